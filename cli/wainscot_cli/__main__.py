@@ -1,0 +1,144 @@
+"""The commands of ./wainscot."""
+
+import argparse
+import json
+import sys
+from pathlib import Path
+
+from wainscot_core import reference
+from wainscot_core.casefile import parse_json, read_case
+from wainscot_core.energy import by_multiplier
+from wainscot_core.errors import InputError
+from wainscot_core.report import case_report, energy_report
+
+from .paths import REFERENCE
+
+
+def main() -> int:
+    """Run one command; the exit status."""
+    arguments = _parser().parse_args()
+    try:
+        return int(arguments.run(arguments))
+    except InputError as error:
+        print(json.dumps({"error": {"field": error.field, "message": error.message}}))
+        return 2
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="./wainscot", description="Homemade diets for dogs.")
+    commands = parser.add_subparsers(dest="command", required=True, metavar="COMMAND")
+
+    def add(name: str, run: object, text: str) -> argparse.ArgumentParser:
+        sub = commands.add_parser(name, help=text, description=text)
+        sub.set_defaults(run=run)
+        return sub
+
+    demo = add("demo", _demo, "serve the application with demo data")
+    demo.add_argument("--port", type=int, default=8080)
+    demo.add_argument("--reset", action="store_true", help="start over; asks first")
+    demo.add_argument("--yes", action="store_true", help="do not ask before --reset")
+    serve = add("serve", _serve, "serve the application on a data folder")
+    serve.add_argument("--data", type=Path, required=True)
+    serve.add_argument("--port", type=int, default=8080)
+    test = add("test", _test, "lint, types, core, server and browser tests")
+    test.add_argument("only", nargs="*", help="lint, core, server, browser")
+    add("bench", _bench, "measure speed against the floor")
+    analyse = add("analyse", _analyse, "analyse a case file; prints JSON")
+    analyse.add_argument("case", help="path of the case file, or - for standard input")
+    energy = add("energy", _energy, "energy need by the multiplier method; prints JSON")
+    energy.add_argument("--weight-kg", type=float, required=True)
+    energy.add_argument("--multiplier", type=float, default=1.0)
+    build = add("build-composition", _build, "build reference/composition from the public tables")
+    build.add_argument("--packages", type=Path, help="folder with the unpacked packages")
+    add("check-data", _check_data, "verify the built food data")
+    add("lock", _lock, "lock the Python packages anew")
+    add("generate", _generate, "regenerate the OpenAPI schema and the TypeScript types")
+    return parser
+
+
+def _analyse(arguments: argparse.Namespace) -> int:
+    if arguments.case == "-":
+        text = sys.stdin.read()
+    else:
+        path = Path(arguments.case)
+        if not path.is_file():
+            raise InputError("", f"there is no file {arguments.case}")
+        try:
+            text = path.read_text(encoding="utf-8")
+        except (UnicodeDecodeError, OSError) as error:
+            raise InputError("", f"cannot read {arguments.case}: {error}") from None
+    data = parse_json(text)
+    facts = reference.load(REFERENCE)
+    print(json.dumps(case_report(read_case(facts, data), facts.hazards), indent=1, allow_nan=False))
+    return 0
+
+
+def _energy(arguments: argparse.Namespace) -> int:
+    rules = reference.load_energy(REFERENCE)
+    found = by_multiplier(rules, arguments.weight_kg, arguments.multiplier)
+    print(json.dumps(energy_report(found), indent=1, allow_nan=False))
+    return 0
+
+
+def _demo(arguments: argparse.Namespace) -> int:
+    from .serving import serve_demo
+
+    return serve_demo(arguments.port, arguments.reset, arguments.yes)
+
+
+def _serve(arguments: argparse.Namespace) -> int:
+    from .serving import serve
+
+    return serve(arguments.data, arguments.port)
+
+
+def _test(arguments: argparse.Namespace) -> int:
+    from .testing import run_tests
+
+    return run_tests(arguments.only)
+
+
+def _bench(arguments: argparse.Namespace) -> int:
+    from .bench import run_bench
+
+    return run_bench()
+
+
+def _build(arguments: argparse.Namespace) -> int:
+    import tempfile
+
+    from .composition.build import build
+    from .composition.sources import fetch_packages
+
+    out = REFERENCE / "composition"
+    with tempfile.TemporaryDirectory() as folder:
+        packages = arguments.packages or Path(folder)
+        if arguments.packages is None:
+            fetch_packages(packages)
+        counts = build(packages, out / "inputs", REFERENCE / "nutrients.yaml", out)
+    print(json.dumps(counts, indent=1))
+    return 0
+
+
+def _check_data(arguments: argparse.Namespace) -> int:
+    from .checking import check_data
+
+    report = check_data(REFERENCE)
+    print(json.dumps(report, indent=1))
+    return 0 if not report["failures"] else 1
+
+
+def _lock(arguments: argparse.Namespace) -> int:
+    from .testing import lock
+
+    return lock()
+
+
+def _generate(arguments: argparse.Namespace) -> int:
+    from .testing import generate
+
+    return generate()
+
+
+if __name__ == "__main__":
+    sys.exit(main())

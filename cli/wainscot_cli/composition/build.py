@@ -1,0 +1,304 @@
+"""Build reference/composition/ from the public tables. Repeatable: same input, same bytes.
+
+Order for a value: newest Standard Reference row of the same NDB number > older row if
+not 0 > a twin differing only in salt or grade (never sodium) > the same food analysed
+for the newest release > a survey food in the same state (never sodium) > patterns and
+published side tables > unknown. A missing value is never written as 0.
+"""
+
+import csv
+import re
+import statistics
+import sys
+from collections import Counter
+from pathlib import Path
+
+import yaml
+
+from . import names, rules, sources
+from .rules import Food, Register
+
+PROXIMATES = ("WATER", "PROCNT", "FAT", "CHOCDF", "ASH")
+NEVER_BORROWED = {"NA", "CLD"}
+WEAK_JOINS = {"R4", "R5", "R6"}
+SR = "USDA National Nutrient Database for Standard Reference"
+
+
+def build(packages: Path, inputs: Path, catalogue: Path, out: Path) -> dict[str, object]:
+    """Write foods.csv, values.csv, sources.csv, provenance.csv and measures.csv; return counts."""
+    a, b = sources.read_a(packages), sources.read_b(packages)
+    register = Register()
+    register.add(
+        "A",
+        "analysed",
+        "USDA Standard Reference Legacy row of this food",
+        SR + " Legacy (2018)",
+        "high",
+    )
+    register.add(
+        "B",
+        "analysed",
+        "USDA Standard Reference row of this food",
+        SR + ", release of about 2008",
+        "high",
+    )
+    joins = _best_joins(rules.read_csv(inputs / "joins.csv"), a["sr_legacy"], b)
+    plain = {r["ndb"]: r for r in rules.read_csv(inputs / "plain_names.csv")}
+    borrows: dict[str, list[dict[str, str]]] = {}
+    for row in rules.read_csv(inputs / "borrows.csv"):
+        borrows.setdefault(row["ndb"], []).append(row)
+
+    foods = []
+    for ndb in sorted(set(b) | set(plain)):
+        row = b.get(ndb)
+        if ndb not in plain and (row is None or not names.is_whole_food(ndb, row.name)):
+            continue
+        klass = names.food_class(ndb)
+        if klass is None:
+            continue
+        legacy = plain.get(ndb, {}).get("sr_legacy_name") or joins.get(ndb, "")
+        name = (
+            plain[ndb]["name"]
+            if ndb in plain
+            else legacy or names.plain_name(row.name if row else "")
+        )
+        source_name = row.name if row else legacy
+        food = Food(ndb, name, source_name, klass, names.form_of(name + " " + source_name), {}, {})
+        newest = a["sr_legacy"].get(legacy)
+        if newest:
+            for tag, value in newest.values.items():
+                food.put(tag, value, "A")
+        if row:
+            _take_older(food, row, newest, register)
+        foods.append(food)
+    _fill_missing_proximates(foods, register)
+    for food in foods:
+        _borrow(food, plain.get(food.ndb, {}).get("sr_legacy_twin", ""), borrows, a, register)
+        _balance(food, register)
+    _fill_by_rules(foods, inputs, register)
+    return _write(foods, register, b, plain, inputs, catalogue, out)
+
+
+def _best_joins(
+    rows: list[dict[str, str]],
+    legacy: dict[str, sources.SourceRow],
+    b: dict[str, sources.SourceRow],
+) -> dict[str, str]:
+    """NDB number -> legacy name; weak joins must agree on protein and fat."""
+    out = {}
+    for row in rows:
+        newer, older = legacy.get(row["sr_legacy_name"]), b.get(row["ndb"])
+        if newer is None or older is None:
+            continue
+        if row["rule"] in WEAK_JOINS and any(
+            abs(newer.values.get(t, 0) - older.values[t]) > max(1.5, 0.2 * older.values[t])
+            for t in ("PROCNT", "FAT")
+        ):
+            continue
+        out[row["ndb"]] = row["sr_legacy_name"]
+    return out
+
+
+def _take_older(
+    food: Food, row: sources.SourceRow, newest: sources.SourceRow | None, register: Register
+) -> None:
+    for tag, value in row.values.items():
+        if not tag.startswith("_") and value != 0:
+            food.put(tag, value, "B")
+    if newest and "VITA_RAE" in newest.values and food.codes.get("RETOL") == "B":
+        revised = newest.values["VITA_RAE"]
+        if food.klass in rules.ANIMAL and abs(revised - row.values["VITA_RAE"]) > 0.05 * max(
+            revised, 1
+        ):
+            code = register.add(
+                "r:retinol-revised",
+                "borrowed",
+                "Retinol set to the revised retinol activity of the newer row (animal food)",
+                SR + " Legacy (2018)",
+                "medium",
+            )
+            food.values["RETOL"], food.codes["RETOL"] = revised, code
+    for tag, value in row.values.items():
+        if tag.startswith("_") or value != 0 or tag in food.values:
+            continue
+        reason = rules.zero_reason(food, tag)
+        if reason:
+            code = register.add(
+                f"z:{_slug(reason)}", "analysed", f"True zero: {reason}", SR, "high"
+            )
+            food.put(tag, 0.0, code)
+
+
+def _slug(text: str) -> str:
+    return re.sub(r"[^a-z0-9]+", "-", text.lower())[:48].strip("-")
+
+
+def _fill_missing_proximates(foods: list[Food], register: Register) -> None:
+    """Rows only the newer table has lack water and ash: class median ash, water by difference."""
+    by_class: dict[tuple[str, str], list[float]] = {}
+    for food in foods:
+        if food.codes.get("ASH") == "B":
+            by_class.setdefault((food.klass, food.form), []).append(food.values["ASH"])
+    for food in foods:
+        if "WATER" in food.values or not {"PROCNT", "FAT", "CHOCDF"} <= set(food.values):
+            continue
+        ash = statistics.median(by_class.get((food.klass, food.form)) or [1.0])
+        code = register.add(
+            "r:ash-median", "pattern", "Ash as the median of its class and form", SR, "low"
+        )
+        food.put("ASH", round(ash, 2), code)
+        water = 100 - sum(food.values[t] for t in ("PROCNT", "FAT", "CHOCDF")) - food.values["ASH"]
+        food.put("WATER", round(max(0.0, water), 2), _difference(register))
+
+
+def _difference(register: Register) -> str:
+    return register.add(
+        "r:water-difference",
+        "pattern",
+        "Water as 100 - protein - fat - carbohydrate - ash",
+        "mass balance",
+        "medium",
+    )
+
+
+def _borrow(
+    food: Food,
+    twin: str,
+    borrows: dict[str, list[dict[str, str]]],
+    a: dict[str, dict[str, sources.SourceRow]],
+    register: Register,
+) -> None:
+    if twin and twin in a["sr_legacy"]:
+        code = register.add(
+            f"tw:{twin}",
+            "borrowed",
+            f"Borrowed from '{twin}', which differs only in salt or grade",
+            SR + " Legacy (2018)",
+            "medium",
+        )
+        for tag, value in a["sr_legacy"][twin].values.items():
+            if tag not in NEVER_BORROWED:
+                food.put(tag, value, code)
+    for row in borrows.get(food.ndb, []):
+        donor = a[row["kind"]].get(row["donor"])
+        if donor is None:
+            sys.exit(f"borrows.csv: no {row['kind']} food named {row['donor']!r}")
+        foundation = row["kind"] == "foundation"
+        factor = 1.0
+        if row["rule"] == "cooked to raw by protein":
+            factor = food.values.get("PROCNT", 0) / donor.values["PROCNT"]
+        label = "Foundation Foods" if foundation else "FNDDS survey food"
+        code = register.add(
+            f"{'fd' if foundation else 'sv'}:{row['donor']}{'' if factor == 1 else ':protein'}",
+            "borrowed",
+            f"Borrowed from {label} '{row['donor']}' ({row['rule']})",
+            f"USDA FoodData Central, {label}",
+            "medium" if factor == 1 else "low",
+        )
+        for tag, value in donor.values.items():
+            if (tag in NEVER_BORROWED) or (tag in PROXIMATES) or tag in {"ENERC", "SUGAR"}:
+                continue
+            if not foundation and (value == 0 or tag in {"F20D5N3", "F22D6N3", "FASAT"}):
+                continue
+            food.put(tag, float(f"{value * factor:.5g}"), code)
+
+
+def _balance(food: Food, register: Register) -> None:
+    """Where releases disagree so that the parts miss 100 g by over 3 g, take water by difference."""
+    if not set(PROXIMATES) <= set(food.values):
+        return
+    total = sum(food.values[t] for t in PROXIMATES)
+    if 97 <= total <= 103:
+        return
+    water = food.values["WATER"] + 100 - total
+    if food.codes["PROCNT"] == "A" and food.codes["WATER"] == "B" and water >= 0:
+        food.values["WATER"], food.codes["WATER"] = round(water, 2), _difference(register)
+
+
+def _fill_by_rules(foods: list[Food], inputs: Path, register: Register) -> None:
+    patterns = {r["pattern"]: r for r in rules.read_csv(inputs / "amino_acid_patterns.csv")}
+    shares = {r["item"]: r for r in rules.read_csv(inputs / "fatty_acid_shares.csv")}
+    side = {(r["tag"], r["item"]): r for r in rules.read_csv(inputs / "iodine_taurine.csv")}
+    for food in foods:
+        rules.fill_fatty_acids(food, shares, register)
+        rules.fill_amino_acids(food, patterns, register)
+        rules.fill_iodine_taurine(food, side, register)
+        rules.fill_minor(food, register)
+
+
+def _write(
+    foods: list[Food],
+    register: Register,
+    b: dict[str, sources.SourceRow],
+    plain: dict[str, dict[str, str]],
+    inputs: Path,
+    catalogue: Path,
+    out: Path,
+) -> dict[str, object]:
+    entries = yaml.safe_load(catalogue.read_text())["nutrients"]
+    tags = [e["key"] for e in entries if "derived" not in e]
+    used = sorted({f.codes[t] for f in foods for t in tags if t in f.values})
+    short = {code: f"s{i}" if code not in {"A", "B"} else code for i, code in enumerate(used)}
+
+    def table(name: str, header: list[str], rows: list[list[object]]) -> None:
+        with (out / name).open("w", newline="", encoding="utf-8") as handle:
+            writer = csv.writer(handle, lineterminator="\n")
+            writer.writerow(header)
+            writer.writerows(rows)
+
+    table("foods.csv", ["id", "name", "class", "form", "plain", "allergens", "source_name"], [
+        [f"usda:{f.ndb}", f.name, f.klass, f.form, int(f.ndb in plain),
+         " ".join(names.allergens_of(f.name + " " + f.source_name if f.klass not in names.PLANT else f.name, f.klass)), f.source_name]
+        for f in foods
+    ])  # fmt: skip
+    table("values.csv", ["id", *tags], [
+        [f"usda:{f.ndb}", *(f"{f.values[t]:.6g}" if t in f.values else "" for t in tags)] for f in foods
+    ])  # fmt: skip
+    table("sources.csv", ["id", *tags], [
+        [f"usda:{f.ndb}", *(short[f.codes[t]] if t in f.values else "" for t in tags)] for f in foods
+    ])  # fmt: skip
+    table("provenance.csv", ["code", "grade", "text", "citation", "confidence"], [
+        [short[c], e.grade, e.text, e.citation, e.confidence] for c, e in ((c, register.entries[c]) for c in used)
+    ])  # fmt: skip
+    table(
+        "measures.csv",
+        ["id", "measure", "grams", "source", "confidence"],
+        _measures(foods, b, inputs),
+    )
+    grades = Counter(
+        register.entries[f.codes[t]].grade for f in foods for t in tags if t in f.values
+    )
+    grades["unknown"] = len(foods) * len(tags) - sum(grades.values())
+    return {
+        "foods": len(foods),
+        "nutrients": len(tags),
+        "values_by_grade": dict(sorted(grades.items())),
+    }
+
+
+def _measures(
+    foods: list[Food], b: dict[str, sources.SourceRow], inputs: Path
+) -> list[list[object]]:
+    """Household weights: the table's own two per food, then the side table for named foods."""
+    rows: list[list[object]] = []
+    side = rules.read_csv(inputs / "household_measures.csv")
+    mapped = {r["ndb"]: r["item"] for r in rules.read_csv(inputs / "measure_items.csv")}
+    for food in foods:
+        have = set()
+        for row in side:
+            if row["item"] == mapped.get(food.ndb):
+                measure = re.sub(r"^each ?", "each ", row["measure"]).strip()
+                have.add(measure)
+                rows.append(
+                    [f"usda:{food.ndb}", measure, row["grams"], row["source"], row["confidence"]]
+                )
+        for text, grams in b[food.ndb].measures if food.ndb in b else ():
+            match = re.fullmatch(r"([\d.]+) (.+)", text)
+            if not match or float(match[1]) == 0:
+                continue
+            measure = re.sub(r"\s*,\s*", ", ", match[2])
+            if measure not in have:
+                have.add(measure)
+                each = float(f"{grams / float(match[1]):.5g}")
+                rows.append([f"usda:{food.ndb}", measure, each, SR + " household weights", "high"])
+    return rows

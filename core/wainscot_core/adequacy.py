@@ -1,0 +1,108 @@
+"""Status of each nutrient against a requirement set.
+
+short      known amount below the minimum, and every line has a value
+unproven   known amount below the minimum and some line has no value (or only a maximum
+           is set and some line has no value)
+met        the known amount reaches the minimum and does not pass the maximum
+over       the known amount passes the maximum
+no limit   the standard sets none
+"""
+
+from dataclasses import dataclass
+
+from .analysis import Totals
+from .nutrients import Ratio
+from .standards import Limit, RequirementSet
+
+# Relative tolerance: 1.0000000001 of a maximum is not over.
+_TOLERANCE = 1e-9
+
+
+@dataclass(frozen=True)
+class Finding:
+    """One nutrient or ratio against its limit; amounts per 1000 kcal, None when undefined."""
+
+    key: str
+    value: float | None
+    limit: Limit | None
+    status: str
+    unknown_lines: int
+    maximum_unproven: bool
+
+
+def status_of(value: float | None, unknown: bool, limit: Limit | None) -> str:
+    """The status word for a known amount, whether some line has no value, and a limit."""
+    if limit is None or (limit.minimum is None and limit.maximum is None):
+        return "no limit"
+    if value is None:
+        return "unproven"
+    if limit.maximum is not None and value > limit.maximum * (1 + _TOLERANCE):
+        return "over"
+    if limit.minimum is not None:
+        if value >= limit.minimum * (1 - _TOLERANCE):
+            return "met"
+        return "unproven" if unknown else "short"
+    return "unproven" if unknown else "met"
+
+
+def check(totals: Totals, requirements: RequirementSet) -> tuple[Finding, ...]:
+    """A finding for every nutrient of the catalogue, in its order."""
+    per_1000 = totals.per_1000_kcal()
+    findings = []
+    for i, nutrient in enumerate(totals.catalogue.nutrients):
+        value = float(per_1000[i]) if totals.kcal > 0 else None
+        limit = requirements.limits.get(nutrient.key)
+        unknown = int(totals.unknown_lines[i])
+        findings.append(
+            Finding(
+                nutrient.key,
+                value,
+                limit,
+                status_of(value, unknown > 0, limit),
+                unknown,
+                unknown > 0 and limit is not None and limit.maximum is not None,
+            )
+        )
+    return tuple(findings)
+
+
+@dataclass(frozen=True)
+class RatioFinding:
+    """A ratio by mass, its window and status; value None when it cannot be computed."""
+
+    ratio: Ratio
+    value: float | None
+    top: float
+    bottom: float
+    limit: Limit | None
+    status: str
+    unknown_lines: int
+
+
+def check_ratios(totals: Totals, requirements: RequirementSet) -> tuple[RatioFinding, ...]:
+    """A finding for every ratio of the catalogue.
+
+    An unknown part makes a ratio unproven whichever way it points: it could move either way.
+    """
+    catalogue = totals.catalogue
+    findings = []
+    for ratio in catalogue.ratios:
+        top = sum(totals.amount(k) * _grams(catalogue.get(k).unit) for k in ratio.top)
+        bottom = sum(totals.amount(k) * _grams(catalogue.get(k).unit) for k in ratio.bottom)
+        unknown = max(
+            int(totals.unknown_lines[catalogue.index(k)]) for k in (*ratio.top, *ratio.bottom)
+        )
+        limit = requirements.limits.get(ratio.key)
+        value = top / bottom if bottom > 0 else None
+        if limit is None:
+            status = "no limit"
+        elif unknown:
+            status = "unproven"
+        else:
+            status = status_of(value, False, limit)
+        findings.append(RatioFinding(ratio, value, top, bottom, limit, status, unknown))
+    return tuple(findings)
+
+
+def _grams(unit: str) -> float:
+    return {"g": 1.0, "mg": 1e-3, "ug": 1e-6}[unit]

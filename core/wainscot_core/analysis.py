@@ -1,0 +1,90 @@
+"""Recipe totals: one product of line weights with the composition matrix.
+
+Shapes: L lines, N nutrients. All amounts in catalogue units; `grams` as fed per batch.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .foods import FloatArray, FoodLibrary
+from .nutrients import Catalogue
+
+
+@dataclass(frozen=True)
+class Totals:
+    """What a recipe holds.
+
+    contributions: (L, N), NaN where a line has no value.
+    known: (N,) sum of the known contributions per batch.
+    unknown_lines: (N,) number of lines without a value.
+    known_share: (N,) share of the recipe's weight whose value is known, 0 to 1.
+    estimated: (N,) the part of `known` that rests on borrowed or pattern values.
+    """
+
+    catalogue: Catalogue
+    grams: FloatArray
+    contributions: FloatArray
+    known: FloatArray
+    unknown_lines: NDArray[np.int64]
+    known_share: FloatArray
+    estimated: FloatArray
+    days: float
+
+    @property
+    def total_grams(self) -> float:
+        """Weight of the batch as fed, g."""
+        return float(self.grams.sum())
+
+    def amount(self, key: str) -> float:
+        """Known amount of a nutrient in the batch."""
+        return float(self.known[self.catalogue.index(key)])
+
+    @property
+    def kcal(self) -> float:
+        """Metabolisable energy of the batch, kcal, as the food tables state it."""
+        return self.amount("ENERC")
+
+    @property
+    def dry_matter_grams(self) -> float:
+        """Weight of the batch without water, g."""
+        return self.total_grams - self.amount("WATER")
+
+    def per_day(self) -> FloatArray:
+        """(N,) amounts a day."""
+        return self.known / self.days
+
+    def per_1000_kcal(self) -> FloatArray:
+        """(N,) amounts per 1000 kcal ME; NaN for a recipe without energy."""
+        return self.known * (1000.0 / self.kcal if self.kcal > 0 else np.nan)
+
+    def per_100_g_dry_matter(self) -> FloatArray:
+        """(N,) amounts per 100 g dry matter; NaN for a recipe that is all water."""
+        dry = self.dry_matter_grams
+        return self.known * (100.0 / dry if dry > 0 else np.nan)
+
+
+def totals(
+    library: FoodLibrary, rows: Sequence[int], grams: Sequence[float], days: float = 1.0
+) -> Totals:
+    """Total a recipe: `rows` are library rows, `grams` their weights per batch of `days` days."""
+    weight = np.asarray(grams, dtype=np.float64)
+    index = np.asarray(rows, dtype=np.intp)
+    values = library.values[index]
+    contributions = values * (weight[:, None] / 100.0)
+    missing = np.isnan(values)
+    filled = np.where(missing, 0.0, contributions)
+    total_weight = weight.sum()
+    share = weight / total_weight if total_weight > 0 else weight
+    return Totals(
+        library.catalogue,
+        weight,
+        contributions,
+        filled.sum(axis=0),
+        missing.sum(axis=0),
+        1.0 - share @ missing,
+        (filled * ~library.firm_mask()[index]).sum(axis=0),
+        days,
+    )

@@ -1,0 +1,228 @@
+"""The case file: read it, say exactly what is wrong with it, compute it.
+
+Format: docs/formats/case.schema.json. Food ids: usda:<5 digits>, supp:<slug>, own:<slug>.
+"""
+
+import json
+import math
+from dataclasses import dataclass
+from typing import Any
+
+from . import amounts
+from .amounts import Amount
+from .energy import Energy, by_multiplier, by_own_figure, check_weight
+from .errors import InputError
+from .foods import Food, FoodLibrary, Provenance
+from .nutrients import convert
+from .reference import Reference
+from .standards import RequirementSet, requirement_set
+
+MAX_LINES = 200
+
+
+@dataclass(frozen=True)
+class Line:
+    """An ingredient and its weight."""
+
+    food: Food
+    row: int
+    amount: Amount
+
+
+@dataclass(frozen=True)
+class Case:
+    """A case ready to compute."""
+
+    dog_name: str
+    weight_kg: float
+    energy: Energy
+    requirements: RequirementSet
+    library: FoodLibrary
+    lines: tuple[Line, ...]
+    days: float
+
+
+def parse_json(text: str) -> dict[str, Any]:
+    """JSON text to an object; InputError says where it breaks."""
+    try:
+        data = json.loads(text, parse_constant=_no_constant)
+    except json.JSONDecodeError as error:
+        raise InputError(
+            "", f"not valid JSON: {error.msg} at line {error.lineno}, column {error.colno}"
+        ) from None
+    except ValueError as error:
+        raise InputError("", str(error)) from None
+    return _object(data, "")
+
+
+def _no_constant(name: str) -> float:
+    raise ValueError(f"not valid JSON: {name} is not a number")
+
+
+def _object(value: object, field: str) -> dict[str, Any]:
+    if not isinstance(value, dict):
+        raise InputError(field, "must be a JSON object")
+    return value
+
+
+def _number(value: object, field: str) -> float:
+    if isinstance(value, bool) or not isinstance(value, int | float) or not math.isfinite(value):
+        raise InputError(field, "must be a number")
+    return float(value)
+
+
+def _section(data: dict[str, Any], key: str) -> dict[str, Any]:
+    if key not in data:
+        raise InputError(key, "is missing")
+    return _object(data[key], key)
+
+
+def read_case(reference: Reference, data: dict[str, Any]) -> Case:
+    """Check a case file and resolve every line. Raises InputError naming the field."""
+    if data.get("format") != "wainscot-case":
+        raise InputError("format", 'must be "wainscot-case"')
+    if data.get("version") != 1:
+        raise InputError("version", "must be 1")
+    dog = _section(data, "dog")
+    if "weight_kg" not in dog:
+        raise InputError("dog.weight_kg", "is missing")
+    weight = check_weight(
+        reference.energy, _number(dog["weight_kg"], "dog.weight_kg"), "dog.weight_kg"
+    )
+    energy = read_energy(reference, weight, _section(data, "energy"))
+    targets = _section(data, "targets")
+    requirements = read_targets(reference, targets)
+    recipe = _section(data, "recipe")
+    days = _number(recipe.get("covers_days", 1), "recipe.covers_days")
+    if not 0 < days <= 366:
+        raise InputError("recipe.covers_days", "must be above 0 and at most 366")
+    library = with_own_foods(reference.library, data.get("foods", []))
+    lines = read_lines(library, recipe.get("lines"))
+    name = dog.get("name", "")
+    if not isinstance(name, str):
+        raise InputError("dog.name", "must be text")
+    return Case(name, weight, energy, requirements, library, lines, days)
+
+
+def read_energy(reference: Reference, weight_kg: float, data: dict[str, Any]) -> Energy:
+    """The energy section: {"kcal_per_day": x} or {"method": "rer-multiplier", "multiplier": x}."""
+    try:
+        if data.get("kcal_per_day") is not None:
+            return by_own_figure(
+                reference.energy, weight_kg, _number(data["kcal_per_day"], "kcal_per_day")
+            )
+        method = data.get("method", "rer-multiplier")
+        if method != "rer-multiplier":
+            raise InputError(
+                "method", f"unknown method {method!r}; use rer-multiplier or kcal_per_day"
+            )
+        return by_multiplier(
+            reference.energy, weight_kg, _number(data.get("multiplier", 1.0), "multiplier")
+        )
+    except InputError as error:
+        raise error.under("energy") from None
+
+
+def read_targets(reference: Reference, data: dict[str, Any]) -> RequirementSet:
+    """The targets section: standard and life stage."""
+    standard_id = data.get("standard")
+    if standard_id not in reference.standards:
+        raise InputError(
+            "targets.standard",
+            f"unknown standard {standard_id!r}; use one of: {', '.join(reference.standards)}",
+        )
+    try:
+        return requirement_set(
+            reference.catalogue,
+            reference.standards[standard_id],
+            str(data.get("life_stage", "adult")),
+        )
+    except InputError as error:
+        raise error.under("targets") from None
+
+
+def with_own_foods(library: FoodLibrary, entries: object) -> FoodLibrary:
+    """The library and the case file's own foods: {"id", "name", "per_100_g": {tag: value}}.
+
+    A value may be {"value": x, "unit": "mg"}; a bare number is in the catalogue's unit.
+    """
+    if not isinstance(entries, list):
+        raise InputError("foods", "must be a list")
+    foods: list[Food] = []
+    values: list[dict[str, float]] = []
+    provenance: list[Provenance] = []
+    for i, entry in enumerate(entries):
+        field = f"foods[{i}]"
+        item = _object(entry, field)
+        food_id = item.get("id")
+        if not isinstance(food_id, str) or not food_id.startswith("own:"):
+            raise InputError(f"{field}.id", 'must be text that starts with "own:"')
+        if food_id in library or any(f.id == food_id for f in foods):
+            raise InputError(f"{field}.id", f"{food_id} is given twice")
+        row = {}
+        for key, raw in _object(item.get("per_100_g", {}), f"{field}.per_100_g").items():
+            where = f"{field}.per_100_g.{key}"
+            if key not in library.catalogue:
+                raise InputError(where, "is not a nutrient key of the catalogue")
+            unit = library.catalogue.get(key).unit
+            if isinstance(raw, dict):
+                try:
+                    value = convert(
+                        key, _number(raw.get("value"), where), str(raw.get("unit")), unit
+                    )
+                except ValueError as error:
+                    raise InputError(where, str(error)) from None
+            else:
+                value = _number(raw, where)
+            if value < 0:
+                raise InputError(where, "cannot be below 0")
+            row[key] = value
+        if "ENERC" not in row:
+            raise InputError(f"{field}.per_100_g.ENERC", "is missing: give kcal per 100 g")
+        foods.append(
+            Food(food_id, str(item.get("name", food_id)), "own", str(item.get("form", "plain")))
+        )
+        values.append(row)
+        provenance.append(
+            Provenance(
+                food_id,
+                "label",
+                f"Own food {item.get('name', food_id)}",
+                "entered by the practice",
+                "",
+            )
+        )
+    return library.extended(foods, values, provenance) if foods else library
+
+
+def read_lines(library: FoodLibrary, entries: object) -> tuple[Line, ...]:
+    """The recipe's lines, each with grams or with amount and unit."""
+    if not isinstance(entries, list) or not entries:
+        raise InputError("recipe.lines", "must be a list with at least one ingredient")
+    if len(entries) > MAX_LINES:
+        raise InputError("recipe.lines", f"has {len(entries)} lines; at most {MAX_LINES}")
+    lines = []
+    for i, entry in enumerate(entries):
+        field = f"recipe.lines[{i}]"
+        item = _object(entry, field)
+        food_id = item.get("food")
+        if not isinstance(food_id, str) or food_id not in library:
+            raise InputError(f"{field}.food", f"no food {food_id!r} in the library")
+        food = library.food(food_id)
+        if "grams" in item:
+            count, unit, named = _number(item["grams"], f"{field}.grams"), "g", "grams"
+        elif "amount" in item:
+            count, named = _number(item["amount"], f"{field}.amount"), "amount"
+            unit = item.get("unit", "g")
+            if not isinstance(unit, str):
+                raise InputError(f"{field}.unit", "must be text")
+        else:
+            raise InputError(f"{field}.grams", "is missing: give grams, or amount and unit")
+        try:
+            amount = amounts.resolve(food, count, unit)
+        except InputError as error:
+            raise InputError(
+                f"{field}.{named if error.field == 'amount' else 'unit'}", error.message
+            ) from None
+        lines.append(Line(food, library.row(food_id), amount))
+    return tuple(lines)

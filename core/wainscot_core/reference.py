@@ -1,0 +1,113 @@
+"""Load the reference folder: facts with citations, as frozen objects.
+
+The only module of the core that reads files; it is told where they are.
+"""
+
+import csv
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import yaml
+
+from .energy import EnergyRules
+from .foods import UNKNOWN, Food, FoodLibrary, Measure, Provenance, fill_derived
+from .hazards import FoodHazard, food_hazards
+from .nutrients import Catalogue
+from .standards import Standard
+
+
+@dataclass(frozen=True)
+class Reference:
+    """Everything the computation knows before it meets a dog."""
+
+    catalogue: Catalogue
+    library: FoodLibrary
+    standards: dict[str, Standard]
+    energy: EnergyRules
+    hazards: tuple[FoodHazard, ...]
+
+
+def _yaml(path: Path) -> dict[str, Any]:
+    data: dict[str, Any] = yaml.safe_load(path.read_text(encoding="utf-8"))
+    return data
+
+
+def _rows(path: Path) -> list[dict[str, str]]:
+    with path.open(newline="", encoding="utf-8") as handle:
+        return list(csv.DictReader(handle))
+
+
+def load_catalogue(folder: Path) -> Catalogue:
+    """The nutrient catalogue of a reference folder."""
+    return Catalogue.from_data(_yaml(folder / "nutrients.yaml"))
+
+
+def load_library(folder: Path, catalogue: Catalogue) -> FoodLibrary:
+    """The food library of a reference folder (composition/*.csv).
+
+    Raises ValueError when a table names a nutrient or a provenance code that does not exist.
+    """
+    tables = folder / "composition"
+    provenance = [UNKNOWN]
+    code_rows = {"": 0}
+    for row in _rows(tables / "provenance.csv"):
+        code_rows[row["code"]] = len(provenance)
+        provenance.append(
+            Provenance(row["code"], row["grade"], row["text"], row["citation"], row["confidence"])
+        )
+    measures: dict[str, list[Measure]] = {}
+    for row in _rows(tables / "measures.csv"):
+        measures.setdefault(row["id"], []).append(
+            Measure(row["measure"], float(row["grams"]), row["source"], row["confidence"])
+        )
+    foods = tuple(
+        Food(
+            row["id"], row["name"], row["class"], row["form"], row["plain"] == "1",
+            tuple(row["allergens"].split()), row["source_name"], tuple(measures.get(row["id"], ())),
+        )
+        for row in _rows(tables / "foods.csv")
+    )  # fmt: skip
+    values = np.full((len(foods), len(catalogue.nutrients)), np.nan)
+    codes = np.zeros(values.shape, dtype=np.int32)
+    order = {food.id: i for i, food in enumerate(foods)}
+    for name, target, read in (
+        ("values.csv", values, float),
+        ("sources.csv", codes, code_rows.__getitem__),
+    ):
+        with (tables / name).open(newline="", encoding="utf-8") as handle:
+            reader = csv.reader(handle)
+            columns = [catalogue.index(tag) for tag in next(reader)[1:]]
+            for cells in reader:
+                row_number = order[cells[0]]
+                for column, cell in zip(columns, cells[1:], strict=True):
+                    if cell:
+                        target[row_number, column] = read(cell)
+    fill_derived(catalogue, values, codes)
+    return FoodLibrary(catalogue, foods, values, codes, tuple(provenance))
+
+
+def load_standards(folder: Path) -> dict[str, Standard]:
+    """Published standards by id."""
+    loaded = [
+        Standard.from_data(_yaml(path)) for path in sorted((folder / "standards").glob("*.yaml"))
+    ]
+    return {standard.id: standard for standard in loaded}
+
+
+def load_energy(folder: Path) -> EnergyRules:
+    """The energy equations and bounds."""
+    return EnergyRules.from_data(_yaml(folder / "energy" / "methods.yaml"))
+
+
+def load(folder: Path) -> Reference:
+    """Load a whole reference folder."""
+    catalogue = load_catalogue(folder)
+    return Reference(
+        catalogue,
+        load_library(folder, catalogue),
+        load_standards(folder),
+        load_energy(folder),
+        food_hazards(_yaml(folder / "hazards" / "foods.yaml")),
+    )

@@ -1,0 +1,246 @@
+"""The result of an analysis as plain data: the one shape the commands and the server return."""
+
+import math
+from collections.abc import Sequence
+from typing import Any
+
+import numpy as np
+
+from .adequacy import Finding, RatioFinding, check, check_ratios
+from .amounts import household
+from .analysis import Totals, totals
+from .casefile import Case, Line
+from .energy import Energy
+from .foods import FloatArray, FoodLibrary
+from .hazards import FoodHazard, cautions
+from .standards import Limit, RequirementSet
+
+
+def clean(value: float | None) -> float | None:
+    """A JSON number of at most nine significant figures; None for undefined."""
+    if value is None or not math.isfinite(value):
+        return None
+    return float(f"{value:.9g}")
+
+
+def energy_report(energy: Energy) -> dict[str, Any]:
+    """RER, target and steps."""
+    return {
+        "rer_kcal": clean(energy.rer_kcal),
+        "target_kcal": clean(energy.target_kcal),
+        "steps": [step.as_dict() for step in energy.steps],
+    }
+
+
+def limit_origins(limit: Limit | None) -> list[dict[str, Any]]:
+    """The origins of a limit as plain data."""
+    return [
+        {
+            "which": o.which, "value": clean(o.value), "unit": o.unit, "source": o.source,
+            "citation": o.citation, "confidence": o.confidence, "checked": o.checked,
+            "printed": o.printed, "note": o.note,
+        }
+        for o in (limit.origins if limit else ())
+    ]  # fmt: skip
+
+
+def lines_report(library: FoodLibrary, lines: Sequence[Line], sums: Totals) -> list[dict[str, Any]]:
+    """Each line with its grams, household measure and energy."""
+    column = library.catalogue.index("ENERC")
+    out = []
+    for i, line in enumerate(lines):
+        kitchen = household(line.food, line.amount.grams)
+        kcal = float(sums.contributions[i, column])
+        out.append(
+            {
+                "food": line.food.id,
+                "name": line.food.name,
+                "grams": clean(line.amount.grams),
+                "kcal": clean(kcal),
+                "basis": line.amount.basis,
+                "household": kitchen.text if kitchen else None,
+                "household_error": clean(kitchen.error) if kitchen else None,
+            }
+        )
+    return out
+
+
+def nutrient_report(
+    library: FoodLibrary, lines: Sequence[Line], sums: Totals, finding: Finding, column: int
+) -> dict[str, Any]:
+    """One nutrient: amounts on every basis, bounds, status, what is known."""
+    nutrient = library.catalogue.nutrients[column]
+    limit = finding.limit
+    known = float(sums.known[column])
+    estimated = float(sums.estimated[column])
+    dry = sums.dry_matter_grams
+    return {
+        "key": nutrient.key,
+        "name": nutrient.name,
+        "short": nutrient.short,
+        "unit": nutrient.unit,
+        "group": nutrient.group,
+        "decimals": nutrient.decimals,
+        "board": nutrient.board,
+        "total": clean(known),
+        "per_day": clean(known / sums.days),
+        "per_1000_kcal": clean(finding.value),
+        "per_100g_dry_matter": clean(known / dry * 100) if dry > 0 else None,
+        "min": clean(limit.minimum) if limit else None,
+        "recommended": clean(limit.recommended) if limit else None,
+        "max": clean(limit.maximum) if limit else None,
+        "status": finding.status,
+        "maximum_unproven": finding.maximum_unproven,
+        "known_share": clean(float(sums.known_share[column])),
+        "estimated_share": clean(estimated / known if known > 0 else 0.0),
+        "unknown_lines": finding.unknown_lines,
+        "origin": limit_origins(limit),
+    }  # fmt: skip
+
+
+def nutrient_sources(
+    library: FoodLibrary, lines: Sequence[Line], sums: Totals, column: int
+) -> list[dict[str, Any]]:
+    """What every line brings of one nutrient, amount None when unknown."""
+    known = float(sums.known[column])
+    out = []
+    for i, line in enumerate(lines):
+        amount = float(sums.contributions[i, column])
+        missing = math.isnan(amount)
+        out.append(
+            {
+                "line": i,
+                "food": line.food.id,
+                "name": line.food.name,
+                "amount": clean(amount),
+                "share": None if missing else clean(amount / known if known > 0 else 0.0),
+                "grade": library.provenance[int(library.codes[line.row, column])].grade,
+            }
+        )
+    return out
+
+
+def contribution_matrix(sums: Totals) -> list[list[float | None]]:
+    """(lines, nutrients) amounts to six significant figures, None where unknown."""
+    return [[None if math.isnan(v) else v for v in row] for row in _rounded(sums.contributions)]
+
+
+def _rounded(values: FloatArray) -> list[list[float]]:
+    with np.errstate(divide="ignore", invalid="ignore"):
+        digits = 5 - np.floor(np.log10(np.abs(values)))
+    scale = 10.0 ** np.where(np.isfinite(digits), digits, 0.0)
+    rounded: list[list[float]] = (np.round(values * scale) / scale).tolist()
+    return rounded
+
+
+def ratio_report(finding: RatioFinding) -> dict[str, Any]:
+    """One ratio with its window."""
+    limit = finding.limit
+    return {
+        "key": finding.ratio.key,
+        "name": finding.ratio.name,
+        "short": finding.ratio.short,
+        "value": clean(finding.value),
+        "min": clean(limit.minimum) if limit else None,
+        "max": clean(limit.maximum) if limit else None,
+        "status": finding.status,
+        "unknown_lines": finding.unknown_lines,
+        "origin": limit_origins(limit),
+        "formula": f"({' + '.join(finding.ratio.top)}) / ({' + '.join(finding.ratio.bottom)})",
+    }
+
+
+def caution_flags(
+    hazards: Sequence[FoodHazard], lines: Sequence[Line], energy: Energy, sums: Totals
+) -> list[dict[str, Any]]:
+    """What the reader must be told: hazards of foods, energy away from the target, no energy."""
+    flags: list[dict[str, Any]] = [
+        {
+            "kind": "hazard",
+            "severity": c.hazard.action,
+            "food": c.food_id,
+            "title": f"{c.hazard.name}: {c.food_name}",
+            "why": c.hazard.hazard,
+            "do": c.hazard.do,
+            "source": c.hazard.source,
+        }
+        for c in cautions(hazards, {line.food.id: line.food for line in lines}.values())
+    ]
+    if sums.kcal <= 0:
+        flags.append(
+            _flag(
+                "energy",
+                "No energy",
+                "the foods of this recipe bring no energy",
+                "Add a food that does.",
+            )
+        )
+    else:
+        gap = sums.kcal / sums.days / energy.target_kcal - 1
+        if abs(gap) > 0.1:
+            flags.append(
+                _flag(
+                    "energy",
+                    f"{abs(gap):.0%} {'above' if gap > 0 else 'below'} the energy target",
+                    f"{sums.kcal / sums.days:.0f} kcal a day against {energy.target_kcal:.0f}",
+                    "Scale the recipe or change the days it covers.",
+                )
+            )
+    return flags
+
+
+def _flag(kind: str, title: str, why: str, do: str) -> dict[str, Any]:
+    return {"kind": kind, "severity": "warn", "food": None, "title": title, "why": why, "do": do, "source": ""}  # fmt: skip
+
+
+def recipe_report(
+    library: FoodLibrary,
+    lines: Sequence[Line],
+    days: float,
+    energy: Energy,
+    requirements: RequirementSet,
+    hazards: Sequence[FoodHazard],
+) -> dict[str, Any]:
+    """The analysis of a recipe as plain data; `contributions` is lines x nutrients."""
+    sums = totals(
+        library, [line.row for line in lines], [line.amount.grams for line in lines], days
+    )
+    findings = check(sums, requirements)
+    kcal = sums.kcal
+    return {
+        "energy": energy_report(energy),
+        "requirements": requirements.name,
+        "recipe": {
+            "grams": clean(sums.total_grams),
+            "grams_per_day": clean(sums.total_grams / days),
+            "dry_matter_grams": clean(sums.dry_matter_grams),
+            "kcal": clean(kcal),
+            "kcal_per_gram": clean(kcal / sums.total_grams) if sums.total_grams > 0 else None,
+            "kcal_per_day": clean(kcal / days),
+            "covers_days": clean(days),
+            "lines": lines_report(library, lines, sums),
+        },
+        "nutrients": [
+            nutrient_report(library, lines, sums, finding, i) for i, finding in enumerate(findings)
+        ],
+        "contributions": contribution_matrix(sums),
+        "ratios": [ratio_report(r) for r in check_ratios(sums, requirements)],
+        "flags": caution_flags(hazards, lines, energy, sums),
+    }
+
+
+def case_report(case: Case, hazards: Sequence[FoodHazard]) -> dict[str, Any]:
+    """The analysis of a case file, with every nutrient's sources (docs/formats/analysis.schema.json)."""
+    report = recipe_report(
+        case.library, case.lines, case.days, case.energy, case.requirements, hazards
+    )
+    sums = totals(
+        case.library,
+        [line.row for line in case.lines],
+        [line.amount.grams for line in case.lines],
+        case.days,
+    )
+    del report["contributions"]
+    for i, nutrient in enumerate(report["nutrients"]):
+        nutrient["sources"] = nutrient_sources(case.library, case.lines, sums, i)
+    return report

@@ -1,0 +1,46 @@
+"""Practices and the people who work in them."""
+
+from typing import Self
+
+from django.contrib.auth.models import AbstractUser
+from django.db import models
+
+
+class Practice(models.Model):
+    """A consultant's business: every record belongs to one."""
+
+    name = models.CharField(max_length=120)
+    created = models.DateTimeField(auto_now_add=True)
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class User(AbstractUser):
+    """Signs in with a username; sees only the records of their practice."""
+
+    practice = models.ForeignKey(
+        Practice, on_delete=models.PROTECT, related_name="users", null=True
+    )
+
+
+class PracticeQuerySet(models.QuerySet):
+    """The one way to reach records: through the practice they belong to."""
+
+    def for_practice(self, practice: Practice) -> Self:
+        """Only this practice's records."""
+        return self.filter(practice=practice)
+
+
+class PracticeRecord(models.Model):
+    """A record that belongs to a practice and carries a version for stale-write detection."""
+
+    practice = models.ForeignKey(Practice, on_delete=models.CASCADE, related_name="+")
+    version = models.PositiveIntegerField(default=1)
+    created = models.DateTimeField(auto_now_add=True)
+    updated = models.DateTimeField(auto_now=True)
+
+    objects = PracticeQuerySet.as_manager()
+
+    class Meta:
+        abstract = True

@@ -1,0 +1,367 @@
+"""What goes over the wire: records, and the shapes of computed results for the schema."""
+
+from typing import Any
+
+from cases.models import Case, Client, Dog
+from diets.models import Line, Recipe
+from diets.services import LineText
+from library.facts import reference
+from rest_framework import serializers
+from wainscot_core.energy import check_weight
+from wainscot_core.errors import InputError
+
+
+class ErrorDetail(serializers.Serializer):
+    field = serializers.CharField()
+    message = serializers.CharField()
+
+
+class ErrorSerializer(serializers.Serializer):
+    error = ErrorDetail()
+
+
+class SessionSerializer(serializers.Serializer):
+    needs_setup = serializers.BooleanField()
+    demo = serializers.BooleanField()
+    username = serializers.CharField(allow_null=True)
+    practice = serializers.CharField(allow_null=True)
+
+
+class SignInSerializer(serializers.Serializer):
+    username = serializers.CharField(max_length=150)
+    password = serializers.CharField(max_length=200, trim_whitespace=False)
+
+
+class SetUpSerializer(serializers.Serializer):
+    practice = serializers.CharField(max_length=120)
+    username = serializers.CharField(max_length=150)
+    password = serializers.CharField(max_length=200, trim_whitespace=False)
+
+
+class ClientSerializer(serializers.ModelSerializer):
+    class Meta:
+        model = Client
+        fields = ["id", "name", "email", "phone", "notes"]
+
+
+class DogSerializer(serializers.ModelSerializer):
+    client = ClientSerializer()
+
+    class Meta:
+        model = Dog
+        fields = [
+            "id", "client", "name", "breed", "sex", "neutered", "age_months", "weight_kg",
+            "ideal_weight_kg", "body_condition", "activity",
+        ]  # fmt: skip
+
+    def validate_weight_kg(self, value: float) -> float:
+        try:
+            return check_weight(reference().energy, value)
+        except InputError as error:
+            raise serializers.ValidationError(error.message) from None
+
+    def validate_body_condition(self, value: int | None) -> int | None:
+        if value is not None and not 1 <= value <= 9:
+            raise serializers.ValidationError("body condition is scored 1 to 9")
+        return value
+
+
+class RecipeRefSerializer(serializers.ModelSerializer):
+    class Meta:
+        model = Recipe
+        fields = ["id", "name"]
+
+
+class ConditionSerializer(serializers.Serializer):
+    id = serializers.CharField(max_length=40)
+    name = serializers.CharField(max_length=120)
+    stage = serializers.CharField(max_length=40, allow_blank=True, required=False, default="")
+
+
+class ReactionSerializer(serializers.Serializer):
+    food = serializers.CharField(max_length=120)
+    what = serializers.CharField(max_length=200, allow_blank=True, required=False, default="")
+
+
+class CaseSerializer(serializers.ModelSerializer):
+    dog = DogSerializer()
+    recipes = RecipeRefSerializer(many=True, read_only=True)
+    conditions = ConditionSerializer(many=True, required=False)
+    reactions = ReactionSerializer(many=True, required=False)
+
+    class Meta:
+        model = Case
+        fields = [
+            "id", "version", "title", "dog", "conditions", "reactions", "energy_method",
+            "multiplier", "kcal_per_day", "standard", "life_stage", "meals_per_day", "notes",
+            "updated", "recipes",
+        ]  # fmt: skip
+        read_only_fields = ["updated"]
+
+    def validate_meals_per_day(self, value: int) -> int:
+        if not 1 <= value <= 12:
+            raise serializers.ValidationError("meals a day must be 1 to 12")
+        return value
+
+
+class NewCaseSerializer(serializers.Serializer):
+    """A case from the little that is needed to start."""
+
+    client_name = serializers.CharField(max_length=120)
+    dog_name = serializers.CharField(max_length=80)
+    weight_kg = serializers.FloatField()
+    breed = serializers.CharField(max_length=120, required=False, allow_blank=True, default="")
+    age_months = serializers.IntegerField(min_value=0, max_value=360, required=False, allow_null=True)
+
+    def validate_weight_kg(self, value: float) -> float:
+        return DogSerializer().validate_weight_kg(value)
+
+
+class CasePatchSerializer(serializers.Serializer):
+    """Changes to a case and its dog, against the version they were made on."""
+
+    version = serializers.IntegerField()
+    title = serializers.CharField(max_length=160, required=False, allow_blank=True)
+    energy_method = serializers.ChoiceField(["rer-multiplier", "kcal_per_day"], required=False)
+    multiplier = serializers.FloatField(required=False, allow_null=True)
+    kcal_per_day = serializers.FloatField(required=False, allow_null=True)
+    standard = serializers.CharField(max_length=40, required=False)
+    life_stage = serializers.CharField(max_length=40, required=False)
+    meals_per_day = serializers.IntegerField(required=False, min_value=1, max_value=12)
+    notes = serializers.CharField(required=False, allow_blank=True)
+    weight_kg = serializers.FloatField(required=False)
+    body_condition = serializers.IntegerField(required=False, allow_null=True, min_value=1, max_value=9)
+
+    def validate_weight_kg(self, value: float) -> float:
+        return DogSerializer().validate_weight_kg(value)
+
+
+class LineSerializer(serializers.Serializer):
+    food = serializers.CharField(max_length=80)
+    quantity = serializers.CharField(max_length=60)
+    note = serializers.CharField(max_length=200, required=False, allow_blank=True, default="")
+    name = serializers.SerializerMethodField()
+
+    def get_name(self, line: Line) -> str:
+        library = reference().library
+        return library.food(line.food).name if line.food in library else line.food
+
+
+class LineInSerializer(serializers.Serializer):
+    food = serializers.CharField(max_length=80)
+    quantity = serializers.CharField(max_length=60)
+    note = serializers.CharField(max_length=200, required=False, allow_blank=True, default="")
+
+
+def line_texts(lines: list[dict[str, Any]]) -> list[LineText]:
+    """Validated lines as the service wants them."""
+    return [LineText(line["food"], line["quantity"], line.get("note", "")) for line in lines]
+
+
+class RecipeSerializer(serializers.ModelSerializer):
+    lines = LineSerializer(many=True)
+
+    class Meta:
+        model = Recipe
+        fields = ["id", "case", "version", "name", "covers_days", "lines", "updated"]
+        read_only_fields = ["case", "updated"]
+
+
+class RecipeInSerializer(serializers.Serializer):
+    version = serializers.IntegerField()
+    name = serializers.CharField(max_length=160)
+    covers_days = serializers.FloatField()
+    lines = LineInSerializer(many=True)
+
+
+class NewRecipeSerializer(serializers.Serializer):
+    name = serializers.CharField(max_length=160)
+    copy_of = serializers.IntegerField(required=False)
+
+
+class AnalysisInSerializer(serializers.Serializer):
+    """Lines to compute, saved or not; a standard other than the case's for a look."""
+
+    lines = LineInSerializer(many=True)
+    covers_days = serializers.FloatField(default=1)
+    standard = serializers.CharField(required=False)
+    life_stage = serializers.CharField(required=False)
+
+
+class ExplainInSerializer(AnalysisInSerializer):
+    key = serializers.CharField(max_length=20)
+
+
+class QuantitySerializer(serializers.Serializer):
+    name = serializers.CharField()
+    value = serializers.FloatField()
+    unit = serializers.CharField()
+    source = serializers.CharField()
+
+
+class StepSerializer(serializers.Serializer):
+    label = serializers.CharField()
+    formula = serializers.CharField()
+    inputs = QuantitySerializer(many=True)
+    value = serializers.FloatField()
+    unit = serializers.CharField()
+    source = serializers.CharField()
+    confidence = serializers.CharField()
+
+
+class EnergyReportSerializer(serializers.Serializer):
+    rer_kcal = serializers.FloatField()
+    target_kcal = serializers.FloatField()
+    steps = StepSerializer(many=True)
+
+
+class OriginSerializer(serializers.Serializer):
+    which = serializers.ChoiceField(["min", "recommended", "max"])
+    value = serializers.FloatField()
+    unit = serializers.CharField()
+    source = serializers.CharField()
+    citation = serializers.CharField()
+    confidence = serializers.CharField()
+    checked = serializers.BooleanField()
+    printed = serializers.CharField()
+    note = serializers.CharField()
+
+
+STATUSES = ["short", "unproven", "met", "over", "no limit"]
+
+
+class NutrientSerializer(serializers.Serializer):
+    key = serializers.CharField()
+    name = serializers.CharField()
+    short = serializers.CharField()
+    unit = serializers.CharField()
+    group = serializers.CharField()
+    decimals = serializers.IntegerField()
+    board = serializers.BooleanField()
+    total = serializers.FloatField(allow_null=True)
+    per_day = serializers.FloatField(allow_null=True)
+    per_1000_kcal = serializers.FloatField(allow_null=True)
+    per_100g_dry_matter = serializers.FloatField(allow_null=True)
+    min = serializers.FloatField(allow_null=True)
+    recommended = serializers.FloatField(allow_null=True)
+    max = serializers.FloatField(allow_null=True)
+    status = serializers.ChoiceField(STATUSES)
+    maximum_unproven = serializers.BooleanField()
+    known_share = serializers.FloatField()
+    estimated_share = serializers.FloatField()
+    unknown_lines = serializers.IntegerField()
+    origin = OriginSerializer(many=True)
+
+
+class RatioSerializer(serializers.Serializer):
+    key = serializers.CharField()
+    name = serializers.CharField()
+    short = serializers.CharField()
+    value = serializers.FloatField(allow_null=True)
+    min = serializers.FloatField(allow_null=True)
+    max = serializers.FloatField(allow_null=True)
+    status = serializers.ChoiceField(STATUSES)
+    unknown_lines = serializers.IntegerField()
+    origin = OriginSerializer(many=True)
+    formula = serializers.CharField()
+
+
+class FlagSerializer(serializers.Serializer):
+    kind = serializers.CharField()
+    severity = serializers.ChoiceField(["block", "warn"])
+    food = serializers.CharField(allow_null=True)
+    title = serializers.CharField()
+    why = serializers.CharField()
+    do = serializers.CharField()
+    source = serializers.CharField()
+
+
+class LineReportSerializer(serializers.Serializer):
+    food = serializers.CharField()
+    name = serializers.CharField()
+    grams = serializers.FloatField()
+    kcal = serializers.FloatField(allow_null=True)
+    basis = serializers.CharField()
+    household = serializers.CharField(allow_null=True)
+    household_error = serializers.FloatField(allow_null=True)
+
+
+class RecipeReportSerializer(serializers.Serializer):
+    grams = serializers.FloatField()
+    grams_per_day = serializers.FloatField()
+    dry_matter_grams = serializers.FloatField()
+    kcal = serializers.FloatField()
+    kcal_per_gram = serializers.FloatField(allow_null=True)
+    kcal_per_day = serializers.FloatField()
+    covers_days = serializers.FloatField()
+    lines = LineReportSerializer(many=True)
+
+
+class LineErrorSerializer(serializers.Serializer):
+    line = serializers.IntegerField()
+    field = serializers.CharField()
+    message = serializers.CharField()
+
+
+class AnalysisSerializer(serializers.Serializer):
+    """`positions[i]` is the line that `recipe.lines[i]` and `contributions[i]` stand for."""
+
+    energy = EnergyReportSerializer()
+    requirements = serializers.CharField()
+    recipe = RecipeReportSerializer()
+    nutrients = NutrientSerializer(many=True)
+    contributions = serializers.ListField(
+        child=serializers.ListField(child=serializers.FloatField(allow_null=True))
+    )
+    ratios = RatioSerializer(many=True)
+    flags = FlagSerializer(many=True)
+    positions = serializers.ListField(child=serializers.IntegerField())
+    line_errors = LineErrorSerializer(many=True)
+
+
+class LineSourceSerializer(serializers.Serializer):
+    line = serializers.IntegerField()
+    food = serializers.CharField()
+    name = serializers.CharField()
+    grams = serializers.FloatField()
+    per_100_g = serializers.FloatField(allow_null=True)
+    amount = serializers.FloatField(allow_null=True)
+    share = serializers.FloatField(allow_null=True)
+    grade = serializers.CharField()
+    provenance = serializers.CharField()
+    citation = serializers.CharField()
+    confidence = serializers.CharField()
+
+
+class ExplainSerializer(serializers.Serializer):
+    key = serializers.CharField()
+    lines = LineSourceSerializer(many=True)
+    steps = StepSerializer(many=True)
+
+
+class MeasureSerializer(serializers.Serializer):
+    name = serializers.CharField()
+    grams = serializers.FloatField()
+    source = serializers.CharField()
+
+
+class FoodSerializer(serializers.Serializer):
+    id = serializers.CharField()
+    name = serializers.CharField()
+    klass = serializers.CharField()
+    form = serializers.CharField()
+    kcal_per_100g = serializers.FloatField(allow_null=True)
+    measures = MeasureSerializer(many=True)
+
+
+class LifeStageSerializer(serializers.Serializer):
+    id = serializers.CharField()
+    name = serializers.CharField()
+
+
+class StandardSerializer(serializers.Serializer):
+    id = serializers.CharField()
+    name = serializers.CharField()
+    citation = serializers.CharField()
+    checked = serializers.CharField()
+    life_stages = LifeStageSerializer(many=True)

@@ -1,0 +1,31 @@
+"""Addresses of the API."""
+
+from django.http import HttpRequest, JsonResponse
+from django.urls import path, re_path
+from drf_spectacular.views import SpectacularAPIView
+
+from . import views_cases, views_library, views_recipes, views_session
+from .errors import error_body
+
+
+def nothing_here(request: HttpRequest) -> JsonResponse:
+    """Any other address under /api/."""
+    return JsonResponse(error_body("", "There is nothing at this address."), status=404)
+
+
+urlpatterns = [
+    path("schema", SpectacularAPIView.as_view()),
+    path("session", views_session.SessionView.as_view()),
+    path("session/sign-in", views_session.SignInView.as_view()),
+    path("session/sign-out", views_session.SignOutView.as_view()),
+    path("setup", views_session.SetUpView.as_view()),
+    path("cases", views_cases.CaseListView.as_view()),
+    path("cases/<int:pk>", views_cases.CaseView.as_view()),
+    path("cases/<int:pk>/recipes", views_cases.CaseRecipesView.as_view()),
+    path("recipes/<int:pk>", views_recipes.RecipeView.as_view()),
+    path("recipes/<int:pk>/analysis", views_recipes.AnalysisView.as_view()),
+    path("recipes/<int:pk>/explain", views_recipes.ExplainView.as_view()),
+    path("foods", views_library.FoodSearchView.as_view()),
+    path("standards", views_library.StandardListView.as_view()),
+    re_path(r"^.*$", nothing_here),
+]

@@ -1,0 +1,141 @@
+"""Recipes: open, autosave, analyse, explain a figure."""
+
+from typing import Any
+
+from diets.models import Recipe
+from diets.services import (
+    case_energy,
+    case_requirements,
+    check_days,
+    resolve_lines,
+    save_recipe,
+)
+from django.http import Http404
+from drf_spectacular.utils import extend_schema
+from library.facts import reference
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+from wainscot_core.analysis import totals
+from wainscot_core.explain import explain
+from wainscot_core.report import clean, recipe_report
+
+from .scoping import own
+from .serializers import (
+    AnalysisInSerializer,
+    AnalysisSerializer,
+    ErrorSerializer,
+    ExplainInSerializer,
+    ExplainSerializer,
+    RecipeInSerializer,
+    RecipeSerializer,
+    line_texts,
+)
+
+
+class RecipeView(APIView):
+    """One recipe."""
+
+    def represent(self, recipe: Recipe) -> Any:
+        return RecipeSerializer(recipe).data
+
+    @extend_schema(responses={200: RecipeSerializer, 404: ErrorSerializer})
+    def get(self, request: Request, pk: int) -> Response:
+        return Response(self.represent(own(Recipe, request, pk)))
+
+    @extend_schema(
+        request=RecipeInSerializer,
+        responses={200: RecipeSerializer, 400: ErrorSerializer, 404: ErrorSerializer, 409: ErrorSerializer},
+    )
+    def put(self, request: Request, pk: int) -> Response:
+        recipe = own(Recipe, request, pk)
+        form = RecipeInSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        data = form.validated_data
+        saved = save_recipe(
+            recipe, data["version"], data["name"], data["covers_days"], line_texts(data["lines"])
+        )
+        return Response(self.represent(saved))
+
+    @extend_schema(responses={204: None, 404: ErrorSerializer})
+    def delete(self, request: Request, pk: int) -> Response:
+        own(Recipe, request, pk).delete()
+        return Response(status=204)
+
+
+class AnalysisView(APIView):
+    """Compute lines, saved or not. Lines that cannot be computed come back as errors."""
+
+    @extend_schema(
+        request=AnalysisInSerializer,
+        responses={200: AnalysisSerializer, 400: ErrorSerializer, 404: ErrorSerializer},
+    )
+    def post(self, request: Request, pk: int) -> Response:
+        case = own(Recipe, request, pk, "case__dog").case
+        form = AnalysisInSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        data = form.validated_data
+        good, errors = resolve_lines(line_texts(data["lines"]))
+        facts = reference()
+        report = recipe_report(
+            facts.library,
+            list(good.values()),
+            check_days(data["covers_days"]),
+            case_energy(case),
+            case_requirements(case, data.get("standard"), data.get("life_stage")),
+            facts.hazards,
+        )
+        report["positions"] = list(good)
+        report["line_errors"] = [
+            {"line": e.line, "field": e.field, "message": e.message} for e in errors
+        ]
+        return Response(report)
+
+
+class ExplainView(APIView):
+    """Sources and trace of one nutrient."""
+
+    @extend_schema(
+        request=ExplainInSerializer,
+        responses={200: ExplainSerializer, 400: ErrorSerializer, 404: ErrorSerializer},
+    )
+    def post(self, request: Request, pk: int) -> Response:
+        case = own(Recipe, request, pk, "case__dog").case
+        form = ExplainInSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        data = form.validated_data
+        facts = reference()
+        if data["key"] not in facts.catalogue:
+            raise Http404("No nutrient with this key.")
+        good, _ = resolve_lines(line_texts(data["lines"]))
+        rows = [line.row for line in good.values()]
+        sums = totals(
+            facts.library, rows, [line.amount.grams for line in good.values()], check_days(data["covers_days"])
+        )
+        found = explain(
+            facts.library, rows, sums,
+            case_requirements(case, data.get("standard"), data.get("life_stage")), data["key"],
+        )  # fmt: skip
+        positions = list(good)
+        return Response(
+            {
+                "key": found.key,
+                "lines": [
+                    {
+                        "line": positions[s.position],
+                        "food": s.food.id,
+                        "name": s.food.name,
+                        "grams": clean(s.grams),
+                        "per_100_g": clean(s.per_100_g),
+                        "amount": clean(s.amount),
+                        "share": clean(s.share),
+                        "grade": s.provenance.grade,
+                        "provenance": s.provenance.text,
+                        "citation": s.provenance.citation,
+                        "confidence": s.provenance.confidence,
+                    }
+                    for s in found.lines
+                ],
+                "steps": [step.as_dict() for step in found.steps],
+            }
+        )

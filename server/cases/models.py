@@ -1,0 +1,61 @@
+"""Clients, their dogs, and the cases a consultant works on."""
+
+from accounts.models import PracticeRecord
+from django.db import models
+
+
+class Client(PracticeRecord):
+    """The owner of one or more dogs."""
+
+    name = models.CharField(max_length=120)
+    email = models.EmailField(blank=True)
+    phone = models.CharField(max_length=40, blank=True)
+    notes = models.TextField(blank=True)
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Dog(PracticeRecord):
+    """A client's dog, as it is today."""
+
+    class Sex(models.TextChoices):
+        FEMALE = "female"
+        MALE = "male"
+        UNKNOWN = "unknown"
+
+    client = models.ForeignKey(Client, on_delete=models.CASCADE, related_name="dogs")
+    name = models.CharField(max_length=80)
+    breed = models.CharField(max_length=120, blank=True)
+    sex = models.CharField(max_length=8, choices=Sex, default=Sex.UNKNOWN)
+    neutered = models.BooleanField(null=True)
+    age_months = models.PositiveSmallIntegerField(null=True, blank=True)
+    weight_kg = models.FloatField()
+    ideal_weight_kg = models.FloatField(null=True, blank=True)
+    body_condition = models.PositiveSmallIntegerField(null=True, blank=True)
+    activity = models.CharField(max_length=40, blank=True, default="typical")
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Case(PracticeRecord):
+    """One dog's work: energy, targets, diagnoses, reactions."""
+
+    dog = models.ForeignKey(Dog, on_delete=models.CASCADE, related_name="cases")
+    title = models.CharField(max_length=160, blank=True)
+    conditions = models.JSONField(default=list, blank=True)
+    reactions = models.JSONField(default=list, blank=True)
+    energy_method = models.CharField(max_length=40, default="rer-multiplier")
+    multiplier = models.FloatField(null=True, blank=True, default=1.6)
+    kcal_per_day = models.FloatField(null=True, blank=True)
+    standard = models.CharField(max_length=40, default="nrc-2006")
+    life_stage = models.CharField(max_length=40, default="adult")
+    meals_per_day = models.PositiveSmallIntegerField(default=2)
+    notes = models.TextField(blank=True)
+
+    class Meta:
+        ordering = ["-updated"]
+
+    def __str__(self) -> str:
+        return f"{self.dog}: {self.title}"

@@ -1,0 +1,45 @@
+"""Enter the made-up demo practice, once."""
+
+from pathlib import Path
+from typing import Any
+
+import yaml
+from accounts.models import Practice, User
+from cases.models import Case, Client, Dog
+from django.core.management.base import BaseCommand, CommandParser
+from django.db import transaction
+
+from diets.models import Recipe
+from diets.services import LineText, save_recipe
+
+
+class Command(BaseCommand):
+    help = "Enter the demo practice unless a practice exists."
+
+    def add_arguments(self, parser: CommandParser) -> None:
+        parser.add_argument("--username", required=True)
+        parser.add_argument("--password", required=True)
+
+    @transaction.atomic
+    def handle(self, *args: Any, **options: Any) -> None:
+        if Practice.objects.exists():
+            self.stdout.write("demo data is there already")
+            return
+        data = yaml.safe_load((Path(__file__).parent / "demo.yaml").read_text(encoding="utf-8"))
+        practice = Practice.objects.create(name=data["practice"])
+        user = User(username=options["username"], practice=practice)
+        user.set_password(options["password"])
+        user.save()
+        for entry in reversed(data["cases"]):
+            self._case(practice, entry)
+        self.stdout.write(f"demo data entered: {len(data['cases'])} cases")
+
+    def _case(self, practice: Practice, entry: dict[str, Any]) -> None:
+        client = Client.objects.create(practice=practice, **entry.pop("client"))
+        dog = Dog.objects.create(practice=practice, client=client, **entry.pop("dog"))
+        recipes = entry.pop("recipes")
+        case = Case.objects.create(practice=practice, dog=dog, **entry)
+        for recipe in recipes:
+            record = Recipe.objects.create(practice=practice, case=case, name=recipe["name"])
+            lines = [LineText(food, quantity) for food, quantity in recipe["lines"]]
+            save_recipe(record, record.version, recipe["name"], recipe["covers_days"], lines)
