@@ -19,8 +19,9 @@ from .serializers import ErrorSerializer, SessionSerializer, SetUpSerializer, Si
 
 def session_state(request: Request) -> dict[str, object]:
     """Who is signed in, and whether this installation still needs its first user."""
+    # DRF sets None for nobody (UNAUTHENTICATED_USER); Django sets an anonymous user on sign-out.
     user = request._request.user
-    signed_in = user.is_authenticated
+    signed_in = user is not None and user.is_authenticated
     return {
         "needs_setup": not signed_in and needs_setup(),
         "demo": os.environ.get("WAINSCOT_DEMO") == "1",

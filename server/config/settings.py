@@ -20,7 +20,6 @@ INSTALLED_APPS = [
     "django.contrib.auth",
     "django.contrib.contenttypes",
     "django.contrib.sessions",
-    "django.contrib.staticfiles",
     "rest_framework",
     "drf_spectacular",
     "axes",
@@ -115,9 +114,14 @@ CONTENT_SECURITY_POLICY = {
 }
 
 STATIC_URL = "/static/"
-STATIC_ROOT = DATA_DIR / "static"
 WHITENOISE_ROOT = WEB_DIST if WEB_DIST.is_dir() else None
 WHITENOISE_INDEX_FILE = False
+
+
+def WHITENOISE_IMMUTABLE_FILE_TEST(path: str, url: str) -> bool:  # noqa: N802
+    """Built files carry a hash in their name: a browser may keep them for good."""
+    return url.startswith("/assets/")
+
 
 USE_TZ = True
 TIME_ZONE = "UTC"

@@ -1,0 +1,38 @@
+import { useQuery } from "@tanstack/react-query";
+import { lazy, Suspense } from "react";
+import { Navigate, Route, Routes } from "react-router";
+import { CaseFrame, CaseStart } from "../features/cases/CaseFrame";
+import { CaseList } from "../features/cases/CaseList";
+import { FirstStart } from "../features/session/FirstStart";
+import { SignIn } from "../features/session/SignIn";
+import { Loading, Problem } from "../ui";
+import { sessionQuery } from "./queries";
+import { Shell } from "./Shell";
+
+const Bench = lazy(() => import("../features/bench/Bench"));
+const EnergyPage = lazy(() => import("../features/energy/EnergyPage"));
+const RecipeSheet = lazy(() => import("../features/print/RecipeSheet"));
+
+export function App() {
+  const session = useQuery(sessionQuery);
+  if (session.isPending) return <Loading what="Wainscot" />;
+  if (session.isError) return <Problem error={session.error} retry={() => session.refetch()} />;
+  if (session.data.needs_setup) return <FirstStart />;
+  if (!session.data.username) return <SignIn demo={session.data.demo} />;
+  return (
+    <Suspense fallback={<Loading what="this page" />}>
+      <Routes>
+        <Route path="cases/:caseId/recipes/:recipeId/sheet" element={<RecipeSheet />} />
+        <Route element={<Shell session={session.data} />}>
+          <Route index element={<CaseList />} />
+          <Route path="cases/:caseId" element={<CaseFrame />}>
+            <Route index element={<CaseStart />} />
+            <Route path="energy" element={<EnergyPage />} />
+            <Route path="recipes/:recipeId" element={<Bench />} />
+          </Route>
+          <Route path="*" element={<Navigate to="/" replace />} />
+        </Route>
+      </Routes>
+    </Suspense>
+  );
+}

@@ -1,0 +1,56 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, Outlet } from "react-router";
+import { api, type Session, take } from "../api/client";
+import { Button } from "../ui";
+import { chooseTheme, storedTheme } from "./theme";
+
+/** The wordmark: a panel with its rail. */
+export function Wordmark() {
+  return (
+    <span className="inline-flex items-center gap-2 font-semibold font-title text-[17px]">
+      <svg viewBox="0 0 20 20" className="size-5" aria-hidden="true">
+        <path d="M2 18V4h16v14z" fill="none" stroke="currentColor" strokeWidth="1.6" />
+        <path d="M2 8h16" stroke="currentColor" strokeWidth="1.6" />
+        <path d="M5 18V8h3v10zM12 18V8h3v10z" fill="var(--oak)" />
+      </svg>
+      Wainscot
+    </span>
+  );
+}
+
+export function Shell({ session }: { session: Session }) {
+  const client = useQueryClient();
+  const [theme, setTheme] = useState(storedTheme);
+  const other = theme === "light" ? "dark" : "light";
+  async function signOut() {
+    await take(api.POST("/api/session/sign-out"));
+    client.clear();
+    location.assign("/");
+  }
+  return (
+    <div className="flex h-screen flex-col">
+      <header className="flex h-11 shrink-0 items-center gap-4 border-line border-b px-4">
+        <Link to="/" className="rounded">
+          <Wordmark />
+        </Link>
+        <span className="text-soft">{session.practice}</span>
+        <div className="ml-auto flex items-center gap-1">
+          <Button
+            kind="quiet"
+            onClick={() => {
+              chooseTheme(other);
+              setTheme(other);
+            }}
+          >
+            {other === "dark" ? "Dark" : "Light"}
+          </Button>
+          <Button kind="quiet" onClick={signOut}>
+            Sign out
+          </Button>
+        </div>
+      </header>
+      <Outlet />
+    </div>
+  );
+}

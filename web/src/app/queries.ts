@@ -1,0 +1,42 @@
+import { QueryClient, queryOptions } from "@tanstack/react-query";
+import { ApiError, api, take } from "../api/client";
+
+export const queryClient = new QueryClient({
+  defaultOptions: {
+    queries: {
+      staleTime: 30_000,
+      retry: (count, error) => error instanceof ApiError && error.status === 0 && count < 2,
+      refetchOnWindowFocus: false,
+    },
+  },
+});
+
+export const sessionQuery = queryOptions({
+  queryKey: ["session"],
+  queryFn: () => take(api.GET("/api/session")),
+  staleTime: Number.POSITIVE_INFINITY,
+});
+
+export const casesQuery = queryOptions({
+  queryKey: ["cases"],
+  queryFn: () => take(api.GET("/api/cases")),
+});
+
+export const caseQuery = (id: number) =>
+  queryOptions({
+    queryKey: ["case", id],
+    queryFn: () => take(api.GET("/api/cases/{id}", { params: { path: { id } } })),
+  });
+
+export const recipeQuery = (id: number) =>
+  queryOptions({
+    queryKey: ["recipe", id],
+    queryFn: () => take(api.GET("/api/recipes/{id}", { params: { path: { id } } })),
+    staleTime: 0,
+  });
+
+export const standardsQuery = queryOptions({
+  queryKey: ["standards"],
+  queryFn: () => take(api.GET("/api/standards")),
+  staleTime: Number.POSITIVE_INFINITY,
+});

@@ -1,0 +1,115 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { type KeyboardEvent, type Ref, useId, useState } from "react";
+import { api, type Food, take } from "../../api/client";
+import { number } from "../../app/format";
+import { TextInput } from "../../ui";
+
+/** Type to find an ingredient; arrows and Enter add it. A leading amount is kept: "2 cups rice". */
+export function AddFood({
+  onAdd,
+  inputRef,
+}: {
+  onAdd: (food: Food, quantity: string) => void;
+  inputRef: Ref<HTMLInputElement>;
+}) {
+  const id = useId();
+  const [text, setText] = useState("");
+  const [at, setAt] = useState(0);
+  const { quantity, words } = split(text);
+  const found = useQuery({
+    queryKey: ["foods", words],
+    queryFn: () => take(api.GET("/api/foods", { params: { query: { q: words } } })),
+    enabled: words.length > 1,
+    placeholderData: keepPreviousData,
+  });
+  const open = words.length > 1;
+  const foods = open ? (found.data ?? []) : [];
+
+  function choose(food: Food | undefined) {
+    if (!food) return;
+    onAdd(food, quantity || "100 g");
+    setText("");
+    setAt(0);
+  }
+  function onKeyDown(event: KeyboardEvent) {
+    if (event.key === "ArrowDown" || event.key === "ArrowUp") {
+      event.preventDefault();
+      const step = event.key === "ArrowDown" ? 1 : -1;
+      setAt((i) => Math.max(0, Math.min(foods.length - 1, i + step)));
+    } else if (event.key === "Enter") {
+      event.preventDefault();
+      choose(foods[at]);
+    } else if (event.key === "Escape") {
+      setText("");
+    }
+  }
+  return (
+    <div className="relative">
+      <TextInput
+        ref={inputRef}
+        role="combobox"
+        aria-label="Add an ingredient"
+        aria-expanded={open}
+        aria-controls={`${id}-list`}
+        aria-activedescendant={foods[at] ? `${id}-${at}` : undefined}
+        autoComplete="off"
+        placeholder="Add an ingredient: “200 g chicken thigh”   /"
+        value={text}
+        onChange={(e) => {
+          setText(e.target.value);
+          setAt(0);
+        }}
+        onKeyDown={onKeyDown}
+        className="w-full"
+      />
+      {open && (
+        <ul
+          id={`${id}-list`}
+          // biome-ignore lint/a11y/noNoninteractiveElementToInteractiveRole: a combobox popup
+          role="listbox"
+          aria-label="Ingredients found"
+          className="absolute bottom-full left-0 z-30 mb-1 max-h-80 w-full min-w-md overflow-auto rounded border border-line bg-sheet p-1 shadow-lg"
+        >
+          {foods.map((food, i) => (
+            // biome-ignore lint/a11y/useKeyWithClickEvents: keys are handled by the input
+            <li
+              key={food.id}
+              id={`${id}-${i}`}
+              // biome-ignore lint/a11y/noNoninteractiveElementToInteractiveRole: an option of the popup
+              role="option"
+              aria-selected={i === at}
+              tabIndex={-1}
+              onPointerMove={() => setAt(i)}
+              onClick={() => choose(food)}
+              className={`flex cursor-pointer justify-between gap-3 rounded px-2 py-0.5 ${i === at ? "bg-groove" : ""}`}
+            >
+              <span className="truncate">{food.name}</span>
+              <span className="shrink-0 text-soft">{number(food.kcal_per_100g)} kcal/100 g</span>
+            </li>
+          ))}
+          {foods.length === 0 && (
+            <li className="px-2 py-1 text-soft">
+              {found.isError
+                ? found.error.message
+                : found.isFetching
+                  ? "Looking…"
+                  : `Nothing found for “${words}”. Try the plain name, for example “beef liver raw”.`}
+            </li>
+          )}
+        </ul>
+      )}
+    </div>
+  );
+}
+
+/** "2 cups rice" -> quantity "2 cups", words "rice"; the server reads the amount. */
+function split(text: string): { quantity: string; words: string } {
+  const match = text
+    .trimStart()
+    .match(
+      /^((?:\d+(?:[.,]\d+)?(?:\s+\d+\/\d+)?|\d+\/\d+|[¼½¾⅓⅔⅛])\s*(?:g|kg|mg|oz|lbs?|pounds?|ounces?|grams?|cups?|tbsp|tsp|tablespoons?|teaspoons?|ml|l|large|medium|small)?)\s+(\S.*)$/i,
+    );
+  return match
+    ? { quantity: match[1] ?? "", words: (match[2] ?? "").trim() }
+    : { quantity: "", words: text.trim() };
+}

@@ -1,0 +1,196 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { type Analysis, api, type Origin, take } from "../../api/client";
+import { BASES, type Basis, number, percent } from "../../app/format";
+import { Loading, Problem } from "../../ui";
+import { Trace } from "./Trace";
+
+/** Everything about one nutrient: status in words, who brings it, limits with origin, trace. */
+export function Drawer({
+  recipeId,
+  selected,
+  analysis,
+  typed,
+  basis,
+  onHighlight,
+}: {
+  recipeId: number;
+  selected: string;
+  analysis: Analysis;
+  typed: string;
+  basis: Basis;
+  onHighlight: (line: number | null) => void;
+}) {
+  const ratio = analysis.ratios.find((r) => r.key === selected);
+  const nutrient = analysis.nutrients.find((n) => n.key === selected);
+  const explained = useQuery({
+    queryKey: ["explain", recipeId, selected, typed],
+    queryFn: () =>
+      take(
+        api.POST("/api/recipes/{id}/explain", {
+          params: { path: { id: recipeId } },
+          body: { ...JSON.parse(typed), key: selected },
+        }),
+      ),
+    enabled: !!nutrient,
+    placeholderData: keepPreviousData,
+    gcTime: 10_000,
+  });
+  if (ratio) {
+    return (
+      <aside aria-label={ratio.name} className="flex flex-col gap-3">
+        <h2 className="text-base">{ratio.name}</h2>
+        <p>
+          <b>{number(ratio.value, 2)} : 1</b>, {ratio.status}
+          {ratio.unknown_lines > 0 &&
+            ` (${ratio.unknown_lines} ingredient${ratio.unknown_lines > 1 ? "s have" : " has"} no value for a part of it)`}
+        </p>
+        <p className="text-soft">{ratio.formula}, by mass</p>
+        <Origins origins={ratio.origin} />
+      </aside>
+    );
+  }
+  if (!nutrient) return null;
+  const unit = nutrient.unit;
+  const gap =
+    nutrient.status === "short" || nutrient.status === "unproven"
+      ? ((nutrient.min ?? 0) - (nutrient.per_1000_kcal ?? 0)) / (nutrient.min || 1)
+      : 0;
+  const stale = explained.data?.key !== selected;
+  return (
+    <aside aria-label={nutrient.name} className="flex flex-col gap-3">
+      <div>
+        <h2 className="text-base">{nutrient.name}</h2>
+        <p>
+          {nutrient.status === "short" && (
+            <>
+              <b className="text-madder">Short by {percent(gap)}.</b> Every ingredient has a value.
+            </>
+          )}
+          {nutrient.status === "unproven" && nutrient.min != null && (
+            <>
+              <b>Unproven.</b> What is known falls {percent(gap)} short; {nutrient.unknown_lines}{" "}
+              ingredient{nutrient.unknown_lines > 1 ? "s have" : " has"} no value, which is not
+              zero.
+            </>
+          )}
+          {nutrient.status === "unproven" && nutrient.min == null && (
+            <>
+              <b>Unproven.</b> The known part is under the maximum, but {nutrient.unknown_lines}{" "}
+              ingredient{nutrient.unknown_lines > 1 ? "s have" : " has"} no value.
+            </>
+          )}
+          {nutrient.status === "met" && <b>Met.</b>}
+          {nutrient.status === "over" && (
+            <b className="text-madder">
+              Over the maximum by {percent((nutrient.per_1000_kcal ?? 0) / (nutrient.max || 1) - 1)}
+              .
+            </b>
+          )}
+          {nutrient.status === "no limit" && "The standard sets no limit."}
+          {nutrient.maximum_unproven && nutrient.status === "met" && (
+            <> The maximum is not proven: {nutrient.unknown_lines} without a value.</>
+          )}
+        </p>
+      </div>
+      <table className="w-full">
+        <tbody>
+          {BASES.map((b) => (
+            <tr key={b.id} className={b.id === basis ? "font-semibold" : ""}>
+              <td>
+                Per{" "}
+                {b.label.toLowerCase() === "day"
+                  ? "day"
+                  : b.id === "per_100g_dry_matter"
+                    ? "100 g dry matter"
+                    : "1000 kcal ME"}
+              </td>
+              <td className="text-right">
+                {number(nutrient[b.id], nutrient.decimals)} {unit}
+              </td>
+            </tr>
+          ))}
+          <tr>
+            <td>Known by weight</td>
+            <td className="text-right">{percent(nutrient.known_share)}</td>
+          </tr>
+          <tr>
+            <td>Rests on estimates</td>
+            <td className="text-right">{percent(nutrient.estimated_share)}</td>
+          </tr>
+        </tbody>
+      </table>
+      <section>
+        <h3 className="mb-1 font-semibold">Where it comes from</h3>
+        {explained.isError && <Problem error={explained.error} retry={() => explained.refetch()} />}
+        {explained.isPending && nutrient && <Loading what="sources" />}
+        {explained.data && !stale && (
+          <ul className="flex flex-col gap-1">
+            {explained.data.lines.map((line) => (
+              <li
+                key={line.line}
+                onPointerEnter={() => onHighlight(line.line)}
+                onPointerLeave={() => onHighlight(null)}
+              >
+                <div className="flex justify-between gap-2">
+                  <span className="truncate">{line.name}</span>
+                  <span className="shrink-0">
+                    {line.amount === null ? (
+                      <span className="border-ink border-b border-dashed">unknown</span>
+                    ) : (
+                      <>
+                        {number(line.amount, nutrient.decimals)} {unit}{" "}
+                        <span className="inline-block w-11 text-right text-soft">
+                          {percent(line.share)}
+                        </span>
+                      </>
+                    )}
+                  </span>
+                </div>
+                <div className="text-[12px] text-soft leading-tight">
+                  {line.grade === "analysed" ? "analysed" : `${line.grade}: ${line.provenance}`}
+                  {line.confidence && line.grade !== "analysed"
+                    ? ` (confidence ${line.confidence})`
+                    : ""}
+                </div>
+              </li>
+            ))}
+          </ul>
+        )}
+      </section>
+      <Origins origins={nutrient.origin} />
+      {explained.data && !stale && <Trace steps={explained.data.steps} />}
+    </aside>
+  );
+}
+
+function Origins({ origins }: { origins: Origin[] }) {
+  if (origins.length === 0) return null;
+  return (
+    <section>
+      <h3 className="mb-1 font-semibold">Limits</h3>
+      <ul className="flex flex-col gap-1.5">
+        {origins.map((origin) => (
+          <li key={`${origin.which}${origin.source}`}>
+            <div className="flex justify-between gap-2">
+              <span>
+                {origin.which === "min"
+                  ? "Minimum"
+                  : origin.which === "max"
+                    ? "Maximum"
+                    : "Recommended"}
+              </span>
+              <span>{origin.printed}</span>
+            </div>
+            <div className="text-[12px] text-soft leading-tight">
+              {origin.citation}. Confidence {origin.confidence}
+              {origin.checked
+                ? ", checked against the publication"
+                : "; not yet checked against the publication"}
+              {origin.note ? `. ${origin.note}` : ""}
+            </div>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

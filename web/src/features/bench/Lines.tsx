@@ -1,0 +1,148 @@
+import { type DragEvent, type KeyboardEvent, useState } from "react";
+import type { Analysis } from "../../api/client";
+import { number, percent } from "../../app/format";
+import type { Action, BenchLine } from "./editor";
+
+/** The recipe's lines: amount as typed, grams, kitchen measure, share of energy. */
+export function Lines({
+  lines,
+  analysis,
+  errors,
+  dispatch,
+  highlight,
+  onHighlight,
+}: {
+  lines: BenchLine[];
+  analysis: Analysis | undefined;
+  errors: Map<number, string>;
+  dispatch: (action: Action) => void;
+  highlight: number | null;
+  onHighlight: (line: number | null) => void;
+}) {
+  const [dragged, setDragged] = useState<string | null>(null);
+  const kcal = analysis?.recipe.kcal ?? 0;
+
+  function onKeyDown(event: KeyboardEvent<HTMLInputElement>, line: BenchLine, i: number) {
+    if (event.altKey && (event.key === "ArrowUp" || event.key === "ArrowDown")) {
+      event.preventDefault();
+      dispatch({ type: "move", key: line.key, by: event.key === "ArrowUp" ? -1 : 1 });
+    } else if (event.key === "ArrowUp" || event.key === "ArrowDown" || event.key === "Enter") {
+      event.preventDefault();
+      focusLine(i + (event.key === "ArrowUp" ? -1 : 1));
+    } else if ((event.ctrlKey || event.metaKey) && event.key === "Backspace") {
+      event.preventDefault();
+      dispatch({ type: "remove", key: line.key });
+    } else if (event.key === "Escape") {
+      dispatch({ type: "text", key: line.key, text: line.quantity });
+    }
+  }
+  function drop(event: DragEvent, before: BenchLine) {
+    event.preventDefault();
+    if (dragged) dispatch({ type: "place", key: dragged, before: before.key });
+    setDragged(null);
+  }
+
+  return (
+    <table className="w-full border-collapse">
+      <thead className="sticky top-0 z-10 bg-paper">
+        <tr className="border-line border-b text-[13px] text-soft">
+          <th className="w-5" aria-label="Order" />
+          <th className="text-left font-normal">Ingredient, as fed</th>
+          <th className="w-28 px-2 text-right font-normal">Amount</th>
+          <th className="w-16 px-2 text-right font-normal">Grams</th>
+          <th className="w-28 px-2 text-left font-normal">In the kitchen</th>
+          <th className="w-16 px-2 text-right font-normal">kcal</th>
+          <th className="w-16 px-2 text-right font-normal">Share</th>
+          <th className="w-8" aria-label="Remove" />
+        </tr>
+      </thead>
+      <tbody>
+        {lines.map((line, i) => {
+          const at = analysis?.positions.indexOf(i) ?? -1;
+          const report = at >= 0 ? analysis?.recipe.lines[at] : undefined;
+          const facts = report?.food === line.food ? report : undefined;
+          const error = line.text === line.quantity && !errors.has(i) ? undefined : errors.get(i);
+          return (
+            <tr
+              key={line.key}
+              onPointerEnter={() => onHighlight(i)}
+              onPointerLeave={() => onHighlight(null)}
+              onDragOver={(e) => e.preventDefault()}
+              onDrop={(e) => drop(e, line)}
+              className={`border-line border-b ${highlight === i ? "bg-verdigris-pale" : ""}`}
+            >
+              <td
+                draggable
+                onDragStart={() => setDragged(line.key)}
+                title="Drag, or Alt+↑ and Alt+↓ in the amount"
+                className="cursor-grab select-none text-center text-soft"
+              >
+                ⠿
+              </td>
+              <td className="py-0.5">
+                {line.name}
+                {error && (
+                  <div role="alert" className="text-[13px] text-madder">
+                    {error}
+                  </div>
+                )}
+              </td>
+              <td className="px-2 py-0.5">
+                <input
+                  data-line={i}
+                  aria-label={`Amount of ${line.name}`}
+                  aria-invalid={!!error}
+                  value={line.text}
+                  onChange={(e) => dispatch({ type: "text", key: line.key, text: e.target.value })}
+                  onFocus={(e) => {
+                    e.target.select();
+                    onHighlight(i);
+                  }}
+                  onBlur={() => {
+                    dispatch({ type: "leave" });
+                    onHighlight(null);
+                  }}
+                  onKeyDown={(e) => onKeyDown(e, line, i)}
+                  className="h-7 w-full rounded border border-line bg-sheet px-1.5 text-right aria-[invalid=true]:border-madder"
+                />
+              </td>
+              <td className="px-2 text-right">{number(facts?.grams, grams(facts?.grams))}</td>
+              <td className="px-2">
+                {facts?.household ?? <span className="text-soft">weigh it</span>}
+                {facts?.household && Math.abs(facts.household_error ?? 0) > 0.05 && (
+                  <span className="text-[13px] text-soft">
+                    {" "}
+                    ({(facts.household_error ?? 0) > 0 ? "+" : "−"}
+                    {percent(Math.abs(facts.household_error ?? 0))})
+                  </span>
+                )}
+              </td>
+              <td className="px-2 text-right">{number(facts?.kcal)}</td>
+              <td className="px-2 text-right">
+                {facts?.kcal != null && kcal > 0 ? percent(facts.kcal / kcal) : "–"}
+              </td>
+              <td className="text-right">
+                <button
+                  type="button"
+                  aria-label={`Remove ${line.name}`}
+                  onClick={() => dispatch({ type: "remove", key: line.key })}
+                  className="size-7 rounded text-soft hover:bg-groove hover:text-madder"
+                >
+                  ×
+                </button>
+              </td>
+            </tr>
+          );
+        })}
+      </tbody>
+    </table>
+  );
+}
+
+function grams(value: number | undefined): number {
+  return value !== undefined && value < 10 ? 1 : 0;
+}
+
+export function focusLine(i: number): void {
+  document.querySelector<HTMLInputElement>(`[data-line="${i}"]`)?.focus();
+}

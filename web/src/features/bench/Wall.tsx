@@ -1,0 +1,287 @@
+import { type KeyboardEvent, useMemo, useRef } from "react";
+import type { Analysis, Nutrient, Ratio } from "../../api/client";
+import { number } from "../../app/format";
+import { CORNICE, heightOf, RAIL } from "./scale";
+
+const PANELS = [
+  { id: "energy", label: "Macros" },
+  { id: "amino", label: "Amino acids" },
+  { id: "fats", label: "Fats" },
+  { id: "minerals", label: "Minerals" },
+  { id: "vitamins", label: "Vitamins" },
+  { id: "ratios", label: "Ratios" },
+] as const;
+
+interface Segment {
+  line: number;
+  share: number;
+}
+
+export interface BoardFacts {
+  key: string;
+  short: string;
+  name: string;
+  group: string;
+  status: Nutrient["status"];
+  /** Height of the fill; null when the standard sets no limit. */
+  height: number | null;
+  hasMin: boolean;
+  hasMax: boolean;
+  segments: Segment[];
+  /** Shown and read out: "193 mg per 1000 kcal, minimum 1000, short". */
+  words: string;
+  badness: number;
+}
+
+function bounds(fact: Nutrient | Ratio, unit: string, decimals: number): string {
+  const parts = [];
+  if (fact.min != null) parts.push(`minimum ${number(fact.min, decimals)}`);
+  if (fact.max != null) parts.push(`maximum ${number(fact.max, decimals)}`);
+  return parts.length ? `${parts.join(", ")} ${unit}`.trim() : "no limit set";
+}
+
+/** How bad a board is: over first, then short by share, then unproven. */
+function badness(fact: Nutrient | Ratio, value: number | null | undefined): number {
+  if (value == null) return 0;
+  if (fact.status === "over" && fact.max) return 2 + value / fact.max;
+  if (fact.status === "short" && fact.min) return 1 + (1 - value / fact.min);
+  if (fact.status === "unproven") return fact.min ? 1 - value / fact.min : 0.1;
+  return 0;
+}
+
+export function boardsOf(analysis: Analysis): BoardFacts[] {
+  const boards: BoardFacts[] = [];
+  analysis.nutrients.forEach((nutrient, column) => {
+    if (!nutrient.board || nutrient.status === "no limit") return;
+    const value = nutrient.per_1000_kcal;
+    const known = nutrient.total ?? 0;
+    const segments = analysis.contributions
+      .map((row, i) => ({
+        line: analysis.positions[i] ?? i,
+        share: known > 0 ? (row[column] ?? 0) / known : 0,
+      }))
+      .filter((segment) => segment.share > 0.002);
+    boards.push({
+      key: nutrient.key,
+      short: nutrient.short,
+      name: nutrient.name,
+      group: nutrient.group,
+      status: nutrient.status,
+      height: value == null ? 0 : heightOf(value, nutrient.min, nutrient.max),
+      hasMin: nutrient.min != null,
+      hasMax: nutrient.max != null,
+      segments,
+      words: `${number(value, nutrient.decimals)} ${nutrient.unit} per 1000 kcal, ${bounds(nutrient, nutrient.unit, nutrient.decimals)}, ${nutrient.status}${nutrient.unknown_lines ? `, ${nutrient.unknown_lines} ingredient${nutrient.unknown_lines > 1 ? "s" : ""} without a value` : ""}`,
+      badness: badness(nutrient, value),
+    });
+  });
+  for (const ratio of analysis.ratios) {
+    if (ratio.status === "no limit") continue;
+    boards.push({
+      key: ratio.key,
+      short: ratio.short,
+      name: ratio.name,
+      group: "ratios",
+      status: ratio.status,
+      height: ratio.value == null ? 0 : heightOf(ratio.value, ratio.min, ratio.max),
+      hasMin: ratio.min != null,
+      hasMax: ratio.max != null,
+      segments: [],
+      words: `${number(ratio.value, 2)}, ${bounds(ratio, "", 1)}, ${ratio.status}`,
+      badness: badness(ratio, ratio.value),
+    });
+  }
+  return boards;
+}
+
+export function worstBoard(boards: BoardFacts[]): BoardFacts | undefined {
+  return boards.filter((b) => b.badness > 0).sort((a, b) => b.badness - a.badness)[0];
+}
+
+/** The wall: one upright board per nutrient, filled towards the rail. */
+export function Wall({
+  boards,
+  selected,
+  onSelect,
+  highlight,
+  pointed,
+  onPoint,
+}: {
+  boards: BoardFacts[];
+  selected: string | null;
+  onSelect: (key: string) => void;
+  highlight: number | null;
+  pointed: string | null;
+  onPoint: (key: string | null) => void;
+}) {
+  const holder = useRef<HTMLDivElement>(null);
+  const panels = useMemo(
+    () =>
+      PANELS.map((panel) => ({
+        ...panel,
+        boards: boards.filter((board) => board.group === panel.id),
+      })).filter((panel) => panel.boards.length > 0),
+    [boards],
+  );
+  const order = panels.flatMap((panel) => panel.boards.map((board) => board.key));
+  const tabStop = selected && order.includes(selected) ? selected : order[0];
+
+  function onKeyDown(event: KeyboardEvent) {
+    const step = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
+    if (!step) return;
+    event.preventDefault();
+    const at = order.indexOf(selected ?? order[0] ?? "");
+    const next = order[Math.max(0, Math.min(order.length - 1, at + step))];
+    if (!next) return;
+    onSelect(next);
+    holder.current?.querySelector<HTMLElement>(`[data-board="${next}"]`)?.focus();
+  }
+
+  return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: arrow keys move between the buttons inside
+    <div ref={holder} onKeyDown={onKeyDown} className="flex h-full items-stretch gap-2.5">
+      {panels.map((panel) => (
+        <section
+          key={panel.id}
+          aria-label={panel.label}
+          style={{ flexGrow: panel.boards.length, flexBasis: 0 }}
+          className="flex min-w-0 flex-col"
+        >
+          <div className="relative flex min-h-0 flex-1 gap-[3px] border-soft border-b-2">
+            {panel.boards.map((board) => (
+              <Board
+                key={board.key}
+                board={board}
+                selected={board.key === selected}
+                pointed={board.key === pointed}
+                highlight={highlight}
+                tabStop={board.key === tabStop}
+                onSelect={onSelect}
+                onPoint={onPoint}
+              />
+            ))}
+            <Course at={RAIL} />
+            <Course at={CORNICE} thin />
+          </div>
+          <div className="flex gap-[3px]" aria-hidden="true">
+            {panel.boards.map((board) => (
+              <span
+                key={board.key}
+                className={`flex h-[4.3rem] min-w-0 flex-1 items-start justify-center pt-1 text-[12px] leading-none [writing-mode:vertical-rl] rotate-180 text-right ${board.key === selected ? "font-bold" : board.status === "met" ? "text-soft" : "font-semibold"}`}
+                style={{ justifyContent: "flex-end", alignItems: "center", paddingTop: 0 }}
+              >
+                <span className="w-full text-right">{board.short}</span>
+              </span>
+            ))}
+          </div>
+          <h3 className="truncate border-line border-t pt-0.5 text-[12px] text-soft">
+            {panel.label}
+          </h3>
+        </section>
+      ))}
+    </div>
+  );
+}
+
+/** The rail or the cornice: one line across a panel. */
+function Course({ at, thin = false }: { at: number; thin?: boolean }) {
+  return (
+    <div
+      aria-hidden="true"
+      className={`pointer-events-none absolute -right-1 -left-1 border-ink ${thin ? "border-t border-soft" : "border-t-2"}`}
+      style={{ bottom: `${at * 100}%` }}
+    />
+  );
+}
+
+function Board({
+  board,
+  selected,
+  pointed,
+  highlight,
+  tabStop,
+  onSelect,
+  onPoint,
+}: {
+  board: BoardFacts;
+  selected: boolean;
+  pointed: boolean;
+  highlight: number | null;
+  tabStop: boolean;
+  onSelect: (key: string) => void;
+  onPoint: (key: string | null) => void;
+}) {
+  const height = Math.min(board.height ?? 0, 1);
+  const over = board.status === "over";
+  const unproven = board.status === "unproven";
+  const below = Math.min(height, CORNICE);
+  const target = board.hasMin ? RAIL : CORNICE;
+  return (
+    <button
+      type="button"
+      data-board={board.key}
+      data-status={board.status}
+      aria-label={`${board.name}: ${board.words}`}
+      aria-pressed={selected}
+      tabIndex={tabStop ? 0 : -1}
+      onClick={() => onSelect(board.key)}
+      onFocus={() => onPoint(board.key)}
+      onBlur={() => onPoint(null)}
+      onPointerEnter={() => onPoint(board.key)}
+      onPointerLeave={() => onPoint(null)}
+      className={`relative min-w-0 flex-1 rounded-t-[2px] ${selected || pointed ? "bg-oak-pale/60" : "bg-groove"}`}
+      style={{ clipPath: "inset(0 -2px)" }}
+    >
+      <span
+        className="board-fill absolute inset-x-[2px] bottom-0 flex flex-col-reverse gap-px overflow-hidden"
+        style={{ height: `${below * 100}%` }}
+      >
+        {board.segments.length === 0 && <span className="flex-1 bg-oak" />}
+        {board.segments.map((segment, i) => (
+          <span
+            key={segment.line}
+            className={
+              highlight === segment.line
+                ? "bg-verdigris"
+                : highlight === null
+                  ? i % 2
+                    ? "bg-oak"
+                    : "bg-oak-deep"
+                  : "bg-oak/45"
+            }
+            style={{ flexGrow: segment.share, flexBasis: 0 }}
+          />
+        ))}
+      </span>
+      {(unproven || board.status === "short") && height < target && (
+        <span
+          className={`absolute inset-x-[2px] ${
+            unproven
+              ? "border border-ink border-dashed border-b-0"
+              : "missing border-madder border-t-[3px]"
+          }`}
+          style={{
+            bottom: `${height * 100}%`,
+            height: unproven ? `${(target - height) * 100}%` : "0.5%",
+          }}
+        />
+      )}
+      {unproven && height >= target && (
+        <span
+          className="absolute inset-x-[2px] h-2 border border-ink border-dashed border-b-0"
+          style={{ bottom: `${below * 100}%` }}
+        />
+      )}
+      {over && (
+        <span
+          className="absolute inset-x-0 bg-madder"
+          style={{
+            bottom: `${CORNICE * 100}%`,
+            height: `${Math.max(0.05, height - CORNICE) * 100}%`,
+            clipPath: "polygon(0 100%, 0 25%, 25% 0, 50% 30%, 75% 0, 100% 25%, 100% 100%)",
+          }}
+        />
+      )}
+    </button>
+  );
+}

@@ -1,0 +1,175 @@
+import type { Recipe } from "../../api/client";
+
+/** A line: `text` as it stands in the box, `quantity` the last one that could be computed. */
+export interface BenchLine {
+  key: string;
+  food: string;
+  name: string;
+  quantity: string;
+  text: string;
+}
+
+export interface Content {
+  coversDays: number;
+  lines: BenchLine[];
+}
+
+interface State {
+  present: Content;
+  past: Content[];
+  future: Content[];
+  /** Edits of one box in a row are one step of undo; this names the box. */
+  merging: string | null;
+}
+
+export type Action =
+  | { type: "text"; key: string; text: string }
+  | { type: "accept"; keys: string[] }
+  | { type: "leave" }
+  | { type: "add"; food: string; name: string; quantity: string; key: string }
+  | { type: "remove"; key: string }
+  | { type: "move"; key: string; by: number }
+  | { type: "place"; key: string; before: string }
+  | { type: "days"; coversDays: number }
+  | { type: "undo" }
+  | { type: "redo" }
+  | { type: "load"; content: Content };
+
+let counter = 0;
+
+export function newKey(): string {
+  counter += 1;
+  return `line-${counter}`;
+}
+
+export function contentOf(recipe: Recipe): Content {
+  return {
+    coversDays: recipe.covers_days ?? 1,
+    lines: recipe.lines.map((line) => ({
+      key: newKey(),
+      food: line.food,
+      name: line.name,
+      quantity: line.quantity,
+      text: line.quantity,
+    })),
+  };
+}
+
+export function startState(content: Content): State {
+  return { present: content, past: [], future: [], merging: null };
+}
+
+const DEPTH = 200;
+
+function change(state: State, present: Content, merging: string | null = null): State {
+  const merge = merging !== null && merging === state.merging;
+  return {
+    present,
+    past: merge ? state.past : [...state.past, settled(state.present)].slice(-DEPTH),
+    future: [],
+    merging,
+  };
+}
+
+/** What undo returns to: boxes show what was last computed. */
+function settled(content: Content): Content {
+  return { ...content, lines: content.lines.map((line) => ({ ...line, text: line.quantity })) };
+}
+
+function mapLine(content: Content, key: string, to: (line: BenchLine) => BenchLine): Content {
+  return { ...content, lines: content.lines.map((line) => (line.key === key ? to(line) : line)) };
+}
+
+function reorder(content: Content, key: string, to: number): Content {
+  const line = content.lines.find((l) => l.key === key);
+  if (!line) return content;
+  const rest = content.lines.filter((l) => l.key !== key);
+  const at = Math.max(0, Math.min(rest.length, to));
+  return { ...content, lines: [...rest.slice(0, at), line, ...rest.slice(at)] };
+}
+
+export function reduce(state: State, action: Action): State {
+  const { present } = state;
+  switch (action.type) {
+    case "text":
+      return {
+        ...state,
+        present: mapLine(present, action.key, (line) => ({ ...line, text: action.text })),
+      };
+    case "accept": {
+      const changed = present.lines.filter(
+        (line) => action.keys.includes(line.key) && line.text !== line.quantity,
+      );
+      const first = changed[0];
+      if (!first) return state;
+      const accepted = new Set(changed.map((line) => line.key));
+      const lines = present.lines.map((line) =>
+        accepted.has(line.key) ? { ...line, quantity: line.text } : line,
+      );
+      return change(state, { ...present, lines }, `text:${first.key}`);
+    }
+    case "leave":
+      return { ...state, merging: null };
+    case "add":
+      return change(state, {
+        ...present,
+        lines: [
+          ...present.lines,
+          {
+            key: action.key,
+            food: action.food,
+            name: action.name,
+            quantity: action.quantity,
+            text: action.quantity,
+          },
+        ],
+      });
+    case "remove":
+      return change(state, {
+        ...present,
+        lines: present.lines.filter((line) => line.key !== action.key),
+      });
+    case "move": {
+      const from = present.lines.findIndex((line) => line.key === action.key);
+      const to = from + action.by;
+      if (from < 0 || to < 0 || to >= present.lines.length) return state;
+      return change(state, reorder(present, action.key, to));
+    }
+    case "place": {
+      if (action.key === action.before) return state;
+      const rest = present.lines.filter((line) => line.key !== action.key);
+      return change(
+        state,
+        reorder(
+          present,
+          action.key,
+          rest.findIndex((line) => line.key === action.before),
+        ),
+      );
+    }
+    case "days":
+      return change(state, { ...present, coversDays: action.coversDays }, "days");
+    case "undo": {
+      const previous = state.past.at(-1);
+      if (!previous) return state;
+      return {
+        present: previous,
+        past: state.past.slice(0, -1),
+        future: [settled(present), ...state.future],
+        merging: null,
+      };
+    }
+    case "redo": {
+      const next = state.future[0];
+      if (!next) return state;
+      return {
+        present: next,
+        past: [...state.past, settled(present)],
+        future: state.future.slice(1),
+        merging: null,
+      };
+    }
+    case "load":
+      return startState(action.content);
+  }
+}

@@ -1,0 +1,155 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { type ApiError, api, take } from "../../api/client";
+import { standardsQuery } from "../../app/queries";
+import { Button, Field, Select, TextInput, Toggle } from "../../ui";
+import { useCase } from "../cases/CaseFrame";
+
+/** Weight, the way energy is found, the standard and life stage. */
+export default function EnergyPage() {
+  const current = useCase();
+  const client = useQueryClient();
+  const standards = useQuery(standardsQuery);
+  const [form, setForm] = useState({
+    weight_kg: String(current.dog.weight_kg),
+    energy_method: current.energy_method ?? "rer-multiplier",
+    multiplier: String(current.multiplier ?? 1.6),
+    kcal_per_day: String(current.kcal_per_day ?? ""),
+    standard: current.standard ?? "nrc-2006",
+    life_stage: current.life_stage ?? "adult",
+  });
+  const save = useMutation({
+    mutationFn: () =>
+      take(
+        api.PATCH("/api/cases/{id}", {
+          params: { path: { id: current.id } },
+          body: {
+            version: current.version ?? 1,
+            weight_kg: decimal(form.weight_kg),
+            energy_method:
+              form.energy_method === "kcal_per_day" ? "kcal_per_day" : "rer-multiplier",
+            multiplier: decimal(form.multiplier),
+            kcal_per_day: form.kcal_per_day.trim() === "" ? null : decimal(form.kcal_per_day),
+            standard: form.standard,
+            life_stage: form.life_stage,
+          },
+        }),
+      ),
+    onSuccess: (saved) => {
+      client.setQueryData(["case", saved.id], saved);
+      client.invalidateQueries({ queryKey: ["cases"] });
+      client.invalidateQueries({ queryKey: ["analysis"] });
+    },
+  });
+  const error = save.error as ApiError | null;
+  const said = (id: string) =>
+    error && error.field.split(".").pop() === id ? error.message : undefined;
+  const stages = standards.data?.find((s) => s.id === form.standard)?.life_stages ?? [];
+  function submit(event: FormEvent) {
+    event.preventDefault();
+    save.mutate();
+  }
+  return (
+    <main className="overflow-auto p-6">
+      <form onSubmit={submit} className="flex max-w-xl flex-col gap-4">
+        <h2 className="text-lg">Energy and targets</h2>
+        <Field id="weight_kg" label="Body weight, kg" error={said("weight_kg")}>
+          <TextInput
+            id="weight_kg"
+            inputMode="decimal"
+            value={form.weight_kg}
+            onChange={(e) => setForm({ ...form, weight_kg: e.target.value })}
+            className="w-32 text-right"
+          />
+        </Field>
+        <div className="flex flex-col gap-1">
+          <span className="font-medium">Energy from</span>
+          <Toggle
+            label="Energy method"
+            value={form.energy_method}
+            onChange={(energy_method) => setForm({ ...form, energy_method })}
+            options={[
+              { id: "rer-multiplier", label: "RER × multiplier" },
+              { id: "kcal_per_day", label: "Own figure" },
+            ]}
+          />
+        </div>
+        {form.energy_method === "kcal_per_day" ? (
+          <Field id="kcal_per_day" label="kcal a day" error={said("kcal_per_day")}>
+            <TextInput
+              id="kcal_per_day"
+              inputMode="decimal"
+              value={form.kcal_per_day}
+              onChange={(e) => setForm({ ...form, kcal_per_day: e.target.value })}
+              className="w-32 text-right"
+            />
+          </Field>
+        ) : (
+          <Field
+            id="multiplier"
+            label="Multiplier of RER"
+            hint="Neutered adult 1.4 to 1.6, intact adult 1.6 to 1.8, growing after 4 months about 2. A starting point: adjust by weight and condition."
+            error={said("multiplier")}
+          >
+            <TextInput
+              id="multiplier"
+              inputMode="decimal"
+              value={form.multiplier}
+              onChange={(e) => setForm({ ...form, multiplier: e.target.value })}
+              className="w-32 text-right"
+            />
+          </Field>
+        )}
+        <div className="flex flex-wrap gap-3">
+          <div className="flex flex-col gap-1">
+            <span className="font-medium">Standard</span>
+            <Select
+              label="Standard"
+              value={form.standard}
+              onChange={(standard) =>
+                setForm({
+                  ...form,
+                  standard,
+                  life_stage:
+                    standards.data?.find((s) => s.id === standard)?.life_stages[0]?.id ?? "adult",
+                })
+              }
+              options={(standards.data ?? []).map((s) => ({ id: s.id, label: s.name }))}
+              className="w-40"
+            />
+          </div>
+          <div className="flex flex-col gap-1">
+            <span className="font-medium">Life stage</span>
+            <Select
+              label="Life stage"
+              value={form.life_stage}
+              onChange={(life_stage) => setForm({ ...form, life_stage })}
+              options={stages.map((s) => ({ id: s.id, label: s.name }))}
+              className="w-80"
+            />
+          </div>
+        </div>
+        {error && !["weight_kg", "multiplier", "kcal_per_day"].some(said) && (
+          <p role="alert" className="text-madder">
+            {error.message}
+            {error.status === 409 && " Reload the page to see it."}
+          </p>
+        )}
+        <div className="flex items-center gap-3">
+          <Button kind="solid" type="submit" disabled={save.isPending}>
+            Save
+          </Button>
+          {save.isSuccess && (
+            <span role="status" className="text-soft">
+              Saved. The wall uses it from now on.
+            </span>
+          )}
+        </div>
+      </form>
+    </main>
+  );
+}
+
+function decimal(text: string): number {
+  return Number(text.trim().replace(",", "."));
+}

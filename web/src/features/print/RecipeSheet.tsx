@@ -1,0 +1,144 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link, useParams } from "react-router";
+import { api, type Nutrient, take } from "../../api/client";
+import { number } from "../../app/format";
+import { caseQuery, recipeQuery, sessionQuery } from "../../app/queries";
+import { Button, Loading, Problem } from "../../ui";
+
+/** One page for the kitchen: grams a day and a meal, what is short or unproven, the caution. */
+export default function RecipeSheet() {
+  const { caseId, recipeId } = useParams();
+  const session = useQuery(sessionQuery);
+  const found = useQuery(caseQuery(Number(caseId)));
+  const recipe = useQuery(recipeQuery(Number(recipeId)));
+  const analysis = useQuery({
+    queryKey: ["analysis", "sheet", recipe.data?.id, recipe.data?.version],
+    queryFn: () =>
+      take(
+        api.POST("/api/recipes/{id}/analysis", {
+          params: { path: { id: Number(recipeId) } },
+          body: {
+            lines: (recipe.data?.lines ?? []).map((l) => ({
+              food: l.food,
+              quantity: l.quantity,
+              note: l.note,
+            })),
+            covers_days: recipe.data?.covers_days ?? 1,
+          },
+        }),
+      ),
+    enabled: !!recipe.data,
+  });
+  const failed = found.error ?? recipe.error ?? analysis.error;
+  if (failed) return <Problem error={failed} />;
+  if (!found.data || !recipe.data || !analysis.data) return <Loading what="the sheet" />;
+  const current = found.data;
+  const report = analysis.data;
+  const days = report.recipe.covers_days;
+  const meals = current.meals_per_day ?? 2;
+  const open = (status: Nutrient["status"]) =>
+    report.nutrients.filter((n) => n.board && n.status === status);
+  const blocks = report.flags.filter((f) => f.kind === "hazard");
+  return (
+    <main className="mx-auto max-w-[190mm] bg-paper p-8 text-[14px] print:max-w-none print:bg-white print:p-0 print:text-black">
+      <div className="mb-6 flex gap-2 print:hidden">
+        <Button kind="solid" onClick={() => print()}>
+          Print
+        </Button>
+        <Link
+          to={`/cases/${caseId}/recipes/${recipeId}`}
+          className="inline-flex h-8 items-center px-3"
+        >
+          Back to the bench
+        </Link>
+      </div>
+      <header className="mb-4 flex items-baseline justify-between border-ink border-b-2 pb-2">
+        <h1 className="text-2xl">
+          {current.dog.name}: {recipe.data.name}
+        </h1>
+        <span>{session.data?.practice}</span>
+      </header>
+      <p className="mb-3">
+        For {current.dog.client.name}. {current.dog.name} weighs {number(current.dog.weight_kg, 1)}{" "}
+        kg. This batch feeds {number(days, days % 1 ? 1 : 0)} {days === 1 ? "day" : "days"}:{" "}
+        {number(report.recipe.grams_per_day)} g and {number(report.recipe.kcal_per_day)} kcal a day,
+        in {meals} meals. Target {number(report.energy.target_kcal)} kcal a day.
+      </p>
+      <table className="mb-4 w-full border-collapse">
+        <thead>
+          <tr className="border-ink border-b text-left">
+            <th className="py-1 font-semibold">Ingredient</th>
+            <th className="text-right font-semibold">Batch, g</th>
+            <th className="text-right font-semibold">A day, g</th>
+            <th className="text-right font-semibold">A meal, g</th>
+            <th className="pl-6 font-semibold">Batch in the kitchen, about</th>
+          </tr>
+        </thead>
+        <tbody>
+          {report.recipe.lines.map((line, i) => (
+            <tr key={i} className="border-line border-b">
+              <td className="py-1">{line.name}</td>
+              <td className="text-right">{gram(line.grams)}</td>
+              <td className="text-right">{gram(line.grams / days)}</td>
+              <td className="text-right">{gram(line.grams / days / meals)}</td>
+              <td className="pl-6">{line.household ?? "weigh it"}</td>
+            </tr>
+          ))}
+          <tr className="font-semibold">
+            <td className="py-1">Together</td>
+            <td className="text-right">{gram(report.recipe.grams)}</td>
+            <td className="text-right">{gram(report.recipe.grams_per_day)}</td>
+            <td className="text-right">{gram(report.recipe.grams_per_day / meals)}</td>
+            <td />
+          </tr>
+        </tbody>
+      </table>
+      <section className="mb-4">
+        <h2 className="mb-1 text-base">Against {report.requirements}</h2>
+        <Names label="Short" list={open("short")} />
+        <Names label="Over the maximum" list={open("over")} />
+        <Names label="Unproven, because some foods have no value for it" list={open("unproven")} />
+        {open("short").length + open("over").length + open("unproven").length === 0 && (
+          <p>Every limit is met.</p>
+        )}
+      </section>
+      {blocks.length > 0 && (
+        <section className="mb-4">
+          <h2 className="mb-1 text-base">Cautions</h2>
+          <ul className="list-disc pl-5">
+            {blocks.map((flag) => (
+              <li key={flag.title}>
+                <b>{flag.title}.</b> {flag.why}. {flag.do}
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+      <footer className="border-ink border-t pt-2">
+        <p>
+          <b>Do not feed this before the attending veterinarian has approved it.</b> Wainscot
+          computes; it does not diagnose or prescribe. Weigh with a gram scale. Do not leave out or
+          swap an ingredient, least of all a supplement: ask first. Not eating for 24 hours,
+          repeated vomiting, laboured breathing or collapse: call the veterinarian at once.
+        </p>
+        <p className="mt-1 text-[12px]">
+          Food values: USDA Standard Reference and estimates marked as such. Limits are transcribed
+          from the publication and not yet checked against it.
+        </p>
+      </footer>
+    </main>
+  );
+}
+
+function gram(value: number): string {
+  return number(value, value < 10 ? 1 : 0);
+}
+
+function Names({ label, list }: { label: string; list: Nutrient[] }) {
+  if (list.length === 0) return null;
+  return (
+    <p>
+      <b>{label}:</b> {list.map((n) => n.name).join(", ")}.
+    </p>
+  );
+}

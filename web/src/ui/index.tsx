@@ -1,0 +1,190 @@
+import { Dialog as RadixDialog, Select as RadixSelect, ToggleGroup } from "radix-ui";
+import type { ComponentProps, ReactNode } from "react";
+
+const BUTTONS = {
+  solid: "bg-ink text-sheet hover:opacity-90",
+  plain: "border border-line bg-sheet hover:border-soft",
+  quiet: "hover:bg-groove",
+  danger: "bg-madder text-sheet hover:opacity-90",
+};
+
+export function Button({
+  kind = "plain",
+  className = "",
+  ...rest
+}: ComponentProps<"button"> & { kind?: keyof typeof BUTTONS }) {
+  return (
+    <button
+      type="button"
+      {...rest}
+      className={`inline-flex h-8 items-center gap-1.5 rounded px-3 font-medium disabled:opacity-50 ${BUTTONS[kind]} ${className}`}
+    />
+  );
+}
+
+export function Field({
+  label,
+  hint,
+  error,
+  id,
+  children,
+}: {
+  label: string;
+  hint?: string;
+  error?: string;
+  id: string;
+  children: ReactNode;
+}) {
+  return (
+    <div className="flex flex-col gap-1">
+      <label htmlFor={id} className="font-medium">
+        {label}
+      </label>
+      {children}
+      {hint && !error && <p className="text-soft text-[13px]">{hint}</p>}
+      {error && (
+        <p id={`${id}-error`} role="alert" className="text-madder text-[13px]">
+          {error}
+        </p>
+      )}
+    </div>
+  );
+}
+
+export function TextInput({ className = "", ...rest }: ComponentProps<"input">) {
+  return (
+    <input
+      {...rest}
+      className={`h-8 rounded border border-line bg-sheet px-2 placeholder:text-soft aria-[invalid=true]:border-madder ${className}`}
+    />
+  );
+}
+
+export function Select<T extends string>({
+  value,
+  onChange,
+  options,
+  label,
+  className = "",
+}: {
+  value: T;
+  onChange: (value: T) => void;
+  options: { id: T; label: string }[];
+  label: string;
+  className?: string;
+}) {
+  return (
+    <RadixSelect.Root value={value} onValueChange={(next) => onChange(next as T)}>
+      <RadixSelect.Trigger
+        aria-label={label}
+        className={`inline-flex h-8 items-center justify-between gap-2 rounded border border-line bg-sheet px-2 ${className}`}
+      >
+        <RadixSelect.Value />
+        <RadixSelect.Icon className="text-soft">▾</RadixSelect.Icon>
+      </RadixSelect.Trigger>
+      <RadixSelect.Portal>
+        <RadixSelect.Content
+          position="popper"
+          sideOffset={2}
+          className="z-50 max-h-96 overflow-hidden rounded border border-line bg-sheet shadow-lg"
+        >
+          <RadixSelect.Viewport className="p-1">
+            {options.map((option) => (
+              <RadixSelect.Item
+                key={option.id}
+                value={option.id}
+                className="cursor-pointer rounded px-2 py-1 outline-none data-[highlighted]:bg-groove data-[state=checked]:font-semibold"
+              >
+                <RadixSelect.ItemText>{option.label}</RadixSelect.ItemText>
+              </RadixSelect.Item>
+            ))}
+          </RadixSelect.Viewport>
+        </RadixSelect.Content>
+      </RadixSelect.Portal>
+    </RadixSelect.Root>
+  );
+}
+
+export function Toggle<T extends string>({
+  value,
+  onChange,
+  options,
+  label,
+}: {
+  value: T;
+  onChange: (value: T) => void;
+  options: { id: T; label: string }[];
+  label: string;
+}) {
+  return (
+    <ToggleGroup.Root
+      type="single"
+      value={value}
+      onValueChange={(next) => next && onChange(next as T)}
+      aria-label={label}
+      className="inline-flex h-8 overflow-hidden rounded border border-line"
+    >
+      {options.map((option) => (
+        <ToggleGroup.Item
+          key={option.id}
+          value={option.id}
+          className="bg-sheet px-2.5 data-[state=on]:bg-ink data-[state=on]:text-sheet"
+        >
+          {option.label}
+        </ToggleGroup.Item>
+      ))}
+    </ToggleGroup.Root>
+  );
+}
+
+export function Dialog({
+  open,
+  onClose,
+  title,
+  children,
+  wide = false,
+}: {
+  open: boolean;
+  onClose: () => void;
+  title: string;
+  children: ReactNode;
+  wide?: boolean;
+}) {
+  return (
+    <RadixDialog.Root open={open} onOpenChange={(next) => !next && onClose()}>
+      <RadixDialog.Portal>
+        <RadixDialog.Overlay className="fixed inset-0 z-40 bg-black/40" />
+        <RadixDialog.Content
+          aria-describedby={undefined}
+          className={`fixed top-1/2 left-1/2 z-50 max-h-[88vh] w-[92vw] ${wide ? "max-w-3xl" : "max-w-lg"} -translate-x-1/2 -translate-y-1/2 overflow-auto rounded-md border border-line bg-paper p-5 shadow-xl`}
+        >
+          <RadixDialog.Title className="mb-3 font-semibold font-title text-lg">
+            {title}
+          </RadixDialog.Title>
+          {children}
+        </RadixDialog.Content>
+      </RadixDialog.Portal>
+    </RadixDialog.Root>
+  );
+}
+
+export function Loading({ what }: { what: string }) {
+  return (
+    <p role="status" className="p-6 text-soft">
+      Loading {what}…
+    </p>
+  );
+}
+
+export function Problem({ error, retry }: { error: Error; retry?: () => void }) {
+  return (
+    <div role="alert" className="m-6 max-w-xl border-madder border-l-2 pl-3">
+      <p>{error.message}</p>
+      {retry && (
+        <Button className="mt-2" onClick={retry}>
+          Try again
+        </Button>
+      )}
+    </div>
+  );
+}
