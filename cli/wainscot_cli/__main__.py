@@ -2,8 +2,10 @@
 
 import argparse
 import json
+import re
 import sys
 from pathlib import Path
+from typing import NoReturn
 
 from wainscot_core import reference
 from wainscot_core.casefile import parse_json, read_case
@@ -16,16 +18,24 @@ from .paths import REFERENCE
 
 def main() -> int:
     """Run one command; the exit status."""
-    arguments = _parser().parse_args()
     try:
+        arguments = _parser().parse_args()
         return int(arguments.run(arguments))
     except InputError as error:
         print(json.dumps({"error": {"field": error.field, "message": error.message}}))
         return 2
 
 
+class _Parser(argparse.ArgumentParser):
+    """Says what is wrong with the words of a command in the one error shape."""
+
+    def error(self, message: str) -> NoReturn:
+        option = re.search(r"--([a-z-]+)", message)
+        raise InputError(option[1].replace("-", "_") if option else "", message)
+
+
 def _parser() -> argparse.ArgumentParser:
-    parser = argparse.ArgumentParser(prog="./wainscot", description="Homemade diets for dogs.")
+    parser = _Parser(prog="./wainscot", description="Homemade diets for dogs.")
     commands = parser.add_subparsers(dest="command", required=True, metavar="COMMAND")
 
     def add(name: str, run: object, text: str) -> argparse.ArgumentParser:

@@ -5,6 +5,7 @@ import re
 import unicodedata
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import lru_cache
 
 from .errors import InputError
 from .foods import Food, Measure
@@ -88,6 +89,7 @@ def _singular(word: str) -> str:
     return word[:-1] if len(word) > 2 and word.endswith("s") and not word.endswith("ss") else word
 
 
+@lru_cache(maxsize=8192)
 def _measure_key(name: str) -> str:
     words = re.findall(r"[a-z0-9]+", name.lower())
     return " ".join(_singular(_ALIASES.get(w, w)) for w in words if w not in {"of", "each"})
@@ -227,7 +229,9 @@ def household(food: Food, grams: float) -> Household | None:
             continue
         exact = value * measure.grams
         label = measure.name.replace("each ", "")
+        if label == "cup" and value > 1:
+            label = "cups"
         candidate = Household(f"{text} {label}".strip(), exact, exact / grams - 1)
-        if best is None or abs(candidate.error) < abs(best.error) - 0.02:
+        if best is None or abs(candidate.error) < abs(best.error) - 0.005:
             best = candidate
     return best

@@ -5,6 +5,7 @@ Shapes: L lines, N nutrients. All amounts in catalogue units; `grams` as fed per
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,21 +18,31 @@ from .nutrients import Catalogue
 class Totals:
     """What a recipe holds.
 
-    contributions: (L, N), NaN where a line has no value.
     known: (N,) sum of the known contributions per batch.
     unknown_lines: (N,) number of lines without a value.
     known_share: (N,) share of the recipe's weight whose value is known, 0 to 1.
     estimated: (N,) the part of `known` that rests on borrowed or pattern values.
     """
 
-    catalogue: Catalogue
+    library: FoodLibrary
+    rows: NDArray[np.intp]
     grams: FloatArray
-    contributions: FloatArray
     known: FloatArray
-    unknown_lines: NDArray[np.int64]
+    unknown_lines: FloatArray
     known_share: FloatArray
     estimated: FloatArray
     days: float
+
+    @property
+    def catalogue(self) -> Catalogue:
+        """The nutrient catalogue of the columns."""
+        return self.library.catalogue
+
+    @cached_property
+    def contributions(self) -> FloatArray:
+        """(L, N) amounts by line, NaN where a line has no value."""
+        product: FloatArray = self.library.values[self.rows] * (self.grams[:, None] / 100.0)
+        return product
 
     @property
     def total_grams(self) -> float:
@@ -70,21 +81,20 @@ def totals(
     library: FoodLibrary, rows: Sequence[int], grams: Sequence[float], days: float = 1.0
 ) -> Totals:
     """Total a recipe: `rows` are library rows, `grams` their weights per batch of `days` days."""
-    weight = np.asarray(grams, dtype=np.float64)
-    index = np.asarray(rows, dtype=np.intp)
-    values = library.values[index]
-    contributions = values * (weight[:, None] / 100.0)
-    missing = np.isnan(values)
-    filled = np.where(missing, 0.0, contributions)
+    weight = np.array(grams, dtype=np.float64)
+    index = np.array(rows, dtype=np.intp)
+    width = len(library.catalogue.nutrients)
+    picked = library.stacked()[index]
+    sums = weight @ picked
     total_weight = weight.sum()
-    share = weight / total_weight if total_weight > 0 else weight
+    unknown_weight = sums[2 * width :]
     return Totals(
-        library.catalogue,
+        library,
+        index,
         weight,
-        contributions,
-        filled.sum(axis=0),
-        missing.sum(axis=0),
-        1.0 - share @ missing,
-        (filled * ~library.firm_mask()[index]).sum(axis=0),
+        sums[:width],
+        picked[:, 2 * width :].sum(axis=0),
+        1.0 - unknown_weight / total_weight if total_weight > 0 else np.ones(width),
+        sums[width : 2 * width],
         days,
     )

@@ -74,7 +74,10 @@ class FoodLibrary:
             raise ValueError(f"matrix must have shape {shape}")
         object.__setattr__(self, "_row", {f.id: i for i, f in enumerate(self.foods)})
         firm = np.array([p.grade in FIRM_GRADES for p in self.provenance], dtype=bool)
-        object.__setattr__(self, "firm", firm[self.codes])
+        soft = ~firm[self.codes]
+        missing = np.isnan(self.values)
+        filled = np.where(missing, 0.0, self.values) / 100.0
+        object.__setattr__(self, "_stacked", np.hstack([filled, filled * soft, missing]))
 
     def __contains__(self, food_id: str) -> bool:
         return food_id in self._row  # type: ignore[attr-defined]
@@ -88,10 +91,12 @@ class FoodLibrary:
         """The food of an id; KeyError when the library does not hold it."""
         return self.foods[self.row(food_id)]
 
-    def firm_mask(self) -> NDArray[np.bool_]:
-        """True where a value is analysed, stoichiometric or from a label."""
-        mask: NDArray[np.bool_] = self.firm  # type: ignore[attr-defined]
-        return mask
+    def stacked(self) -> FloatArray:
+        """(foods, 3 x nutrients): value per g with 0 for unknown, the part of it that is
+        borrowed or pattern, and 1 where the value is unknown. One product totals all three.
+        """
+        matrix: FloatArray = self._stacked  # type: ignore[attr-defined]
+        return matrix
 
     def provenance_of(self, food_id: str, key: str) -> Provenance:
         """Where one value came from."""

@@ -23,6 +23,8 @@ def _first(detail: Any, path: str = "") -> tuple[str, str]:
         key, value = next(iter(detail.items()))
         if key in {"detail", "non_field_errors"}:
             return _first(value, path)
+        if isinstance(key, int):
+            return _first(value, f"{path}[{key}]")
         return _first(value, f"{path}.{key}" if path else str(key))
     if isinstance(detail, list):
         for i, item in enumerate(detail):
@@ -39,13 +41,19 @@ def handle(exc: Exception, context: dict[str, Any]) -> Response:
     if isinstance(exc, InputError):
         return Response(error_body(exc.field, exc.message), status=400)
     if isinstance(exc, StaleWriteError):
-        body = error_body("version", "Someone saved a newer version. Nothing of yours is lost: choose which to keep.")
+        body = error_body(
+            "version",
+            "Someone saved a newer version. Nothing of yours is lost: choose which to keep.",
+        )
         return Response({**body, "current": context["view"].represent(exc.current)}, status=409)
     response = exception_handler(exc, context)
     if response is None:
         logger.exception("unexpected error", exc_info=exc)
         return Response(
-            error_body("", "Something went wrong on our side; nothing was changed. Try again, and tell us if it stays."),
+            error_body(
+                "",
+                "Something went wrong on our side; nothing was changed. Try again, and tell us if it stays.",
+            ),
             status=500,
         )
     field, message = _first(response.data)
@@ -53,6 +61,14 @@ def handle(exc: Exception, context: dict[str, Any]) -> Response:
         message = f"The request is not valid JSON. {message}"
     response.data = error_body(field, message)
     return response
+
+
+def locked_out(request: HttpRequest, *args: object, **kwargs: object) -> JsonResponse:
+    """Too many wrong passwords for a name from an address."""
+    return JsonResponse(
+        error_body("password", "Too many wrong passwords. Wait 15 minutes and try again."),
+        status=429,
+    )
 
 
 def csrf_failure(request: HttpRequest, reason: str = "") -> JsonResponse:

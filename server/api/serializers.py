@@ -111,7 +111,9 @@ class NewCaseSerializer(serializers.Serializer):
     dog_name = serializers.CharField(max_length=80)
     weight_kg = serializers.FloatField()
     breed = serializers.CharField(max_length=120, required=False, allow_blank=True, default="")
-    age_months = serializers.IntegerField(min_value=0, max_value=360, required=False, allow_null=True)
+    age_months = serializers.IntegerField(
+        min_value=0, max_value=360, required=False, allow_null=True
+    )
 
     def validate_weight_kg(self, value: float) -> float:
         return DogSerializer().validate_weight_kg(value)
@@ -130,7 +132,9 @@ class CasePatchSerializer(serializers.Serializer):
     meals_per_day = serializers.IntegerField(required=False, min_value=1, max_value=12)
     notes = serializers.CharField(required=False, allow_blank=True)
     weight_kg = serializers.FloatField(required=False)
-    body_condition = serializers.IntegerField(required=False, allow_null=True, min_value=1, max_value=9)
+    body_condition = serializers.IntegerField(
+        required=False, allow_null=True, min_value=1, max_value=9
+    )
 
     def validate_weight_kg(self, value: float) -> float:
         return DogSerializer().validate_weight_kg(value)
@@ -151,6 +155,17 @@ class LineInSerializer(serializers.Serializer):
     food = serializers.CharField(max_length=80)
     quantity = serializers.CharField(max_length=60)
     note = serializers.CharField(max_length=200, required=False, allow_blank=True, default="")
+
+    def to_internal_value(self, data: Any) -> Any:
+        """Plain well-formed lines pass at once: this runs on every keystroke of the bench."""
+        if isinstance(data, dict):
+            food, quantity, note = data.get("food"), data.get("quantity"), data.get("note", "")
+            if (
+                isinstance(food, str) and isinstance(quantity, str) and isinstance(note, str)
+                and 0 < len(food) <= 80 and 0 < len(quantity.strip()) <= 60 and len(note) <= 200
+            ):  # fmt: skip
+                return {"food": food, "quantity": quantity.strip(), "note": note}
+        return super().to_internal_value(data)
 
 
 def line_texts(lines: list[dict[str, Any]]) -> list[LineText]:

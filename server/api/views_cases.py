@@ -69,7 +69,12 @@ class CaseView(APIView):
 
     @extend_schema(
         request=CasePatchSerializer,
-        responses={200: CaseSerializer, 400: ErrorSerializer, 404: ErrorSerializer, 409: ErrorSerializer},
+        responses={
+            200: CaseSerializer,
+            400: ErrorSerializer,
+            404: ErrorSerializer,
+            409: ErrorSerializer,
+        },
     )
     @transaction.atomic
     def patch(self, request: Request, pk: int) -> Response:
@@ -93,7 +98,9 @@ class CaseView(APIView):
 class CaseRecipesView(APIView):
     """Start a recipe in a case, empty or as a copy."""
 
-    @extend_schema(request=NewRecipeSerializer, responses={201: RecipeSerializer, 404: ErrorSerializer})
+    @extend_schema(
+        request=NewRecipeSerializer, responses={201: RecipeSerializer, 404: ErrorSerializer}
+    )
     @transaction.atomic
     def post(self, request: Request, pk: int) -> Response:
         case = own(Case, request, pk)

@@ -45,7 +45,12 @@ class RecipeView(APIView):
 
     @extend_schema(
         request=RecipeInSerializer,
-        responses={200: RecipeSerializer, 400: ErrorSerializer, 404: ErrorSerializer, 409: ErrorSerializer},
+        responses={
+            200: RecipeSerializer,
+            400: ErrorSerializer,
+            404: ErrorSerializer,
+            409: ErrorSerializer,
+        },
     )
     def put(self, request: Request, pk: int) -> Response:
         recipe = own(Recipe, request, pk)
@@ -110,7 +115,10 @@ class ExplainView(APIView):
         good, _ = resolve_lines(line_texts(data["lines"]))
         rows = [line.row for line in good.values()]
         sums = totals(
-            facts.library, rows, [line.amount.grams for line in good.values()], check_days(data["covers_days"])
+            facts.library,
+            rows,
+            [line.amount.grams for line in good.values()],
+            check_days(data["covers_days"]),
         )
         found = explain(
             facts.library, rows, sums,

@@ -3,7 +3,6 @@
 import os
 
 from accounts.services import needs_setup, set_up
-from axes.handlers.proxy import AxesProxyHandler
 from django.contrib.auth import authenticate, login, logout
 from django.utils.decorators import method_decorator
 from django.views.decorators.csrf import csrf_protect, ensure_csrf_cookie
@@ -47,18 +46,15 @@ class SignInView(APIView):
 
     permission_classes = [AllowAny]
 
-    @extend_schema(request=SignInSerializer, responses={200: SessionSerializer, 400: ErrorSerializer})
+    @extend_schema(
+        request=SignInSerializer, responses={200: SessionSerializer, 400: ErrorSerializer}
+    )
     def post(self, request: Request) -> Response:
         form = SignInSerializer(data=request.data)
         form.is_valid(raise_exception=True)
         credentials = form.validated_data
         user = authenticate(request._request, **credentials)
         if user is None:
-            if AxesProxyHandler.is_locked(request._request, {"username": credentials["username"]}):
-                return Response(
-                    error_body("password", "Too many wrong passwords. Wait 15 minutes and try again."),
-                    status=429,
-                )
             return Response(
                 error_body("password", "This name and password do not belong together."), status=400
             )
@@ -81,7 +77,9 @@ class SetUpView(APIView):
 
     permission_classes = [AllowAny]
 
-    @extend_schema(request=SetUpSerializer, responses={200: SessionSerializer, 400: ErrorSerializer})
+    @extend_schema(
+        request=SetUpSerializer, responses={200: SessionSerializer, 400: ErrorSerializer}
+    )
     def post(self, request: Request) -> Response:
         form = SetUpSerializer(data=request.data)
         form.is_valid(raise_exception=True)

@@ -2,14 +2,15 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 
 from cases.models import Case
 from django.db import transaction
 from library.facts import reference
 from wainscot_core import amounts
-from wainscot_core.casefile import Line as CoreLine
 from wainscot_core.casefile import MAX_LINES, read_energy, read_targets
+from wainscot_core.casefile import Line as CoreLine
 from wainscot_core.energy import Energy
 from wainscot_core.errors import InputError
 from wainscot_core.standards import RequirementSet
@@ -80,14 +81,16 @@ def case_energy(case: Case) -> Energy:
     return read_energy(reference(), case.dog.weight_kg, given)
 
 
+@lru_cache(maxsize=64)
+def _published(standard: str, life_stage: str) -> RequirementSet:
+    return read_targets(reference(), {"standard": standard, "life_stage": life_stage})
+
+
 def case_requirements(
     case: Case, standard: str | None = None, life_stage: str | None = None
 ) -> RequirementSet:
     """The case's requirement set, or that of another standard for a look."""
-    return read_targets(
-        reference(),
-        {"standard": standard or case.standard, "life_stage": life_stage or case.life_stage},
-    )
+    return _published(standard or case.standard, life_stage or case.life_stage)
 
 
 @transaction.atomic

@@ -7,3 +7,6 @@ class IndexState(models.Model):
     """Fingerprint of the reference data that the search index holds."""
 
     fingerprint = models.CharField(max_length=64)
+
+    def __str__(self) -> str:
+        return self.fingerprint

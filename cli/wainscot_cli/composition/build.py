@@ -45,8 +45,8 @@ def build(packages: Path, inputs: Path, catalogue: Path, out: Path) -> dict[str,
     joins = _best_joins(rules.read_csv(inputs / "joins.csv"), a["sr_legacy"], b)
     plain = {r["ndb"]: r for r in rules.read_csv(inputs / "plain_names.csv")}
     borrows: dict[str, list[dict[str, str]]] = {}
-    for row in rules.read_csv(inputs / "borrows.csv"):
-        borrows.setdefault(row["ndb"], []).append(row)
+    for entry in rules.read_csv(inputs / "borrows.csv"):
+        borrows.setdefault(entry["ndb"], []).append(entry)
 
     foods = []
     for ndb in sorted(set(b) | set(plain)):
@@ -211,7 +211,7 @@ def _balance(food: Food, register: Register) -> None:
     if 97 <= total <= 103:
         return
     water = food.values["WATER"] + 100 - total
-    if food.codes["PROCNT"] == "A" and food.codes["WATER"] == "B" and water >= 0:
+    if food.codes["WATER"] == "B" and water >= 0:
         food.values["WATER"], food.codes["WATER"] = round(water, 2), _difference(register)
 
 

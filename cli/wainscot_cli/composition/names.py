@@ -95,7 +95,7 @@ def is_whole_food(ndb: str, name: str) -> bool:
     """Leave out restaurant, branded, baby, fried, breaded, sweetened, cured, mixed rows."""
     if ndb in EXTRA:
         return True
-    if re.search(r"CALCULATOR|USDA CMDTY|BREAST TENDERS", name):
+    if re.search(r"CALCULATOR|USDA (CMDTY|COMMODITY)|BREAST TENDERS", name):
         return False
     if food_class(ndb) is None:
         return False

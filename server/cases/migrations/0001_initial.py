@@ -5,76 +5,132 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('accounts', '0001_initial'),
+        ("accounts", "0001_initial"),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='Client',
+            name="Client",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('version', models.PositiveIntegerField(default=1)),
-                ('created', models.DateTimeField(auto_now_add=True)),
-                ('updated', models.DateTimeField(auto_now=True)),
-                ('name', models.CharField(max_length=120)),
-                ('email', models.EmailField(blank=True, max_length=254)),
-                ('phone', models.CharField(blank=True, max_length=40)),
-                ('notes', models.TextField(blank=True)),
-                ('practice', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to='accounts.practice')),
+                (
+                    "id",
+                    models.BigAutoField(
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
+                    ),
+                ),
+                ("version", models.PositiveIntegerField(default=1)),
+                ("created", models.DateTimeField(auto_now_add=True)),
+                ("updated", models.DateTimeField(auto_now=True)),
+                ("name", models.CharField(max_length=120)),
+                ("email", models.EmailField(blank=True, max_length=254)),
+                ("phone", models.CharField(blank=True, max_length=40)),
+                ("notes", models.TextField(blank=True)),
+                (
+                    "practice",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE,
+                        related_name="+",
+                        to="accounts.practice",
+                    ),
+                ),
             ],
             options={
-                'abstract': False,
+                "abstract": False,
             },
         ),
         migrations.CreateModel(
-            name='Dog',
+            name="Dog",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('version', models.PositiveIntegerField(default=1)),
-                ('created', models.DateTimeField(auto_now_add=True)),
-                ('updated', models.DateTimeField(auto_now=True)),
-                ('name', models.CharField(max_length=80)),
-                ('breed', models.CharField(blank=True, max_length=120)),
-                ('sex', models.CharField(choices=[('female', 'Female'), ('male', 'Male'), ('unknown', 'Unknown')], default='unknown', max_length=8)),
-                ('neutered', models.BooleanField(null=True)),
-                ('age_months', models.PositiveSmallIntegerField(blank=True, null=True)),
-                ('weight_kg', models.FloatField()),
-                ('ideal_weight_kg', models.FloatField(blank=True, null=True)),
-                ('body_condition', models.PositiveSmallIntegerField(blank=True, null=True)),
-                ('activity', models.CharField(blank=True, default='typical', max_length=40)),
-                ('client', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='dogs', to='cases.client')),
-                ('practice', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to='accounts.practice')),
+                (
+                    "id",
+                    models.BigAutoField(
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
+                    ),
+                ),
+                ("version", models.PositiveIntegerField(default=1)),
+                ("created", models.DateTimeField(auto_now_add=True)),
+                ("updated", models.DateTimeField(auto_now=True)),
+                ("name", models.CharField(max_length=80)),
+                ("breed", models.CharField(blank=True, max_length=120)),
+                (
+                    "sex",
+                    models.CharField(
+                        choices=[("female", "Female"), ("male", "Male"), ("unknown", "Unknown")],
+                        default="unknown",
+                        max_length=8,
+                    ),
+                ),
+                ("neutered", models.BooleanField(null=True)),
+                ("age_months", models.PositiveSmallIntegerField(blank=True, null=True)),
+                ("weight_kg", models.FloatField()),
+                ("ideal_weight_kg", models.FloatField(blank=True, null=True)),
+                ("body_condition", models.PositiveSmallIntegerField(blank=True, null=True)),
+                ("activity", models.CharField(blank=True, default="typical", max_length=40)),
+                (
+                    "client",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE,
+                        related_name="dogs",
+                        to="cases.client",
+                    ),
+                ),
+                (
+                    "practice",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE,
+                        related_name="+",
+                        to="accounts.practice",
+                    ),
+                ),
             ],
             options={
-                'abstract': False,
+                "abstract": False,
             },
         ),
         migrations.CreateModel(
-            name='Case',
+            name="Case",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('version', models.PositiveIntegerField(default=1)),
-                ('created', models.DateTimeField(auto_now_add=True)),
-                ('updated', models.DateTimeField(auto_now=True)),
-                ('title', models.CharField(blank=True, max_length=160)),
-                ('conditions', models.JSONField(blank=True, default=list)),
-                ('reactions', models.JSONField(blank=True, default=list)),
-                ('energy_method', models.CharField(default='rer-multiplier', max_length=40)),
-                ('multiplier', models.FloatField(blank=True, default=1.6, null=True)),
-                ('kcal_per_day', models.FloatField(blank=True, null=True)),
-                ('standard', models.CharField(default='nrc-2006', max_length=40)),
-                ('life_stage', models.CharField(default='adult', max_length=40)),
-                ('meals_per_day', models.PositiveSmallIntegerField(default=2)),
-                ('notes', models.TextField(blank=True)),
-                ('practice', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to='accounts.practice')),
-                ('dog', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='cases', to='cases.dog')),
+                (
+                    "id",
+                    models.BigAutoField(
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
+                    ),
+                ),
+                ("version", models.PositiveIntegerField(default=1)),
+                ("created", models.DateTimeField(auto_now_add=True)),
+                ("updated", models.DateTimeField(auto_now=True)),
+                ("title", models.CharField(blank=True, max_length=160)),
+                ("conditions", models.JSONField(blank=True, default=list)),
+                ("reactions", models.JSONField(blank=True, default=list)),
+                ("energy_method", models.CharField(default="rer-multiplier", max_length=40)),
+                ("multiplier", models.FloatField(blank=True, default=1.6, null=True)),
+                ("kcal_per_day", models.FloatField(blank=True, null=True)),
+                ("standard", models.CharField(default="nrc-2006", max_length=40)),
+                ("life_stage", models.CharField(default="adult", max_length=40)),
+                ("meals_per_day", models.PositiveSmallIntegerField(default=2)),
+                ("notes", models.TextField(blank=True)),
+                (
+                    "practice",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE,
+                        related_name="+",
+                        to="accounts.practice",
+                    ),
+                ),
+                (
+                    "dog",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE,
+                        related_name="cases",
+                        to="cases.dog",
+                    ),
+                ),
             ],
             options={
-                'ordering': ['-updated'],
+                "ordering": ["-updated"],
             },
         ),
     ]

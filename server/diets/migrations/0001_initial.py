@@ -5,44 +5,78 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('accounts', '0001_initial'),
-        ('cases', '0001_initial'),
+        ("accounts", "0001_initial"),
+        ("cases", "0001_initial"),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='Recipe',
+            name="Recipe",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('version', models.PositiveIntegerField(default=1)),
-                ('created', models.DateTimeField(auto_now_add=True)),
-                ('updated', models.DateTimeField(auto_now=True)),
-                ('name', models.CharField(max_length=160)),
-                ('covers_days', models.FloatField(default=1)),
-                ('case', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='recipes', to='cases.case')),
-                ('practice', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to='accounts.practice')),
+                (
+                    "id",
+                    models.BigAutoField(
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
+                    ),
+                ),
+                ("version", models.PositiveIntegerField(default=1)),
+                ("created", models.DateTimeField(auto_now_add=True)),
+                ("updated", models.DateTimeField(auto_now=True)),
+                ("name", models.CharField(max_length=160)),
+                ("covers_days", models.FloatField(default=1)),
+                (
+                    "case",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE,
+                        related_name="recipes",
+                        to="cases.case",
+                    ),
+                ),
+                (
+                    "practice",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE,
+                        related_name="+",
+                        to="accounts.practice",
+                    ),
+                ),
             ],
             options={
-                'ordering': ['created'],
+                "ordering": ["created"],
             },
         ),
         migrations.CreateModel(
-            name='Line',
+            name="Line",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('position', models.PositiveSmallIntegerField()),
-                ('food', models.CharField(max_length=80)),
-                ('quantity', models.CharField(max_length=60)),
-                ('note', models.CharField(blank=True, max_length=200)),
-                ('recipe', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='lines', to='diets.recipe')),
+                (
+                    "id",
+                    models.BigAutoField(
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
+                    ),
+                ),
+                ("position", models.PositiveSmallIntegerField()),
+                ("food", models.CharField(max_length=80)),
+                ("quantity", models.CharField(max_length=60)),
+                ("note", models.CharField(blank=True, max_length=200)),
+                (
+                    "recipe",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE,
+                        related_name="lines",
+                        to="diets.recipe",
+                    ),
+                ),
             ],
             options={
-                'ordering': ['position'],
-                'constraints': [models.UniqueConstraint(fields=('recipe', 'position'), name='line_position_once')],
+                "ordering": ["position"],
+                "constraints": [
+                    models.UniqueConstraint(
+                        fields=("recipe", "position"), name="line_position_once"
+                    )
+                ],
             },
         ),
     ]

@@ -79,7 +79,9 @@ export function Select<T extends string>({
         aria-label={label}
         className={`inline-flex h-8 items-center justify-between gap-2 rounded border border-line bg-sheet px-2 ${className}`}
       >
-        <RadixSelect.Value />
+        <span className="truncate">
+          <RadixSelect.Value />
+        </span>
         <RadixSelect.Icon className="text-soft">▾</RadixSelect.Icon>
       </RadixSelect.Trigger>
       <RadixSelect.Portal>

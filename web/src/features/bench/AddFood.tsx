@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { type KeyboardEvent, type Ref, useId, useState } from "react";
+import { type KeyboardEvent, type Ref, useEffect, useId, useState } from "react";
 import { api, type Food, take } from "../../api/client";
 import { number } from "../../app/format";
 import { TextInput } from "../../ui";
@@ -15,6 +15,7 @@ export function AddFood({
   const id = useId();
   const [text, setText] = useState("");
   const [at, setAt] = useState(0);
+  const [entered, setEntered] = useState(false);
   const { quantity, words } = split(text);
   const found = useQuery({
     queryKey: ["foods", words],
@@ -25,12 +26,19 @@ export function AddFood({
   const open = words.length > 1;
   const foods = open ? (found.data ?? []) : [];
 
+  const current = open && found.isSuccess && !found.isPlaceholderData;
+
   function choose(food: Food | undefined) {
+    setEntered(false);
     if (!food) return;
     onAdd(food, quantity || "100 g");
     setText("");
     setAt(0);
   }
+  // Enter before the answer is there takes the first one when it comes.
+  useEffect(() => {
+    if (entered && current) choose(foods[at]);
+  });
   function onKeyDown(event: KeyboardEvent) {
     if (event.key === "ArrowDown" || event.key === "ArrowUp") {
       event.preventDefault();
@@ -38,7 +46,8 @@ export function AddFood({
       setAt((i) => Math.max(0, Math.min(foods.length - 1, i + step)));
     } else if (event.key === "Enter") {
       event.preventDefault();
-      choose(foods[at]);
+      if (current) choose(foods[at]);
+      else setEntered(open);
     } else if (event.key === "Escape") {
       setText("");
     }
@@ -58,6 +67,7 @@ export function AddFood({
         onChange={(e) => {
           setText(e.target.value);
           setAt(0);
+          setEntered(false);
         }}
         onKeyDown={onKeyDown}
         className="w-full"

@@ -95,13 +95,13 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
   const empty = content.lines.length === 0;
   return (
     <main className="flex min-h-0 flex-1 flex-col">
-      <div className="flex flex-wrap items-center gap-3 border-line border-b px-4 py-1.5">
+      <div className="flex items-center gap-3 whitespace-nowrap border-line border-b px-4 py-1.5">
         <Select
           label="Standard and life stage"
           value={choice}
           onChange={setChoice}
           options={choices}
-          className="max-w-72"
+          className="w-52 shrink-0"
         />
         <Toggle label="Basis" value={basis} onChange={setBasis} options={BASES} />
         {analysis && <EnergyGauge analysis={analysis} />}

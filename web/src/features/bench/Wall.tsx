@@ -145,7 +145,7 @@ export function Wall({
           key={panel.id}
           aria-label={panel.label}
           style={{ flexGrow: panel.boards.length, flexBasis: 0 }}
-          className="flex min-w-0 flex-col"
+          className="flex min-w-10 flex-col"
         >
           <div className="relative flex min-h-0 flex-1 gap-[3px] border-soft border-b-2">
             {panel.boards.map((board) => (
@@ -161,16 +161,14 @@ export function Wall({
               />
             ))}
             <Course at={RAIL} />
-            <Course at={CORNICE} thin />
           </div>
           <div className="flex gap-[3px]" aria-hidden="true">
             {panel.boards.map((board) => (
               <span
                 key={board.key}
-                className={`flex h-[4.3rem] min-w-0 flex-1 items-start justify-center pt-1 text-[12px] leading-none [writing-mode:vertical-rl] rotate-180 text-right ${board.key === selected ? "font-bold" : board.status === "met" ? "text-soft" : "font-semibold"}`}
-                style={{ justifyContent: "flex-end", alignItems: "center", paddingTop: 0 }}
+                className={`flex h-[4rem] min-w-0 flex-1 rotate-180 flex-col justify-center pb-1 text-right text-[12px] leading-none [writing-mode:vertical-rl] ${board.key === selected ? "font-bold" : board.status === "met" ? "text-soft" : "font-semibold"}`}
               >
-                <span className="w-full text-right">{board.short}</span>
+                {board.short}
               </span>
             ))}
           </div>
@@ -183,12 +181,12 @@ export function Wall({
   );
 }
 
-/** The rail or the cornice: one line across a panel. */
-function Course({ at, thin = false }: { at: number; thin?: boolean }) {
+/** The rail: one line across a panel. */
+function Course({ at }: { at: number }) {
   return (
     <div
       aria-hidden="true"
-      className={`pointer-events-none absolute -right-1 -left-1 border-ink ${thin ? "border-t border-soft" : "border-t-2"}`}
+      className="pointer-events-none absolute -right-1 -left-1 border-ink border-t-2"
       style={{ bottom: `${at * 100}%` }}
     />
   );
@@ -270,6 +268,12 @@ function Board({
         <span
           className="absolute inset-x-[2px] h-2 border border-ink border-dashed border-b-0"
           style={{ bottom: `${below * 100}%` }}
+        />
+      )}
+      {board.hasMax && !over && (
+        <span
+          className="absolute -inset-x-px border-ink border-t-[3px]"
+          style={{ bottom: `${CORNICE * 100}%` }}
         />
       )}
       {over && (

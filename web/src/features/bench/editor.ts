@@ -1,6 +1,6 @@
 import type { Recipe } from "../../api/client";
 
-/** A line: `text` as it stands in the box, `quantity` the last one that could be computed. */
+/** A line: `text` as it stands in the box, `quantity` the last one that could be computed ("" for none yet). */
 export interface BenchLine {
   key: string;
   food: string;
@@ -110,20 +110,15 @@ export function reduce(state: State, action: Action): State {
     }
     case "leave":
       return { ...state, merging: null };
-    case "add":
-      return change(state, {
-        ...present,
-        lines: [
-          ...present.lines,
-          {
-            key: action.key,
-            food: action.food,
-            name: action.name,
-            quantity: action.quantity,
-            text: action.quantity,
-          },
-        ],
-      });
+    case "add": {
+      const { key, food, name, quantity } = action;
+      const line = { key, food, name, quantity: "", text: quantity };
+      // The amount that is accepted next belongs to the same step of undo.
+      return {
+        ...change(state, { ...present, lines: [...present.lines, line] }),
+        merging: `text:${key}`,
+      };
+    }
     case "remove":
       return change(state, {
         ...present,

@@ -24,7 +24,9 @@ function useDebounced<T>(value: T, ms: number): T {
 function savedForm(content: Content): string {
   return JSON.stringify({
     covers_days: content.coversDays,
-    lines: content.lines.map((line) => ({ food: line.food, quantity: line.quantity })),
+    lines: content.lines
+      .filter((line) => line.quantity !== "")
+      .map((line) => ({ food: line.food, quantity: line.quantity, note: "" })),
   });
 }
 
@@ -107,7 +109,11 @@ export function useBench(recipe: Recipe, standard: { standard: string; life_stag
     [client, recipe.id, recipe.name],
   );
   useEffect(() => {
-    if (form === saved.current || conflict) return;
+    if (conflict) return;
+    if (form === saved.current) {
+      setSaveState((state) => (state === "unsaved" ? "saved" : state));
+      return;
+    }
     setSaveState("unsaved");
     const timer = setTimeout(() => save(form), SAVE_MS);
     return () => clearTimeout(timer);

@@ -1,0 +1,104 @@
+"""Checks of the built food data: what must hold for every table whatever its source."""
+
+import csv
+from collections import Counter
+from pathlib import Path
+
+import numpy as np
+from wainscot_core.foods import FoodLibrary
+from wainscot_core.reference import load_catalogue, load_library
+
+PROXIMATES = ("WATER", "PROCNT", "FAT", "CHOCDF", "ASH")
+ESSENTIAL = ("ARG", "HIS", "ILE", "LEU", "LYS", "MET", "PHE", "THR", "TRP", "VAL")
+FATTY = ("F18D2N6", "F18D3N3", "F20D4N6", "F20D5N3", "F22D6N3")
+# Largest amounts per 100 g that any food holds; a slip of a unit goes far beyond.
+PLAUSIBLE = {
+    "ENERC": 902, "WATER": 100, "PROCNT": 100, "FAT": 100, "CHOCDF": 100, "CA": 8000, "P": 10000,
+    "K": 17000, "NA": 40000, "MG": 1000, "FE": 130, "ZN": 200, "CU": 30, "MN": 340, "SE": 2000,
+    "ID": 900000, "RETOL": 31000, "VITD": 300, "TOCPHA": 160, "VITK1": 3100, "THIA": 25,
+    "RIBF": 20, "NIA": 130, "VITB6A": 8, "FOL": 4000, "VITB12": 110, "CHOLN": 3000, "CHOLE": 3200,
+}  # fmt: skip
+EXPLAINED = {"usda:04531": "lecithin is phospholipid: 7.6 kcal/g, not 9"}
+# Classes whose published energy uses food-specific factors, alcohol or organic acids.
+SPECIFIC_FACTORS = {"vegetable", "fruit", "herb-spice", "grain", "legume", "nut-seed", "supplement-food", "other"}  # fmt: skip
+
+
+def check_data(folder: Path) -> dict[str, object]:
+    """Run every check; `failures` is empty when the data are sound."""
+    catalogue = load_catalogue(folder)
+    library = load_library(folder, catalogue)
+    failures = [
+        *_spots(library, folder / "composition" / "spot_values.csv"),
+        *_mass_balance(library),
+        *_bounded_by(library, ESSENTIAL, "PROCNT", "essential amino acids above protein"),
+        *_bounded_by(library, FATTY, "FAT", "fatty acids above fat"),
+        *_plausible(library),
+    ]
+    energy, explained = _energy(library)
+    stored = [i for i, n in enumerate(catalogue.nutrients) if not n.parts]
+    grades = Counter(library.provenance[int(c)].grade for c in library.codes[:, stored].ravel())
+    return {
+        "foods": len(library.foods),
+        "plain_foods": sum(f.plain for f in library.foods),
+        "nutrients": len(stored),
+        "values_by_grade": dict(sorted(grades.items())),
+        "energy_explained_by_specific_factors": explained,
+        "failures": failures + energy,
+    }
+
+
+def _column(library: FoodLibrary, key: str) -> np.ndarray:
+    return library.values[:, library.catalogue.index(key)]
+
+
+def _names(library: FoodLibrary, rows: np.ndarray, what: str, detail: np.ndarray) -> list[str]:
+    return [
+        f"{library.foods[i].id} {library.foods[i].name}: {what} ({detail[i]:.4g})"
+        for i in np.flatnonzero(rows)
+    ]
+
+
+def _spots(library: FoodLibrary, path: Path) -> list[str]:
+    failures = []
+    with path.open(newline="", encoding="utf-8") as handle:
+        for row in csv.DictReader(handle):
+            got = _column(library, row["tag"])[library.row(row["food"])]
+            tolerance = 0.001 * float(row["value"]) if "derived" in row["source"] else 1e-9
+            if not abs(got - float(row["value"])) <= tolerance:
+                failures.append(f"{row['food']} {row['tag']}: {got} instead of {row['value']}")
+    return failures
+
+
+def _mass_balance(library: FoodLibrary) -> list[str]:
+    total = np.sum([_column(library, key) for key in PROXIMATES], axis=0)
+    off = ~(np.abs(total - 100) <= 3) & ~np.isnan(total)
+    return _names(library, off, "water + protein + fat + carbohydrate + ash", total)
+
+
+def _bounded_by(library: FoodLibrary, parts: tuple[str, ...], whole: str, what: str) -> list[str]:
+    total = np.nansum([_column(library, key) for key in parts], axis=0)
+    return _names(library, total > _column(library, whole) * 1.02 + 0.02, what, total)
+
+
+def _plausible(library: FoodLibrary) -> list[str]:
+    failures = []
+    for i, nutrient in enumerate(library.catalogue.nutrients):
+        column = library.values[:, i]
+        failures += _names(library, column < 0, f"{nutrient.key} below 0", column)
+        if nutrient.key in PLAUSIBLE:
+            high = column > PLAUSIBLE[nutrient.key]
+            failures += _names(library, high, f"{nutrient.key} beyond any food", column)
+    return failures
+
+
+def _energy(library: FoodLibrary) -> tuple[list[str], int]:
+    """Energy within 15 % (or 10 kcal) of Atwater 4/9/4, or of a class with specific factors."""
+    protein, fat, carbohydrate = (_column(library, k) for k in ("PROCNT", "FAT", "CHOCDF"))
+    atwater = 4 * protein + 9 * fat + 4 * carbohydrate
+    energy = _column(library, "ENERC")
+    off = np.abs(energy - atwater) > np.maximum(0.15 * atwater, 10)
+    explained = np.array([f.klass in SPECIFIC_FACTORS or f.id in EXPLAINED for f in library.foods])
+    return (
+        _names(library, off & ~explained, "energy more than 15 % from Atwater", energy - atwater),
+        int((off & explained).sum()),
+    )

@@ -1,0 +1,140 @@
+"""Lint, types, tests; and the files that are generated."""
+
+import json
+import os
+import shutil
+import subprocess
+import sys
+import tempfile
+from collections.abc import Sequence
+from pathlib import Path
+
+from .paths import ROOT, SERVER, WEB
+
+BIN = Path(sys.executable).parent
+OPENAPI = ROOT / "docs" / "formats" / "openapi.yaml"
+TYPES = WEB / "src" / "api" / "schema.d.ts"
+CHROMIUM = Path("/usr/bin/chromium")
+SUITES = ("core", "server", "browser")
+
+
+def _run(title: str, *words: str, cwd: Path = ROOT, env: dict[str, str] | None = None) -> bool:
+    print(f"\n== {title}", flush=True)
+    done = subprocess.run(words, cwd=cwd, env={**os.environ, **(env or {})}, check=False)
+    if done.returncode:
+        print(f"== {title}: FAILED", flush=True)
+    return done.returncode == 0
+
+
+def run_tests(only: Sequence[str]) -> int:
+    """Run everything, or the named parts; 0 when all passed."""
+    wanted = set(only) or {"lint", *SUITES}
+    unknown = wanted - {"lint", *SUITES}
+    if unknown:
+        print(
+            f"no such part: {', '.join(unknown)}; use lint, core, server, browser", file=sys.stderr
+        )
+        return 2
+    passed = True
+    if "lint" in wanted:
+        passed &= all(
+            [
+                _run("ruff", str(BIN / "ruff"), "check", "."),
+                _run("ruff format", str(BIN / "ruff"), "format", "--check", "."),
+                _run("mypy", str(BIN / "mypy")),
+                _run("layers", str(BIN / "lint-imports")),
+                _run("biome", "npx", "biome", "check", ".", cwd=WEB),
+                _run("typescript", "npx", "tsc", "--noEmit", "-p", ".", cwd=WEB),
+                _generated_is_current(),
+            ]
+        )
+    suites = [s for s in SUITES if s in wanted]
+    if "browser" in suites and not _chromium_ready():
+        return 1
+    if suites:
+        with tempfile.TemporaryDirectory() as data:
+            passed &= _run(
+                "tests",
+                str(BIN / "pytest"),
+                *(f"tests/{s}" for s in suites),
+                env={"WAINSCOT_DATA": data},
+            )
+    return 0 if passed else 1
+
+
+def _chromium_ready() -> bool:
+    if CHROMIUM.exists():
+        return True
+    if shutil.which("apt-get") and os.geteuid() == 0:
+        print("installing Debian's chromium for the browser tests", flush=True)
+        subprocess.run(["apt-get", "update", "-qq"], check=False)
+        subprocess.run(["apt-get", "install", "-y", "-qq", "chromium"], check=False)
+    if CHROMIUM.exists():
+        return True
+    print(
+        "Browser tests need /usr/bin/chromium (Debian: apt-get install chromium).", file=sys.stderr
+    )
+    return False
+
+
+def _write_schema(target: Path) -> None:
+    with tempfile.TemporaryDirectory() as data:
+        subprocess.run(
+            [sys.executable, str(SERVER / "manage.py"), "spectacular", "--validate", "--fail-on-warn", "--file", str(target)],
+            check=True,
+            env={**os.environ, "WAINSCOT_DATA": data, "DJANGO_SETTINGS_MODULE": "config.settings"},
+        )  # fmt: skip
+
+
+def _write_types(schema: Path, target: Path) -> None:
+    subprocess.run(
+        ["npx", "openapi-typescript", str(schema), "-o", str(target)],
+        check=True,
+        cwd=WEB,
+        stdout=subprocess.DEVNULL,
+    )
+
+
+def _generated_is_current() -> bool:
+    print("\n== generated files", flush=True)
+    with tempfile.TemporaryDirectory() as folder:
+        schema, types = Path(folder) / "openapi.yaml", Path(folder) / "schema.d.ts"
+        _write_schema(schema)
+        _write_types(schema, types)
+        stale = [
+            committed
+            for made, committed in ((schema, OPENAPI), (types, TYPES))
+            if made.read_text() != committed.read_text()
+        ]
+    for path in stale:
+        print(f"{path.relative_to(ROOT)} is stale: run ./wainscot generate")
+    return not stale
+
+
+def generate() -> int:
+    """Write the OpenAPI schema and the TypeScript types anew."""
+    _write_schema(OPENAPI)
+    _write_types(OPENAPI, TYPES)
+    return 0
+
+
+def lock() -> int:
+    """Lock Python and front-end packages anew, without download addresses."""
+    subprocess.run([sys.executable, "-m", "pip", "install", "-q", "uv"], check=True)
+    for name in ("runtime", "dev"):
+        subprocess.run(
+            [
+                str(BIN / "uv"), "pip", "compile", "-q", "--generate-hashes", "--no-emit-index-url",
+                "--no-emit-find-links", "--no-header", f"requirements/{name}.in",
+                "-o", f"requirements/{name}.txt",
+            ],
+            check=True,
+            cwd=ROOT,
+        )  # fmt: skip
+    subprocess.run(["npm", "install", "--package-lock-only"], check=True, cwd=WEB)
+    path = WEB / "package-lock.json"
+    packages = json.loads(path.read_text())
+    for entry in packages["packages"].values():
+        entry.pop("resolved", None)
+    path.write_text(json.dumps(packages, indent=2) + "\n")
+    return 0

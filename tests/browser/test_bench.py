@@ -1,0 +1,182 @@
+"""What a consultant does at the bench, and what they see."""
+
+import re
+from collections.abc import Callable
+
+from playwright.sync_api import Page, expect
+
+
+def open_case(page: Page, dog: str) -> None:
+    page.get_by_role("link", name=dog).click()
+    expect(page.get_by_role("heading", name=dog)).to_be_visible()
+    page.locator("[data-board]").first.wait_for()
+
+
+def new_case(page: Page, dog: str) -> None:
+    page.get_by_role("button", name="New case").click()
+    page.get_by_label("Dog", exact=True).fill(dog)
+    page.get_by_label("Owner").fill("Test Owner")
+    page.get_by_label("Weight in kg").fill("10")
+    page.get_by_role("button", name="Create").click()
+    expect(page.get_by_text("The wall fills as the recipe does")).to_be_visible()
+
+
+def add(page: Page, text: str) -> None:
+    page.get_by_label("Add an ingredient").fill(text)
+    page.get_by_role("option").first.wait_for()
+    page.keyboard.press("Enter")
+
+
+def board(page: Page, name: str):
+    return page.get_by_role("button", name=re.compile(f"^{re.escape(name)}: "))
+
+
+def saved(page: Page) -> None:
+    expect(page.get_by_test_id("save-state")).to_have_text("Saved")
+
+
+def test_amount_moves_the_wall_undo_takes_it_back_and_reload_keeps_it(signed_in: Page) -> None:
+    page = signed_in
+    open_case(page, "Juniper")
+    phosphorus = board(page, "Phosphorus")
+    expect(phosphorus).to_have_attribute("data-status", "short")
+    cheese = page.get_by_label("Amount of Cottage cheese, creamed 4%")
+    expect(cheese).to_have_value("1/4 cup")
+    cheese.fill("1 cup")
+    expect(phosphorus).to_have_attribute("data-status", "met")
+    saved(page)
+    cheese.press("Control+z")
+    expect(cheese).to_have_value("1/4 cup")
+    expect(phosphorus).to_have_attribute("data-status", "short")
+    page.keyboard.press("Control+Shift+z")
+    expect(phosphorus).to_have_attribute("data-status", "met")
+    saved(page)
+    page.reload()
+    expect(cheese).to_have_value("1 cup")
+    expect(phosphorus).to_have_attribute("data-status", "met")
+
+
+def test_build_a_recipe_without_the_mouse(signed_in: Page) -> None:
+    page = signed_in
+    new_case(page, "Rowan")
+    page.keyboard.press("/")
+    page.keyboard.type("250 g chiken thigh")
+    page.get_by_role("option", name=re.compile("Chicken thigh, meat only, raw")).wait_for()
+    page.keyboard.press("Enter")
+    amount = page.get_by_label(re.compile("Amount of Chicken thigh"))
+    expect(amount).to_have_value("250 g")
+    expect(amount).to_be_focused()
+    add(page, "2 cups rice white cooked")
+    expect(page.get_by_label(re.compile("Amount of Rice"))).to_have_value("2 cups")
+    expect(page.get_by_role("row").nth(2)).to_contain_text("316")
+    page.get_by_label(re.compile("Amount of Rice")).press("Alt+ArrowUp")
+    expect(page.get_by_role("row").nth(1)).to_contain_text("Rice")
+    page.get_by_label(re.compile("Amount of Rice")).press("Escape")
+    page.get_by_label(re.compile("Amount of Rice")).blur()
+    page.keyboard.press("g")
+    expect(page.locator("[data-board]:focus")).to_have_attribute("data-status", "short")
+    saved(page)
+
+
+def test_remove_and_bring_back(signed_in: Page) -> None:
+    page = signed_in
+    new_case(page, "Hazel")
+    add(page, "100 g beef liver raw")
+    add(page, "carrot raw")
+    page.get_by_role("button", name="Remove Beef liver, raw").click()
+    expect(page.get_by_label("Amount of Beef liver, raw")).to_have_count(0)
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_label("Amount of Beef liver, raw")).to_have_value("100 g")
+    saved(page)
+
+
+def test_a_bad_amount_says_what_to_do_and_loses_nothing(signed_in: Page) -> None:
+    page = signed_in
+    new_case(page, "Aspen")
+    add(page, "100 g beef liver raw")
+    saved(page)
+    amount = page.get_by_label("Amount of Beef liver, raw")
+    for text, says in (
+        ("-5 g", "above zero"),
+        ("5 furlongs", "use one of"),
+        ("plenty", "cannot read"),
+    ):
+        amount.fill(text)
+        expect(page.get_by_role("alert")).to_contain_text(says)
+        expect(page.locator("[data-board]").first).to_be_visible()
+    page.reload()
+    expect(amount).to_have_value("100 g")
+
+
+def test_drawer_opens_a_figure(signed_in: Page) -> None:
+    page = signed_in
+    open_case(page, "Alder")
+    board(page, "Calcium").click()
+    detail = page.get_by_role("complementary", name="Calcium")
+    expect(detail).to_contain_text("Short by")
+    expect(detail).to_contain_text("not yet checked against the publication")
+    expect(detail).to_contain_text("Beef, ground 85/15, raw")
+    detail.get_by_text("How it is computed").click()
+    expect(detail).to_contain_text("batch / kcal of the batch x 1000")
+
+
+def test_standard_and_basis_can_be_switched(signed_in: Page) -> None:
+    page = signed_in
+    open_case(page, "Bramble")
+    page.get_by_role("combobox", name="Standard and life stage").click()
+    page.get_by_role("option", name="AAFCO 2016, Adult maintenance").click()
+    expect(board(page, "Calcium : phosphorus")).to_be_visible()
+    page.get_by_role("radio", name="Day").click()
+    expect(page.get_by_role("columnheader", name="has /day")).to_be_visible()
+
+
+def test_two_people_on_one_recipe_choose(signed_in: Page) -> None:
+    page = signed_in
+    new_case(page, "Willow")
+    add(page, "100 g beef liver raw")
+    saved(page)
+    other = page.context.new_page()
+    other.goto(page.url)
+    other.get_by_label("Amount of Beef liver, raw").fill("150 g")
+    saved(other)
+    page.get_by_label("Amount of Beef liver, raw").fill("120 g")
+    dialog = page.get_by_role("dialog")
+    expect(dialog).to_contain_text("changed somewhere else")
+    expect(dialog).to_contain_text("150 g")
+    expect(dialog).to_contain_text("120 g")
+    dialog.get_by_role("button", name="Keep mine").click()
+    saved(page)
+    other.reload()
+    expect(other.get_by_label("Amount of Beef liver, raw")).to_have_value("120 g")
+
+
+def test_sheet_fits_one_page_and_carries_the_caution(signed_in: Page) -> None:
+    page = signed_in
+    open_case(page, "Bramble")
+    page.get_by_role("link", name="Print").click()
+    expect(page.get_by_role("heading", name="Bramble: Owner's beef and potato")).to_be_visible()
+    # 260 g of beef for two days in two meals a day.
+    row = page.get_by_role("row", name=re.compile("Beef, ground 80"))
+    expect(row).to_contain_text("260")
+    expect(row).to_contain_text("130")
+    expect(row).to_contain_text("65")
+    expect(page.get_by_text("attending veterinarian has approved")).to_be_visible()
+    expect(page.get_by_text("Short:")).to_be_visible()
+    pdf = page.pdf(
+        format="A4", margin={"top": "15mm", "bottom": "15mm", "left": "15mm", "right": "15mm"}
+    )
+    assert pdf.count(b"/Type /Page\n") + pdf.count(b"/Type /Page ") <= 1 or b"/Count 1" in pdf
+
+
+def test_axe_finds_nothing_serious(signed_in: Page, axe: Callable[[Page], list[str]]) -> None:
+    page = signed_in
+    assert axe(page) == []
+    open_case(page, "Clover")
+    board(page, "Calcium").click()
+    expect(page.get_by_role("complementary", name="Calcium")).to_contain_text("Minimum")
+    assert axe(page) == []
+    page.get_by_role("button", name="Dark").click()
+    assert axe(page) == []
+    page.get_by_role("link", name="Energy").click()
+    expect(page.get_by_role("heading", name="Energy and targets")).to_be_visible()
+    assert axe(page) == []

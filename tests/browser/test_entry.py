@@ -1,0 +1,45 @@
+"""Signing in, first start, energy, another's case."""
+
+from playwright.sync_api import Page, expect
+
+
+def test_wrong_password_is_said(page: Page, demo: str) -> None:
+    page.goto(demo)
+    page.get_by_label("Name").fill("demo")
+    page.get_by_label("Password").fill("wrong")
+    page.get_by_role("button", name="Sign in").click()
+    expect(page.get_by_role("alert")).to_contain_text("do not belong together")
+
+
+def test_first_start_asks_for_practice_and_user(page: Page, fresh: str) -> None:
+    page.goto(fresh)
+    page.get_by_label("Practice").fill("New Practice")
+    page.get_by_label("Your name for signing in").fill("ida")
+    page.get_by_label("Password").fill("short")
+    page.get_by_role("button", name="Start").click()
+    expect(page.get_by_role("alert")).to_contain_text("too short")
+    page.get_by_label("Password").fill("oak-linen-rail-7")
+    page.get_by_role("button", name="Start").click()
+    expect(page.get_by_text("No cases yet")).to_be_visible()
+    expect(page.get_by_text("New Practice")).to_be_visible()
+
+
+def test_energy_is_changed_and_the_bench_follows(signed_in: Page) -> None:
+    page = signed_in
+    page.get_by_role("link", name="Clover").click()
+    page.get_by_role("link", name="Energy").click()
+    page.get_by_label("Body weight, kg").fill("200")
+    page.get_by_role("button", name="Save").click()
+    expect(page.get_by_role("alert")).to_contain_text("not a body weight of a dog")
+    page.get_by_label("Body weight, kg").fill("29")
+    page.get_by_label("Multiplier of RER").fill("1.4")
+    page.get_by_role("button", name="Save").click()
+    expect(page.get_by_role("status")).to_contain_text("Saved")
+    page.get_by_role("link", name="Rabbit and sweet potato").click()
+    # 1.4 x 70 x 29^0.75 = 1225
+    expect(page.get_by_test_id("energy")).to_contain_text("of 1\u2009225 kcal/day")
+
+
+def test_an_unknown_case_says_so(signed_in: Page, demo: str) -> None:
+    signed_in.goto(f"{demo}/cases/99999")
+    expect(signed_in.get_by_role("alert")).to_be_visible()

@@ -1,0 +1,178 @@
+"""Totals and statuses against hand calculation and properties that must hold."""
+
+import random
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from wainscot_core.adequacy import check, check_ratios, status_of
+from wainscot_core.analysis import totals
+from wainscot_core.foods import Food, Provenance
+from wainscot_core.reference import Reference
+from wainscot_core.standards import Limit, RequirementSet, requirement_set
+
+CHICKEN, RICE, CARROT = "usda:05062", "usda:20445", "usda:11124"
+
+
+def adult(facts: Reference) -> RequirementSet:
+    return requirement_set(facts.catalogue, facts.standards["nrc-2006"], "adult")
+
+
+def test_three_foods_by_hand(facts: Reference) -> None:
+    """200 g chicken breast, 300 g cooked rice, 100 g carrot; table figures copied by hand.
+
+    per 100 g:      protein  P     K    kcal
+    chicken breast  23.09    196   255  110
+    rice, cooked     2.69     43    35  130
+    carrot, raw      0.93     35   320   41
+    """
+    rows = [facts.library.row(f) for f in (CHICKEN, RICE, CARROT)]
+    sums = totals(facts.library, rows, [200, 300, 100], days=2)
+    by_hand = {
+        "PROCNT": 2 * 23.09 + 3 * 2.69 + 0.93,
+        "P": 2 * 196 + 3 * 43 + 35,
+        "K": 2 * 255 + 3 * 35 + 320,
+        "ENERC": 2 * 110 + 3 * 130 + 41,
+    }
+    for key, amount in by_hand.items():
+        assert sums.amount(key) == pytest.approx(amount, rel=0.005)
+    column = facts.catalogue.index("PROCNT")
+    assert sums.per_day()[column] == pytest.approx(by_hand["PROCNT"] / 2, rel=0.005)
+    assert sums.per_1000_kcal()[column] == pytest.approx(
+        by_hand["PROCNT"] / by_hand["ENERC"] * 1000, rel=0.005
+    )
+
+
+def recipes(facts: Reference) -> st.SearchStrategy[list[tuple[int, float]]]:
+    plain = [
+        facts.library.row(f.id) for f in facts.library.foods if f.plain and f.klass != "fat-oil"
+    ]
+    return st.lists(st.tuples(st.sampled_from(plain), st.floats(1, 800)), min_size=1, max_size=12)
+
+
+@settings(max_examples=60, deadline=None)
+@given(data=st.data(), factor=st.floats(0.05, 20))
+def test_scaling_keeps_everything_per_1000_kcal(
+    facts: Reference, data: st.DataObject, factor: float
+) -> None:
+    lines = data.draw(recipes(facts))
+    rows, grams = [r for r, _ in lines], [g for _, g in lines]
+    one = totals(facts.library, rows, grams)
+    many = totals(facts.library, rows, [g * factor for g in grams])
+    if one.kcal == 0:
+        return
+    np.testing.assert_allclose(one.per_1000_kcal(), many.per_1000_kcal(), rtol=1e-9)
+    np.testing.assert_allclose(one.known_share, many.known_share, rtol=1e-9)
+    statuses = [[f.status for f in check(t, adult(facts))] for t in (one, many)]
+    assert statuses[0] == statuses[1]
+
+
+@settings(max_examples=40, deadline=None)
+@given(data=st.data(), seed=st.integers(0, 1000))
+def test_order_of_lines_does_not_matter(facts: Reference, data: st.DataObject, seed: int) -> None:
+    lines = data.draw(recipes(facts))
+    mixed = random.Random(seed).sample(lines, len(lines))
+    one, two = (totals(facts.library, [r for r, _ in x], [g for _, g in x]) for x in (lines, mixed))
+    np.testing.assert_allclose(one.known, two.known, rtol=1e-9)
+    np.testing.assert_array_equal(one.unknown_lines, two.unknown_lines)
+
+
+def with_food(facts: Reference, **values: float):
+    return facts.library.extended(
+        [Food("own:x", "X", "own", "plain")], [values], [Provenance("own:x", "label", "", "", "")]
+    )
+
+
+def test_unknown_is_unproven_unless_the_known_part_suffices(facts: Reference) -> None:
+    """Zinc needs 15 mg per 1000 kcal. A food of 100 kcal per 100 g without a zinc value."""
+    library = with_food(facts, ENERC=100, PROCNT=10)
+    zinc = facts.catalogue.index("ZN")
+    limits = adult(facts)
+    alone = check(totals(library, [library.row("own:x")], [1000]), limits)[zinc]
+    assert (alone.status, alone.unknown_lines) == ("unproven", 1)
+    # 100 g of oyster brings 39.3 mg zinc: enough for the 1000 kcal by itself.
+    oyster = library.row("usda:15167")
+    both = check(totals(library, [library.row("own:x"), oyster], [900, 100]), limits)[zinc]
+    assert both.status == "met"
+    # The same gap with every value known is short.
+    rice = check(totals(library, [library.row(RICE)], [500]), limits)[zinc]
+    assert (rice.status, rice.unknown_lines) == ("short", 0)
+
+
+@pytest.mark.parametrize(
+    ("value", "unknown", "low", "high", "status"),
+    [
+        (5, False, 10, None, "short"),
+        (5, True, 10, None, "unproven"),
+        (10, True, 10, None, "met"),
+        (10, False, 10, 20, "met"),
+        (20, False, 10, 20, "met"),
+        (20.1, False, 10, 20, "over"),
+        (20.1, True, 10, 20, "over"),
+        (5, False, None, 20, "met"),
+        (5, True, None, 20, "unproven"),
+        (5, True, None, None, "no limit"),
+        (None, False, 10, None, "unproven"),
+    ],
+)
+def test_statuses(value, unknown, low, high, status) -> None:
+    assert status_of(value, unknown, Limit("ZN", "mg", low, None, high)) == status
+
+
+def test_no_limit_without_a_limit() -> None:
+    assert status_of(3.0, False, None) == "no limit"
+
+
+def test_calcium_to_phosphorus(facts: Reference) -> None:
+    """Chicken breast: 11 mg Ca to 196 mg P."""
+    limits = requirement_set(facts.catalogue, facts.standards["aafco-2016"], "adult")
+    sums = totals(facts.library, [facts.library.row(CHICKEN)], [100])
+    ratio = next(r for r in check_ratios(sums, limits) if r.ratio.key == "CA_P")
+    assert ratio.value == pytest.approx(11 / 196, rel=0.01)
+    assert ratio.status == "short"
+
+
+def test_ratios_with_an_unknown_part_are_unproven(facts: Reference) -> None:
+    library = with_food(facts, ENERC=100, P=100)
+    limits = requirement_set(facts.catalogue, facts.standards["aafco-2016"], "adult")
+    sums = totals(library, [library.row("own:x"), library.row(CHICKEN)], [100, 100])
+    assert next(r for r in check_ratios(sums, limits) if r.ratio.key == "CA_P").status == "unproven"
+
+
+def test_units_of_ratios_are_reconciled(facts: Reference) -> None:
+    """Zinc 15 mg and copper 1.5 mg give 10 : 1."""
+    library = with_food(facts, ENERC=100, ZN=15, CU=1.5)
+    sums = totals(library, [library.row("own:x")], [100])
+    ratios = {r.ratio.key: r.value for r in check_ratios(sums, adult(facts))}
+    assert ratios["ZN_CU"] == pytest.approx(10)
+
+
+def test_estimated_and_known_shares(facts: Reference) -> None:
+    """Half the weight has a taurine value, and it comes from a survey, not an analysis."""
+    library = with_food(facts, ENERC=100)
+    sums = totals(library, [library.row("own:x"), library.row(CHICKEN)], [100, 100])
+    taurine = facts.catalogue.index("TAU")
+    assert sums.known_share[taurine] == pytest.approx(0.5)
+    assert sums.estimated[taurine] == pytest.approx(sums.known[taurine])
+    assert sums.known[taurine] == pytest.approx(18)
+
+
+def test_derived_columns_are_unknown_when_a_part_is(facts: Reference) -> None:
+    library = with_food(facts, ENERC=100, MET=1.0)
+    assert np.isnan(library.values[library.row("own:x"), facts.catalogue.index("AAS")])
+    full = with_food(facts, ENERC=100, MET=1.0, CYS=0.5)
+    assert full.values[full.row("own:x"), facts.catalogue.index("AAS")] == pytest.approx(1.5)
+
+
+def test_dog_vitamin_a_counts_carotene_by_its_own_factor(facts: Reference) -> None:
+    """1 mg beta-carotene is 833 IU for a dog, and 1 ug retinol 3.333 IU: 250 ug RE."""
+    library = with_food(facts, ENERC=100, RETOL=100, CARTBEQ=1000)
+    found = library.values[library.row("own:x"), facts.catalogue.index("VITA")]
+    assert found == pytest.approx(100 + 833 / 3.3333, rel=1e-3)
+
+
+def test_a_recipe_without_energy_has_no_figure_per_1000_kcal(facts: Reference) -> None:
+    sums = totals(facts.library, [facts.library.row("usda:02047")], [5])
+    assert np.isnan(sums.per_1000_kcal()).all()
+    assert check(sums, adult(facts))[facts.catalogue.index("CA")].status == "unproven"

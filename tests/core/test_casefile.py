@@ -1,0 +1,163 @@
+"""The case file and the commands that read it."""
+
+import copy
+import json
+import subprocess
+import sys
+from pathlib import Path
+from typing import Any
+
+import jsonschema
+import pytest
+from wainscot_core.casefile import parse_json, read_case
+from wainscot_core.errors import InputError
+from wainscot_core.reference import Reference
+from wainscot_core.report import case_report
+
+ROOT = Path(__file__).resolve().parents[2]
+CASE: dict[str, Any] = {
+    "format": "wainscot-case",
+    "version": 1,
+    "dog": {"name": "Juniper", "sex": "female", "neutered": True, "age_months": 108, "weight_kg": 8.2,
+            "ideal_weight_kg": None, "body_condition": 5, "activity": "typical"},
+    "energy": {"method": "rer-multiplier", "multiplier": 1.6},
+    "targets": {"standard": "nrc-2006", "life_stage": "adult", "conditions": [{"id": "mmvd", "stage": "C"}]},
+    "recipe": {"covers_days": 1, "lines": [{"food": "usda:05062", "grams": 180},
+                                           {"food": "usda:20045", "amount": 1, "unit": "cup"}]},
+}  # fmt: skip
+
+
+def changed(path: str, value: Any) -> dict[str, Any]:
+    case = copy.deepcopy(CASE)
+    target: Any = case
+    *parents, last = path.split(".")
+    for key in parents:
+        target = target[int(key) if key.isdigit() else key]
+    if value is ...:
+        del target[last]
+    else:
+        target[int(last) if last.isdigit() else last] = value
+    return case
+
+
+@pytest.mark.parametrize(
+    ("path", "value", "field"),
+    [
+        ("format", "other", "format"),
+        ("version", 2, "version"),
+        ("dog", ..., "dog"),
+        ("dog.weight_kg", 0, "dog.weight_kg"),
+        ("dog.weight_kg", 200, "dog.weight_kg"),
+        ("dog.weight_kg", "8", "dog.weight_kg"),
+        ("dog.weight_kg", True, "dog.weight_kg"),
+        ("energy.multiplier", 90, "energy.multiplier"),
+        ("energy.method", "guess", "energy.method"),
+        ("targets.standard", "home", "targets.standard"),
+        ("targets.life_stage", "retired", "targets.life_stage"),
+        ("recipe.covers_days", 0, "recipe.covers_days"),
+        ("recipe.lines", [], "recipe.lines"),
+        ("recipe.lines.0.grams", -180, "recipe.lines[0].grams"),
+        ("recipe.lines.0.grams", 1e9, "recipe.lines[0].grams"),
+        ("recipe.lines.0.food", "usda:99999", "recipe.lines[0].food"),
+        ("recipe.lines.1.unit", "furlong", "recipe.lines[1].unit"),
+        ("recipe.lines.1.amount", 0, "recipe.lines[1].amount"),
+        ("recipe.lines.1.amount", ..., "recipe.lines[1].grams"),
+    ],
+)
+def test_bad_input_names_the_field(facts: Reference, path: str, value: Any, field: str) -> None:
+    with pytest.raises(InputError) as caught:
+        read_case(facts, changed(path, value))
+    assert caught.value.field == field
+    assert len(caught.value.message) > 5
+
+
+def test_malformed_json_says_where() -> None:
+    with pytest.raises(InputError, match="line 1, column"):
+        parse_json('{"format": ')
+    with pytest.raises(InputError, match="NaN"):
+        parse_json('{"weight": NaN}')
+    with pytest.raises(InputError, match="object"):
+        parse_json("[1]")
+
+
+def test_report_and_its_schema(facts: Reference) -> None:
+    report = case_report(read_case(facts, CASE), facts.hazards)
+    # 70 x 8.2^0.75 = 339.2; x 1.6 = 542.7.
+    assert report["energy"]["rer_kcal"] == pytest.approx(339.2, abs=0.05)
+    assert report["energy"]["target_kcal"] == pytest.approx(542.7, abs=0.1)
+    assert report["recipe"]["lines"][1]["grams"] == 158
+    protein = next(n for n in report["nutrients"] if n["key"] == "PROCNT")
+    # 1.8 x 23.09 + 1.58 x 2.69
+    assert protein["total"] == pytest.approx(45.81, rel=0.005)
+    assert sum(s["amount"] for s in protein["sources"]) == pytest.approx(protein["total"])
+    for name, document in (("case", CASE), ("analysis", json.loads(json.dumps(report)))):
+        schema = json.loads((ROOT / "docs" / "formats" / f"{name}.schema.json").read_text())
+        jsonschema.Draft202012Validator.check_schema(schema)
+        jsonschema.validate(document, schema)
+
+
+def test_own_foods_travel_in_the_file(facts: Reference) -> None:
+    case = changed("recipe.lines.0.food", "own:stew")
+    case["foods"] = [
+        {
+            "id": "own:stew",
+            "name": "Stew",
+            "per_100_g": {"ENERC": 100, "CA": {"value": 0.5, "unit": "g"}},
+        }
+    ]
+    report = case_report(read_case(facts, case), facts.hazards)
+    calcium = next(n for n in report["nutrients"] if n["key"] == "CA")
+    assert calcium["sources"][0]["amount"] == pytest.approx(900)
+    zinc = next(n for n in report["nutrients"] if n["key"] == "ZN")
+    assert zinc["sources"][0]["amount"] is None
+    case["foods"][0]["per_100_g"]["CA"] = -1
+    with pytest.raises(InputError) as caught:
+        read_case(facts, case)
+    assert caught.value.field == "foods[0].per_100_g.CA"
+
+
+def test_hazards_are_flagged(facts: Reference) -> None:
+    case = changed("recipe.lines.0.food", "usda:11282")  # onions, raw
+    flags = case_report(read_case(facts, case), facts.hazards)["flags"]
+    assert flags[0]["severity"] == "block"
+    assert "Onion" in flags[0]["title"]
+
+
+def command(*words: str, text: str | None = None) -> subprocess.CompletedProcess[str]:
+    env = {"PYTHONPATH": f"{ROOT}/core:{ROOT}/cli", "PATH": "/usr/bin:/bin"}
+    return subprocess.run(
+        [sys.executable, "-m", "wainscot_cli", *words],
+        input=text,
+        capture_output=True,
+        text=True,
+        env=env,
+    )
+
+
+def test_analyse_command_prints_one_object() -> None:
+    done = command("analyse", "-", text=json.dumps(CASE))
+    assert (done.returncode, done.stderr) == (0, "")
+    assert set(json.loads(done.stdout)) >= {"energy", "recipe", "nutrients", "ratios", "flags"}
+
+
+@pytest.mark.parametrize(
+    ("words", "text", "field"),
+    [
+        (["analyse", "-"], "{", ""),
+        (["analyse", "/nowhere.json"], None, ""),
+        (["energy", "--weight-kg", "0"], None, "weight_kg"),
+        (["energy", "--weight-kg", "heavy"], None, "weight_kg"),
+        (["energy"], None, "weight_kg"),
+        (["analyse", "-"], json.dumps(changed("dog.weight_kg", 200)), "dog.weight_kg"),
+    ],
+)
+def test_unusable_input_exits_2_with_an_error_object(words, text, field) -> None:
+    done = command(*words, text=text)
+    assert done.returncode == 2
+    assert json.loads(done.stdout)["error"]["field"] == field
+
+
+def test_energy_command() -> None:
+    found = json.loads(command("energy", "--weight-kg", "10", "--multiplier", "1.6").stdout)
+    assert round(found["rer_kcal"], 1) == 393.6
+    assert round(found["target_kcal"], 1) == 629.8

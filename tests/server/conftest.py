@@ -1,0 +1,64 @@
+from dataclasses import dataclass
+from typing import Any
+
+import pytest
+from accounts.models import Practice, User
+from cases.models import Case, Client, Dog
+from diets.models import Recipe
+from diets.services import LineText, save_recipe
+from django.test import Client as Browser
+from library.search import refresh_index
+
+
+@pytest.fixture(scope="session")
+def django_db_setup(django_db_setup: None, django_db_blocker: Any) -> None:
+    with django_db_blocker.unblock():
+        refresh_index()
+
+
+@pytest.fixture(autouse=True)
+def _fast_passwords(settings: Any) -> None:
+    settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+
+
+@dataclass
+class Office:
+    """A practice with one case, and a browser signed in to it."""
+
+    practice: Practice
+    case: Case
+    recipe: Recipe
+    browser: Browser
+
+    def get(self, path: str) -> Any:
+        return self.browser.get(f"/api/{path}")
+
+    def send(self, method: str, path: str, body: Any = None) -> Any:
+        return getattr(self.browser, method)(f"/api/{path}", body, content_type="application/json")
+
+
+def make_office(name: str) -> Office:
+    practice = Practice.objects.create(name=name)
+    user = User(username=name, practice=practice)
+    user.set_password("a-long-password-1")
+    user.save()
+    owner = Client.objects.create(practice=practice, name=f"{name} owner")
+    dog = Dog.objects.create(practice=practice, client=owner, name=f"{name} dog", weight_kg=10)
+    case = Case.objects.create(practice=practice, dog=dog)
+    recipe = Recipe.objects.create(practice=practice, case=case, name="Draft")
+    recipe = save_recipe(
+        recipe, 1, "Draft", 1, [LineText("usda:05062", "180 g"), LineText("usda:20445", "1 cup")]
+    )
+    browser = Browser()
+    browser.force_login(user, backend="django.contrib.auth.backends.ModelBackend")
+    return Office(practice, case, recipe, browser)
+
+
+@pytest.fixture
+def office(db: None) -> Office:
+    return make_office("larch")
+
+
+@pytest.fixture
+def rival(db: None) -> Office:
+    return make_office("alder")

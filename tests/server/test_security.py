@@ -1,0 +1,136 @@
+"""Sign-in, isolation between practices, headers."""
+
+import re
+
+import pytest
+from accounts.models import Practice, User
+from api.urls import urlpatterns
+from django.test import Client as Browser
+from django.urls.resolvers import URLPattern
+
+ANALYSIS = {"lines": [], "covers_days": 1}
+
+
+def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, rival) -> None:
+    """Walks the URL table, so that a new endpoint cannot be forgotten."""
+    bodies = {
+        "recipes/analysis": ANALYSIS,
+        "recipes/explain": {**ANALYSIS, "key": "CA"},
+        "recipes": {"version": 2, "name": "x", "covers_days": 1, "lines": []},
+        "cases/recipes": {"name": "x"},
+        "cases": {"version": 1},
+    }
+    ids = {"cases": office.case.pk, "recipes": office.recipe.pk}
+    walked = 0
+    for entry in urlpatterns:
+        assert isinstance(entry, URLPattern)
+        route = str(entry.pattern)
+        if "<int:pk>" not in route:
+            continue
+        kind = route.split("/")[0]
+        path = route.replace("<int:pk>", str(ids[kind]))
+        body = bodies[re.sub(r"/?<int:pk>/?", "/", route).strip("/")]
+        for method in ("get", "post", "put", "patch", "delete"):
+            if not hasattr(entry.callback.view_class, method):
+                continue
+            answer = rival.get(path) if method == "get" else rival.send(method, path, body)
+            assert answer.status_code == 404, (method, path)
+            walked += 1
+    assert walked >= 7
+    assert office.get(f"cases/{office.case.pk}").status_code == 200
+
+
+def test_a_recipe_cannot_be_copied_out_of_another_practice(office, rival) -> None:
+    body = {"name": "Mine now", "copy_of": office.recipe.pk}
+    answer = rival.send("post", f"cases/{rival.case.pk}/recipes", body)
+    assert answer.status_code == 404
+    assert len(rival.get(f"cases/{rival.case.pk}").json()["recipes"]) == 1
+
+
+def test_lists_hold_only_the_own_practice(office, rival) -> None:
+    assert [c["id"] for c in rival.get("cases").json()] == [rival.case.pk]
+
+
+@pytest.mark.django_db
+@pytest.mark.parametrize("path", ["cases", "cases/1", "recipes/1", "foods?q=rice", "standards"])
+def test_nothing_without_signing_in(path: str) -> None:
+    answer = Browser().get(f"/api/{path}")
+    assert answer.status_code == 403
+    assert answer.json()["error"]["message"]
+
+
+@pytest.fixture
+def visitor(db: None) -> Browser:
+    user = User(username="maren", practice=Practice.objects.create(name="P"))
+    user.set_password("a-long-password-1")
+    user.save()
+    return Browser(enforce_csrf_checks=True)
+
+
+def sign_in(visitor: Browser, password: str, token: str | None = None):
+    visitor.get("/api/session")
+    return visitor.post(
+        "/api/session/sign-in",
+        {"username": "maren", "password": password},
+        content_type="application/json",
+        headers={"X-CSRFToken": token or visitor.cookies["csrftoken"].value},
+    )
+
+
+def test_sign_in_and_out(visitor: Browser) -> None:
+    assert sign_in(visitor, "wrong").status_code == 400
+    assert sign_in(visitor, "a-long-password-1").json()["username"] == "maren"
+    assert visitor.get("/api/cases").status_code == 200
+    out = visitor.post(
+        "/api/session/sign-out",
+        content_type="application/json",
+        headers={"X-CSRFToken": visitor.cookies["csrftoken"].value},
+    )
+    assert out.json()["username"] is None
+    assert visitor.get("/api/cases").status_code == 403
+
+
+def test_csrf_is_required(visitor: Browser) -> None:
+    assert sign_in(visitor, "a-long-password-1", token="x" * 32).status_code == 403
+    assert sign_in(visitor, "a-long-password-1").status_code == 200
+    assert visitor.post("/api/cases", {}, content_type="application/json").status_code == 403
+
+
+def test_wrong_passwords_lock_the_name(visitor: Browser) -> None:
+    codes = [sign_in(visitor, "wrong").status_code for _ in range(9)]
+    assert codes[0] == 400
+    assert codes[-1] == 429
+    locked = sign_in(visitor, "a-long-password-1")
+    assert locked.status_code == 429
+    assert "15 minutes" in locked.json()["error"]["message"]
+
+
+@pytest.mark.django_db
+def test_first_start_makes_the_first_user_once() -> None:
+    visitor = Browser()
+    assert visitor.get("/api/session").json()["needs_setup"] is True
+    form = {"practice": "New", "username": "ida", "password": "short"}
+    weak = visitor.post("/api/setup", form, content_type="application/json")
+    assert (weak.status_code, weak.json()["error"]["field"]) == (400, "password")
+    assert not Practice.objects.exists()
+    form["password"] = "oak-linen-rail-7"
+    made = visitor.post("/api/setup", form, content_type="application/json")
+    assert made.json()["practice"] == "New"
+    again = Browser().post("/api/setup", form, content_type="application/json")
+    assert again.status_code == 400
+    assert User.objects.count() == 1
+
+
+@pytest.mark.django_db
+def test_headers_forbid_inline_script_and_framing() -> None:
+    answer = Browser().get("/api/session")
+    policy = answer.headers["Content-Security-Policy"]
+    assert "script-src 'self';" in policy + ";"
+    assert "frame-ancestors 'none'" in policy
+    assert answer.headers["X-Content-Type-Options"] == "nosniff"
+
+
+def test_unknown_addresses_answer_in_the_one_shape(office) -> None:
+    answer = office.get("nothing/here")
+    assert answer.status_code == 404
+    assert answer.json()["error"]["message"]
