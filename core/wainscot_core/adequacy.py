@@ -28,6 +28,7 @@ class Finding:
     status: str
     unknown_lines: int
     maximum_unproven: bool
+    why: str = ""
 
 
 def status_of(value: float | None, unknown: bool, limit: Limit | None) -> str:
@@ -45,25 +46,72 @@ def status_of(value: float | None, unknown: bool, limit: Limit | None) -> str:
     return "unproven" if unknown else "met"
 
 
-def check(totals: Totals, requirements: RequirementSet) -> tuple[Finding, ...]:
-    """A finding for every nutrient of the catalogue, in its order."""
-    per_1000 = totals.per_1000_kcal()
+POLICIES = ("graded", "strict", "cautious")
+
+
+def check(
+    totals: Totals, requirements: RequirementSet, policy: str = "graded"
+) -> tuple[Finding, ...]:
+    """A finding for every nutrient of the catalogue, in its order.
+
+    graded    borrowed and pattern values count, and are shown as such
+    strict    only analysed, stoichiometric and label values count; the rest is unknown
+    cautious  minimums are checked without estimates, maximums with them
+    Raises ValueError for another policy.
+    """
+    if policy not in POLICIES:
+        raise ValueError(f"policy must be one of {', '.join(POLICIES)}")
+    energy = totals.kcal
+    factor = 1000.0 / energy if energy > 0 else None
     findings = []
     for i, nutrient in enumerate(totals.catalogue.nutrients):
-        value = float(per_1000[i]) if totals.kcal > 0 else None
         limit = requirements.limits.get(nutrient.key)
-        unknown = int(totals.unknown_lines[i])
+        whole, soft = float(totals.known[i]), float(totals.estimated[i])
+        missing = int(totals.unknown_lines[i])
+        unproved = missing + int(totals.estimated_lines[i])
+        amount = whole - soft if policy == "strict" else whole
+        unknown = unproved if policy == "strict" else missing
+        value = amount * factor if factor is not None else None
+        status = status_of(value, unknown > 0, limit)
+        if policy == "cautious" and status == "met" and limit is not None and factor is not None:
+            status = status_of(
+                (whole - soft) * factor,
+                unproved > 0,
+                Limit(limit.key, limit.unit, limit.minimum, None, None),
+            )
+            status = "met" if status == "no limit" else status
         findings.append(
             Finding(
                 nutrient.key,
                 value,
                 limit,
-                status_of(value, unknown > 0, limit),
+                status,
                 unknown,
                 unknown > 0 and limit is not None and limit.maximum is not None,
+                explain_status(status, policy, missing, unproved - missing),
             )
         )
     return tuple(findings)
+
+
+def explain_status(status: str, policy: str, missing: int, estimated: int) -> str:
+    """Why a status is what it is, in words; "" when the word says it all."""
+    parts = []
+    if status in {"unproven", "short"} and missing:
+        parts.append(f"{_lines(missing)} no value in any source, which is not zero")
+    if policy == "strict" and estimated and status != "no limit":
+        parts.append(f"{_lines(estimated)} only an estimate, which strict does not count")
+    if policy == "cautious" and estimated and status in {"unproven", "short"}:
+        parts.append(
+            f"{_lines(estimated)} only an estimate, which cautious does not count towards a minimum"
+        )
+    if policy == "graded" and estimated and status == "met":
+        parts.append(f"{_lines(estimated)} an estimate, which graded counts")
+    return "; ".join(parts)
+
+
+def _lines(count: int) -> str:
+    return f"{count} ingredient has" if count == 1 else f"{count} ingredients have"
 
 
 @dataclass(frozen=True)

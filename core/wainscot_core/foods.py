@@ -74,10 +74,12 @@ class FoodLibrary:
             raise ValueError(f"matrix must have shape {shape}")
         object.__setattr__(self, "_row", {f.id: i for i, f in enumerate(self.foods)})
         firm = np.array([p.grade in FIRM_GRADES for p in self.provenance], dtype=bool)
-        soft = ~firm[self.codes]
+        known_firm = firm[self.codes]
+        object.__setattr__(self, "_firm", known_firm)
         missing = np.isnan(self.values)
         filled = np.where(missing, 0.0, self.values) / 100.0
-        object.__setattr__(self, "_stacked", np.hstack([filled, filled * soft, missing]))
+        soft = ~known_firm & ~missing
+        object.__setattr__(self, "_stacked", np.hstack([filled, filled * soft, missing, soft]))
 
     def __contains__(self, food_id: str) -> bool:
         return food_id in self._row  # type: ignore[attr-defined]
@@ -91,9 +93,16 @@ class FoodLibrary:
         """The food of an id; KeyError when the library does not hold it."""
         return self.foods[self.row(food_id)]
 
+    @property
+    def firm(self) -> NDArray[np.bool_]:
+        """(foods, nutrients) True where a value is analysed, stoichiometric or from a label."""
+        mask: NDArray[np.bool_] = self._firm  # type: ignore[attr-defined]
+        return mask
+
     def stacked(self) -> FloatArray:
-        """(foods, 3 x nutrients): value per g with 0 for unknown, the part of it that is
-        borrowed or pattern, and 1 where the value is unknown. One product totals all three.
+        """(foods, 4 x nutrients): value per g with 0 for unknown, the part of it that is
+        borrowed or pattern, 1 where the value is unknown, 1 where it is borrowed or pattern.
+        One product totals all of them.
         """
         matrix: FloatArray = self._stacked  # type: ignore[attr-defined]
         return matrix
@@ -108,7 +117,7 @@ class FoodLibrary:
         values: Sequence[Mapping[str, float]],
         provenance: Sequence[Provenance],
     ) -> "FoodLibrary":
-        """A library with further foods (a practice's own), one provenance for each food.
+        """A library with further foods (supplements, own foods), one provenance for each food.
 
         `values` are per 100 g as fed in catalogue units; a nutrient left out is unknown.
         """

@@ -73,7 +73,7 @@ function change(state: State, present: Content, merging: string | null = null): 
 
 /** What undo returns to: boxes show what was last computed. */
 function settled(content: Content): Content {
-  return { ...content, lines: content.lines.map((line) => ({ ...line, text: line.quantity })) };
+  return { ...content, lines: content.lines.map((line) => ({ ...line, text: line.quantity || line.text })) };
 }
 
 function mapLine(content: Content, key: string, to: (line: BenchLine) => BenchLine): Content {

@@ -151,6 +151,9 @@ export function useBench(recipe: Recipe, standard: { standard: string; life_stag
     setConflict(null);
   }, [conflict]);
 
+  // A box whose text was not accepted yet is not saved either.
+  const waiting = present.lines.some((line) => line.text !== line.quantity);
+
   return {
     content: present,
     canUndo: state.past.length > 0,
@@ -160,7 +163,7 @@ export function useBench(recipe: Recipe, standard: { standard: string; life_stag
     analysisError: analysis.error,
     retryAnalysis: analysis.refetch,
     errors,
-    saveState,
+    saveState: saveState === "saved" && waiting ? ("unsaved" as const) : saveState,
     saveAgain: () => save(form),
     conflict,
     keepMine,
