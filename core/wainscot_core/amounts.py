@@ -19,6 +19,9 @@ ML_PER = {
     "tbsp": 14.78676478,
     "tsp": 4.92892159,
     "fl oz": 29.5735295625,
+    # Kitchen usage: a dash is 1/8 and a pinch 1/16 of a teaspoon.
+    "dash": 4.92892159 / 8,
+    "pinch": 4.92892159 / 16,
 }
 _ALIASES = {
     "gram": "g", "grams": "g", "gr": "g", "gms": "g", "kilo": "kg", "kilos": "kg",
@@ -28,7 +31,7 @@ _ALIASES = {
     "tbsps": "tbsp", "tb": "tbsp", "teaspoon": "tsp", "teaspoons": "tsp", "tsps": "tsp",
     "millilitre": "ml", "milliliter": "ml", "millilitres": "ml", "milliliters": "ml",
     "litre": "l", "liter": "l", "litres": "l", "liters": "l", "floz": "fl oz",
-    "fluid ounce": "fl oz", "fluid ounces": "fl oz",
+    "pinches": "pinch", "dashes": "dash", "fluid ounce": "fl oz", "fluid ounces": "fl oz",
 }  # fmt: skip
 MAX_GRAMS = 100_000.0
 
@@ -216,7 +219,7 @@ def household(food: Food, grams: float) -> Household | None:
     for measure in food.measures:
         first = _measure_key(measure.name).split(" ")[0] if _measure_key(measure.name) else ""
         piece = first not in {"cup", "tbsp", "tsp"}
-        if piece and not measure.name.startswith("each"):
+        if piece and not measure.name.startswith(("each", "can")):
             continue
         count = grams / measure.grams
         least = {"cup": 0.24, "tbsp": 0.9, "tsp": 0.1}.get(first, 0.45)

@@ -5,14 +5,20 @@ Format: docs/formats/case.schema.json. Food ids: usda:<5 digits>, supp:<slug>, o
 
 import json
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
+import numpy as np
+
 from . import amounts
+from .adequacy import POLICIES
 from .amounts import Amount
+from .analysis import Totals, totals
 from .energy import Energy, by_multiplier, by_own_figure, check_weight
 from .errors import InputError
 from .foods import Food, FoodLibrary, Provenance
+from .forms import Prepared, prepare
 from .nutrients import convert
 from .reference import Reference
 from .standards import RequirementSet, requirement_set
@@ -27,6 +33,12 @@ class Line:
     food: Food
     row: int
     amount: Amount
+    prepared: Prepared | None = None
+
+    @property
+    def fed_grams(self) -> float:
+        """Weight as fed, g: after cooking where the line is weighed raw."""
+        return self.amount.grams * (self.prepared.yield_share if self.prepared else 1.0)
 
 
 @dataclass(frozen=True)
@@ -40,6 +52,17 @@ class Case:
     library: FoodLibrary
     lines: tuple[Line, ...]
     days: float
+    policy: str
+
+
+def sum_lines(library: FoodLibrary, lines: Sequence[Line], days: float) -> Totals:
+    """Totals of resolved lines."""
+    rows, grams = [line.row for line in lines], [line.amount.grams for line in lines]
+    if not any(line.prepared for line in lines):
+        return totals(library, rows, grams, days)
+    plain = np.ones(len(library.catalogue.nutrients))
+    retention = np.array([line.prepared.retention if line.prepared else plain for line in lines])
+    return totals(library, rows, grams, days, [line.fed_grams for line in lines], retention)
 
 
 def parse_json(text: str) -> dict[str, Any]:
@@ -97,11 +120,14 @@ def read_case(reference: Reference, data: dict[str, Any]) -> Case:
     if not 0 < days <= 366:
         raise InputError("recipe.covers_days", "must be above 0 and at most 366")
     library = with_own_foods(reference.library, data.get("foods", []))
-    lines = read_lines(library, recipe.get("lines"))
+    lines = read_lines(reference, library, recipe.get("lines"))
+    policy = data.get("data_policy", "graded")
+    if policy not in POLICIES:
+        raise InputError("data_policy", f"must be one of: {', '.join(POLICIES)}")
     name = dog.get("name", "")
     if not isinstance(name, str):
         raise InputError("dog.name", "must be text")
-    return Case(name, weight, energy, requirements, library, lines, days)
+    return Case(name, weight, energy, requirements, library, lines, days, policy)
 
 
 def read_energy(reference: Reference, weight_kg: float, data: dict[str, Any]) -> Energy:
@@ -195,8 +221,8 @@ def with_own_foods(library: FoodLibrary, entries: object) -> FoodLibrary:
     return library.extended(foods, values, provenance) if foods else library
 
 
-def read_lines(library: FoodLibrary, entries: object) -> tuple[Line, ...]:
-    """The recipe's lines, each with grams or with amount and unit."""
+def read_lines(reference: Reference, library: FoodLibrary, entries: object) -> tuple[Line, ...]:
+    """The recipe's lines, each with grams or with amount and unit, and how it is prepared."""
     if not isinstance(entries, list) or not entries:
         raise InputError("recipe.lines", "must be a list with at least one ingredient")
     if len(entries) > MAX_LINES:
@@ -224,5 +250,11 @@ def read_lines(library: FoodLibrary, entries: object) -> tuple[Line, ...]:
             raise InputError(
                 f"{field}.{named if error.field == 'amount' else 'unit'}", error.message
             ) from None
-        lines.append(Line(food, library.row(food_id), amount))
+        row, prepared = library.row(food_id), None
+        if item.get("preparation"):
+            try:
+                prepared = prepare(reference.methods, library, row, str(item["preparation"]))
+            except InputError as error:
+                raise InputError(f"{field}.preparation", error.message) from None
+        lines.append(Line(food, row, amount, prepared))
     return tuple(lines)

@@ -76,7 +76,7 @@ def explain(
     steps = [
         Step(
             f"{nutrient.name} in the batch",
-            "sum of (grams / 100) x (value per 100 g)",
+            "sum of (grams / 100) x (value per 100 g) x (share retained in cooking)",
             tuple(
                 Quantity(
                     f"{s.food.name}, {s.grams:g} g",

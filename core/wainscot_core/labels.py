@@ -67,7 +67,9 @@ def _check(label: Label) -> None:
         raise InputError("moisture", "a food of water alone has no analysis")
 
 
-def read_label(label: Label, method: str = "modified-atwater", kcal_per_kg: float | None = None) -> LabelResult:
+def read_label(
+    label: Label, method: str = "modified-atwater", kcal_per_kg: float | None = None
+) -> LabelResult:
     """Carbohydrate by difference, energy and macro shares of a label.
 
     `method` is modified-atwater or nrc-predictive; a stated kcal_per_kg (as fed) takes
@@ -79,7 +81,8 @@ def read_label(label: Label, method: str = "modified-atwater", kcal_per_kg: floa
     carbohydrate = 100 - fed.moisture - fed.protein - fed.fat - fed.fibre - ash
     if carbohydrate < -0.5:
         raise InputError(
-            "protein", f"the parts add up to {100 - carbohydrate:.1f} %; check the basis (as fed or dry matter)"
+            "protein",
+            f"the parts add up to {100 - carbohydrate:.1f} %; check the basis (as fed or dry matter)",
         )
     carbohydrate = max(0.0, carbohydrate)
     steps = [
@@ -98,7 +101,9 @@ def read_label(label: Label, method: str = "modified-atwater", kcal_per_kg: floa
     ]  # fmt: skip
     if kcal_per_kg is not None:
         if not 100 <= kcal_per_kg <= 9000:
-            raise InputError("kcal_per_kg", "energy of a food lies between 100 and 9000 kcal per kg")
+            raise InputError(
+                "kcal_per_kg", "energy of a food lies between 100 and 9000 kcal per kg"
+            )
         kcal = kcal_per_kg / 10
         steps.append(Step("Energy", "as stated on the label", (), kcal_per_kg, "kcal/kg", "label"))
     elif method == "nrc-predictive":
@@ -117,7 +122,9 @@ def read_label(label: Label, method: str = "modified-atwater", kcal_per_kg: floa
             )
         )  # fmt: skip
     else:
-        raise InputError("method", f"unknown method {method!r}; use modified-atwater or nrc-predictive")
+        raise InputError(
+            "method", f"unknown method {method!r}; use modified-atwater or nrc-predictive"
+        )
     parts = {"PROCNT": 3.5 * fed.protein, "FAT": 8.5 * fed.fat, "CHOCDF": 3.5 * carbohydrate}
     total = sum(parts.values())
     return LabelResult(

@@ -11,11 +11,14 @@ from typing import Any
 import numpy as np
 import yaml
 
+from .allergens import AllergenWords
 from .energy import EnergyRules
 from .foods import UNKNOWN, Food, FoodLibrary, Measure, Provenance, fill_derived
+from .forms import Method, read_methods
 from .hazards import FoodHazard, food_hazards
 from .nutrients import Catalogue
 from .standards import Standard
+from .supplements import Supplement, read_supplements
 
 
 @dataclass(frozen=True)
@@ -27,6 +30,9 @@ class Reference:
     standards: dict[str, Standard]
     energy: EnergyRules
     hazards: tuple[FoodHazard, ...]
+    methods: tuple[Method, ...]
+    supplements: dict[str, Supplement]
+    allergens: AllergenWords
 
 
 def _yaml(path: Path) -> dict[str, Any]:
@@ -104,10 +110,24 @@ def load_energy(folder: Path) -> EnergyRules:
 def load(folder: Path) -> Reference:
     """Load a whole reference folder."""
     catalogue = load_catalogue(folder)
+    supplements = read_supplements(_yaml(folder / "supplements" / "supplements.yaml"), catalogue)
+    library = load_library(folder, catalogue).extended(
+        [s.food for s in supplements],
+        [s.values for s in supplements],
+        [s.provenance for s in supplements],
+    )
+    preparations = folder / "preparations"
     return Reference(
         catalogue,
-        load_library(folder, catalogue),
+        library,
         load_standards(folder),
         load_energy(folder),
         food_hazards(_yaml(folder / "hazards" / "foods.yaml")),
+        read_methods(
+            _yaml(preparations / "methods.yaml"),
+            _rows(preparations / "retention.csv"),
+            _rows(preparations / "yields.csv"),
+        ),
+        {s.food.id: s for s in supplements},
+        AllergenWords.from_data(_yaml(folder / "library" / "allergens.yaml")["groups"]),
     )

@@ -8,8 +8,8 @@ import numpy as np
 
 from .adequacy import Finding, RatioFinding, check, check_ratios
 from .amounts import household
-from .analysis import Totals, totals
-from .casefile import Case, Line
+from .analysis import Totals
+from .casefile import Case, Line, sum_lines
 from .energy import Energy
 from .foods import FloatArray, FoodLibrary
 from .hazards import FoodHazard, cautions
@@ -58,6 +58,9 @@ def lines_report(library: FoodLibrary, lines: Sequence[Line], sums: Totals) -> l
                 "grams": clean(line.amount.grams),
                 "kcal": clean(kcal),
                 "basis": line.amount.basis,
+                "preparation": line.prepared.method.id if line.prepared else None,
+                "preparation_label": line.prepared.method.label if line.prepared else None,
+                "fed_grams": clean(line.fed_grams),
                 "household": kitchen.text if kitchen else None,
                 "household_error": clean(kitchen.error) if kitchen else None,
             }
@@ -90,6 +93,7 @@ def nutrient_report(
         "recommended": clean(limit.recommended) if limit else None,
         "max": clean(limit.maximum) if limit else None,
         "status": finding.status,
+        "why": finding.why,
         "maximum_unproven": finding.maximum_unproven,
         "known_share": clean(float(sums.known_share[column])),
         "estimated_share": clean(estimated / known if known > 0 else 0.0),
@@ -200,16 +204,16 @@ def recipe_report(
     energy: Energy,
     requirements: RequirementSet,
     hazards: Sequence[FoodHazard],
+    policy: str = "graded",
 ) -> dict[str, Any]:
     """The analysis of a recipe as plain data; `contributions` is lines x nutrients."""
-    sums = totals(
-        library, [line.row for line in lines], [line.amount.grams for line in lines], days
-    )
-    findings = check(sums, requirements)
+    sums = sum_lines(library, lines, days)
+    findings = check(sums, requirements, policy)
     kcal = sums.kcal
     return {
         "energy": energy_report(energy),
         "requirements": requirements.name,
+        "policy": policy,
         "recipe": {
             "grams": clean(sums.total_grams),
             "grams_per_day": clean(sums.total_grams / days),
@@ -232,14 +236,15 @@ def recipe_report(
 def case_report(case: Case, hazards: Sequence[FoodHazard]) -> dict[str, Any]:
     """The analysis of a case file, with every nutrient's sources (docs/formats/analysis.schema.json)."""
     report = recipe_report(
-        case.library, case.lines, case.days, case.energy, case.requirements, hazards
-    )
-    sums = totals(
         case.library,
-        [line.row for line in case.lines],
-        [line.amount.grams for line in case.lines],
+        case.lines,
         case.days,
+        case.energy,
+        case.requirements,
+        hazards,
+        case.policy,
     )
+    sums = sum_lines(case.library, case.lines, case.days)
     del report["contributions"]
     for i, nutrient in enumerate(report["nutrients"]):
         nutrient["sources"] = nutrient_sources(case.library, case.lines, sums, i)

@@ -63,9 +63,7 @@ def _spoon(entry: dict[str, Any]) -> tuple[Measure, ...]:
     return (Measure("tsp", float(entry["tsp_g"]), source, "low"),)
 
 
-def _salt(
-    entry: dict[str, Any], catalogue: Catalogue, weights: dict[str, float]
-) -> Supplement:
+def _salt(entry: dict[str, Any], catalogue: Catalogue, weights: dict[str, float]) -> Supplement:
     values = _zeroes(catalogue)
     purity = float(entry.get("purity", 1.0))
     for tag, part in entry["holds"].items():
@@ -96,7 +94,11 @@ def _unit(entry: dict[str, Any], catalogue: Catalogue) -> Supplement:
         Measure(f"each {entry['unit']}", unit_g, source, "medium"),
     )
     provenance = Provenance(
-        f"supp:{entry['id']}", "label", "Strength in its name; nothing else counted", "generic label", "medium"
+        f"supp:{entry['id']}",
+        "label",
+        "Strength in its name; nothing else counted",
+        "generic label",
+        "medium",
     )
     return Supplement(
         _food(entry, measures), values, provenance, entry["unit"], unit_g,
@@ -120,7 +122,9 @@ def _product(entry: dict[str, Any], catalogue: Catalogue) -> Supplement:
     )  # fmt: skip
 
 
-def with_label(supplement: Supplement, strengths: dict[str, float], catalogue: Catalogue) -> dict[str, float]:
+def with_label(
+    supplement: Supplement, strengths: dict[str, float], catalogue: Catalogue
+) -> dict[str, float]:
     """Values per 100 g with the strengths read from a label, in the question's unit per g.
 
     Raises KeyError for a tag the supplement does not ask for.

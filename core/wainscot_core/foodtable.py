@@ -1,0 +1,138 @@
+"""Own foods as CSV: documented columns, row-level errors, nothing guessed.
+
+Columns: slug, name, class, form, ingredients, then INFOODS tagnames in catalogue units per
+100 g as fed. ENERC (kcal) is required; an empty cell is unknown, not zero.
+"""
+
+import csv
+import io
+import math
+import re
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+
+from .nutrients import Catalogue
+
+FIXED = ("slug", "name", "class", "form", "ingredients")
+FORMS = ("raw", "cooked", "canned", "dried", "plain")
+MAX_ROWS = 5000
+
+
+@dataclass(frozen=True)
+class TableFood:
+    """One accepted row."""
+
+    slug: str
+    name: str
+    klass: str
+    form: str
+    ingredients: str
+    values: dict[str, float]
+
+
+@dataclass(frozen=True)
+class CellError:
+    """What is wrong with one cell: row as counted in the file (header is row 1), column name."""
+
+    row: int
+    column: str
+    message: str
+
+
+@dataclass(frozen=True)
+class TableResult:
+    """Rows that can be taken, and the errors of those that cannot."""
+
+    foods: tuple[TableFood, ...]
+    errors: tuple[CellError, ...]
+
+
+def read_table(text: str, catalogue: Catalogue) -> TableResult:
+    """Read a CSV. A broken header is an error of row 1 and no food is taken."""
+    reader = csv.DictReader(io.StringIO(text.lstrip("\ufeff")))
+    header = [h.strip() for h in reader.fieldnames or []]
+    tags = [h for h in header if h not in FIXED]
+    stored = {n.key for n in catalogue.nutrients if not n.parts}
+    errors = [
+        CellError(
+            1, h, "is not a column; use slug, name, class, form, ingredients or a nutrient key"
+        )
+        for h in tags
+        if h not in stored
+    ]
+    errors += [
+        CellError(1, h, "column is missing") for h in ("slug", "name", "ENERC") if h not in header
+    ]
+    if errors:
+        return TableResult((), tuple(errors))
+    foods: list[TableFood] = []
+    seen: dict[str, int] = {}
+    for number, raw in enumerate(reader, start=2):
+        if number > MAX_ROWS + 1:
+            errors.append(CellError(number, "", f"at most {MAX_ROWS} rows at a time"))
+            break
+        row = {
+            (k or "").strip(): (v or "").strip() if isinstance(v, str) else ""
+            for k, v in raw.items()
+        }
+        if not any(row.values()):
+            continue
+        food, found = _read_row(number, row, tags, seen)
+        errors += found
+        if food:
+            foods.append(food)
+    return TableResult(tuple(foods), tuple(errors))
+
+
+def _read_row(
+    number: int, row: Mapping[str, str], tags: list[str], seen: dict[str, int]
+) -> tuple[TableFood | None, list[CellError]]:
+    errors = []
+    slug = row["slug"]
+    if not re.fullmatch(r"[a-z0-9]+(-[a-z0-9]+)*", slug) or len(slug) > 60:
+        errors.append(
+            CellError(number, "slug", "use small letters, digits and hyphens, at most 60")
+        )
+    elif slug in seen:
+        errors.append(CellError(number, "slug", f"{slug} stands in row {seen[slug]} already"))
+    seen.setdefault(slug, number)
+    if not row["name"]:
+        errors.append(CellError(number, "name", "is missing"))
+    form = row.get("form", "") or "plain"
+    if form not in FORMS:
+        errors.append(CellError(number, "form", f"use one of: {', '.join(FORMS)}"))
+    values: dict[str, float] = {}
+    for tag in tags:
+        cell = row.get(tag, "")
+        if not cell:
+            continue
+        try:
+            value = float(cell.replace(",", "."))
+        except ValueError:
+            errors.append(CellError(number, tag, f"{cell!r} is not a number"))
+            continue
+        if not math.isfinite(value) or value < 0:
+            errors.append(CellError(number, tag, "must be 0 or more"))
+        else:
+            values[tag] = value
+    if "ENERC" not in values and not any(e.column == "ENERC" for e in errors):
+        errors.append(CellError(number, "ENERC", "is missing: give kcal per 100 g"))
+    solids = sum(values.get(t, 0.0) for t in ("PROCNT", "FAT", "CHOCDF", "ASH", "WATER"))
+    if solids > 105:
+        errors.append(CellError(number, "PROCNT", f"the parts of 100 g add up to {solids:.0f} g"))
+    if errors:
+        return None, errors
+    klass = row.get("class", "") or "own"
+    return TableFood(slug, row["name"], klass, form, row.get("ingredients", ""), values), []
+
+
+def write_table(foods: Iterable[TableFood], catalogue: Catalogue) -> str:
+    """The same columns back, one for every stored nutrient."""
+    tags = [n.key for n in catalogue.nutrients if not n.parts]
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow([*FIXED, *tags])
+    for food in foods:
+        cells = [f"{food.values[t]:.9g}" if t in food.values else "" for t in tags]
+        writer.writerow([food.slug, food.name, food.klass, food.form, food.ingredients, *cells])
+    return out.getvalue()
