@@ -19,6 +19,7 @@ from .hazards import FoodHazard, food_hazards
 from .nutrients import Catalogue
 from .standards import Standard
 from .supplements import Supplement, read_supplements
+from .traits import Trait, read_traits
 
 
 @dataclass(frozen=True)
@@ -33,6 +34,7 @@ class Reference:
     methods: tuple[Method, ...]
     supplements: dict[str, Supplement]
     allergens: AllergenWords
+    traits: tuple[Trait, ...]
 
 
 def _yaml(path: Path) -> dict[str, Any]:
@@ -130,4 +132,5 @@ def load(folder: Path) -> Reference:
         ),
         {s.food.id: s for s in supplements},
         AllergenWords.from_data(_yaml(folder / "library" / "allergens.yaml")["groups"]),
+        read_traits(_yaml(folder / "library" / "traits.yaml")),
     )

@@ -2,6 +2,7 @@
 
 import math
 from collections.abc import Sequence
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -11,7 +12,7 @@ from .amounts import household
 from .analysis import Totals
 from .casefile import Case, Line, sum_lines
 from .energy import Energy
-from .foods import FloatArray, FoodLibrary
+from .foods import FloatArray, Food, FoodLibrary
 from .hazards import FoodHazard, cautions
 from .standards import Limit, RequirementSet
 
@@ -154,6 +155,11 @@ def ratio_report(finding: RatioFinding) -> dict[str, Any]:
     }
 
 
+def _as_fed(line: Line) -> Food:
+    """The food as it reaches the bowl: a raw food that is cooked is not raw."""
+    return replace(line.food, form="cooked") if line.prepared else line.food
+
+
 def caution_flags(
     hazards: Sequence[FoodHazard], lines: Sequence[Line], energy: Energy, sums: Totals
 ) -> list[dict[str, Any]]:
@@ -168,7 +174,7 @@ def caution_flags(
             "do": c.hazard.do,
             "source": c.hazard.source,
         }
-        for c in cautions(hazards, {line.food.id: line.food for line in lines}.values())
+        for c in cautions(hazards, {line.food.id: _as_fed(line) for line in lines}.values())
     ]
     if sums.kcal <= 0:
         flags.append(

@@ -11,6 +11,8 @@ class Practice(models.Model):
 
     name = models.CharField(max_length=120)
     created = models.DateTimeField(auto_now_add=True)
+    # New at every change to own foods, labels or measures, so that cached libraries are dropped.
+    library_revision = models.CharField(max_length=32, blank=True)
 
     def __str__(self) -> str:
         return self.name

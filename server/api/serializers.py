@@ -5,10 +5,14 @@ from typing import Any
 from cases.models import Case, Client, Dog
 from diets.models import Line, Recipe
 from diets.services import LineText
+from drf_spectacular.utils import extend_schema_field
 from library.facts import reference
+from library.practice import library_for
 from rest_framework import serializers
 from wainscot_core.energy import check_weight
 from wainscot_core.errors import InputError
+from wainscot_core.foods import FoodLibrary
+from wainscot_core.forms import methods_for
 
 
 class ErrorDetail(serializers.Serializer):
@@ -93,8 +97,8 @@ class CaseSerializer(serializers.ModelSerializer):
         model = Case
         fields = [
             "id", "version", "title", "dog", "conditions", "reactions", "energy_method",
-            "multiplier", "kcal_per_day", "standard", "life_stage", "meals_per_day", "notes",
-            "updated", "recipes",
+            "multiplier", "kcal_per_day", "standard", "life_stage", "data_policy", "strict_groups",
+            "meals_per_day", "notes", "updated", "recipes",
         ]  # fmt: skip
         read_only_fields = ["updated"]
 
@@ -129,6 +133,11 @@ class CasePatchSerializer(serializers.Serializer):
     kcal_per_day = serializers.FloatField(required=False, allow_null=True)
     standard = serializers.CharField(max_length=40, required=False)
     life_stage = serializers.CharField(max_length=40, required=False)
+    data_policy = serializers.ChoiceField(["graded", "strict", "cautious"], required=False)
+    strict_groups = serializers.ListField(
+        child=serializers.ChoiceField(["energy", "amino", "fats", "minerals", "vitamins"]),
+        required=False,
+    )
     meals_per_day = serializers.IntegerField(required=False, min_value=1, max_value=12)
     notes = serializers.CharField(required=False, allow_blank=True)
     weight_kg = serializers.FloatField(required=False)
@@ -140,28 +149,53 @@ class CasePatchSerializer(serializers.Serializer):
         return DogSerializer().validate_weight_kg(value)
 
 
+class MethodSerializer(serializers.Serializer):
+    id = serializers.CharField()
+    label = serializers.CharField()
+
+
+def method_choices(library: FoodLibrary, food_id: str) -> list[dict[str, str]]:
+    """The ways a food can be prepared from the form it is listed in."""
+    if food_id not in library:
+        return []
+    return [
+        {"id": m.id, "label": m.label}
+        for m in methods_for(reference().methods, library.food(food_id))
+    ]
+
+
 class LineSerializer(serializers.Serializer):
     food = serializers.CharField(max_length=80)
     quantity = serializers.CharField(max_length=60)
     note = serializers.CharField(max_length=200, required=False, allow_blank=True, default="")
+    preparation = serializers.CharField(max_length=40, required=False, allow_blank=True, default="")
+    override = serializers.CharField(max_length=200, required=False, allow_blank=True, default="")
     name = serializers.SerializerMethodField()
+    methods = serializers.SerializerMethodField()
 
     def get_name(self, line: Line) -> str:
-        library = reference().library
+        library = library_for(line.recipe.practice)
         return library.food(line.food).name if line.food in library else line.food
+
+    @extend_schema_field(MethodSerializer(many=True))
+    def get_methods(self, line: Line) -> list[dict[str, str]]:
+        return method_choices(library_for(line.recipe.practice), line.food)
 
 
 class LineInSerializer(serializers.Serializer):
     food = serializers.CharField(max_length=80)
     quantity = serializers.CharField(max_length=60)
-    note = serializers.CharField(max_length=200, required=False, allow_blank=True, default="")
+    note = serializers.CharField(max_length=200, required=False, allow_blank=True)
+    preparation = serializers.CharField(max_length=40, required=False, allow_blank=True)
+    override = serializers.CharField(max_length=200, required=False, allow_blank=True)
 
     def to_internal_value(self, data: Any) -> Any:
         """Plain well-formed lines pass at once: this runs on every keystroke of the bench."""
         if isinstance(data, dict):
             food, quantity, note = data.get("food"), data.get("quantity"), data.get("note", "")
             if (
-                isinstance(food, str) and isinstance(quantity, str) and isinstance(note, str)
+                not {"preparation", "override"} & data.keys()
+                and isinstance(food, str) and isinstance(quantity, str) and isinstance(note, str)
                 and 0 < len(food) <= 80 and 0 < len(quantity.strip()) <= 60 and len(note) <= 200
             ):  # fmt: skip
                 return {"food": food, "quantity": quantity.strip(), "note": note}
@@ -170,7 +204,16 @@ class LineInSerializer(serializers.Serializer):
 
 def line_texts(lines: list[dict[str, Any]]) -> list[LineText]:
     """Validated lines as the service wants them."""
-    return [LineText(line["food"], line["quantity"], line.get("note", "")) for line in lines]
+    return [
+        LineText(
+            line["food"],
+            line["quantity"],
+            line.get("note", ""),
+            line.get("preparation", ""),
+            line.get("override", ""),
+        )
+        for line in lines
+    ]
 
 
 class RecipeSerializer(serializers.ModelSerializer):
@@ -194,6 +237,18 @@ class NewRecipeSerializer(serializers.Serializer):
     copy_of = serializers.IntegerField(required=False)
 
 
+class MarkSerializer(serializers.Serializer):
+    food = serializers.CharField()
+    mark = serializers.ChoiceField(["unavailable", "cannot-get", "will-not-use"])
+
+
+class CostSerializer(serializers.Serializer):
+    lines = serializers.ListField(child=serializers.FloatField(allow_null=True))
+    batch = serializers.FloatField()
+    per_day = serializers.FloatField()
+    unpriced = serializers.IntegerField()
+
+
 class AnalysisInSerializer(serializers.Serializer):
     """Lines to compute, saved or not; a standard other than the case's for a look."""
 
@@ -201,6 +256,7 @@ class AnalysisInSerializer(serializers.Serializer):
     covers_days = serializers.FloatField(default=1)
     standard = serializers.CharField(required=False)
     life_stage = serializers.CharField(required=False)
+    data_policy = serializers.ChoiceField(["graded", "strict", "cautious"], required=False)
 
 
 class ExplainInSerializer(AnalysisInSerializer):
@@ -261,6 +317,7 @@ class NutrientSerializer(serializers.Serializer):
     recommended = serializers.FloatField(allow_null=True)
     max = serializers.FloatField(allow_null=True)
     status = serializers.ChoiceField(STATUSES)
+    why = serializers.CharField()
     maximum_unproven = serializers.BooleanField()
     known_share = serializers.FloatField()
     estimated_share = serializers.FloatField()
@@ -297,6 +354,9 @@ class LineReportSerializer(serializers.Serializer):
     grams = serializers.FloatField()
     kcal = serializers.FloatField(allow_null=True)
     basis = serializers.CharField()
+    preparation = serializers.CharField(allow_null=True)
+    preparation_label = serializers.CharField(allow_null=True)
+    fed_grams = serializers.FloatField()
     household = serializers.CharField(allow_null=True)
     household_error = serializers.FloatField(allow_null=True)
 
@@ -323,6 +383,9 @@ class AnalysisSerializer(serializers.Serializer):
 
     energy = EnergyReportSerializer()
     requirements = serializers.CharField()
+    policy = serializers.CharField()
+    cost = CostSerializer()
+    marks = MarkSerializer(many=True)
     recipe = RecipeReportSerializer()
     nutrients = NutrientSerializer(many=True)
     contributions = serializers.ListField(
@@ -352,21 +415,6 @@ class ExplainSerializer(serializers.Serializer):
     key = serializers.CharField()
     lines = LineSourceSerializer(many=True)
     steps = StepSerializer(many=True)
-
-
-class MeasureSerializer(serializers.Serializer):
-    name = serializers.CharField()
-    grams = serializers.FloatField()
-    source = serializers.CharField()
-
-
-class FoodSerializer(serializers.Serializer):
-    id = serializers.CharField()
-    name = serializers.CharField()
-    klass = serializers.CharField()
-    form = serializers.CharField()
-    kcal_per_100g = serializers.FloatField(allow_null=True)
-    measures = MeasureSerializer(many=True)
 
 
 class LifeStageSerializer(serializers.Serializer):

@@ -4,7 +4,7 @@ from django.http import HttpRequest, JsonResponse
 from django.urls import path, re_path
 from drf_spectacular.views import SpectacularAPIView
 
-from . import views_cases, views_library, views_recipes, views_session
+from . import views_cases, views_library, views_own_foods, views_recipes, views_session
 from .errors import error_body
 
 
@@ -25,7 +25,15 @@ urlpatterns = [
     path("recipes/<int:pk>", views_recipes.RecipeView.as_view()),
     path("recipes/<int:pk>/analysis", views_recipes.AnalysisView.as_view()),
     path("recipes/<int:pk>/explain", views_recipes.ExplainView.as_view()),
+    path("cases/<int:pk>/client-foods", views_library.ClientFoodsView.as_view()),
     path("foods", views_library.FoodSearchView.as_view()),
+    path("foods/<str:food_id>", views_library.ProfileView.as_view()),
+    path("library", views_library.ShelfView.as_view()),
+    path("own-foods", views_own_foods.OwnFoodListView.as_view()),
+    path("own-foods/label", views_own_foods.LabelView.as_view()),
+    path("own-foods/import", views_own_foods.ImportView.as_view()),
+    path("own-foods/export", views_own_foods.ExportView.as_view()),
+    path("own-foods/<int:pk>", views_own_foods.OwnFoodView.as_view()),
     path("standards", views_library.StandardListView.as_view()),
     re_path(r"^.*$", nothing_here),
 ]

@@ -7,16 +7,19 @@ from diets.services import (
     case_energy,
     case_requirements,
     check_days,
+    food_marks,
+    recipe_cost,
     resolve_lines,
     save_recipe,
 )
 from django.http import Http404
 from drf_spectacular.utils import extend_schema
 from library.facts import reference
+from library.practice import library_for
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
-from wainscot_core.analysis import totals
+from wainscot_core.casefile import sum_lines
 from wainscot_core.explain import explain
 from wainscot_core.report import clean, recipe_report
 
@@ -80,16 +83,22 @@ class AnalysisView(APIView):
         form = AnalysisInSerializer(data=request.data)
         form.is_valid(raise_exception=True)
         data = form.validated_data
-        good, errors = resolve_lines(line_texts(data["lines"]))
+        library = library_for(request.user.practice)
+        good, errors = resolve_lines(library, line_texts(data["lines"]))
         facts = reference()
         report = recipe_report(
-            facts.library,
+            library,
             list(good.values()),
             check_days(data["covers_days"]),
             case_energy(case),
             case_requirements(case, data.get("standard"), data.get("life_stage")),
             facts.hazards,
+            data.get("data_policy") or case.data_policy,
         )
+        report["cost"] = recipe_cost(
+            request.user.practice, list(good.values()), data["covers_days"]
+        )
+        report["marks"] = food_marks(case, [line.food.id for line in good.values()])
         report["positions"] = list(good)
         report["line_errors"] = [
             {"line": e.line, "field": e.field, "message": e.message} for e in errors
@@ -112,16 +121,12 @@ class ExplainView(APIView):
         facts = reference()
         if data["key"] not in facts.catalogue:
             raise Http404("No nutrient with this key.")
-        good, _ = resolve_lines(line_texts(data["lines"]))
+        library = library_for(request.user.practice)
+        good, _ = resolve_lines(library, line_texts(data["lines"]))
         rows = [line.row for line in good.values()]
-        sums = totals(
-            facts.library,
-            rows,
-            [line.amount.grams for line in good.values()],
-            check_days(data["covers_days"]),
-        )
+        sums = sum_lines(library, list(good.values()), check_days(data["covers_days"]))
         found = explain(
-            facts.library, rows, sums,
+            library, rows, sums,
             case_requirements(case, data.get("standard"), data.get("life_stage")), data["key"],
         )  # fmt: skip
         positions = list(good)

@@ -39,6 +39,24 @@ class Dog(PracticeRecord):
         return self.name
 
 
+class ClientFood(PracticeRecord):
+    """A food that a client cannot get or will not use."""
+
+    class Mark(models.TextChoices):
+        CANNOT_GET = "cannot-get"
+        WILL_NOT_USE = "will-not-use"
+
+    client = models.ForeignKey(Client, on_delete=models.CASCADE, related_name="food_marks")
+    food = models.CharField(max_length=80)
+    mark = models.CharField(max_length=16, choices=Mark)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["client", "food"], name="client_food_once")]
+
+    def __str__(self) -> str:
+        return f"{self.client}: {self.mark} {self.food}"
+
+
 class Case(PracticeRecord):
     """One dog's work: energy, targets, diagnoses, reactions."""
 
@@ -51,6 +69,9 @@ class Case(PracticeRecord):
     kcal_per_day = models.FloatField(null=True, blank=True)
     standard = models.CharField(max_length=40, default="nrc-2006")
     life_stage = models.CharField(max_length=40, default="adult")
+    data_policy = models.CharField(max_length=12, default="graded")
+    # Groups whose values a food must have before the strict policy lets it in.
+    strict_groups = models.JSONField(default=list, blank=True)
     meals_per_day = models.PositiveSmallIntegerField(default=2)
     notes = models.TextField(blank=True)
 

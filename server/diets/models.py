@@ -27,6 +27,9 @@ class Line(models.Model):
     food = models.CharField(max_length=80)
     quantity = models.CharField(max_length=60)
     note = models.CharField(max_length=200, blank=True)
+    preparation = models.CharField(max_length=40, blank=True)
+    # Why an incomplete food was let in under the strict policy.
+    override = models.CharField(max_length=200, blank=True)
 
     class Meta:
         ordering = ["position"]

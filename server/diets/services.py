@@ -5,14 +5,20 @@ from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
 
+from accounts.models import Practice
 from cases.models import Case
 from django.db import transaction
 from library.facts import reference
+from library.models import PracticeFood
+from library.practice import library_for
 from wainscot_core import amounts
 from wainscot_core.casefile import MAX_LINES, read_energy, read_targets
 from wainscot_core.casefile import Line as CoreLine
+from wainscot_core.completeness import completeness
 from wainscot_core.energy import Energy
 from wainscot_core.errors import InputError
+from wainscot_core.foods import FoodLibrary
+from wainscot_core.forms import prepare
 from wainscot_core.standards import RequirementSet
 
 from .models import Line, Recipe
@@ -33,6 +39,8 @@ class LineText:
     food: str
     quantity: str
     note: str = ""
+    preparation: str = ""
+    override: str = ""
 
 
 @dataclass(frozen=True)
@@ -44,21 +52,30 @@ class LineError:
     message: str
 
 
-def resolve_line(text: LineText) -> CoreLine:
-    """Food and grams of a typed line. Raises InputError (field "food", "amount" or "unit")."""
-    library = reference().library
+def resolve_line(library: FoodLibrary, text: LineText) -> CoreLine:
+    """Food, grams and preparation of a typed line.
+
+    Raises InputError (field "food", "amount", "unit" or "preparation").
+    """
     if text.food not in library:
         raise InputError("food", f"no food {text.food!r} in the library; search for another")
-    food = library.food(text.food)
-    return CoreLine(food, library.row(text.food), amounts.parse(food, text.quantity))
+    row = library.row(text.food)
+    food = library.foods[row]
+    amount = amounts.parse(food, text.quantity)
+    prepared = (
+        prepare(reference().methods, library, row, text.preparation) if text.preparation else None
+    )
+    return CoreLine(food, row, amount, prepared)
 
 
-def resolve_lines(lines: Sequence[LineText]) -> tuple[dict[int, CoreLine], list[LineError]]:
+def resolve_lines(
+    library: FoodLibrary, lines: Sequence[LineText]
+) -> tuple[dict[int, CoreLine], list[LineError]]:
     """Lines that can be computed by position, and the errors of those that cannot."""
     good, errors = {}, []
     for i, text in enumerate(lines):
         try:
-            good[i] = resolve_line(text)
+            good[i] = resolve_line(library, text)
         except InputError as error:
             errors.append(LineError(i, error.field, error.message))
     return good, errors
@@ -93,6 +110,26 @@ def case_requirements(
     return _published(standard or case.standard, life_stage or case.life_stage)
 
 
+def incomplete_groups(case: Case, library: FoodLibrary, food_id: str) -> list[str]:
+    """The case's strict groups in which a food lacks an analysed value; [] outside strict."""
+    if case.data_policy != "strict" or food_id not in library:
+        return []
+    found = completeness(library, library.row(food_id))
+    return [c.group for c in found if c.group in case.strict_groups and c.firm < 1]
+
+
+def check_strict(case: Case, library: FoodLibrary, lines: Sequence[LineText]) -> None:
+    """Under strict an incomplete food needs an override with a reason. Raises InputError."""
+    for i, line in enumerate(lines):
+        groups = incomplete_groups(case, library, line.food)
+        if groups and not line.override.strip():
+            raise InputError(
+                f"lines[{i}].override",
+                f"{library.food(line.food).name} is not fully analysed for {', '.join(groups)}; "
+                "give a reason to use it all the same",
+            )
+
+
 @transaction.atomic
 def save_recipe(
     recipe: Recipe, version: int, name: str, covers_days: float, lines: Sequence[LineText]
@@ -108,17 +145,62 @@ def save_recipe(
     check_days(covers_days)
     if len(lines) > MAX_LINES:
         raise InputError("lines", f"at most {MAX_LINES} lines")
-    _, errors = resolve_lines(lines)
+    library = library_for(recipe.practice)
+    _, errors = resolve_lines(library, lines)
     if errors:
         first = errors[0]
-        field = "food" if first.field == "food" else "quantity"
+        field = first.field if first.field in {"food", "preparation"} else "quantity"
         raise InputError(f"lines[{first.line}].{field}", first.message)
+    check_strict(recipe.case, library, lines)
     locked.name, locked.covers_days, locked.version = name, covers_days, version + 1
     locked.save()
     locked.lines.all().delete()
     Line.objects.bulk_create(
-        Line(recipe=locked, position=i, food=t.food, quantity=t.quantity, note=t.note)
+        Line(
+            recipe=locked,
+            position=i,
+            food=t.food,
+            quantity=t.quantity,
+            note=t.note,
+            preparation=t.preparation,
+            override=t.override,
+        )
         for i, t in enumerate(lines)
     )
     locked.case.save(update_fields=["updated"])
     return locked
+
+
+def recipe_cost(practice: Practice, lines: Sequence[CoreLine], days: float) -> dict[str, Any]:
+    """Cost of a batch and a day by the practice's prices; `unpriced` lines are not counted as 0."""
+    prices = {
+        p.food: p.price_per_kg()
+        for p in PracticeFood.objects.for_practice(practice).filter(
+            food__in=[line.food.id for line in lines]
+        )
+    }
+    costs = [
+        None if (price := prices.get(line.food.id)) is None else price * line.amount.grams / 1000
+        for line in lines
+    ]
+    known = sum(c for c in costs if c is not None)
+    return {
+        "lines": [None if c is None else round(c, 3) for c in costs],
+        "batch": round(known, 2),
+        "per_day": round(known / days, 2),
+        "unpriced": sum(c is None for c in costs),
+    }
+
+
+def food_marks(case: Case, foods: Sequence[str]) -> list[dict[str, str]]:
+    """Foods that cannot be had now, or that the client cannot get or will not use."""
+    marks = [
+        {"food": p.food, "mark": "unavailable"}
+        for p in PracticeFood.objects.for_practice(case.practice).filter(
+            food__in=foods, unavailable=True
+        )
+    ]
+    marks += [
+        {"food": m.food, "mark": m.mark} for m in case.dog.client.food_marks.filter(food__in=foods)
+    ]
+    return marks

@@ -1,5 +1,6 @@
-"""The search index is a pair of FTS5 tables (see search.py); this row says what it was built from."""
+"""What a practice adds to the library, and what the search index was built from."""
 
+from accounts.models import PracticeRecord
 from django.db import models
 
 
@@ -10,3 +11,77 @@ class IndexState(models.Model):
 
     def __str__(self) -> str:
         return self.fingerprint
+
+
+class OwnFood(PracticeRecord):
+    """A food the practice entered: values per 100 g as fed by tag; what is left out is unknown."""
+
+    slug = models.SlugField(max_length=60)
+    name = models.CharField(max_length=160)
+    klass = models.CharField(max_length=40, default="own")
+    form = models.CharField(max_length=20, default="plain")
+    ingredients = models.TextField(blank=True)
+    values = models.JSONField(default=dict)
+    # How it was entered: {"by": "values"} or {"by": "label", ...the label's figures}.
+    origin = models.JSONField(default=dict)
+    revision = models.PositiveIntegerField(default=1)
+    retired = models.BooleanField(default=False)
+
+    class Meta:
+        ordering = ["name"]
+        constraints = [
+            models.UniqueConstraint(fields=["practice", "slug"], name="own_food_slug_once")
+        ]
+
+    def __str__(self) -> str:
+        return self.name
+
+    @property
+    def food_id(self) -> str:
+        """The id lines use."""
+        return f"own:{self.slug}"
+
+
+class OwnFoodRevision(models.Model):
+    """What an own food was before an edit."""
+
+    food = models.ForeignKey(OwnFood, on_delete=models.CASCADE, related_name="revisions")
+    revision = models.PositiveIntegerField()
+    snapshot = models.JSONField()
+    replaced = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-revision"]
+
+    def __str__(self) -> str:
+        return f"{self.food} r{self.revision}"
+
+
+class PracticeFood(PracticeRecord):
+    """What a practice knows of a library food: price, shop, season, measures, label strengths."""
+
+    food = models.CharField(max_length=80)
+    price = models.DecimalField(max_digits=9, decimal_places=2, null=True)
+    price_grams = models.FloatField(null=True)
+    price_date = models.DateField(null=True)
+    shop = models.CharField(max_length=160, blank=True)
+    season = models.CharField(max_length=80, blank=True)
+    unavailable = models.BooleanField(default=False)
+    # {"tsp": 2.1}: one level measure weighs so many grams here.
+    measures = models.JSONField(default=dict)
+    # {"ID": 650}: strength read from the pack, in the unit the supplement asks for.
+    strengths = models.JSONField(default=dict)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["practice", "food"], name="practice_food_once")
+        ]
+
+    def __str__(self) -> str:
+        return self.food
+
+    def price_per_kg(self) -> float | None:
+        """Price of a kilogram, or None when it is not known."""
+        if self.price is None or not self.price_grams:
+            return None
+        return float(self.price) / self.price_grams * 1000

@@ -23,7 +23,7 @@ def new_case(page: Page, dog: str) -> None:
 
 def add(page: Page, text: str) -> None:
     page.get_by_label("Add an ingredient").fill(text)
-    page.get_by_role("option").first.wait_for()
+    page.get_by_role("listbox").get_by_role("option").first.wait_for()
     page.keyboard.press("Enter")
 
 

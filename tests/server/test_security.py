@@ -7,6 +7,7 @@ from accounts.models import Practice, User
 from api.urls import urlpatterns
 from django.test import Client as Browser
 from django.urls.resolvers import URLPattern
+from library.models import OwnFood
 
 ANALYSIS = {"lines": [], "covers_days": 1}
 
@@ -18,9 +19,12 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
         "recipes/explain": {**ANALYSIS, "key": "CA"},
         "recipes": {"version": 2, "name": "x", "covers_days": 1, "lines": []},
         "cases/recipes": {"name": "x"},
+        "cases/client-foods": {"food": "usda:05062", "mark": "cannot-get"},
+        "own-foods": {"name": "x", "values": {"ENERC": 1}},
         "cases": {"version": 1},
     }
-    ids = {"cases": office.case.pk, "recipes": office.recipe.pk}
+    own_food = OwnFood.objects.create(practice=office.practice, slug="x", name="x")
+    ids = {"cases": office.case.pk, "recipes": office.recipe.pk, "own-foods": own_food.pk}
     walked = 0
     for entry in urlpatterns:
         assert isinstance(entry, URLPattern)
@@ -36,7 +40,7 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
             answer = rival.get(path) if method == "get" else rival.send(method, path, body)
             assert answer.status_code == 404, (method, path)
             walked += 1
-    assert walked >= 7
+    assert walked >= 11
     assert office.get(f"cases/{office.case.pk}").status_code == 200
 
 

@@ -40,6 +40,24 @@ export interface paths {
         patch: operations["cases_partial_update"];
         trace?: never;
     };
+    "/api/cases/{id}/client-foods": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What a case's client cannot get or will not use. */
+        get: operations["cases_client_foods_list"];
+        put?: never;
+        /** @description What a case's client cannot get or will not use. */
+        post: operations["cases_client_foods_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases/{id}/recipes": {
         parameters: {
             query?: never;
@@ -64,10 +82,132 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Find an ingredient by words. */
+        /** @description Find an ingredient by words; foods that cannot be had or used come last, with the mark. */
         get: operations["foods_list"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/foods/{food_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All that is known of one food, and what the practice adds to it. */
+        get: operations["foods_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description All that is known of one food, and what the practice adds to it. */
+        patch: operations["foods_partial_update"];
+        trace?: never;
+    };
+    "/api/library": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The library as a list with filters. */
+        get: operations["library_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own-foods": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The practice's own foods. */
+        get: operations["own_foods_list"];
+        put?: never;
+        /** @description The practice's own foods. */
+        post: operations["own_foods_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own-foods/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One own food; an edit makes a new revision. */
+        get: operations["own_foods_retrieve"];
+        /** @description One own food; an edit makes a new revision. */
+        put: operations["own_foods_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own-foods/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All own foods as CSV or JSON. */
+        get: operations["own_foods_export_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own-foods/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Preview an import, then accept it: all or nothing, bad rows skipped only by choice. */
+        post: operations["own_foods_import_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own-foods/label": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What a pack label means, before anything is saved. */
+        post: operations["own_foods_label_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -220,6 +360,9 @@ export interface components {
         Analysis: {
             energy: components["schemas"]["EnergyReport"];
             requirements: string;
+            policy: string;
+            cost: components["schemas"]["Cost"];
+            marks: components["schemas"]["Mark"][];
             recipe: components["schemas"]["RecipeReport"];
             nutrients: components["schemas"]["Nutrient"][];
             contributions: (number | null)[][];
@@ -238,6 +381,13 @@ export interface components {
             covers_days: number;
             standard?: string;
             life_stage?: string;
+            /**
+             * @description * `graded` - graded
+             *     * `strict` - strict
+             *     * `cautious` - cautious
+             * @enum {string}
+             */
+            data_policy?: "graded" | "strict" | "cautious";
         };
         Case: {
             readonly id: number;
@@ -254,12 +404,19 @@ export interface components {
             kcal_per_day?: number | null;
             standard?: string;
             life_stage?: string;
+            data_policy?: string;
+            strict_groups?: unknown;
             /** Format: int64 */
             meals_per_day?: number;
             notes?: string;
             /** Format: date-time */
             readonly updated: string;
             readonly recipes: components["schemas"]["RecipeRef"][];
+        };
+        CellError: {
+            row: number;
+            column: string;
+            message: string;
         };
         Client: {
             readonly id: number;
@@ -268,11 +425,46 @@ export interface components {
             phone?: string;
             notes?: string;
         };
+        ClientFood: {
+            food: string;
+            /**
+             * @description * `cannot-get` - cannot-get
+             *     * `will-not-use` - will-not-use
+             *     * `fine` - fine
+             * @enum {string}
+             */
+            mark: "cannot-get" | "will-not-use" | "fine";
+        };
+        ClientFoodRequest: {
+            food: string;
+            /**
+             * @description * `cannot-get` - cannot-get
+             *     * `will-not-use` - will-not-use
+             *     * `fine` - fine
+             * @enum {string}
+             */
+            mark: "cannot-get" | "will-not-use" | "fine";
+        };
+        Completeness: {
+            group: string;
+            /** Format: double */
+            known: number;
+            /** Format: double */
+            firm: number;
+        };
         Condition: {
             id: string;
             name: string;
             /** @default  */
             stage: string;
+        };
+        Cost: {
+            lines: (number | null)[];
+            /** Format: double */
+            batch: number;
+            /** Format: double */
+            per_day: number;
+            unpriced: number;
         };
         Dog: {
             readonly id: number;
@@ -326,6 +518,13 @@ export interface components {
             covers_days: number;
             standard?: string;
             life_stage?: string;
+            /**
+             * @description * `graded` - graded
+             *     * `strict` - strict
+             *     * `cautious` - cautious
+             * @enum {string}
+             */
+            data_policy?: "graded" | "strict" | "cautious";
             key: string;
         };
         Flag: {
@@ -342,6 +541,7 @@ export interface components {
             do: string;
             source: string;
         };
+        /** @description A search hit: `mark` why not to suggest it, `questions` what its label must tell. */
         Food: {
             id: string;
             name: string;
@@ -349,7 +549,75 @@ export interface components {
             form: string;
             /** Format: double */
             kcal_per_100g: number | null;
-            measures: components["schemas"]["Measure"][];
+            methods: components["schemas"]["Method"][];
+            mark: string;
+            questions: components["schemas"]["Question"][];
+            incomplete: string[];
+        };
+        Handling: {
+            form: string;
+            /** Format: double */
+            step_g: number;
+            heat: string;
+            add: string;
+            block: string;
+        };
+        ImportInRequest: {
+            text: string;
+            /**
+             * @description * `csv` - csv
+             *     * `json` - json
+             * @enum {string}
+             */
+            format?: "csv" | "json";
+            accept?: boolean;
+            skip_bad?: boolean;
+        };
+        ImportOut: {
+            good: number;
+            names: string[];
+            errors: components["schemas"]["CellError"][];
+            imported: number;
+        };
+        LabelInRequest: {
+            /** Format: double */
+            protein: number;
+            /** Format: double */
+            fat: number;
+            /** Format: double */
+            fibre: number;
+            /** Format: double */
+            moisture: number;
+            /** Format: double */
+            ash?: number | null;
+            dry_matter?: boolean;
+            /**
+             * @description * `modified-atwater` - modified-atwater
+             *     * `nrc-predictive` - nrc-predictive
+             * @enum {string}
+             */
+            method?: "modified-atwater" | "nrc-predictive";
+            /** Format: double */
+            kcal_per_kg?: number | null;
+            /** Format: double */
+            kcal_per_cup?: number | null;
+            /** Format: double */
+            cup_grams?: number | null;
+        };
+        /** @description Per 100 g as fed by tag; the analysis on dry matter; share of energy by macro; steps. */
+        LabelOut: {
+            per_100_g: {
+                [key: string]: number;
+            };
+            dry_matter: {
+                [key: string]: number;
+            };
+            /** Format: double */
+            kcal_per_kg: number;
+            energy_shares: {
+                [key: string]: number;
+            };
+            steps: components["schemas"]["Step"][];
         };
         LifeStage: {
             id: string;
@@ -360,7 +628,12 @@ export interface components {
             quantity: string;
             /** @default  */
             note: string;
+            /** @default  */
+            preparation: string;
+            /** @default  */
+            override: string;
             readonly name: string;
+            readonly methods: components["schemas"]["Method"][];
         };
         LineError: {
             line: number;
@@ -370,8 +643,9 @@ export interface components {
         LineInRequest: {
             food: string;
             quantity: string;
-            /** @default  */
-            note: string;
+            note?: string;
+            preparation?: string;
+            override?: string;
         };
         LineReport: {
             food: string;
@@ -381,6 +655,10 @@ export interface components {
             /** Format: double */
             kcal: number | null;
             basis: string;
+            preparation: string | null;
+            preparation_label: string | null;
+            /** Format: double */
+            fed_grams: number;
             household: string | null;
             /** Format: double */
             household_error: number | null;
@@ -402,11 +680,35 @@ export interface components {
             citation: string;
             confidence: string;
         };
+        LinkedForm: {
+            id: string;
+            name: string;
+            /** Format: double */
+            weight_share: number | null;
+        };
+        Mark: {
+            food: string;
+            /**
+             * @description * `unavailable` - unavailable
+             *     * `cannot-get` - cannot-get
+             *     * `will-not-use` - will-not-use
+             * @enum {string}
+             */
+            mark: "unavailable" | "cannot-get" | "will-not-use";
+        };
         Measure: {
             name: string;
             /** Format: double */
             grams: number;
             source: string;
+        };
+        Method: {
+            id: string;
+            label: string;
+        };
+        Named: {
+            id: string;
+            name: string;
         };
         /** @description A case from the little that is needed to start. */
         NewCaseRequest: {
@@ -453,6 +755,7 @@ export interface components {
              * @enum {string}
              */
             status: "short" | "unproven" | "met" | "over" | "no limit";
+            why: string;
             maximum_unproven: boolean;
             /** Format: double */
             known_share: number;
@@ -479,6 +782,44 @@ export interface components {
             printed: string;
             note: string;
         };
+        OwnFood: {
+            readonly id: number;
+            readonly food_id: string;
+            slug: string;
+            name: string;
+            klass?: string;
+            form?: string;
+            ingredients?: string;
+            values: {
+                [key: string]: number;
+            };
+            origin?: unknown;
+            /** Format: int64 */
+            revision?: number;
+            revisions: components["schemas"]["Revision"][];
+            readonly allergens: {
+                [key: string]: string;
+            };
+        };
+        /** @description By values per 100 g, or by label; further values are added to those of the label. */
+        OwnFoodInRequest: {
+            name: string;
+            klass?: string;
+            /**
+             * @description * `raw` - raw
+             *     * `cooked` - cooked
+             *     * `canned` - canned
+             *     * `dried` - dried
+             *     * `plain` - plain
+             * @enum {string}
+             */
+            form?: "raw" | "cooked" | "canned" | "dried" | "plain";
+            ingredients?: string;
+            values?: {
+                [key: string]: number;
+            };
+            label?: components["schemas"]["LabelInRequest"] | null;
+        };
         /** @description Changes to a case and its dog, against the version they were made on. */
         PatchedCasePatchRequest: {
             version?: number;
@@ -495,11 +836,95 @@ export interface components {
             kcal_per_day?: number | null;
             standard?: string;
             life_stage?: string;
+            /**
+             * @description * `graded` - graded
+             *     * `strict` - strict
+             *     * `cautious` - cautious
+             * @enum {string}
+             */
+            data_policy?: "graded" | "strict" | "cautious";
+            strict_groups?: ("energy" | "amino" | "fats" | "minerals" | "vitamins")[];
             meals_per_day?: number;
             notes?: string;
             /** Format: double */
             weight_kg?: number;
             body_condition?: number | null;
+        };
+        PatchedPracticeFoodRequest: {
+            /** Format: double */
+            price?: number | null;
+            /** Format: double */
+            price_grams?: number | null;
+            /** Format: date */
+            price_date?: string | null;
+            shop?: string;
+            season?: string;
+            unavailable?: boolean;
+            measures?: {
+                [key: string]: number;
+            };
+            strengths?: {
+                [key: string]: number;
+            };
+        };
+        PracticeFood: {
+            /** Format: double */
+            price?: number | null;
+            /** Format: double */
+            price_grams?: number | null;
+            /** Format: date */
+            price_date?: string | null;
+            shop?: string;
+            season?: string;
+            unavailable?: boolean;
+            measures?: {
+                [key: string]: number;
+            };
+            strengths?: {
+                [key: string]: number;
+            };
+        };
+        /** @description All that is known of a food; `own` is the number of an own food. */
+        Profile: {
+            id: string;
+            name: string;
+            klass: string;
+            form: string;
+            /** Format: double */
+            kcal_per_100g: number | null;
+            methods: components["schemas"]["Method"][];
+            mark: string;
+            questions: components["schemas"]["Question"][];
+            incomplete: string[];
+            source_name: string;
+            allergens: string[];
+            traits: {
+                [key: string]: string;
+            };
+            measures: components["schemas"]["Measure"][];
+            values: components["schemas"]["ProfileValue"][];
+            completeness: components["schemas"]["Completeness"][];
+            forms: components["schemas"]["LinkedForm"][];
+            handling: components["schemas"]["Handling"] | null;
+            practice: components["schemas"]["PracticeFood"] | null;
+            own: number | null;
+        };
+        ProfileValue: {
+            key: string;
+            name: string;
+            unit: string;
+            group: string;
+            decimals: number;
+            /** Format: double */
+            per_100g: number | null;
+            /** Format: double */
+            per_1000_kcal: number | null;
+            /** Format: double */
+            per_100g_dry_matter: number | null;
+            grade: string;
+            provenance: string;
+            citation: string;
+            confidence: string;
         };
         Quantity: {
             name: string;
@@ -507,6 +932,11 @@ export interface components {
             value: number;
             unit: string;
             source: string;
+        };
+        Question: {
+            tag: string;
+            unit: string;
+            per: string;
         };
         Ratio: {
             key: string;
@@ -576,6 +1006,11 @@ export interface components {
             covers_days: number;
             lines: components["schemas"]["LineReport"][];
         };
+        Revision: {
+            revision: number;
+            /** Format: date-time */
+            replaced: string;
+        };
         Session: {
             needs_setup: boolean;
             demo: boolean;
@@ -586,6 +1021,28 @@ export interface components {
             practice: string;
             username: string;
             password: string;
+        };
+        Shelf: {
+            foods: components["schemas"]["ShelfFood"][];
+            classes: string[];
+            allergens: string[];
+            nutrients: components["schemas"]["Named"][];
+        };
+        /** @description A row of the library list; `value` is the sorting nutrient per 1000 kcal. */
+        ShelfFood: {
+            id: string;
+            name: string;
+            klass: string;
+            form: string;
+            /** Format: double */
+            kcal_per_100g: number | null;
+            /** Format: double */
+            known_share: number;
+            /** Format: double */
+            price_per_kg: number | null;
+            unavailable: boolean;
+            /** Format: double */
+            value: number | null;
         };
         SignInRequest: {
             username: string;
@@ -745,6 +1202,76 @@ export interface operations {
             };
         };
     };
+    cases_client_foods_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClientFood"][];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cases_client_foods_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClientFoodRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClientFood"][];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     cases_recipes_create: {
         parameters: {
             query?: never;
@@ -781,6 +1308,8 @@ export interface operations {
     foods_list: {
         parameters: {
             query: {
+                /** @description the case it is for */
+                case?: number;
                 /** @description words of the food */
                 q: string;
             };
@@ -796,6 +1325,318 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Food"][];
+                };
+            };
+        };
+    };
+    foods_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                food_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Profile"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    foods_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                food_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedPracticeFoodRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Profile"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    library_retrieve: {
+        parameters: {
+            query?: {
+                /** @description not only plain foods */
+                all?: boolean;
+                available?: boolean;
+                /** @description nutrient group with every value known */
+                complete?: string;
+                klass?: string;
+                q?: string;
+                /** @description nutrient key; sorts by it per 1000 kcal */
+                richest?: string;
+                /** @description source group, for example chicken */
+                without?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shelf"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    own_foods_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnFood"][];
+                };
+            };
+        };
+    };
+    own_foods_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnFoodInRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnFood"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    own_foods_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnFood"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    own_foods_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnFoodInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnFood"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    own_foods_export_retrieve: {
+        parameters: {
+            query?: {
+                as?: "csv" | "json";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+        };
+    };
+    own_foods_import_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ImportInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    own_foods_label_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LabelInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabelOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };

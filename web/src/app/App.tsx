@@ -11,6 +11,7 @@ import { Shell } from "./Shell";
 
 const Bench = lazy(() => import("../features/bench/Bench"));
 const EnergyPage = lazy(() => import("../features/energy/EnergyPage"));
+const LibraryPage = lazy(() => import("../features/library/LibraryPage"));
 const RecipeSheet = lazy(() => import("../features/print/RecipeSheet"));
 
 export function App() {
@@ -25,6 +26,7 @@ export function App() {
         <Route path="cases/:caseId/recipes/:recipeId/sheet" element={<RecipeSheet />} />
         <Route element={<Shell session={session.data} />}>
           <Route index element={<CaseList />} />
+          <Route path="library" element={<LibraryPage />} />
           <Route path="cases/:caseId" element={<CaseFrame />}>
             <Route index element={<CaseStart />} />
             <Route path="energy" element={<EnergyPage />} />

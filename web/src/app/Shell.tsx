@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link, Outlet } from "react-router";
+import { Link, NavLink, Outlet } from "react-router";
 import { api, type Session, take } from "../api/client";
 import { Button } from "../ui";
 import { chooseTheme, storedTheme } from "./theme";
@@ -35,6 +35,23 @@ export function Shell({ session }: { session: Session }) {
           <Wordmark />
         </Link>
         <span className="text-soft">{session.practice}</span>
+        <nav aria-label="Main" className="flex gap-1">
+          {[
+            ["/", "Cases"],
+            ["/library", "Library"],
+          ].map(([to = "/", label]) => (
+            <NavLink
+              key={to}
+              to={to}
+              end={to === "/"}
+              className={({ isActive }) =>
+                `rounded px-2 py-1 ${isActive ? "font-semibold underline decoration-oak decoration-2 underline-offset-4" : "hover:bg-groove"}`
+              }
+            >
+              {label}
+            </NavLink>
+          ))}
+        </nav>
         <div className="ml-auto flex items-center gap-1">
           <Button
             kind="quiet"

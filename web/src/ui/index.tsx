@@ -124,7 +124,7 @@ export function Toggle<T extends string>({
       value={value}
       onValueChange={(next) => next && onChange(next as T)}
       aria-label={label}
-      className="inline-flex h-8 overflow-hidden rounded border border-line"
+      className="inline-flex h-8 w-fit shrink-0 overflow-hidden rounded border border-line"
     >
       {options.map((option) => (
         <ToggleGroup.Item

@@ -8,7 +8,13 @@ import { TextInput } from "../../ui";
 export function AddFood({
   onAdd,
   inputRef,
+  caseId,
+  label = "Add an ingredient",
+  placeholder = "Add an ingredient: “200 g chicken thigh”   /",
 }: {
+  caseId: number;
+  label?: string;
+  placeholder?: string;
   onAdd: (food: Food, quantity: string) => void;
   inputRef: Ref<HTMLInputElement>;
 }) {
@@ -18,8 +24,8 @@ export function AddFood({
   const [entered, setEntered] = useState(false);
   const { quantity, words } = split(text);
   const found = useQuery({
-    queryKey: ["foods", words],
-    queryFn: () => take(api.GET("/api/foods", { params: { query: { q: words } } })),
+    queryKey: ["foods", caseId, words],
+    queryFn: () => take(api.GET("/api/foods", { params: { query: { q: words, case: caseId } } })),
     enabled: words.length > 1,
     placeholderData: keepPreviousData,
   });
@@ -57,12 +63,12 @@ export function AddFood({
       <TextInput
         ref={inputRef}
         role="combobox"
-        aria-label="Add an ingredient"
+        aria-label={label}
         aria-expanded={open}
         aria-controls={`${id}-list`}
         aria-activedescendant={foods[at] ? `${id}-${at}` : undefined}
         autoComplete="off"
-        placeholder="Add an ingredient: “200 g chicken thigh”   /"
+        placeholder={placeholder}
         value={text}
         onChange={(e) => {
           setText(e.target.value);
@@ -94,7 +100,12 @@ export function AddFood({
               className={`flex cursor-pointer justify-between gap-3 rounded px-2 py-0.5 ${i === at ? "bg-groove" : ""}`}
             >
               <span className="truncate">{food.name}</span>
-              <span className="shrink-0 text-soft">{number(food.kcal_per_100g)} kcal/100 g</span>
+              <span className="shrink-0 text-soft">
+                {food.mark && <b className="font-semibold text-madder">{food.mark} · </b>}
+                {food.klass === "supplement"
+                  ? "supplement"
+                  : `${number(food.kcal_per_100g)} kcal/100 g`}
+              </span>
             </li>
           ))}
           {foods.length === 0 && (

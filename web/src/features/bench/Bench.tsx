@@ -1,12 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { Link, useParams } from "react-router";
-import type { Analysis, Case, Flag, Recipe } from "../../api/client";
+import type { Analysis, Case, Flag, Food, Recipe } from "../../api/client";
 import { BASES, type Basis, number, percent } from "../../app/format";
 import { recipeQuery, standardsQuery } from "../../app/queries";
 import { Button, Dialog, Loading, Problem, Select, Toggle } from "../../ui";
 import { useCase } from "../cases/CaseFrame";
 import { AddFood } from "./AddFood";
+import { AskBeforeAdding } from "./AskBeforeAdding";
 import { ConflictDialog } from "./ConflictDialog";
 import { Drawer } from "./Drawer";
 import { newKey } from "./editor";
@@ -22,6 +23,14 @@ export default function BenchPage() {
   if (recipe.isError) return <Problem error={recipe.error} retry={() => recipe.refetch()} />;
   return <Bench key={recipe.data.id} recipe={recipe.data} current={current} />;
 }
+
+type Policy = "graded" | "strict" | "cautious";
+
+const POLICIES: { id: Policy; label: string }[] = [
+  { id: "graded", label: "Graded" },
+  { id: "strict", label: "Strict" },
+  { id: "cautious", label: "Cautious" },
+];
 
 const SHORTCUTS = [
   ["/", "add an ingredient"],
@@ -48,7 +57,9 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
   const [highlight, setHighlight] = useState<number | null>(null);
   const [help, setHelp] = useState(false);
   const search = useRef<HTMLInputElement>(null);
-  const bench = useBench(recipe, { standard, life_stage });
+  const [policy, setPolicy] = useState<Policy>((current.data_policy as Policy) ?? "graded");
+  const [asking, setAsking] = useState<{ food: Food; quantity: string } | null>(null);
+  const bench = useBench(recipe, { standard, life_stage, data_policy: policy });
   const { analysis, content, dispatch } = bench;
   const boards = useMemo(() => (analysis ? boardsOf(analysis) : []), [analysis]);
   const choices = useMemo(() => {
@@ -91,6 +102,22 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
     return () => removeEventListener("keydown", onKey);
   }, [dispatch, boards]);
 
+  function add(food: Food, quantity: string, override: string) {
+    dispatch({
+      type: "add",
+      line: {
+        key: newKey(),
+        food: food.id,
+        name: food.name,
+        quantity: "",
+        text: quantity,
+        preparation: "",
+        methods: food.methods,
+        override,
+      },
+    });
+    setTimeout(() => focusLine(content.lines.length), 30);
+  }
   const readout = boards.find((b) => b.key === (pointed ?? selected));
   const empty = content.lines.length === 0;
   return (
@@ -101,7 +128,14 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
           value={choice}
           onChange={setChoice}
           options={choices}
-          className="w-52 shrink-0"
+          className="w-44 shrink-0"
+        />
+        <Select
+          label="How estimates count"
+          value={policy}
+          onChange={setPolicy}
+          options={POLICIES}
+          className="w-24 shrink-0"
         />
         <Toggle label="Basis" value={basis} onChange={setBasis} options={BASES} />
         {analysis && <EnergyGauge analysis={analysis} />}
@@ -115,11 +149,23 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
         </div>
         <div className="ml-auto flex items-center gap-1">
           <SaveMark state={bench.saveState} retry={bench.saveAgain} />
-          <Button kind="quiet" disabled={!bench.canUndo} onClick={() => dispatch({ type: "undo" })}>
-            Undo
+          <Button
+            kind="quiet"
+            aria-label="Undo"
+            title="Undo (Ctrl+Z)"
+            disabled={!bench.canUndo}
+            onClick={() => dispatch({ type: "undo" })}
+          >
+            ↶
           </Button>
-          <Button kind="quiet" disabled={!bench.canRedo} onClick={() => dispatch({ type: "redo" })}>
-            Redo
+          <Button
+            kind="quiet"
+            aria-label="Redo"
+            title="Redo (Ctrl+Shift+Z)"
+            disabled={!bench.canRedo}
+            onClick={() => dispatch({ type: "redo" })}
+          >
+            ↷
           </Button>
           <Link
             to="sheet"
@@ -188,10 +234,12 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
           <div className="border-line border-t px-4 py-2">
             <AddFood
               inputRef={search}
-              onAdd={(food, quantity) => {
-                dispatch({ type: "add", key: newKey(), food: food.id, name: food.name, quantity });
-                setTimeout(() => focusLine(content.lines.length), 30);
-              }}
+              caseId={current.id}
+              onAdd={(food, quantity) =>
+                food.questions.length > 0 || food.incomplete.length > 0
+                  ? setAsking({ food, quantity })
+                  : add(food, quantity, "")
+              }
             />
           </div>
         </section>
@@ -214,6 +262,16 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
           )}
         </section>
       </div>
+      {asking && (
+        <AskBeforeAdding
+          food={asking.food}
+          onClose={() => setAsking(null)}
+          onDone={(override) => {
+            add(asking.food, asking.quantity, override);
+            setAsking(null);
+          }}
+        />
+      )}
       {bench.conflict && (
         <ConflictDialog
           mine={content}
@@ -262,14 +320,14 @@ function DaysInput({ value, onChange }: { value: number; onChange: (days: number
 }
 
 function EnergyGauge({ analysis }: { analysis: Analysis }) {
-  const { kcal_per_day, grams_per_day } = analysis.recipe;
+  const { kcal_per_day } = analysis.recipe;
   const target = analysis.energy.target_kcal;
   const share = kcal_per_day / target;
   return (
     <div className="flex items-center gap-2">
       <svg
         viewBox="0 0 100 10"
-        className="h-2.5 w-24"
+        className="h-2.5 w-14"
         aria-hidden="true"
         preserveAspectRatio="none"
       >
@@ -279,7 +337,6 @@ function EnergyGauge({ analysis }: { analysis: Analysis }) {
       </svg>
       <span data-testid="energy">
         <b>{number(kcal_per_day)}</b> of {number(target)} kcal/day ({percent(share)})
-        <span className="text-soft">, {number(grams_per_day)} g</span>
       </span>
     </div>
   );

@@ -63,7 +63,8 @@ export function Drawer({
         <p>
           {nutrient.status === "short" && (
             <>
-              <b className="text-madder">Short by {percent(gap)}.</b> Every ingredient has a value.
+              <b className="text-madder">Short by {percent(gap)}.</b>{" "}
+              {nutrient.unknown_lines === 0 && "Every ingredient has a value."}
             </>
           )}
           {nutrient.status === "unproven" && nutrient.min != null && (
@@ -87,6 +88,7 @@ export function Drawer({
             </b>
           )}
           {nutrient.status === "no limit" && "The standard sets no limit."}
+          {nutrient.why && <span className="block text-[13px] text-soft">{nutrient.why}.</span>}
           {nutrient.maximum_unproven && nutrient.status === "met" && (
             <> The maximum is not proven: {nutrient.unknown_lines} without a value.</>
           )}

@@ -21,6 +21,7 @@ export function Lines({
 }) {
   const [dragged, setDragged] = useState<string | null>(null);
   const kcal = analysis?.recipe.kcal ?? 0;
+  const priced = analysis?.cost.lines.some((c) => c !== null) ?? false;
 
   function onKeyDown(event: KeyboardEvent<HTMLInputElement>, line: BenchLine, i: number) {
     if (event.altKey && (event.key === "ArrowUp" || event.key === "ArrowDown")) {
@@ -53,6 +54,7 @@ export function Lines({
           <th className="w-28 px-2 text-left font-normal">In the kitchen</th>
           <th className="w-16 px-2 text-right font-normal">kcal</th>
           <th className="w-16 px-2 text-right font-normal">Share</th>
+          {priced && <th className="w-16 px-2 text-right font-normal">Cost</th>}
           <th className="w-8" aria-label="Remove" />
         </tr>
       </thead>
@@ -61,6 +63,8 @@ export function Lines({
           const at = analysis?.positions.indexOf(i) ?? -1;
           const report = at >= 0 ? analysis?.recipe.lines[at] : undefined;
           const facts = report?.food === line.food ? report : undefined;
+          const mark = MARKS[analysis?.marks.find((m) => m.food === line.food)?.mark ?? ""];
+          const cost = at >= 0 ? analysis?.cost.lines[at] : null;
           const error = line.text === line.quantity && !errors.has(i) ? undefined : errors.get(i);
           return (
             <tr
@@ -81,6 +85,11 @@ export function Lines({
               </td>
               <td className="py-0.5">
                 {line.name}
+                {line.methods.length > 0 && <PreparationSelect line={line} dispatch={dispatch} />}
+                {mark && <span className="ml-2 border-madder border-b text-[13px]">{mark}</span>}
+                {line.override && (
+                  <span className="ml-2 text-[13px] text-soft">let in: {line.override}</span>
+                )}
                 {error && (
                   <div role="alert" className="text-[13px] text-madder">
                     {error}
@@ -106,7 +115,12 @@ export function Lines({
                   className="h-7 w-full rounded border border-line bg-sheet px-1.5 text-right aria-[invalid=true]:border-madder"
                 />
               </td>
-              <td className="px-2 text-right">{number(facts?.grams, grams(facts?.grams))}</td>
+              <td className="px-2 text-right">
+                {number(facts?.grams, grams(facts?.grams))}
+                {facts?.preparation && (
+                  <div className="text-[12px] text-soft">→ {number(facts.fed_grams)}</div>
+                )}
+              </td>
               <td className="px-2">
                 {facts?.household ?? <span className="text-soft">weigh it</span>}
                 {facts?.household && Math.abs(facts.household_error ?? 0) > 0.05 && (
@@ -121,6 +135,7 @@ export function Lines({
               <td className="px-2 text-right">
                 {facts?.kcal != null && kcal > 0 ? percent(facts.kcal / kcal) : "–"}
               </td>
+              {priced && <td className="px-2 text-right">{number(cost, 2)}</td>}
               <td className="text-right">
                 <button
                   type="button"
@@ -135,7 +150,63 @@ export function Lines({
           );
         })}
       </tbody>
+      {analysis && (
+        <tfoot>
+          <tr className="text-soft">
+            <td />
+            <td>Together, {number(analysis.recipe.grams_per_day)} g a day as fed</td>
+            <td />
+            <td className="px-2 text-right">{number(analysis.recipe.grams)}</td>
+            <td />
+            <td className="px-2 text-right">{number(kcal)}</td>
+            <td />
+            {priced && <td className="px-2 text-right">{number(analysis.cost.batch, 2)}</td>}
+            <td />
+          </tr>
+          {priced && (
+            <tr className="text-soft">
+              <td />
+              <td colSpan={7}>
+                {number(analysis.cost.per_day, 2)} a day
+                {analysis.cost.unpriced > 0 &&
+                  `, without ${analysis.cost.unpriced} ingredient${analysis.cost.unpriced > 1 ? "s" : ""} that have no price`}
+              </td>
+            </tr>
+          )}
+        </tfoot>
+      )}
     </table>
+  );
+}
+
+const MARKS: Record<string, string> = {
+  unavailable: "not to be had now",
+  "cannot-get": "owner cannot get it",
+  "will-not-use": "owner will not use it",
+};
+
+/** Fed as weighed, or cooked from it: the yield and retention follow. */
+function PreparationSelect({
+  line,
+  dispatch,
+}: {
+  line: BenchLine;
+  dispatch: (action: Action) => void;
+}) {
+  return (
+    <select
+      aria-label={`How ${line.name} is fed`}
+      value={line.preparation}
+      onChange={(e) => dispatch({ type: "prepare", key: line.key, preparation: e.target.value })}
+      className={`ml-2 max-w-56 rounded bg-transparent text-[13px] hover:bg-groove ${line.preparation ? "text-ink" : "text-soft"}`}
+    >
+      <option value="">fed as weighed</option>
+      {line.methods.map((method) => (
+        <option key={method.id} value={method.id}>
+          {method.label}
+        </option>
+      ))}
+    </select>
   );
 }
 

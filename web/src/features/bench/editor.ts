@@ -7,6 +7,11 @@ export interface BenchLine {
   name: string;
   quantity: string;
   text: string;
+  /** How it is cooked from the form it is weighed in; "" for fed as weighed. */
+  preparation: string;
+  methods: { id: string; label: string }[];
+  /** Why an incomplete food was let in under the strict policy. */
+  override: string;
 }
 
 export interface Content {
@@ -26,7 +31,8 @@ export type Action =
   | { type: "text"; key: string; text: string }
   | { type: "accept"; keys: string[] }
   | { type: "leave" }
-  | { type: "add"; food: string; name: string; quantity: string; key: string }
+  | { type: "add"; line: BenchLine }
+  | { type: "prepare"; key: string; preparation: string }
   | { type: "remove"; key: string }
   | { type: "move"; key: string; by: number }
   | { type: "place"; key: string; before: string }
@@ -51,6 +57,9 @@ export function contentOf(recipe: Recipe): Content {
       name: line.name,
       quantity: line.quantity,
       text: line.quantity,
+      preparation: line.preparation ?? "",
+      methods: line.methods,
+      override: line.override ?? "",
     })),
   };
 }
@@ -73,7 +82,10 @@ function change(state: State, present: Content, merging: string | null = null): 
 
 /** What undo returns to: boxes show what was last computed. */
 function settled(content: Content): Content {
-  return { ...content, lines: content.lines.map((line) => ({ ...line, text: line.quantity || line.text })) };
+  return {
+    ...content,
+    lines: content.lines.map((line) => ({ ...line, text: line.quantity || line.text })),
+  };
 }
 
 function mapLine(content: Content, key: string, to: (line: BenchLine) => BenchLine): Content {
@@ -111,14 +123,17 @@ export function reduce(state: State, action: Action): State {
     case "leave":
       return { ...state, merging: null };
     case "add": {
-      const { key, food, name, quantity } = action;
-      const line = { key, food, name, quantity: "", text: quantity };
       // The amount that is accepted next belongs to the same step of undo.
       return {
-        ...change(state, { ...present, lines: [...present.lines, line] }),
-        merging: `text:${key}`,
+        ...change(state, { ...present, lines: [...present.lines, action.line] }),
+        merging: `text:${action.line.key}`,
       };
     }
+    case "prepare":
+      return change(
+        state,
+        mapLine(present, action.key, (line) => ({ ...line, preparation: action.preparation })),
+      );
     case "remove":
       return change(state, {
         ...present,

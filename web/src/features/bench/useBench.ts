@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useReducer, useRef, useState } from "react";
 import { type Analysis, ApiError, api, type Recipe, take } from "../../api/client";
-import { type Content, contentOf, reduce, startState } from "./editor";
+import { type BenchLine, type Content, contentOf, reduce, startState } from "./editor";
 
 export type SaveState = "saved" | "saving" | "unsaved" | { failed: string };
 
@@ -21,17 +21,25 @@ function useDebounced<T>(value: T, ms: number): T {
   return held;
 }
 
+function sent(line: BenchLine, quantity: string) {
+  const { food, preparation, override } = line;
+  return preparation || override ? { food, quantity, preparation, override } : { food, quantity };
+}
+
 function savedForm(content: Content): string {
   return JSON.stringify({
     covers_days: content.coversDays,
     lines: content.lines
       .filter((line) => line.quantity !== "")
-      .map((line) => ({ food: line.food, quantity: line.quantity, note: "" })),
+      .map((line) => sent(line, line.quantity)),
   });
 }
 
 /** The recipe on the bench: edits with undo, live analysis, autosave against a version. */
-export function useBench(recipe: Recipe, standard: { standard: string; life_stage: string }) {
+export function useBench(
+  recipe: Recipe,
+  standard: { standard: string; life_stage: string; data_policy: string },
+) {
   const client = useQueryClient();
   const [state, dispatch] = useReducer(reduce, recipe, (r) => startState(contentOf(r)));
   const { present } = state;
@@ -39,7 +47,7 @@ export function useBench(recipe: Recipe, standard: { standard: string; life_stag
   // Analysis of what stands in the boxes, computed as it is typed.
   const typed = JSON.stringify({
     covers_days: present.coversDays,
-    lines: present.lines.map((line) => ({ food: line.food, quantity: line.text || "?" })),
+    lines: present.lines.map((line) => sent(line, line.text || "?")),
     ...standard,
   });
   const asked = useDebounced(typed, PREVIEW_MS);

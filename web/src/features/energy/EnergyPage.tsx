@@ -4,6 +4,23 @@ import { type ApiError, api, take } from "../../api/client";
 import { standardsQuery } from "../../app/queries";
 import { Button, Field, Select, TextInput, Toggle } from "../../ui";
 import { useCase } from "../cases/CaseFrame";
+import { ClientFoods } from "./ClientFoods";
+
+type Policy = "graded" | "strict" | "cautious";
+type Group = "energy" | "amino" | "fats" | "minerals" | "vitamins";
+
+const GROUPS: { id: Group; label: string }[] = [
+  { id: "energy", label: "macros" },
+  { id: "amino", label: "amino acids" },
+  { id: "fats", label: "fats" },
+  { id: "minerals", label: "minerals" },
+  { id: "vitamins", label: "vitamins" },
+];
+const POLICY_WORDS: Record<Policy, string> = {
+  graded: "Borrowed and pattern values count and are shown as such.",
+  strict: "Only analysed, stoichiometric and label values count; everything else is unknown.",
+  cautious: "Minimums are checked without estimates, maximums with them.",
+};
 
 /** Weight, the way energy is found, the standard and life stage. */
 export default function EnergyPage() {
@@ -17,6 +34,8 @@ export default function EnergyPage() {
     kcal_per_day: String(current.kcal_per_day ?? ""),
     standard: current.standard ?? "nrc-2006",
     life_stage: current.life_stage ?? "adult",
+    data_policy: (current.data_policy ?? "graded") as Policy,
+    strict_groups: (current.strict_groups ?? []) as Group[],
   });
   const save = useMutation({
     mutationFn: () =>
@@ -32,6 +51,8 @@ export default function EnergyPage() {
             kcal_per_day: form.kcal_per_day.trim() === "" ? null : decimal(form.kcal_per_day),
             standard: form.standard,
             life_stage: form.life_stage,
+            data_policy: form.data_policy,
+            strict_groups: form.strict_groups,
           },
         }),
       ),
@@ -129,6 +150,43 @@ export default function EnergyPage() {
             />
           </div>
         </div>
+        <fieldset className="flex flex-col gap-1">
+          <legend className="mb-1 font-medium">How estimates count</legend>
+          <Toggle
+            label="How estimates count"
+            value={form.data_policy}
+            onChange={(data_policy) => setForm({ ...form, data_policy })}
+            options={[
+              { id: "graded", label: "Graded" },
+              { id: "strict", label: "Strict" },
+              { id: "cautious", label: "Cautious" },
+            ]}
+          />
+          <p className="text-[13px] text-soft">{POLICY_WORDS[form.data_policy]}</p>
+          {form.data_policy === "strict" && (
+            <div className="flex gap-3">
+              <span>A food must be fully analysed for</span>
+              {GROUPS.map((group) => (
+                <label key={group.id} className="flex items-center gap-1">
+                  <input
+                    type="checkbox"
+                    checked={form.strict_groups.includes(group.id)}
+                    onChange={(e) =>
+                      setForm({
+                        ...form,
+                        strict_groups: e.target.checked
+                          ? [...form.strict_groups, group.id]
+                          : form.strict_groups.filter((g) => g !== group.id),
+                      })
+                    }
+                    className="accent-verdigris"
+                  />
+                  {group.label}
+                </label>
+              ))}
+            </div>
+          )}
+        </fieldset>
         {error && !["weight_kg", "multiplier", "kcal_per_day"].some(said) && (
           <p role="alert" className="text-madder">
             {error.message}
@@ -146,6 +204,7 @@ export default function EnergyPage() {
           )}
         </div>
       </form>
+      <ClientFoods caseId={current.id} client={current.dog.client.name} />
     </main>
   );
 }

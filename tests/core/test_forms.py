@@ -1,0 +1,214 @@
+"""Cooking, data policies, own-food tables."""
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from wainscot_core.adequacy import check
+from wainscot_core.allergens import AllergenWords
+from wainscot_core.amounts import Amount
+from wainscot_core.casefile import Line, sum_lines
+from wainscot_core.completeness import completeness
+from wainscot_core.errors import InputError
+from wainscot_core.foods import Food, Provenance
+from wainscot_core.foodtable import TableFood, read_table, write_table
+from wainscot_core.forms import forms_of, methods_for, prepare
+from wainscot_core.reference import Reference
+from wainscot_core.standards import requirement_set
+from wainscot_core.traits import traits_of
+
+
+def line(facts: Reference, food: str, grams: float, method: str = "") -> Line:
+    row = facts.library.row(food)
+    prepared = prepare(facts.methods, facts.library, row, method) if method else None
+    return Line(facts.library.foods[row], row, Amount(grams, "g", grams, ""), prepared)
+
+
+def test_500_g_thigh_simmered_broth_kept_or_discarded(facts: Reference) -> None:
+    """Discarded: 72 % of the weight is left and 55 % of the potassium (published yield, retention)."""
+    kept = sum_lines(facts.library, [line(facts, "usda:05096", 500, "poultry-simmered-kept")], 1)
+    away = sum_lines(
+        facts.library, [line(facts, "usda:05096", 500, "poultry-simmered-discarded")], 1
+    )
+    raw = sum_lines(facts.library, [line(facts, "usda:05096", 500)], 1)
+    assert kept.total_grams == pytest.approx(500)
+    assert away.total_grams == pytest.approx(360)
+    assert away.amount("K") == pytest.approx(0.55 * raw.amount("K"))
+    assert kept.amount("K") == pytest.approx(raw.amount("K"))
+    assert away.amount("TAU") == pytest.approx(0.40 * raw.amount("TAU"))
+    assert away.amount("PROCNT") == pytest.approx(raw.amount("PROCNT"))
+
+
+def test_half_a_cup_of_dry_rice_cooked(facts: Reference) -> None:
+    """92.5 g dry rice absorbs water to 2.85 times its weight and keeps its protein."""
+    cooked = sum_lines(facts.library, [line(facts, "usda:20444", 92.5, "grain-boiled")], 1)
+    dry = sum_lines(facts.library, [line(facts, "usda:20444", 92.5)], 1)
+    assert cooked.total_grams == pytest.approx(92.5 * 2.85)
+    assert cooked.amount("PROCNT") == pytest.approx(dry.amount("PROCNT"))
+    assert cooked.kcal == pytest.approx(dry.kcal)
+    # What was gained is water: dry matter moves by the ash and nothing else.
+    assert cooked.dry_matter_grams == pytest.approx(dry.dry_matter_grams, rel=0.02)
+
+
+def test_drained_and_rinsed_ground_beef_loses_its_own_fat(facts: Reference) -> None:
+    """80/20: 8.5 g fat per 100 g cooked x yield 0.70 = 5.95 g of 20 g; the energy goes with it."""
+    raw = sum_lines(facts.library, [line(facts, "usda:23572", 100)], 1)
+    rinsed = sum_lines(facts.library, [line(facts, "usda:23572", 100, "crumbles-rinsed")], 1)
+    assert rinsed.amount("FAT") == pytest.approx(8.5 * 0.70, rel=0.01)
+    lost = raw.amount("FAT") - rinsed.amount("FAT")
+    assert raw.kcal - rinsed.kcal == pytest.approx(9 * lost, rel=0.01)
+
+
+def test_every_method_keeps_between_nothing_and_everything(facts: Reference) -> None:
+    water = facts.catalogue.index("WATER")
+    seen = set()
+    for row, food in enumerate(facts.library.foods):
+        if not food.plain:
+            continue
+        for method in methods_for(facts.methods, food):
+            found = prepare(facts.methods, facts.library, row, method.id)
+            others = np.delete(found.retention, water)
+            assert ((others >= 0) & (others <= 1.05)).all(), (food.name, method.id)
+            assert 0.4 < found.yield_share < 6
+            seen.add(method.id)
+    assert seen == {m.id for m in facts.methods}
+
+
+def test_a_method_that_does_not_fit_names_those_that_do(facts: Reference) -> None:
+    with pytest.raises(InputError, match="grain-boiled"):
+        prepare(facts.methods, facts.library, facts.library.row("usda:20444"), "fish-baked")
+
+
+def test_linked_forms_by_protein(facts: Reference) -> None:
+    """Raw thigh 19.66 g, roasted 25.94 g protein per 100 g: 100 g raw give about 76 g."""
+    found = forms_of(facts.library, facts.library.row("usda:05096"))
+    roasted = next(f for f in found if f.food.id == "usda:05098")
+    assert roasted.weight_share == pytest.approx(19.66 / 25.94, rel=0.01)
+
+
+def test_policies_give_different_explained_verdicts(facts: Reference) -> None:
+    """A food without vitamin D, one with an estimate only, one analysed.
+
+    Need 3.4 ug per 1000 kcal; known 5 ug per 1000 kcal, of which 4 are estimated.
+    """
+    foods = [Food(f"own:{n}", n, "own", "plain") for n in ("analysed", "estimated", "lacking")]
+    library = facts.library.extended(
+        foods,
+        [{"ENERC": 100, "VITD": 0.3}, {"ENERC": 100, "VITD": 1.2}, {"ENERC": 100}],
+        [
+            Provenance("a", "label", "", "", ""),
+            Provenance("b", "pattern", "", "", ""),
+            Provenance("c", "label", "", "", ""),
+        ],
+    )
+    lines = [Line(f, library.row(f.id), Amount(1, "g", 1000 / 3, "")) for f in foods]
+    sums = sum_lines(library, lines, 1)
+    limits = requirement_set(facts.catalogue, facts.standards["nrc-2006"], "adult")
+    column = facts.catalogue.index("VITD")
+    found = {p: check(sums, limits, p)[column] for p in ("graded", "strict", "cautious")}
+    assert found["graded"].status == "met"
+    assert found["strict"].status == "unproven"
+    assert found["cautious"].status == "unproven"
+    assert found["strict"].value == pytest.approx(1.0)
+    assert found["graded"].value == pytest.approx(5.0)
+    assert "graded counts" in found["graded"].why
+    assert "strict does not count" in found["strict"].why
+    assert "towards a minimum" in found["cautious"].why
+    with pytest.raises(ValueError, match="policy"):
+        check(sums, limits, "hopeful")
+
+
+def test_cautious_checks_a_maximum_with_estimates(facts: Reference) -> None:
+    library = facts.library.extended(
+        [Food("own:x", "X", "own", "plain")],
+        [{"ENERC": 100, "VITD": 2.5}],
+        [Provenance("b", "pattern", "", "", "")],
+    )
+    lines = [Line(library.food("own:x"), library.row("own:x"), Amount(1, "g", 1000, ""))]
+    limits = requirement_set(facts.catalogue, facts.standards["nrc-2006"], "adult")
+    column = facts.catalogue.index("VITD")
+    sums = sum_lines(library, lines, 1)
+    # 25 ug per 1000 kcal is over the safe upper limit of 20, estimate or not.
+    assert check(sums, limits, "cautious")[column].status == "over"
+    assert check(sums, limits, "strict")[column].status == "unproven"
+
+
+def test_completeness_counts_known_and_analysed(facts: Reference) -> None:
+    found = {c.group: c for c in completeness(facts.library, facts.library.row("usda:05062"))}
+    assert found["amino"].known == 1
+    assert found["amino"].firm == 0  # every amino acid of meat is a pattern
+    assert found["energy"].firm == 1
+
+
+def test_allergens_in_a_statement(facts: Reference) -> None:
+    words: AllergenWords = facts.allergens
+    found = words.found_in(
+        "Dehydrated salmon, sweet potato, peas, chicken fat, brewers yeast, soya lecithin"
+    )
+    assert set(found) == {"fish", "pea", "chicken", "yeast", "soy"}
+    assert words.found_in("Peanut flour") == {}
+
+
+@pytest.mark.parametrize(
+    ("food", "trait", "level"),
+    [
+        ("usda:11457", "oxalate", "high"),
+        ("usda:13325", "purine", "high"),
+        ("usda:01123", "purine", "low"),
+        ("usda:15088", "sodium", "added"),
+    ],
+)
+def test_traits(facts: Reference, food: str, trait: str, level: str) -> None:
+    assert traits_of(facts.traits, facts.library.food(food))[trait] == level
+
+
+def table(rows: int, bad: dict[int, str] | None = None) -> str:
+    lines = ["slug,name,class,form,ingredients,ENERC,PROCNT,CA"]
+    for i in range(rows):
+        lines.append((bad or {}).get(i, f"food-{i},Food {i},own,plain,,100,{i % 30},"))
+    return "\n".join(lines)
+
+
+def test_500_good_rows_and_3_bad_are_told_apart_by_row_and_column(facts: Reference) -> None:
+    bad = {
+        10: "food-10,Food 10,own,plain,,100,lots,",
+        200: "Food 200,Food 200,own,plain,,100,1,",
+        502: "food-502,Food 502,own,plain,,,1,",
+    }
+    found = read_table(table(503, bad), facts.catalogue)
+    assert len(found.foods) == 500
+    assert [(e.row, e.column) for e in found.errors] == [
+        (12, "PROCNT"),
+        (202, "slug"),
+        (504, "ENERC"),
+    ]
+
+
+def test_a_header_that_is_wrong_takes_nothing(facts: Reference) -> None:
+    found = read_table("slug,name,ENERC,GOLD\na,A,1,2", facts.catalogue)
+    assert found.foods == ()
+    assert found.errors[0].column == "GOLD"
+
+
+def test_an_empty_cell_is_unknown(facts: Reference) -> None:
+    assert "CA" not in read_table(table(1), facts.catalogue).foods[0].values
+
+
+NAMES = st.text(st.characters(exclude_categories=["Cs", "Cc"]), min_size=1, max_size=20).map(
+    str.strip
+)
+
+
+@settings(max_examples=50, deadline=None)
+@given(
+    name=NAMES.filter(bool),
+    ingredients=NAMES,
+    energy=st.floats(0, 900),
+    calcium=st.floats(0, 5000),
+)
+def test_what_is_written_is_read_back(facts: Reference, name, ingredients, energy, calcium) -> None:
+    food = TableFood("a-food", name, "own", "plain", ingredients, {"ENERC": energy, "CA": calcium})
+    back = read_table(write_table([food], facts.catalogue), facts.catalogue)
+    assert back.errors == ()
+    assert back.foods[0].name == name
+    assert back.foods[0].values == pytest.approx(food.values, rel=1e-6)

@@ -1,0 +1,117 @@
+"""Contents of supplements against formula masses computed by hand, and labels."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from wainscot_core.errors import InputError
+from wainscot_core.labels import Label, as_fed, on_dry_matter, read_label
+from wainscot_core.reference import Reference
+from wainscot_core.stoichiometry import mass_share, molar_mass, parse_formula
+from wainscot_core.supplements import with_label
+
+WEIGHTS = {"H": 1.008, "C": 12.011, "N": 14.007, "O": 15.999, "Ca": 40.078, "P": 30.974}
+
+
+def test_formulas_with_brackets_and_water() -> None:
+    # Calcium citrate tetrahydrate: 3 Ca, 12 C, 10 + 8 H, 14 + 4 O.
+    assert parse_formula("Ca3(C6H5O7)2.4H2O") == {"Ca": 3, "C": 12, "H": 18, "O": 18}
+    assert molar_mass("CaCO3", WEIGHTS) == pytest.approx(100.09, abs=0.01)
+
+
+@pytest.mark.parametrize("formula", ["", "Ca(", "ca", "Ca)2", "H2O?"])
+def test_unreadable_formulas(formula: str) -> None:
+    with pytest.raises(ValueError, match="formula"):
+        parse_formula(formula)
+
+
+def test_a_part_that_is_not_there() -> None:
+    with pytest.raises(ValueError, match="does not hold"):
+        mass_share("CaCO3", "P", WEIGHTS)
+
+
+@pytest.mark.parametrize(
+    ("supplement", "tag", "percent"),
+    # Published contents by mass.
+    [
+        ("calcium-carbonate", "CA", 40.04),
+        ("potassium-chloride", "K", 52.45),
+        ("zinc-gluconate", "ZN", 14.35),
+        ("choline-bitartrate", "CHOLN", 41.13),
+        ("magnesium-oxide", "MG", 60.30),
+        ("sodium-chloride", "CLD", 60.66),
+        ("calcium-citrate", "CA", 21.08),
+        ("tricalcium-phosphate", "P", 19.97),
+        ("lysine-hcl", "LYS", 80.04),
+        ("thiamin-hcl", "THIA", 78.68),
+    ],
+)
+def test_contents_agree_with_formula_masses(
+    facts: Reference, supplement: str, tag: str, percent: float
+) -> None:
+    values = facts.supplements[f"supp:{supplement}"].values
+    per_g = {"g": 1.0, "mg": 1e-3, "ug": 1e-6}[facts.catalogue.get(tag).unit]
+    assert values[tag] * per_g == pytest.approx(percent, rel=0.001)
+
+
+def test_a_tablet_holds_what_its_name_says(facts: Reference) -> None:
+    library = facts.library
+    food = library.food("supp:zinc-tablet-10")
+    tablet = next(m for m in food.measures if m.name == "tablet")
+    zinc = library.values[library.row(food.id), facts.catalogue.index("ZN")]
+    assert zinc * tablet.grams / 100 == pytest.approx(10)
+
+
+def test_kelp_asks_for_its_label(facts: Reference) -> None:
+    kelp = facts.supplements["supp:kelp-powder"]
+    assert "ID" not in kelp.values
+    assert [q.tag for q in kelp.label] == ["ID"]
+    # 650 ug per g is 65 000 ug per 100 g.
+    assert with_label(kelp, {"ID": 650}, facts.catalogue)["ID"] == pytest.approx(65_000)
+
+
+DRY_FOOD = Label(protein=26, fat=16, fibre=4, moisture=10, ash=8)
+
+
+def test_a_label_by_hand() -> None:
+    """100 - 10 - 26 - 16 - 4 - 8 = 36; 3.5 x 26 + 8.5 x 16 + 3.5 x 36 = 353 kcal/100 g."""
+    found = read_label(DRY_FOOD)
+    assert found.per_100_g["CHOCDF"] - found.per_100_g["FIBTG"] == pytest.approx(36)
+    assert found.kcal_per_kg == pytest.approx(3530)
+    assert found.energy_shares["PROCNT"] == pytest.approx(91 / 353)
+    assert found.energy_shares["FAT"] == pytest.approx(136 / 353)
+    assert found.energy_shares["CHOCDF"] == pytest.approx(126 / 353)
+
+
+def test_nrc_predictive_by_its_published_example() -> None:
+    """Moisture 72, protein 8, fat 5, ash 2, crude fibre 1: 117.3 kcal per 100 g."""
+    found = read_label(Label(8, 5, 1, 72, 2), method="nrc-predictive")
+    assert found.kcal_per_kg / 10 == pytest.approx(117.3, abs=0.05)
+    assert [s.label for s in found.steps][1:] == [
+        "Gross energy",
+        "Energy digestibility",
+        "Digestible energy",
+        "Metabolisable energy",
+    ]
+
+
+@given(st.floats(1, 40), st.floats(1, 20), st.floats(0, 8), st.floats(5, 75), st.floats(0, 8))
+def test_dry_matter_and_back_is_the_same(protein, fat, fibre, moisture, ash) -> None:
+    label = Label(protein, fat, fibre, moisture, ash)
+    back = as_fed(on_dry_matter(label))
+    for name in ("protein", "fat", "fibre", "ash"):
+        assert getattr(back, name) == pytest.approx(getattr(label, name))
+    if protein + fat + fibre + moisture + ash < 99:
+        one, two = read_label(label), read_label(on_dry_matter(label))
+        assert one.kcal_per_kg == pytest.approx(two.kcal_per_kg)
+
+
+def test_a_label_that_adds_up_to_too_much_is_refused() -> None:
+    with pytest.raises(InputError, match="check the basis"):
+        read_label(Label(60, 30, 5, 10, 8))
+    with pytest.raises(InputError) as caught:
+        read_label(Label(26, 120, 4, 10, 8))
+    assert caught.value.field == "fat"
+
+
+def test_a_stated_energy_takes_precedence() -> None:
+    assert read_label(DRY_FOOD, kcal_per_kg=3700).per_100_g["ENERC"] == pytest.approx(370)

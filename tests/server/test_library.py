@@ -1,0 +1,227 @@
+"""Own foods, labels, import, prices, marks, strict policy, filters."""
+
+import json
+
+import pytest
+
+LABEL = {"protein": 26, "fat": 16, "fibre": 4, "moisture": 10, "ash": 8}
+
+
+def make_own(office, **changes):
+    body = {"name": "Crunchy dry food", "label": LABEL, "ingredients": "Chicken meal, rice, peas"}
+    return office.send("post", "own-foods", {**body, **changes})
+
+
+def analyse(office, lines, **changes):
+    body = {"lines": lines, "covers_days": 1, **changes}
+    return office.send("post", f"recipes/{office.recipe.pk}/analysis", body).json()
+
+
+def test_a_label_becomes_a_food_that_can_be_used(office, rival) -> None:
+    made = make_own(office)
+    assert made.status_code == 201
+    food = made.json()
+    assert food["allergens"] == {"chicken": "Chicken", "rice": "rice", "pea": "peas"}
+    report = analyse(office, [{"food": food["food_id"], "quantity": "100 g"}])
+    assert report["recipe"]["kcal"] == pytest.approx(353)
+    zinc = next(n for n in report["nutrients"] if n["key"] == "ZN")
+    assert zinc["status"] == "unproven"
+    assert office.get("foods?q=crunchy").json()[0]["id"] == food["food_id"]
+    # Another practice neither finds nor uses it.
+    assert food["food_id"] not in [f["id"] for f in rival.get("foods?q=crunchy").json()]
+    assert rival.get(f"foods/{food['food_id']}").status_code == 404
+    errors = analyse(rival, [{"food": food["food_id"], "quantity": "100 g"}])["line_errors"]
+    assert errors[0]["field"] == "food"
+
+
+def test_label_preview_shows_its_steps(office) -> None:
+    found = office.send("post", "own-foods/label", LABEL).json()
+    assert found["kcal_per_kg"] == pytest.approx(3530)
+    assert found["dry_matter"]["protein"] == pytest.approx(26 / 0.9)
+    assert found["steps"][0]["label"] == "Carbohydrate (NFE) by difference"
+    cups = office.send("post", "own-foods/label", {**LABEL, "kcal_per_cup": 412, "cup_grams": 110})
+    assert cups.json()["kcal_per_kg"] == pytest.approx(412 / 0.110)
+    wrong = office.send("post", "own-foods/label", {**LABEL, "protein": 80})
+    assert (wrong.status_code, wrong.json()["error"]["field"]) == (400, "protein")
+
+
+def test_editing_makes_a_new_revision(office) -> None:
+    food = make_own(office).json()
+    edited = office.send(
+        "put", f"own-foods/{food['id']}", {"name": "Crunchy", "values": {"ENERC": 400, "CA": 900}}
+    ).json()
+    assert (edited["revision"], [r["revision"] for r in edited["revisions"]]) == (2, [1])
+    assert edited["food_id"] == food["food_id"]
+    report = analyse(office, [{"food": food["food_id"], "quantity": "100 g"}])
+    assert report["recipe"]["kcal"] == pytest.approx(400)
+
+
+@pytest.mark.parametrize(
+    ("changes", "field"),
+    [
+        ({"label": None, "values": {"CA": 1}}, "values.ENERC"),
+        ({"label": None, "values": {"ENERC": 100, "GOLD": 1}}, "values.GOLD"),
+        ({"label": None, "values": {"ENERC": -1}}, "values.ENERC"),
+        ({"label": {**LABEL, "fat": 90}}, "label.protein"),
+        ({"name": ""}, "name"),
+    ],
+)
+def test_own_foods_that_cannot_be(office, changes, field) -> None:
+    answer = make_own(office, **changes)
+    assert (answer.status_code, answer.json()["error"]["field"]) == (400, field)
+    assert office.get("own-foods").json() == []
+
+
+GOOD = "slug,name,ENERC,CA\n" + "\n".join(f"food-{i},Food {i},100,5" for i in range(500))
+BAD = GOOD + "\nfood-x,X,much,5\nFood Y,Y,100,5\nfood-z,Z,,5"
+
+
+def test_import_shows_bad_rows_and_writes_nothing_until_accepted(office) -> None:
+    preview = office.send("post", "own-foods/import", {"text": BAD}).json()
+    assert (preview["good"], preview["imported"]) == (500, 0)
+    assert [(e["row"], e["column"]) for e in preview["errors"]] == [
+        (502, "ENERC"), (503, "slug"), (504, "ENERC"),
+    ]  # fmt: skip
+    refused = office.send("post", "own-foods/import", {"text": BAD, "accept": True})
+    assert refused.status_code == 400
+    assert "Nothing was imported" in refused.json()["error"]["message"]
+    assert office.get("own-foods").json() == []
+    taken = office.send("post", "own-foods/import", {"text": BAD, "accept": True, "skip_bad": True})
+    assert taken.json()["imported"] == 500
+    assert len(office.get("own-foods").json()) == 500
+
+
+def test_export_can_be_imported_again(office, rival) -> None:
+    make_own(office)
+    csv_text = office.browser.get("/api/own-foods/export?as=csv").content.decode()
+    json_text = office.browser.get("/api/own-foods/export?as=json").content.decode()
+    assert json.loads(json_text)["foods"][0]["per_100_g"]["PROCNT"] == 26
+    for text, kind in ((csv_text, "csv"), (json_text, "json")):
+        body = {"text": text, "format": kind, "accept": True}
+        assert rival.send("post", "own-foods/import", body).json()["imported"] == 1
+    assert len(rival.get("own-foods").json()) == 1
+    broken = rival.send("post", "own-foods/import", {"text": "{", "format": "json"})
+    assert broken.json()["error"]["field"] == "text"
+
+
+def test_price_is_shown_and_what_has_none_is_not_free(office) -> None:
+    path = "foods/usda:05062"
+    saved = office.send("patch", path, {"price": 6.4, "price_grams": 800, "shop": "Market"})
+    assert saved.status_code == 200
+    report = analyse(
+        office,
+        [{"food": "usda:05062", "quantity": "250 g"}, {"food": "usda:20445", "quantity": "1 cup"}],
+    )
+    # 6.40 for 800 g is 8.00 a kg; 250 g cost 2.00.
+    assert report["cost"] == {"lines": [2.0, None], "batch": 2.0, "per_day": 2.0, "unpriced": 1}
+    half = office.send("patch", path, {"price_grams": None})
+    assert half.json()["error"]["field"] == "price_grams"
+
+
+def test_marks_are_shown_and_suggested_last(office) -> None:
+    before = [f["id"] for f in office.get(f"foods?q=chicken breast&case={office.case.pk}").json()]
+    assert before[0] == "usda:05062"
+    marked = office.send(
+        "post",
+        f"cases/{office.case.pk}/client-foods",
+        {"food": "usda:05062", "mark": "will-not-use"},
+    )
+    assert marked.json() == [{"food": "usda:05062", "mark": "will-not-use"}]
+    office.send("patch", "foods/usda:05064", {"unavailable": True})
+    after = office.get(f"foods?q=chicken breast&case={office.case.pk}").json()
+    assert {f["id"]: f["mark"] for f in after if f["mark"]} == {
+        "usda:05062": "will-not-use",
+        "usda:05064": "unavailable",
+    }
+    assert [f["mark"] == "" for f in after] == sorted(
+        (f["mark"] == "" for f in after), reverse=True
+    )
+    report = analyse(office, [{"food": "usda:05062", "quantity": "100 g"}])
+    assert report["marks"] == [{"food": "usda:05062", "mark": "will-not-use"}]
+    listed = office.get("library?q=chicken breast&available=true").json()["foods"]
+    assert "usda:05064" not in [f["id"] for f in listed]
+    office.send(
+        "post", f"cases/{office.case.pk}/client-foods", {"food": "usda:05062", "mark": "fine"}
+    )
+    assert office.get(f"cases/{office.case.pk}/client-foods").json() == []
+
+
+def test_kelp_needs_its_label_and_then_brings_iodine(office) -> None:
+    kelp = next(f for f in office.get("foods?q=kelp").json() if f["id"] == "supp:kelp-powder")
+    assert kelp["questions"] == [{"tag": "ID", "unit": "ug", "per": "g"}]
+    lines = [
+        {"food": "usda:05062", "quantity": "500 g"},
+        {"food": "supp:kelp-powder", "quantity": "1 g"},
+    ]
+    iodine = next(n for n in analyse(office, lines)["nutrients"] if n["key"] == "ID")
+    assert iodine["unknown_lines"] == 1
+    office.send("patch", "foods/supp:kelp-powder", {"strengths": {"ID": 650}})
+    known = next(n for n in analyse(office, lines)["nutrients"] if n["key"] == "ID")
+    assert known["total"] == pytest.approx(iodine["total"] + 650)
+    bad = office.send("patch", "foods/supp:kelp-powder", {"strengths": {"ZN": 1}})
+    assert bad.json()["error"]["field"] == "strengths.ZN"
+
+
+def test_a_measure_of_the_practice_replaces_the_table(office, rival) -> None:
+    lines = [{"food": "usda:02047", "quantity": "1 tsp"}]
+    assert analyse(office, lines)["recipe"]["grams"] == 6
+    assert office.send("patch", "foods/usda:02047", {"measures": {"tsp": 2.1}}).status_code == 200
+    assert analyse(office, lines)["recipe"]["grams"] == 2.1
+    assert analyse(rival, lines)["recipe"]["grams"] == 6
+    bad = office.send("patch", "foods/usda:02047", {"measures": {"tsp": -1}})
+    assert bad.json()["error"]["field"] == "measures.tsp"
+
+
+def test_strict_wants_a_reason_for_an_incomplete_food(office) -> None:
+    path = f"cases/{office.case.pk}"
+    body = {"version": 1, "data_policy": "strict", "strict_groups": ["amino"]}
+    assert office.send("patch", path, body).status_code == 200
+    found = office.get(f"foods?q=chicken breast&case={office.case.pk}").json()[0]
+    assert found["incomplete"] == ["amino"]
+    save = {"version": office.recipe.version, "name": "Draft", "covers_days": 1}
+    line = {"food": "usda:05062", "quantity": "100 g"}
+    refused = office.send("put", f"recipes/{office.recipe.pk}", {**save, "lines": [line]})
+    assert refused.json()["error"]["field"] == "lines[0].override"
+    line["override"] = "the pattern of chicken is well known"
+    taken = office.send("put", f"recipes/{office.recipe.pk}", {**save, "lines": [line]})
+    assert taken.json()["lines"][0]["override"] == line["override"]
+    lysine = next(n for n in analyse(office, [line])["nutrients"] if n["key"] == "LYS")
+    assert lysine["status"] == "unproven"
+    graded = analyse(office, [line], data_policy="graded")
+    assert next(n for n in graded["nutrients"] if n["key"] == "LYS")["status"] == "met"
+
+
+def test_preparation_is_saved_and_computed(office) -> None:
+    line = {"food": "usda:05096", "quantity": "500 g", "preparation": "poultry-simmered-discarded"}
+    body = {"version": office.recipe.version, "name": "Draft", "covers_days": 1, "lines": [line]}
+    saved = office.send("put", f"recipes/{office.recipe.pk}", body).json()
+    assert saved["lines"][0]["preparation"] == line["preparation"]
+    assert "poultry-roasted" in [m["id"] for m in saved["lines"][0]["methods"]]
+    assert analyse(office, [line])["recipe"]["lines"][0]["fed_grams"] == pytest.approx(360)
+    bad = {**line, "preparation": "fish-baked"}
+    assert analyse(office, [bad])["line_errors"][0]["field"] == "preparation"
+
+
+def test_library_filters(office) -> None:
+    everything = office.get("library").json()
+    assert len(everything["foods"]) > 229
+    assert len(office.get("library?all=true").json()["foods"]) > 2900
+    zinc = office.get("library?richest=ZN&klass=fish").json()["foods"]
+    assert zinc[0]["name"].startswith("Oyster")
+    assert [f["value"] for f in zinc] == sorted((f["value"] for f in zinc), reverse=True)
+    free = office.get("library?without=chicken&q=chicken").json()["foods"]
+    assert all("hicken" not in f["name"] for f in free)
+    whole = office.get("library?complete=amino").json()["foods"]
+    assert 0 < len(whole) < len(everything["foods"])
+    bad = office.get("library?richest=GOLD")
+    assert (bad.status_code, bad.json()["error"]["field"]) == (400, "richest")
+
+
+def test_profile_carries_provenance_forms_and_handling(office) -> None:
+    profile = office.get("foods/usda:05096").json()
+    lysine = next(v for v in profile["values"] if v["key"] == "LYS")
+    assert (lysine["grade"], bool(lysine["citation"])) == ("pattern", True)
+    assert "usda:05098" in [f["id"] for f in profile["forms"]]
+    premix = office.get("foods/supp:premix-everyday").json()
+    assert "after cooking" in premix["handling"]["add"]
+    assert office.get("foods/usda:99999").status_code == 404

@@ -1,0 +1,93 @@
+import { useMutation } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { api, type Food, take } from "../../api/client";
+import { Button, Dialog, Field, TextInput } from "../../ui";
+
+/** What must be known before a food goes in: its label's strength, or why it is let in incomplete. */
+export function AskBeforeAdding({
+  food,
+  onClose,
+  onDone,
+}: {
+  food: Food;
+  onClose: () => void;
+  onDone: (override: string) => void;
+}) {
+  const [strengths, setStrengths] = useState<Record<string, string>>({});
+  const [reason, setReason] = useState("");
+  const save = useMutation({
+    mutationFn: async () => {
+      if (food.questions.length === 0) return;
+      await take(
+        api.PATCH("/api/foods/{food_id}", {
+          params: { path: { food_id: food.id } },
+          body: {
+            strengths: Object.fromEntries(
+              food.questions.map((q) => [
+                q.tag,
+                Number((strengths[q.tag] ?? "").replace(",", ".")),
+              ]),
+            ),
+          },
+        }),
+      );
+    },
+    onSuccess: () => onDone(reason),
+  });
+  function submit(event: FormEvent) {
+    event.preventDefault();
+    save.mutate();
+  }
+  return (
+    <Dialog open onClose={onClose} title={food.name}>
+      <form onSubmit={submit} className="flex flex-col gap-3">
+        {food.questions.length > 0 && (
+          <p>The strength of this supplement differs by product. Read it from the pack in hand.</p>
+        )}
+        {food.questions.map((q) => (
+          <Field
+            key={q.tag}
+            id={`ask-${q.tag}`}
+            label={`${NAMES[q.tag] ?? q.tag}, ${q.unit} per ${q.per}`}
+          >
+            <TextInput
+              id={`ask-${q.tag}`}
+              inputMode="decimal"
+              required
+              value={strengths[q.tag] ?? ""}
+              onChange={(e) => setStrengths({ ...strengths, [q.tag]: e.target.value })}
+              className="w-40 text-right"
+            />
+          </Field>
+        ))}
+        {food.incomplete.length > 0 && (
+          <Field
+            id="ask-reason"
+            label="Why use it all the same?"
+            hint={`Not fully analysed for ${food.incomplete.join(", ")}; this case is strict about that.`}
+          >
+            <TextInput
+              id="ask-reason"
+              required
+              value={reason}
+              onChange={(e) => setReason(e.target.value)}
+            />
+          </Field>
+        )}
+        {save.error && (
+          <p role="alert" className="text-madder">
+            {save.error.message}
+          </p>
+        )}
+        <div className="flex gap-2">
+          <Button kind="solid" type="submit" disabled={save.isPending}>
+            Add
+          </Button>
+          <Button onClick={onClose}>Leave it out</Button>
+        </div>
+      </form>
+    </Dialog>
+  );
+}
+
+const NAMES: Record<string, string> = { ID: "Iodine", F20D5N3: "EPA", F22D6N3: "DHA" };

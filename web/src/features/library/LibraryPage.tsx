@@ -1,0 +1,267 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useVirtualizer } from "@tanstack/react-virtual";
+import { useRef, useState } from "react";
+import { api, type ShelfFood, take } from "../../api/client";
+import { number, percent } from "../../app/format";
+import { Button, Loading, Problem, Select, TextInput } from "../../ui";
+import { Compare } from "./Compare";
+import { ImportDialog } from "./ImportDialog";
+import { OwnFoodDialog } from "./OwnFoodDialog";
+import { ProfilePanel } from "./ProfilePanel";
+
+const ANY = "any";
+const COMPLETE = [
+  { id: ANY, label: "Complete for: any" },
+  { id: "energy", label: "Macros complete" },
+  { id: "amino", label: "Amino acids complete" },
+  { id: "fats", label: "Fats complete" },
+  { id: "minerals", label: "Minerals complete" },
+  { id: "vitamins", label: "Vitamins complete" },
+];
+const MOST = 4;
+
+/** The library: find, filter, open, compare; add and import own foods. */
+export default function LibraryPage() {
+  const [q, setQ] = useState("");
+  const [klass, setKlass] = useState(ANY);
+  const [without, setWithout] = useState(ANY);
+  const [richest, setRichest] = useState(ANY);
+  const [complete, setComplete] = useState(ANY);
+  const [available, setAvailable] = useState(false);
+  const [all, setAll] = useState(false);
+  const [open, setOpen] = useState<string | null>(null);
+  const [picked, setPicked] = useState<string[]>([]);
+  const [comparing, setComparing] = useState(false);
+  const [dialog, setDialog] = useState<"own" | "import" | null>(null);
+  const only = (value: string) => (value === ANY ? undefined : value);
+  const query = {
+    q: q.trim() || undefined,
+    klass: only(klass),
+    without: only(without),
+    richest: only(richest),
+    complete: only(complete),
+    available: available || undefined,
+    all: all || undefined,
+  };
+  const shelf = useQuery({
+    queryKey: ["library", query],
+    queryFn: () => take(api.GET("/api/library", { params: { query } })),
+    placeholderData: keepPreviousData,
+  });
+  if (shelf.isPending) return <Loading what="the library" />;
+  if (shelf.isError) return <Problem error={shelf.error} retry={() => shelf.refetch()} />;
+  const { foods, classes, allergens, nutrients } = shelf.data;
+  const rich = nutrients.find((n) => n.id === richest);
+  const named = (any: string, list: string[]) => [
+    { id: ANY, label: any },
+    ...list.map((id) => ({ id, label: id })),
+  ];
+  function pick(id: string) {
+    setPicked((old) =>
+      old.includes(id) ? old.filter((p) => p !== id) : [...old, id].slice(-MOST),
+    );
+  }
+  return (
+    <main className="flex min-h-0 flex-1 flex-col">
+      <h1 className="sr-only">Library</h1>
+      <div className="flex flex-wrap items-center gap-2 border-line border-b px-4 py-2">
+        <TextInput
+          type="search"
+          aria-label="Find a food"
+          placeholder="Find: chicken thigh, courgette, mince"
+          value={q}
+          onChange={(e) => setQ(e.target.value)}
+          className="w-64"
+        />
+        <Select
+          label="Class"
+          value={klass}
+          onChange={setKlass}
+          options={named("Any class", classes)}
+        />
+        <Select
+          label="Free of"
+          value={without}
+          onChange={setWithout}
+          options={named("Free of: –", allergens)}
+        />
+        <Select
+          label="Richest in"
+          value={richest}
+          onChange={setRichest}
+          options={[
+            { id: ANY, label: "Richest in: –" },
+            ...nutrients.map((n) => ({ id: n.id, label: n.name })),
+          ]}
+          className="max-w-44"
+        />
+        <Select label="Complete for" value={complete} onChange={setComplete} options={COMPLETE} />
+        <Check label="available" value={available} onChange={setAvailable} />
+        <Check label="every row" value={all} onChange={setAll} />
+        <div className="ml-auto flex gap-1">
+          <Button disabled={picked.length < 2} onClick={() => setComparing(true)}>
+            Compare {picked.length > 0 && picked.length}
+          </Button>
+          <Button onClick={() => setDialog("import")}>Import, export</Button>
+          <Button kind="solid" onClick={() => setDialog("own")}>
+            Own food
+          </Button>
+        </div>
+      </div>
+      <div className="flex min-h-0 flex-1">
+        <section aria-label="Foods" className="flex min-w-0 flex-1 flex-col">
+          <p role="status" className="px-4 py-1 text-[13px] text-soft">
+            {number(foods.length)} foods
+            {!all && !q && ", plain whole foods and supplements only"}
+            {rich && `, richest in ${rich.name} per 1000 kcal first`}
+          </p>
+          {foods.length === 0 ? (
+            <p className="px-4 text-soft">
+              Nothing passes. Take away a filter, or enter the food yourself with “Own food”.
+            </p>
+          ) : (
+            <FoodRows
+              foods={foods}
+              open={open}
+              picked={picked}
+              richest={rich?.name}
+              onOpen={setOpen}
+              onPick={pick}
+            />
+          )}
+        </section>
+        <section
+          aria-label="Profile"
+          className="w-[30rem] shrink-0 overflow-auto border-line border-l"
+        >
+          {open ? (
+            <ProfilePanel key={open} foodId={open} onOpen={setOpen} />
+          ) : (
+            <p className="p-4 text-soft">
+              Choose a food to see its values, where each comes from, and what is not known. Tick up
+              to four to compare them.
+            </p>
+          )}
+        </section>
+      </div>
+      {comparing && <Compare foodIds={picked} onClose={() => setComparing(false)} />}
+      {dialog === "own" && (
+        <OwnFoodDialog
+          onClose={() => setDialog(null)}
+          onSaved={(food) => {
+            setDialog(null);
+            setOpen(food.food_id);
+          }}
+        />
+      )}
+      {dialog === "import" && <ImportDialog onClose={() => setDialog(null)} />}
+    </main>
+  );
+}
+
+function Check({
+  label,
+  value,
+  onChange,
+}: {
+  label: string;
+  value: boolean;
+  onChange: (value: boolean) => void;
+}) {
+  return (
+    <label className="flex items-center gap-1.5">
+      <input
+        type="checkbox"
+        checked={value}
+        onChange={(e) => onChange(e.target.checked)}
+        className="accent-verdigris"
+      />
+      {label}
+    </label>
+  );
+}
+
+const ROW = 30;
+
+function FoodRows({
+  foods,
+  open,
+  picked,
+  richest,
+  onOpen,
+  onPick,
+}: {
+  foods: ShelfFood[];
+  open: string | null;
+  picked: string[];
+  richest: string | undefined;
+  onOpen: (id: string) => void;
+  onPick: (id: string) => void;
+}) {
+  const scroller = useRef<HTMLDivElement>(null);
+  const rows = useVirtualizer({
+    count: foods.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW,
+    overscan: 12,
+  });
+  const columns = "grid grid-cols-[2rem_1fr_6.5rem_5rem_6rem_4rem_5rem] items-center gap-2 px-4";
+  return (
+    <>
+      <div
+        aria-hidden="true"
+        className={`${columns} border-line border-b py-1 text-[13px] text-soft`}
+      >
+        <span />
+        <span>Food</span>
+        <span>Class</span>
+        <span>Form</span>
+        <span className="text-right">{richest ? "/1000 kcal" : "kcal/100 g"}</span>
+        <span className="text-right">Known</span>
+        <span className="text-right">Price/kg</span>
+      </div>
+      <div ref={scroller} className="min-h-0 flex-1 overflow-auto">
+        <ul style={{ height: rows.getTotalSize(), position: "relative" }}>
+          {rows.getVirtualItems().map((item) => {
+            const food = foods[item.index];
+            if (!food) return null;
+            return (
+              <li
+                key={food.id}
+                className={`${columns} absolute inset-x-0 border-line border-b ${open === food.id ? "bg-groove" : "hover:bg-groove/60"}`}
+                style={{ top: item.start, height: ROW }}
+              >
+                <input
+                  type="checkbox"
+                  aria-label={`Compare ${food.name}`}
+                  checked={picked.includes(food.id)}
+                  onChange={() => onPick(food.id)}
+                  className="accent-verdigris"
+                />
+                <button
+                  type="button"
+                  onClick={() => onOpen(food.id)}
+                  className="truncate text-left"
+                >
+                  {food.name}
+                  {food.unavailable && (
+                    <span className="ml-2 text-[13px] text-madder">not to be had now</span>
+                  )}
+                </button>
+                <span className="truncate text-soft">{food.klass}</span>
+                <span className="truncate text-soft">{food.form}</span>
+                <span className="text-right">
+                  {food.value !== null
+                    ? number(food.value, food.value < 10 ? 2 : 0)
+                    : number(food.kcal_per_100g)}
+                </span>
+                <span className="text-right">{percent(food.known_share)}</span>
+                <span className="text-right">{number(food.price_per_kg, 2)}</span>
+              </li>
+            );
+          })}
+        </ul>
+      </div>
+    </>
+  );
+}
