@@ -118,17 +118,16 @@ export function reduce(state: State, action: Action): State {
       const lines = present.lines.map((line) =>
         accepted.has(line.key) ? { ...line, quantity: line.text } : line,
       );
+      // The first amount of a new line belongs to the step that added it.
+      if (changed.every((line) => line.quantity === "")) {
+        return { ...state, present: { ...present, lines } };
+      }
       return change(state, { ...present, lines }, `text:${first.key}`);
     }
     case "leave":
       return { ...state, merging: null };
-    case "add": {
-      // The amount that is accepted next belongs to the same step of undo.
-      return {
-        ...change(state, { ...present, lines: [...present.lines, action.line] }),
-        merging: `text:${action.line.key}`,
-      };
-    }
+    case "add":
+      return change(state, { ...present, lines: [...present.lines, action.line] });
     case "prepare":
       return change(
         state,

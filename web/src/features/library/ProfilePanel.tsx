@@ -133,7 +133,6 @@ export function ProfilePanel({ foodId, onOpen }: { foodId: string; onOpen: (id: 
                 <td className="whitespace-nowrap text-right">
                   <button
                     type="button"
-                    aria-label={`Source of ${v.name}`}
                     aria-expanded={shown === v.key}
                     onClick={() => setShown(shown === v.key ? null : v.key)}
                     className="rounded px-1 hover:bg-groove"
@@ -148,6 +147,7 @@ export function ProfilePanel({ foodId, onOpen }: { foodId: string; onOpen: (id: 
                     <span className="inline-block w-4 text-center text-[12px] text-soft">
                       {GRADE_MARK[v.grade]}
                     </span>
+                    <span className="sr-only">, source of {v.name}</span>
                   </button>
                 </td>
               </tr>
