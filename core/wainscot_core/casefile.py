@@ -15,13 +15,15 @@ from . import amounts
 from .adequacy import POLICIES
 from .amounts import Amount
 from .analysis import Totals, totals
+from .conditions import stage_of
 from .energy import Energy, by_multiplier, by_own_figure, check_weight
 from .errors import InputError
 from .foods import Food, FoodLibrary, Provenance
 from .forms import Prepared, prepare
 from .nutrients import convert
 from .reference import Reference
-from .standards import RequirementSet, requirement_set
+from .requirements import Decision, FeedingFacts, MergedSet, check_decision, merge
+from .standards import RequirementSet
 
 MAX_LINES = 200
 
@@ -48,11 +50,16 @@ class Case:
     dog_name: str
     weight_kg: float
     energy: Energy
-    requirements: RequirementSet
+    merged: MergedSet
     library: FoodLibrary
     lines: tuple[Line, ...]
     days: float
     policy: str
+
+    @property
+    def requirements(self) -> RequirementSet:
+        """The merged requirement set."""
+        return self.merged.requirements
 
 
 def sum_lines(library: FoodLibrary, lines: Sequence[Line], days: float) -> Totals:
@@ -113,8 +120,17 @@ def read_case(reference: Reference, data: dict[str, Any]) -> Case:
         reference.energy, _number(dog["weight_kg"], "dog.weight_kg"), "dog.weight_kg"
     )
     energy = read_energy(reference, weight, _section(data, "energy"))
-    targets = _section(data, "targets")
-    requirements = read_targets(reference, targets)
+    ideal = dog.get("ideal_weight_kg")
+    facts = FeedingFacts(
+        weight,
+        weight
+        if ideal is None
+        else check_weight(
+            reference.energy, _number(ideal, "dog.ideal_weight_kg"), "dog.ideal_weight_kg"
+        ),
+        energy.target_kcal,
+    )
+    merged = read_targets(reference, _section(data, "targets"), facts)
     recipe = _section(data, "recipe")
     days = _number(recipe.get("covers_days", 1), "recipe.covers_days")
     if not 0 < days <= 366:
@@ -127,7 +143,7 @@ def read_case(reference: Reference, data: dict[str, Any]) -> Case:
     name = dog.get("name", "")
     if not isinstance(name, str):
         raise InputError("dog.name", "must be text")
-    return Case(name, weight, energy, requirements, library, lines, days, policy)
+    return Case(name, weight, energy, merged, library, lines, days, policy)
 
 
 def read_energy(reference: Reference, weight_kg: float, data: dict[str, Any]) -> Energy:
@@ -149,22 +165,62 @@ def read_energy(reference: Reference, weight_kg: float, data: dict[str, Any]) ->
         raise error.under("energy") from None
 
 
-def read_targets(reference: Reference, data: dict[str, Any]) -> RequirementSet:
-    """The targets section: standard and life stage."""
+def read_targets(reference: Reference, data: dict[str, Any], facts: FeedingFacts) -> MergedSet:
+    """The targets section: standard, life stage, conditions with stage, decisions."""
     standard_id = data.get("standard")
     if standard_id not in reference.standards:
         raise InputError(
             "targets.standard",
             f"unknown standard {standard_id!r}; use one of: {', '.join(reference.standards)}",
         )
+    conditions = []
+    for i, entry in enumerate(_list(data.get("conditions", []), "targets.conditions")):
+        field = f"targets.conditions[{i}]"
+        item = _object(entry, field)
+        condition = reference.conditions.get(str(item.get("id")))
+        if condition is None:
+            raise InputError(
+                f"{field}.id",
+                f"unknown condition {item.get('id')!r}; use one of: {', '.join(reference.conditions)}",
+            )
+        try:
+            conditions.append((condition, stage_of(condition, str(item.get("stage") or ""))))
+        except InputError as error:
+            raise error.under(field) from None
+    decisions = []
+    for i, entry in enumerate(_list(data.get("decisions", []), "targets.decisions")):
+        field = f"targets.decisions[{i}]"
+        item = _object(entry, field)
+        value = item.get("value")
+        decision = Decision(
+            str(item.get("key", "")),
+            str(item.get("bound", "")),
+            None if value is None else _number(value, f"{field}.value"),
+            str(item.get("by", "")),
+            str(item.get("reason", "")),
+        )
+        try:
+            decisions.append(check_decision(reference.catalogue, decision))
+        except InputError as error:
+            raise error.under(field) from None
     try:
-        return requirement_set(
+        return merge(
             reference.catalogue,
             reference.standards[standard_id],
             str(data.get("life_stage", "adult")),
+            conditions,
+            facts,
+            decisions,
+            hold_per_kg75=any(c.id == "overweight" for c, _ in conditions),
         )
     except InputError as error:
         raise error.under("targets") from None
+
+
+def _list(value: object, field: str) -> list[Any]:
+    if not isinstance(value, list):
+        raise InputError(field, "must be a list")
+    return value
 
 
 def with_own_foods(library: FoodLibrary, entries: object) -> FoodLibrary:

@@ -12,7 +12,9 @@ import numpy as np
 import yaml
 
 from .allergens import AllergenWords
+from .conditions import Condition, read_conditions
 from .energy import EnergyRules
+from .energy_methods import MethodRules
 from .foods import UNKNOWN, Food, FoodLibrary, Measure, Provenance, fill_derived
 from .forms import Method, read_methods
 from .hazards import FoodHazard, food_hazards
@@ -35,6 +37,9 @@ class Reference:
     supplements: dict[str, Supplement]
     allergens: AllergenWords
     traits: tuple[Trait, ...]
+    conditions: dict[str, Condition]
+    energy_methods: MethodRules
+    weight: dict[str, Any]
 
 
 def _yaml(path: Path) -> dict[str, Any]:
@@ -119,6 +124,7 @@ def load(folder: Path) -> Reference:
         [s.provenance for s in supplements],
     )
     preparations = folder / "preparations"
+    methods = _yaml(folder / "energy" / "methods.yaml")
     return Reference(
         catalogue,
         library,
@@ -133,4 +139,7 @@ def load(folder: Path) -> Reference:
         {s.food.id: s for s in supplements},
         AllergenWords.from_data(_yaml(folder / "library" / "allergens.yaml")["groups"]),
         read_traits(_yaml(folder / "library" / "traits.yaml")),
+        read_conditions(_yaml(folder / "conditions" / "conditions.yaml")),
+        MethodRules.from_data(methods),
+        {key: methods[key] for key in ("ideal_weight", "weight_plan", "cold")},
     )

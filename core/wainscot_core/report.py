@@ -14,6 +14,7 @@ from .casefile import Case, Line, sum_lines
 from .energy import Energy
 from .foods import FloatArray, Food, FoodLibrary
 from .hazards import FoodHazard, cautions
+from .requirements import MergedSet
 from .standards import Limit, RequirementSet
 
 
@@ -239,6 +240,37 @@ def recipe_report(
     }
 
 
+def merged_report(merged: MergedSet) -> dict[str, Any]:
+    """Conflicts in words with their options, what must be signed off, what goes under the standard."""
+    return {
+        "conflicts": [
+            {
+                "key": c.key,
+                "name": c.name,
+                "kind": c.kind,
+                "words": c.words,
+                "floor": clean(c.floor.value),
+                "ceiling": clean(c.ceiling.value),
+                "unit": c.floor.unit,
+                "options": [
+                    {
+                        "id": o.id,
+                        "text": o.text,
+                        "bound": o.bound,
+                        "value": clean(o.value),
+                        "whose": o.whose,
+                    }
+                    for o in c.options
+                ],
+                "decided": {"by": c.decided.by, "reason": c.decided.reason} if c.decided else None,
+            }
+            for c in merged.conflicts
+        ],
+        "sign_off": list(merged.sign_off),
+        "under_standard": list(merged.under_standard),
+    }
+
+
 def case_report(case: Case, hazards: Sequence[FoodHazard]) -> dict[str, Any]:
     """The analysis of a case file, with every nutrient's sources (docs/formats/analysis.schema.json)."""
     report = recipe_report(
@@ -252,6 +284,7 @@ def case_report(case: Case, hazards: Sequence[FoodHazard]) -> dict[str, Any]:
     )
     sums = sum_lines(case.library, case.lines, case.days)
     del report["contributions"]
+    report.update(merged_report(case.merged))
     for i, nutrient in enumerate(report["nutrients"]):
         nutrient["sources"] = nutrient_sources(case.library, case.lines, sums, i)
     return report

@@ -4,7 +4,14 @@ from django.http import HttpRequest, JsonResponse
 from django.urls import path, re_path
 from drf_spectacular.views import SpectacularAPIView
 
-from . import views_cases, views_library, views_own_foods, views_recipes, views_session
+from . import (
+    views_cases,
+    views_library,
+    views_own_foods,
+    views_recipes,
+    views_session,
+    views_targets,
+)
 from .errors import error_body
 
 
@@ -25,6 +32,12 @@ urlpatterns = [
     path("recipes/<int:pk>", views_recipes.RecipeView.as_view()),
     path("recipes/<int:pk>/analysis", views_recipes.AnalysisView.as_view()),
     path("recipes/<int:pk>/explain", views_recipes.ExplainView.as_view()),
+    path("cases/<int:pk>/energy", views_targets.EnergyView.as_view()),
+    path("cases/<int:pk>/volume", views_targets.VolumeView.as_view()),
+    path("cases/<int:pk>/targets", views_targets.TargetsView.as_view()),
+    path("cases/<int:pk>/targets/export", views_targets.TargetsExportView.as_view()),
+    path("cases/<int:pk>/file", views_targets.CaseFileView.as_view()),
+    path("conditions", views_targets.ConditionListView.as_view()),
     path("cases/<int:pk>/client-foods", views_library.ClientFoodsView.as_view()),
     path("foods", views_library.FoodSearchView.as_view()),
     path("foods/<str:food_id>", views_library.ProfileView.as_view()),

@@ -21,7 +21,10 @@ from .serializers import (
     RecipeSerializer,
 )
 
-DOG_FIELDS = ("weight_kg", "body_condition")
+DOG_FIELDS = (
+    "weight_kg", "body_condition", "ideal_weight_kg", "adult_weight_kg", "age_months", "neutered",
+    "activity", "litter_size", "lactation_week",
+)  # fmt: skip
 
 
 class CaseListView(APIView):

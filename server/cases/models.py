@@ -34,6 +34,9 @@ class Dog(PracticeRecord):
     ideal_weight_kg = models.FloatField(null=True, blank=True)
     body_condition = models.PositiveSmallIntegerField(null=True, blank=True)
     activity = models.CharField(max_length=40, blank=True, default="typical")
+    adult_weight_kg = models.FloatField(null=True, blank=True)
+    litter_size = models.PositiveSmallIntegerField(null=True, blank=True)
+    lactation_week = models.PositiveSmallIntegerField(null=True, blank=True)
 
     def __str__(self) -> str:
         return self.name
@@ -64,6 +67,8 @@ class Case(PracticeRecord):
     title = models.CharField(max_length=160, blank=True)
     conditions = models.JSONField(default=list, blank=True)
     reactions = models.JSONField(default=list, blank=True)
+    # What was decided about limits: [{key, bound, value, by, reason}].
+    decisions = models.JSONField(default=list, blank=True)
     energy_method = models.CharField(max_length=40, default="rer-multiplier")
     multiplier = models.FloatField(null=True, blank=True, default=1.6)
     kcal_per_day = models.FloatField(null=True, blank=True)

@@ -1,5 +1,6 @@
 """Saving recipes without overwriting, and computing them."""
 
+import json
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
@@ -19,6 +20,7 @@ from wainscot_core.energy import Energy
 from wainscot_core.errors import InputError
 from wainscot_core.foods import FoodLibrary
 from wainscot_core.forms import prepare
+from wainscot_core.requirements import FeedingFacts, MergedSet
 from wainscot_core.standards import RequirementSet
 
 from .models import Line, Recipe
@@ -98,16 +100,40 @@ def case_energy(case: Case) -> Energy:
     return read_energy(reference(), case.dog.weight_kg, given)
 
 
-@lru_cache(maxsize=64)
-def _published(standard: str, life_stage: str) -> RequirementSet:
-    return read_targets(reference(), {"standard": standard, "life_stage": life_stage})
+def case_targets(case: Case) -> dict[str, Any]:
+    """The targets section of a case, as the case file has it."""
+    return {
+        "standard": case.standard,
+        "life_stage": case.life_stage,
+        "conditions": [{"id": c["id"], "stage": c.get("stage", "")} for c in case.conditions],
+        "decisions": case.decisions,
+    }
+
+
+def case_merged(
+    case: Case, standard: str | None = None, life_stage: str | None = None
+) -> MergedSet:
+    """The case's merged requirement set, or that on another standard for a look."""
+    targets = case_targets(case)
+    targets.update(standard=standard or case.standard, life_stage=life_stage or case.life_stage)
+    facts = FeedingFacts(
+        case.dog.weight_kg,
+        case.dog.ideal_weight_kg or case.dog.weight_kg,
+        case_energy(case).target_kcal,
+    )
+    return _merged(json.dumps(targets, sort_keys=True), facts)
+
+
+@lru_cache(maxsize=256)
+def _merged(targets: str, facts: FeedingFacts) -> MergedSet:
+    return read_targets(reference(), json.loads(targets), facts)
 
 
 def case_requirements(
     case: Case, standard: str | None = None, life_stage: str | None = None
 ) -> RequirementSet:
-    """The case's requirement set, or that of another standard for a look."""
-    return _published(standard or case.standard, life_stage or case.life_stage)
+    """The limits of the case's merged set."""
+    return case_merged(case, standard, life_stage).requirements
 
 
 def incomplete_groups(case: Case, library: FoodLibrary, food_id: str) -> list[str]:

@@ -58,6 +58,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases/{id}/energy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every method side by side for this dog. */
+        get: operations["cases_energy_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The case with one recipe as a case file (docs/formats/case.schema.json). */
+        get: operations["cases_file_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases/{id}/recipes": {
         parameters: {
             query?: never;
@@ -69,6 +103,75 @@ export interface paths {
         put?: never;
         /** @description Start a recipe in a case, empty or as a copy. */
         post: operations["cases_recipes_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{id}/targets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Standard, life stage and conditions merged, with every origin and conflict. */
+        get: operations["cases_targets_retrieve"];
+        put?: never;
+        /** @description Decide about a limit, with a reason; or take a decision back. */
+        post: operations["cases_targets_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{id}/targets/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The merged requirement set as CSV. */
+        get: operations["cases_targets_export_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{id}/volume": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What a volume rule gives this dog with one of its recipes. */
+        post: operations["cases_volume_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/conditions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The conditions that can be chosen, with their stages. */
+        get: operations["conditions_list"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -458,6 +561,55 @@ export interface components {
             /** @default  */
             stage: string;
         };
+        ConditionChoice: {
+            id: string;
+            name: string;
+            stages: components["schemas"]["Stage"][];
+        };
+        ConditionRequest: {
+            id: string;
+            name: string;
+            /** @default  */
+            stage: string;
+        };
+        /** @description What a condition of the case asks beside numbers. */
+        ConditionWords: {
+            id: string;
+            name: string;
+            stage: string;
+            words: {
+                [key: string]: string;
+            };
+            recheck_days: number;
+            sign_off: string;
+            source: string;
+        };
+        Conflict: {
+            key: string;
+            name: string;
+            kind: string;
+            words: string;
+            /** Format: double */
+            floor: number;
+            /** Format: double */
+            ceiling: number;
+            unit: string;
+            options: components["schemas"]["ConflictOption"][];
+            decided: components["schemas"]["Decided"] | null;
+        };
+        ConflictOption: {
+            id: string;
+            text: string;
+            /**
+             * @description * `min` - min
+             *     * `max` - max
+             * @enum {string}
+             */
+            bound: "min" | "max";
+            /** Format: double */
+            value: number;
+            whose: string;
+        };
         Cost: {
             lines: (number | null)[];
             /** Format: double */
@@ -465,6 +617,25 @@ export interface components {
             /** Format: double */
             per_day: number;
             unpriced: number;
+        };
+        Decided: {
+            by: string;
+            reason: string;
+        };
+        /** @description `value` null takes the bound away; `undo` forgets the decision. */
+        DecisionRequest: {
+            key: string;
+            /**
+             * @description * `min` - min
+             *     * `max` - max
+             * @enum {string}
+             */
+            bound: "min" | "max";
+            /** Format: double */
+            value?: number | null;
+            by?: string;
+            reason?: string;
+            undo?: boolean;
         };
         Dog: {
             readonly id: number;
@@ -488,6 +659,12 @@ export interface components {
             /** Format: int64 */
             body_condition?: number | null;
             activity?: string;
+            /** Format: double */
+            adult_weight_kg?: number | null;
+            /** Format: int64 */
+            litter_size?: number | null;
+            /** Format: int64 */
+            lactation_week?: number | null;
         };
         EnergyReport: {
             /** Format: double */
@@ -496,12 +673,32 @@ export interface components {
             target_kcal: number;
             steps: components["schemas"]["Step"][];
         };
+        /** @description Every method side by side; `life_stage` is derived from age, weight and activity. */
+        EnergyView: {
+            life_stage: string;
+            chosen: components["schemas"]["EnergyReport"];
+            estimates: components["schemas"]["Estimate"][];
+            ideal: components["schemas"]["IdealWeight"] | null;
+            plan: components["schemas"]["WeightPlan"] | null;
+        };
         Error: {
             error: components["schemas"]["ErrorDetail"];
         };
         ErrorDetail: {
             field: string;
             message: string;
+        };
+        Estimate: {
+            id: string;
+            school: string;
+            label: string;
+            /** Format: double */
+            kcal: number;
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+            step: components["schemas"]["Step"];
         };
         Explain: {
             key: string;
@@ -561,6 +758,15 @@ export interface components {
             heat: string;
             add: string;
             block: string;
+        };
+        IdealWeight: {
+            /** Format: double */
+            typical_kg: number;
+            /** Format: double */
+            low_kg: number;
+            /** Format: double */
+            high_kg: number;
+            steps: components["schemas"]["Step"][];
         };
         ImportInRequest: {
             text: string;
@@ -701,6 +907,22 @@ export interface components {
             /** Format: double */
             grams: number;
             source: string;
+        };
+        MergedLimit: {
+            key: string;
+            name: string;
+            unit: string;
+            /** Format: double */
+            min: number | null;
+            /** Format: double */
+            recommended: number | null;
+            /** Format: double */
+            max: number | null;
+            /** Format: double */
+            min_per_day: number | null;
+            /** Format: double */
+            max_per_day: number | null;
+            origin: components["schemas"]["Origin"][];
         };
         Method: {
             id: string;
@@ -849,6 +1071,24 @@ export interface components {
             /** Format: double */
             weight_kg?: number;
             body_condition?: number | null;
+            /** Format: double */
+            ideal_weight_kg?: number | null;
+            /** Format: double */
+            adult_weight_kg?: number | null;
+            age_months?: number | null;
+            neutered?: boolean | null;
+            /**
+             * @description * `low` - low
+             *     * `typical` - typical
+             *     * `high` - high
+             *     * `working` - working
+             * @enum {string}
+             */
+            activity?: "low" | "typical" | "high" | "working";
+            litter_size?: number | null;
+            lactation_week?: number | null;
+            conditions?: components["schemas"]["ConditionRequest"][];
+            reactions?: components["schemas"]["ReactionRequest"][];
         };
         PatchedPracticeFoodRequest: {
             /** Format: double */
@@ -966,6 +1206,11 @@ export interface components {
             /** @default  */
             what: string;
         };
+        ReactionRequest: {
+            food: string;
+            /** @default  */
+            what: string;
+        };
         Recipe: {
             readonly id: number;
             readonly case: number;
@@ -1048,6 +1293,10 @@ export interface components {
             username: string;
             password: string;
         };
+        Stage: {
+            id: string;
+            name: string;
+        };
         Standard: {
             id: string;
             name: string;
@@ -1064,6 +1313,38 @@ export interface components {
             unit: string;
             source: string;
             confidence: string;
+        };
+        Targets: {
+            name: string;
+            /** Format: double */
+            kcal_per_day: number;
+            limits: components["schemas"]["MergedLimit"][];
+            conflicts: components["schemas"]["Conflict"][];
+            sign_off: string[];
+            under_standard: string[];
+            conditions: components["schemas"]["ConditionWords"][];
+        };
+        VolumeInRequest: {
+            rule: string;
+            recipe: number;
+        };
+        VolumeOut: {
+            step: components["schemas"]["Step"];
+            /** Format: double */
+            share_of_target: number;
+        };
+        WeightPlan: {
+            /** Format: double */
+            target_kg: number;
+            /** Format: double */
+            pct_per_week: number;
+            /** Format: double */
+            start_kcal: number;
+            /** Format: double */
+            floor_kcal: number;
+            weeks: number;
+            weights_kg: number[];
+            steps: components["schemas"]["Step"][];
         };
     };
     responses: never;
@@ -1272,6 +1553,68 @@ export interface operations {
             };
         };
     };
+    cases_energy_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EnergyView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cases_file_retrieve: {
+        parameters: {
+            query: {
+                recipe: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     cases_recipes_create: {
         parameters: {
             query?: never;
@@ -1301,6 +1644,165 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cases_targets_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Targets"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cases_targets_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DecisionRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Targets"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cases_targets_export_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cases_volume_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VolumeInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VolumeOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    conditions_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConditionChoice"][];
                 };
             };
         };

@@ -1,0 +1,267 @@
+"""Energy methods, merged targets, conflicts and decisions, the case file."""
+
+import csv
+import io
+from typing import Any
+
+from cases.models import Case
+from diets.energy import energy_view, volume
+from diets.models import Recipe
+from diets.services import (
+    LineText,
+    StaleWriteError,
+    case_energy,
+    case_merged,
+    case_targets,
+    resolve_lines,
+)
+from django.http import HttpResponse
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from library.facts import reference
+from library.models import OwnFood
+from library.practice import library_for
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+from wainscot_core.conditions import stage_of
+from wainscot_core.report import clean, energy_report, limit_origins, merged_report
+from wainscot_core.requirements import Decision, check_decision
+from wainscot_core.standards import Limit
+
+from .scoping import own
+from .serializers import (
+    ConditionChoiceSerializer,
+    DecisionSerializer,
+    EnergyViewSerializer,
+    ErrorSerializer,
+    TargetsSerializer,
+    VolumeInSerializer,
+    VolumeOutSerializer,
+)
+
+
+class EnergyView(APIView):
+    """Every method side by side for this dog."""
+
+    @extend_schema(responses={200: EnergyViewSerializer, 404: ErrorSerializer})
+    def get(self, request: Request, pk: int) -> Response:
+        case = own(Case, request, pk, "dog")
+        return Response(energy_view(case, energy_report(case_energy(case))))
+
+
+class VolumeView(APIView):
+    """What a volume rule gives this dog with one of its recipes."""
+
+    @extend_schema(
+        request=VolumeInSerializer,
+        responses={200: VolumeOutSerializer, 400: ErrorSerializer, 404: ErrorSerializer},
+    )
+    def post(self, request: Request, pk: int) -> Response:
+        case = own(Case, request, pk, "dog")
+        form = VolumeInSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        recipe = own(Recipe, request, form.validated_data["recipe"])
+        library = library_for(request.user.practice)
+        texts = [LineText(x.food, x.quantity, "", x.preparation) for x in recipe.lines.all()]
+        good, _ = resolve_lines(library, texts)
+        step, _ = volume(case, library, list(good.values()), form.validated_data["rule"])
+        return Response(
+            {"step": step.as_dict(), "share_of_target": step.value / case_energy(case).target_kcal}
+        )
+
+
+def _name(key: str) -> str:
+    catalogue = reference().catalogue
+    return next((r.name for r in catalogue.ratios if r.key == key), None) or catalogue.get(key).name
+
+
+def limit_data(limit: Limit, kcal_per_day: float) -> dict[str, Any]:
+    """A merged limit per 1000 kcal and for this dog's day."""
+    day = kcal_per_day / 1000 if limit.unit != "ratio" else 1.0
+    return {
+        "key": limit.key,
+        "name": _name(limit.key),
+        "unit": limit.unit,
+        "min": clean(limit.minimum),
+        "recommended": clean(limit.recommended),
+        "max": clean(limit.maximum),
+        "min_per_day": None if limit.minimum is None else clean(limit.minimum * day),
+        "max_per_day": None if limit.maximum is None else clean(limit.maximum * day),
+        "origin": limit_origins(limit),
+    }
+
+
+def targets_data(case: Case) -> dict[str, Any]:
+    """The merged targets of a case."""
+    merged, kcal = case_merged(case), case_energy(case).target_kcal
+    words = []
+    for entry in case.conditions:
+        condition = reference().conditions[entry["id"]]
+        stage = stage_of(condition, entry.get("stage", ""))
+        words.append(
+            {
+                "id": condition.id, "name": condition.name, "stage": condition.stages[stage],
+                "words": condition.words, "recheck_days": condition.recheck_days[stage],
+                "sign_off": condition.sign_off[stage], "source": condition.source,
+            }
+        )  # fmt: skip
+    return {
+        "name": merged.requirements.name,
+        "kcal_per_day": clean(kcal),
+        "limits": [limit_data(x, kcal) for x in merged.requirements.limits.values()],
+        **merged_report(merged),
+        "conditions": words,
+    }
+
+
+class TargetsView(APIView):
+    """Standard, life stage and conditions merged, with every origin and conflict."""
+
+    @extend_schema(responses={200: TargetsSerializer, 404: ErrorSerializer})
+    def get(self, request: Request, pk: int) -> Response:
+        return Response(targets_data(own(Case, request, pk, "dog")))
+
+    @extend_schema(
+        request=DecisionSerializer,
+        responses={200: TargetsSerializer, 400: ErrorSerializer, 404: ErrorSerializer},
+    )
+    def post(self, request: Request, pk: int) -> Response:
+        """Decide about a limit, with a reason; or take a decision back."""
+        case = own(Case, request, pk, "dog")
+        form = DecisionSerializer(data=request.data)
+        form.is_valid(raise_exception=True)
+        data = form.validated_data
+        kept = [d for d in case.decisions if (d["key"], d["bound"]) != (data["key"], data["bound"])]
+        if not data.get("undo"):
+            decision = check_decision(
+                reference().catalogue,
+                Decision(
+                    data["key"],
+                    data["bound"],
+                    data.get("value"),
+                    data.get("by", ""),
+                    data.get("reason", ""),
+                ),
+            )
+            kept.append(
+                {
+                    "key": decision.key,
+                    "bound": decision.bound,
+                    "value": decision.value,
+                    "by": decision.by,
+                    "reason": decision.reason,
+                }
+            )
+        updated = Case.objects.filter(pk=case.pk, version=case.version).update(
+            decisions=kept, version=case.version + 1
+        )
+        if not updated:
+            raise StaleWriteError(case)
+        return Response(targets_data(own(Case, request, pk, "dog")))
+
+    def represent(self, case: Case) -> Any:
+        """The stored case's targets, for a stale write."""
+        return targets_data(case)
+
+
+class TargetsExportView(APIView):
+    """The merged requirement set as CSV."""
+
+    @extend_schema(responses={(200, "text/csv"): OpenApiTypes.STR, 404: ErrorSerializer})
+    def get(self, request: Request, pk: int) -> HttpResponse:
+        case = own(Case, request, pk, "dog")
+        data = targets_data(case)
+        out = io.StringIO()
+        writer = csv.writer(out, lineterminator="\n")
+        writer.writerow(
+            ["key", "name", "unit", "min_per_1000_kcal", "recommended_per_1000_kcal", "max_per_1000_kcal",
+             "min_per_day", "max_per_day", "set_by"]
+        )  # fmt: skip
+        for x in data["limits"]:
+            sources = "; ".join(
+                f"{o['which']} {o['printed']}: {o['source']} ({o['citation']})" for o in x["origin"]
+            )
+            writer.writerow(
+                [
+                    x["key"],
+                    x["name"],
+                    x["unit"],
+                    x["min"],
+                    x["recommended"],
+                    x["max"],
+                    x["min_per_day"],
+                    x["max_per_day"],
+                    sources,
+                ]
+            )
+        name = f"targets-{case.pk}.csv"
+        return HttpResponse(
+            out.getvalue(),
+            content_type="text/csv",
+            headers={"Content-Disposition": f'attachment; filename="{name}"'},
+        )
+
+
+class ConditionListView(APIView):
+    """The conditions that can be chosen, with their stages."""
+
+    @extend_schema(responses=ConditionChoiceSerializer(many=True))
+    def get(self, request: Request) -> Response:
+        return Response(
+            [
+                {
+                    "id": c.id,
+                    "name": c.name,
+                    "stages": [{"id": k, "name": v} for k, v in c.stages.items()],
+                }
+                for c in reference().conditions.values()
+            ]
+        )
+
+
+class CaseFileView(APIView):
+    """The case with one recipe as a case file (docs/formats/case.schema.json)."""
+
+    @extend_schema(
+        parameters=[OpenApiParameter("recipe", int, required=True)],
+        responses={200: OpenApiTypes.OBJECT, 404: ErrorSerializer},
+    )
+    def get(self, request: Request, pk: int) -> Response:
+        case = own(Case, request, pk, "dog")
+        recipe = own(Recipe, request, int(request.query_params.get("recipe") or 0))
+        dog = case.dog
+        lines = []
+        for line in recipe.lines.all():
+            entry: dict[str, Any] = {"food": line.food}
+            good, _ = resolve_lines(
+                library_for(request.user.practice), [LineText(line.food, line.quantity)]
+            )
+            entry["grams"] = clean(good[0].amount.grams) if good else None
+            if line.preparation:
+                entry["preparation"] = line.preparation
+            lines.append(entry)
+        used = {line["food"] for line in lines}
+        foods = [
+            {"id": f.food_id, "name": f.name, "per_100_g": f.values}
+            for f in OwnFood.objects.for_practice(request.user.practice)
+            if f.food_id in used
+        ]
+        return Response(
+            {
+                "format": "wainscot-case",
+                "version": 1,
+                "dog": {
+                    "name": dog.name, "breed": dog.breed, "sex": dog.sex, "neutered": dog.neutered,
+                    "age_months": dog.age_months, "weight_kg": dog.weight_kg,
+                    "ideal_weight_kg": dog.ideal_weight_kg, "body_condition": dog.body_condition,
+                    "activity": dog.activity,
+                },
+                "energy": {"kcal_per_day": case.kcal_per_day} if case.energy_method == "kcal_per_day"
+                else {"method": "rer-multiplier", "multiplier": case.multiplier},
+                "targets": case_targets(case),
+                "data_policy": case.data_policy,
+                "foods": foods,
+                "recipe": {"covers_days": recipe.covers_days, "lines": lines},
+            }
+        )  # fmt: skip
