@@ -66,7 +66,7 @@ class MethodRules:
         methods = tuple(
             Method(
                 m["id"], m["school"], m["label"], m["kind"], frozenset(m.get("for", "adult").split()),
-                m.get("on") == "ideal", m, m["source"], m["confidence"],
+                m.get("basis") == "ideal", m, m["source"], m["confidence"],
             )
             for m in data["methods"]
         )  # fmt: skip

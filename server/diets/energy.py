@@ -56,8 +56,10 @@ def dog_facts(case: Case) -> DogFacts:
         if dog.body_condition < 4:
             tags.add("thin")
     tags |= _breed_tags(dog)
+    found = ideal(case)
     return DogFacts(
-        dog.weight_kg, dog.ideal_weight_kg, dog.adult_weight_kg, dog.litter_size,
+        dog.weight_kg, dog.ideal_weight_kg or (found.typical_kg if found else None),
+        dog.adult_weight_kg, dog.litter_size,
         dog.lactation_week, frozenset(tags),
     )  # fmt: skip
 

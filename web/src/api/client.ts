@@ -13,6 +13,7 @@ export type ShelfFood = Schemas["ShelfFood"];
 export type Profile = Schemas["Profile"];
 export type OwnFood = Schemas["OwnFood"];
 export type LabelOut = Schemas["LabelOut"];
+export type Conflict = Schemas["Conflict"];
 export type ImportOut = Schemas["ImportOut"];
 export type Standard = Schemas["Standard"];
 export type Session = Schemas["Session"];

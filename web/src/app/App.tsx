@@ -11,6 +11,7 @@ import { Shell } from "./Shell";
 
 const Bench = lazy(() => import("../features/bench/Bench"));
 const EnergyPage = lazy(() => import("../features/energy/EnergyPage"));
+const TargetsPage = lazy(() => import("../features/targets/TargetsPage"));
 const LibraryPage = lazy(() => import("../features/library/LibraryPage"));
 const RecipeSheet = lazy(() => import("../features/print/RecipeSheet"));
 
@@ -30,6 +31,7 @@ export function App() {
           <Route path="cases/:caseId" element={<CaseFrame />}>
             <Route index element={<CaseStart />} />
             <Route path="energy" element={<EnergyPage />} />
+            <Route path="targets" element={<TargetsPage />} />
             <Route path="recipes/:recipeId" element={<Bench />} />
           </Route>
           <Route path="*" element={<Navigate to="/" replace />} />

@@ -65,8 +65,10 @@ export function Select<T extends string>({
   onChange,
   options,
   label,
+  placeholder,
   className = "",
 }: {
+  placeholder?: string;
   value: T;
   onChange: (value: T) => void;
   options: { id: T; label: string }[];
@@ -80,7 +82,7 @@ export function Select<T extends string>({
         className={`inline-flex h-8 items-center justify-between gap-2 rounded border border-line bg-sheet px-2 ${className}`}
       >
         <span className="truncate">
-          <RadixSelect.Value />
+          <RadixSelect.Value placeholder={placeholder} />
         </span>
         <RadixSelect.Icon className="text-soft">▾</RadixSelect.Icon>
       </RadixSelect.Trigger>

@@ -20,6 +20,7 @@ export function CaseFrame() {
     <div className="flex min-h-0 flex-1">
       <nav aria-label="Steps" className="w-28 shrink-0 border-line border-r py-2">
         <StepLink to={`/cases/${current.id}/energy`} label="Energy" />
+        <StepLink to={`/cases/${current.id}/targets`} label="Targets" />
         {current.recipes.map((recipe) => (
           <StepLink
             key={recipe.id}

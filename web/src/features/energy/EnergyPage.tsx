@@ -5,8 +5,23 @@ import { standardsQuery } from "../../app/queries";
 import { Button, Field, Select, TextInput, Toggle } from "../../ui";
 import { useCase } from "../cases/CaseFrame";
 import { ClientFoods } from "./ClientFoods";
+import { EnergyScale } from "./EnergyScale";
 
 type Policy = "graded" | "strict" | "cautious";
+type Activity = "low" | "typical" | "high" | "working";
+
+const DOG_FIELDS = [
+  { id: "body_condition", label: "Body condition, 1 to 9" },
+  { id: "ideal_weight_kg", label: "Ideal weight, kg" },
+  { id: "age_months", label: "Age, months" },
+  { id: "adult_weight_kg", label: "Adult weight, kg" },
+] as const;
+const ACTIVITIES: { id: Activity; label: string }[] = [
+  { id: "low", label: "Low activity" },
+  { id: "typical", label: "Typical activity" },
+  { id: "high", label: "High activity" },
+  { id: "working", label: "Working" },
+];
 type Group = "energy" | "amino" | "fats" | "minerals" | "vitamins";
 
 const GROUPS: { id: Group; label: string }[] = [
@@ -29,6 +44,11 @@ export default function EnergyPage() {
   const standards = useQuery(standardsQuery);
   const [form, setForm] = useState({
     weight_kg: String(current.dog.weight_kg),
+    body_condition: String(current.dog.body_condition ?? ""),
+    ideal_weight_kg: String(current.dog.ideal_weight_kg ?? ""),
+    adult_weight_kg: String(current.dog.adult_weight_kg ?? ""),
+    age_months: String(current.dog.age_months ?? ""),
+    activity: (current.dog.activity ?? "typical") as Activity,
     energy_method: current.energy_method ?? "rer-multiplier",
     multiplier: String(current.multiplier ?? 1.6),
     kcal_per_day: String(current.kcal_per_day ?? ""),
@@ -45,6 +65,11 @@ export default function EnergyPage() {
           body: {
             version: current.version ?? 1,
             weight_kg: decimal(form.weight_kg),
+            body_condition: optional(form.body_condition),
+            ideal_weight_kg: optional(form.ideal_weight_kg),
+            adult_weight_kg: optional(form.adult_weight_kg),
+            age_months: optional(form.age_months),
+            activity: form.activity,
             energy_method:
               form.energy_method === "kcal_per_day" ? "kcal_per_day" : "rer-multiplier",
             multiplier: decimal(form.multiplier),
@@ -59,7 +84,9 @@ export default function EnergyPage() {
     onSuccess: (saved) => {
       client.setQueryData(["case", saved.id], saved);
       client.invalidateQueries({ queryKey: ["cases"] });
-      client.invalidateQueries({ queryKey: ["analysis"] });
+      for (const key of ["analysis", "energy", "targets"]) {
+        client.invalidateQueries({ queryKey: [key] });
+      }
     },
   });
   const error = save.error as ApiError | null;
@@ -83,6 +110,25 @@ export default function EnergyPage() {
             className="w-32 text-right"
           />
         </Field>
+        <div className="flex flex-wrap items-end gap-3">
+          {DOG_FIELDS.map((field) => (
+            <Field key={field.id} id={field.id} label={field.label} error={said(field.id)}>
+              <TextInput
+                id={field.id}
+                inputMode="decimal"
+                value={form[field.id]}
+                onChange={(e) => setForm({ ...form, [field.id]: e.target.value })}
+                className="w-32 text-right"
+              />
+            </Field>
+          ))}
+          <Select
+            label="Activity"
+            value={form.activity}
+            onChange={(activity) => setForm({ ...form, activity })}
+            options={ACTIVITIES}
+          />
+        </div>
         <div className="flex flex-col gap-1">
           <span className="font-medium">Energy from</span>
           <Toggle
@@ -187,12 +233,15 @@ export default function EnergyPage() {
             </div>
           )}
         </fieldset>
-        {error && !["weight_kg", "multiplier", "kcal_per_day"].some(said) && (
-          <p role="alert" className="text-madder">
-            {error.message}
-            {error.status === 409 && " Reload the page to see it."}
-          </p>
-        )}
+        {error &&
+          !["weight_kg", "multiplier", "kcal_per_day", ...DOG_FIELDS.map((f) => f.id)].some(
+            said,
+          ) && (
+            <p role="alert" className="text-madder">
+              {error.message}
+              {error.status === 409 && " Reload the page to see it."}
+            </p>
+          )}
         <div className="flex items-center gap-3">
           <Button kind="solid" type="submit" disabled={save.isPending}>
             Save
@@ -204,9 +253,21 @@ export default function EnergyPage() {
           )}
         </div>
       </form>
+      <div className="mt-8 max-w-4xl">
+        <EnergyScale
+          current={current}
+          onTake={(kcal) =>
+            setForm({ ...form, energy_method: "kcal_per_day", kcal_per_day: String(kcal) })
+          }
+        />
+      </div>
       <ClientFoods caseId={current.id} client={current.dog.client.name} />
     </main>
   );
+}
+
+function optional(text: string): number | null {
+  return text.trim() === "" ? null : decimal(text);
 }
 
 function decimal(text: string): number {

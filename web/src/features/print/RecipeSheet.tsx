@@ -29,9 +29,15 @@ export default function RecipeSheet() {
       ),
     enabled: !!recipe.data,
   });
-  const failed = found.error ?? recipe.error ?? analysis.error;
+  const targets = useQuery({
+    queryKey: ["targets", Number(caseId), "sheet"],
+    queryFn: () =>
+      take(api.GET("/api/cases/{id}/targets", { params: { path: { id: Number(caseId) } } })),
+  });
+  const failed = targets.error ?? found.error ?? recipe.error ?? analysis.error;
   if (failed) return <Problem error={failed} />;
-  if (!found.data || !recipe.data || !analysis.data) return <Loading what="the sheet" />;
+  if (!found.data || !recipe.data || !analysis.data || !targets.data)
+    return <Loading what="the sheet" />;
   const current = found.data;
   const report = analysis.data;
   const days = report.recipe.covers_days;
@@ -102,6 +108,23 @@ export default function RecipeSheet() {
           <p>Every limit is met.</p>
         )}
       </section>
+      {(targets.data.under_standard.length > 0 || targets.data.conflicts.length > 0) && (
+        <section className="mb-4 border-madder border-l-[3px] pl-3">
+          <h2 className="mb-1 text-base">For the vet to sign off</h2>
+          {targets.data.under_standard.length > 0 && (
+            <p>
+              Limits under the standard's minimum, on purpose:{" "}
+              {targets.data.under_standard.join(", ")}.
+            </p>
+          )}
+          {targets.data.conflicts.map((c) => (
+            <p key={c.key}>
+              {c.words}{" "}
+              {c.decided ? `Decided by ${c.decided.by}: ${c.decided.reason}.` : "Not decided yet."}
+            </p>
+          ))}
+        </section>
+      )}
       {blocks.length > 0 && (
         <section className="mb-4">
           <h2 className="mb-1 text-base">Cautions</h2>

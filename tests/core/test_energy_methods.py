@@ -1,0 +1,152 @@
+"""Every published equation against its worked example; weight plans; volume rules."""
+
+from pathlib import Path
+
+import pytest
+import yaml
+from hypothesis import given
+from hypothesis import strategies as st
+from wainscot_core.energy_methods import (
+    DogFacts,
+    applicable,
+    estimate,
+    from_weight_trend,
+    present_intake_kcal,
+)
+from wainscot_core.errors import InputError
+from wainscot_core.reference import Reference
+from wainscot_core.volume import read_rule, rule_kcal
+from wainscot_core.weight import adjusted_kcal, density_factor, ideal_weight, weight_plan
+
+ROOT = Path(__file__).resolve().parents[2]
+EXAMPLES = [
+    (m["id"], *m["example"])
+    for m in yaml.safe_load((ROOT / "reference/energy/methods.yaml").read_text())["methods"]
+]
+
+
+@pytest.mark.parametrize(("method_id", "given_facts", "kcal"), EXAMPLES)
+def test_worked_examples_to_four_figures(
+    facts: Reference, method_id: str, given_facts: dict, kcal: float
+) -> None:
+    method = next(m for m in facts.energy_methods.methods if m.id == method_id)
+    dog = DogFacts(
+        given_facts["w"],
+        given_facts["w"],
+        given_facts.get("adult"),
+        given_facts.get("litter"),
+        given_facts.get("week"),
+    )
+    found = estimate(facts.energy_methods, method, dog).kcal
+    assert float(f"{found:.4g}") == pytest.approx(kcal, abs=0.11 if kcal < 1000 else 0.6)
+
+
+@pytest.mark.parametrize(("week", "kcal"), [(1, 3871), (2, 4471), (3, 4921), (4, 5221)])
+def test_lactation_by_week(facts: Reference, week: int, kcal: float) -> None:
+    """25 kg, 6 pups (NRC 2006)."""
+    method = next(m for m in facts.energy_methods.methods if m.id == "nrc-lactation")
+    found = estimate(facts.energy_methods, method, DogFacts(25, litter_size=6, lactation_week=week))
+    assert found.kcal == pytest.approx(kcal, abs=0.6)
+
+
+@pytest.mark.parametrize(("weight", "kcal"), [(10, 1181), (18, 1529), (27, 1658)])
+def test_growth_steps(facts: Reference, weight: float, kcal: float) -> None:
+    """Expected adult weight 30 kg (FEDIAF 2018)."""
+    method = next(m for m in facts.energy_methods.methods if m.id == "fediaf-growth-step")
+    found = estimate(facts.energy_methods, method, DogFacts(weight, adult_weight_kg=30))
+    assert found.kcal == pytest.approx(kcal, abs=0.6)
+
+
+def test_a_missing_fact_is_named(facts: Reference) -> None:
+    method = next(m for m in facts.energy_methods.methods if m.id == "nrc-growth")
+    with pytest.raises(InputError) as caught:
+        estimate(facts.energy_methods, method, DogFacts(10))
+    assert caught.value.field == "adult_weight_kg"
+    with pytest.raises(InputError, match="weighs less"):
+        estimate(facts.energy_methods, method, DogFacts(40, adult_weight_kg=30))
+
+
+def test_methods_follow_the_dog(facts: Reference) -> None:
+    adult = applicable(facts.energy_methods, DogFacts(10, tags=frozenset({"adult", "neutered"})))
+    labels = {e.method.label for e in adult}
+    assert "Neutered adult" in labels
+    assert "Intact adult" not in labels
+    assert not any("Growth" in label or "Gestation" in label for label in labels)
+    assert [e.kcal for e in adult] == sorted(e.kcal for e in adult)
+
+
+def test_present_intake() -> None:
+    assert present_intake_kcal([(1.75, 412)]) == pytest.approx(721)
+
+
+def test_a_dog_that_gains_was_overfed() -> None:
+    """0.5 kg gained in 50 days is 77 kcal a day too much."""
+    found = from_weight_trend(800, 20.0, 20.5, 50)
+    assert found.value == pytest.approx(800 - 77)
+    with pytest.raises(InputError, match="14 days"):
+        from_weight_trend(800, 20, 20.5, 5)
+
+
+def test_ideal_weight_of_12_kg_at_8_of_9(facts: Reference) -> None:
+    """10 % per point: 12 / 1.3 = 9.2; 15 %: 12 / 1.45 = 8.3; body fat 35 %: 12 x 0.65 / 0.8 = 9.75."""
+    found = ideal_weight(facts.weight["ideal_weight"], 12, 8)
+    assert round(found.typical_kg, 1) == 9.2
+    assert found.low_kg == pytest.approx(12 / 1.45)
+    assert found.high_kg == pytest.approx(9.75)
+    with pytest.raises(InputError):
+        ideal_weight(facts.weight["ideal_weight"], 12, 10)
+
+
+@given(
+    weight=st.floats(3, 80),
+    over=st.floats(1.05, 1.6),
+    rate=st.floats(0.2, 2.0),
+    cuts=st.lists(st.floats(-1, 3), max_size=20),
+)
+def test_a_loss_plan_never_goes_below_its_floor(
+    facts: Reference, weight: float, over: float, rate: float, cuts: list[float]
+) -> None:
+    plan = weight_plan(facts.weight["weight_plan"], facts.energy.rer_a, weight * over, weight, rate)
+    assert plan.start_kcal >= plan.floor_kcal
+    assert all(a >= b for a, b in zip(plan.weights_kg, plan.weights_kg[1:], strict=False))
+    kcal = plan.start_kcal
+    for change in cuts:
+        kcal = adjusted_kcal(plan, kcal, change)
+        assert kcal >= plan.floor_kcal * 0.999999
+
+
+def test_too_fast_a_loss_is_refused(facts: Reference) -> None:
+    with pytest.raises(InputError, match="up to 2"):
+        weight_plan(facts.weight["weight_plan"], 70, 12, 9, 3)
+
+
+def test_restriction_raises_the_floors() -> None:
+    """130 x 23.08^0.75 / 737.0 = 1.857 (NRC 2006 method)."""
+    assert density_factor(130, 23.0769, 737.0) == pytest.approx(1.857, abs=0.001)
+    assert density_factor(130, 10, 5000) == 1
+
+
+@pytest.mark.parametrize(
+    ("text", "ml_per_kg"),
+    [
+        ("a cup a day per 10 kg", 236.588 / 10),
+        ("A third of a cup per 5 lb at each of two meals", 236.588 / 3 * 2 / 2.26796),
+        ("1 1/2 cups daily per 20 lb", 1.5 * 236.588 / 9.07185),
+        ("half a cup per 5 kg twice a day", 0.5 * 236.588 / 5 * 2),
+        ("2 tbsp per kg", 2 * 14.78676),
+    ],
+)
+def test_volume_rules(text: str, ml_per_kg: float) -> None:
+    assert read_rule(text).ml_per_kg == pytest.approx(ml_per_kg, rel=1e-4)
+
+
+def test_energy_of_a_volume_rule() -> None:
+    """A cup per 10 kg for 20 kg: 473 ml at 1 g/ml and 1.2 kcal/g is 568 kcal."""
+    step = rule_kcal(read_rule("a cup a day per 10 kg"), 20, 1.0, 1.2)
+    assert step.value == pytest.approx(2 * 236.588 * 1.2, rel=1e-4)
+
+
+@pytest.mark.parametrize("text", ["", "enough", "a cup", "per 10 kg"])
+def test_unreadable_rules_say_how(text: str) -> None:
+    with pytest.raises(InputError, match="write for example"):
+        read_rule(text)

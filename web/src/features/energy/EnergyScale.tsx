@@ -1,0 +1,222 @@
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { api, type Case, take } from "../../api/client";
+import { number, percent } from "../../app/format";
+import { Button, Field, Loading, Problem, Select, TextInput } from "../../ui";
+import { Trace } from "../bench/Trace";
+
+/** Every published method on one scale, so that the spread is seen; one may be taken over. */
+export function EnergyScale({
+  current,
+  onTake,
+}: {
+  current: Case;
+  onTake: (kcal: number) => void;
+}) {
+  const energy = useQuery({
+    queryKey: ["energy", current.id, current.version],
+    queryFn: () =>
+      take(api.GET("/api/cases/{id}/energy", { params: { path: { id: current.id } } })),
+  });
+  if (energy.isPending) return <Loading what="the methods" />;
+  if (energy.isError) return <Problem error={energy.error} retry={() => energy.refetch()} />;
+  const { estimates, chosen, ideal, plan, life_stage } = energy.data;
+  const most = Math.max(chosen.target_kcal, ...estimates.map((e) => e.high ?? e.kcal)) * 1.05;
+  const x = (kcal: number) => (kcal / most) * 100;
+  return (
+    <div className="flex flex-col gap-6">
+      <section>
+        <h2 className="text-lg">Methods side by side</h2>
+        <p className="mb-2 text-soft">
+          {current.dog.name} counts as <b className="text-ink">{life_stage}</b>. Each bar is the
+          published range, the mark its typical figure; the line is what the case uses,{" "}
+          {number(chosen.target_kcal)} kcal a day.
+        </p>
+        <table className="w-full">
+          <thead className="sr-only">
+            <tr>
+              <th>Method</th>
+              <th>Range</th>
+              <th>kcal a day</th>
+              <th>Use</th>
+            </tr>
+          </thead>
+          <tbody>
+            {estimates.map((e) => (
+              <tr key={e.id} className="border-line border-b">
+                <td className="w-72 py-1">
+                  <details>
+                    <summary className="cursor-pointer">
+                      {e.label} <span className="text-soft">{e.school}</span>
+                    </summary>
+                    <p className="text-[12px] text-soft">
+                      {e.step.formula}. {e.step.source}; confidence {e.step.confidence}
+                    </p>
+                  </details>
+                </td>
+                <td>
+                  <svg
+                    viewBox="0 0 100 10"
+                    preserveAspectRatio="none"
+                    className="h-4 w-full"
+                    aria-hidden="true"
+                  >
+                    <rect
+                      x={x(e.low ?? e.kcal)}
+                      y="3"
+                      width={Math.max(0.4, x(e.high ?? e.kcal) - x(e.low ?? e.kcal))}
+                      height="4"
+                      fill="var(--oak-pale)"
+                    />
+                    <rect x={x(e.kcal) - 0.3} y="1" width="0.6" height="8" fill="var(--oak-deep)" />
+                    <rect
+                      x={x(chosen.target_kcal) - 0.12}
+                      y="0"
+                      width="0.24"
+                      height="10"
+                      fill="var(--ink)"
+                    />
+                  </svg>
+                </td>
+                <td className="w-24 text-right">{number(e.kcal)}</td>
+                <td className="w-16 text-right">
+                  <Button
+                    kind="quiet"
+                    aria-label={`Use ${e.label}, ${e.school}`}
+                    onClick={() => onTake(Math.round(e.kcal))}
+                  >
+                    Use
+                  </Button>
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+        {estimates.length === 0 && (
+          <p>No method fits. Give the age, activity and, for a puppy, the expected adult weight.</p>
+        )}
+      </section>
+      {ideal && (
+        <section>
+          <h2 className="text-lg">Ideal weight</h2>
+          <p>
+            At condition {current.dog.body_condition}/9: <b>{number(ideal.typical_kg, 1)} kg</b>,
+            between {number(ideal.low_kg, 1)} and {number(ideal.high_kg, 1)} kg.
+          </p>
+          <Trace steps={ideal.steps} />
+        </section>
+      )}
+      {plan && (
+        <section>
+          <h2 className="text-lg">Weight plan to {number(plan.target_kg, 1)} kg</h2>
+          <p>
+            Start at <b>{number(plan.start_kcal)} kcal a day</b>, never below{" "}
+            {number(plan.floor_kcal)} kcal. At {number(plan.pct_per_week, 1)} % a week it takes
+            about {plan.weeks} weeks. Weigh every two weeks and adjust.
+          </p>
+          <Curve weights={plan.weights_kg} target={plan.target_kg} />
+          <p className="text-[13px] text-soft">
+            With the condition “Overweight” in the targets, nutrient floors are held per kg^0.75, so
+            that eating less does not starve the dog of nutrients.
+          </p>
+          <Trace steps={plan.steps} />
+        </section>
+      )}
+      <Volume current={current} />
+    </div>
+  );
+}
+
+function Curve({ weights, target }: { weights: number[]; target: number }) {
+  const low = Math.min(...weights) * 0.97;
+  const high = Math.max(...weights) * 1.01;
+  const px = (i: number) => 40 + (i / Math.max(1, weights.length - 1)) * 540;
+  const py = (kg: number) => 10 + ((high - kg) / (high - low)) * 90;
+  return (
+    <svg
+      viewBox="0 0 600 120"
+      className="my-2 h-32 w-full max-w-xl"
+      role="img"
+      aria-label="Expected weight by week"
+    >
+      <line
+        x1="40"
+        x2="580"
+        y1={py(target)}
+        y2={py(target)}
+        stroke="var(--line)"
+        strokeDasharray="4 3"
+      />
+      <polyline
+        points={weights.map((kg, i) => `${px(i)},${py(kg)}`).join(" ")}
+        fill="none"
+        stroke="var(--oak-deep)"
+        strokeWidth="2"
+      />
+      <text x="36" y={py(weights[0] ?? 0) + 4} textAnchor="end" fontSize="12" fill="var(--ink)">
+        {number(weights[0], 1)}
+      </text>
+      <text x="36" y={py(target) + 4} textAnchor="end" fontSize="12" fill="var(--ink)">
+        {number(target, 1)}
+      </text>
+      <text x="580" y="116" textAnchor="end" fontSize="12" fill="var(--soft)">
+        week {weights.length - 1}
+      </text>
+    </svg>
+  );
+}
+
+function Volume({ current }: { current: Case }) {
+  const [rule, setRule] = useState("a cup a day per 10 kg");
+  const [recipe, setRecipe] = useState(String(current.recipes[0]?.id ?? ""));
+  const ask = useMutation({
+    mutationFn: () =>
+      take(
+        api.POST("/api/cases/{id}/volume", {
+          params: { path: { id: current.id } },
+          body: { rule, recipe: Number(recipe) },
+        }),
+      ),
+  });
+  function submit(event: FormEvent) {
+    event.preventDefault();
+    ask.mutate();
+  }
+  if (current.recipes.length === 0) return null;
+  return (
+    <section>
+      <h2 className="text-lg">A volume rule someone brings</h2>
+      <form onSubmit={submit} className="flex flex-wrap items-end gap-3">
+        <Field id="volume-rule" label="Rule">
+          <TextInput
+            id="volume-rule"
+            value={rule}
+            onChange={(e) => setRule(e.target.value)}
+            className="w-96"
+          />
+        </Field>
+        <Select
+          label="Recipe"
+          value={recipe}
+          onChange={setRecipe}
+          options={current.recipes.map((r) => ({ id: String(r.id), label: r.name }))}
+        />
+        <Button type="submit">What does it give?</Button>
+      </form>
+      {ask.error && (
+        <p role="alert" className="text-madder">
+          {ask.error.message}
+        </p>
+      )}
+      {ask.data && (
+        <div role="status">
+          <p>
+            <b>{number(ask.data.step.value)} kcal a day</b>, {percent(ask.data.share_of_target)} of
+            the target.
+          </p>
+          <Trace steps={[ask.data.step]} />
+        </div>
+      )}
+    </section>
+  );
+}
