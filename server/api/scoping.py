@@ -12,7 +12,7 @@ R = TypeVar("R", bound=PracticeRecord)
 def own(model: type[R], request: Request, pk: int, *related: str) -> R:
     """A record of the user's practice; 404 for anyone else's, as if it did not exist."""
     queryset: Any = model.objects.for_practice(request.user.practice)
-    record = queryset.select_related(*related).filter(pk=pk).first()
+    record = queryset.select_related(*related).filter(pk=pk).order_by().first()
     if record is None:
         raise Http404(f"No {model._meta.verbose_name} with this number.")
     found: R = record

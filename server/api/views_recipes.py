@@ -7,8 +7,7 @@ from diets.services import (
     case_energy,
     case_requirements,
     check_days,
-    food_marks,
-    recipe_cost,
+    practice_view,
     resolve_lines,
     save_recipe,
 )
@@ -95,10 +94,9 @@ class AnalysisView(APIView):
             facts.hazards,
             data.get("data_policy") or case.data_policy,
         )
-        report["cost"] = recipe_cost(
-            request.user.practice, list(good.values()), data["covers_days"]
+        report["cost"], report["marks"] = practice_view(
+            case, list(good.values()), data["covers_days"]
         )
-        report["marks"] = food_marks(case, [line.food.id for line in good.values()])
         report["positions"] = list(good)
         report["line_errors"] = [
             {"line": e.line, "field": e.field, "message": e.message} for e in errors

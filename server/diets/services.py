@@ -6,8 +6,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
 
-from accounts.models import Practice
-from cases.models import Case
+from cases.models import Case, ClientFood
 from django.db import transaction
 from library.facts import reference
 from library.models import PracticeFood
@@ -197,36 +196,44 @@ def save_recipe(
     return locked
 
 
-def recipe_cost(practice: Practice, lines: Sequence[CoreLine], days: float) -> dict[str, Any]:
-    """Cost of a batch and a day by the practice's prices; `unpriced` lines are not counted as 0."""
-    prices = {
-        p.food: p.price_per_kg()
-        for p in PracticeFood.objects.for_practice(practice).filter(
-            food__in=[line.food.id for line in lines]
-        )
+def practice_view(
+    case: Case, lines: Sequence[CoreLine], days: float
+) -> tuple[dict[str, Any], list[dict[str, str]]]:
+    """Cost of a batch and a day by the practice's prices, and the marks of its foods.
+
+    Lines without a price are counted in `unpriced`, not as free.
+    """
+    foods = [line.food.id for line in lines]
+    noted = {
+        p.food: p for p in PracticeFood.objects.filter(practice_id=case.practice_id, food__in=foods)
     }
-    costs = [
-        None if (price := prices.get(line.food.id)) is None else price * line.amount.grams / 1000
-        for line in lines
-    ]
-    known = sum(c for c in costs if c is not None)
-    return {
+    costs = []
+    for line in lines:
+        known = noted.get(line.food.id)
+        price = known.price_per_kg() if known else None
+        costs.append(None if price is None else price * line.amount.grams / 1000)
+    total = sum(c for c in costs if c is not None)
+    cost = {
         "lines": [None if c is None else round(c, 3) for c in costs],
-        "batch": round(known, 2),
-        "per_day": round(known / days, 2),
+        "batch": round(total, 2),
+        "per_day": round(total / days, 2),
         "unpriced": sum(c is None for c in costs),
     }
+    unavailable = [food for food, known in noted.items() if known.unavailable]
+    return cost, _marks(case, foods, unavailable)
 
 
 def food_marks(case: Case, foods: Sequence[str]) -> list[dict[str, str]]:
     """Foods that cannot be had now, or that the client cannot get or will not use."""
-    marks = [
-        {"food": p.food, "mark": "unavailable"}
-        for p in PracticeFood.objects.for_practice(case.practice).filter(
-            food__in=foods, unavailable=True
-        )
+    unavailable = PracticeFood.objects.filter(
+        practice_id=case.practice_id, food__in=foods, unavailable=True
+    )
+    return _marks(case, foods, [p.food for p in unavailable])
+
+
+def _marks(case: Case, foods: Sequence[str], unavailable: Sequence[str]) -> list[dict[str, str]]:
+    marks = ClientFood.objects.filter(client_id=case.dog.client_id, food__in=foods)
+    return [
+        *({"food": food, "mark": "unavailable"} for food in unavailable),
+        *({"food": m.food, "mark": str(m.mark)} for m in marks),
     ]
-    marks += [
-        {"food": m.food, "mark": m.mark} for m in case.dog.client.food_marks.filter(food__in=foods)
-    ]
-    return marks

@@ -20,9 +20,7 @@ from .models import OwnFood, OwnFoodRevision, PracticeFood
 
 def library_for(practice: Practice) -> FoodLibrary:
     """The library of a practice, rebuilt only after the practice changed it."""
-    revision = (
-        Practice.objects.filter(pk=practice.pk).values_list("library_revision", flat=True).first()
-    )
+    revision = practice.library_revision
     return reference().library if not revision else _library(practice.pk, revision)
 
 
@@ -102,7 +100,8 @@ def _with_measures(
 
 def touch(practice: Practice) -> None:
     """Drop the cached library of a practice."""
-    Practice.objects.filter(pk=practice.pk).update(library_revision=uuid4().hex)
+    practice.library_revision = uuid4().hex
+    practice.save(update_fields=["library_revision"])
 
 
 def questions_open(practice: Practice, food_id: str) -> list[dict[str, str]]:

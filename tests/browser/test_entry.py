@@ -34,7 +34,7 @@ def test_energy_is_changed_and_the_bench_follows(signed_in: Page) -> None:
     page.get_by_label("Body weight, kg").fill("29")
     page.get_by_label("Multiplier of RER").fill("1.4")
     page.get_by_role("button", name="Save").click()
-    expect(page.get_by_role("status")).to_contain_text("Saved")
+    expect(page.get_by_text("Saved. The wall uses it")).to_be_visible()
     page.get_by_role("link", name="Rabbit and sweet potato").click()
     # 1.4 x 70 x 29^0.75 = 1225
     expect(page.get_by_test_id("energy")).to_contain_text("of 1\u2009225 kcal/day")

@@ -55,6 +55,23 @@ PLAIN = [
 RECIPES = st.lists(st.tuples(st.sampled_from(PLAIN), st.floats(1, 800)), min_size=1, max_size=12)
 
 
+def test_every_nutrient_of_three_foods_by_plain_arithmetic(facts: Reference) -> None:
+    """The same recipe summed straight from the table's cells, without the library."""
+    with (ROOT / "reference/composition/values.csv").open() as handle:
+        table = {row["id"]: row for row in csv.DictReader(handle)}
+    lines = {CHICKEN: 200, RICE: 300, CARROT: 100}
+    sums = batch(facts, list(lines.items()))
+    compared = 0
+    for tag in next(iter(table.values())):
+        cells = [table[food][tag] for food in lines]
+        if tag == "id" or "" in cells:
+            continue
+        by_hand = sum(float(c) * g / 100 for c, g in zip(cells, lines.values(), strict=True))
+        assert sums.amount(tag) == pytest.approx(by_hand, rel=0.005), tag
+        compared += 1
+    assert compared > 45
+
+
 def batch(facts: Reference, lines: list[tuple[str, float]], factor: float = 1.0) -> Totals:
     rows = [facts.library.row(food) for food, _ in lines]
     return totals(facts.library, rows, [grams * factor for _, grams in lines])

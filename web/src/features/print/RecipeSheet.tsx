@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
 import { api, type Nutrient, take } from "../../api/client";
-import { number } from "../../app/format";
+import { number, percent } from "../../app/format";
 import { caseQuery, recipeQuery, sessionQuery } from "../../app/queries";
 import { Button, Loading, Problem } from "../../ui";
 
@@ -83,11 +83,24 @@ export default function RecipeSheet() {
         <tbody>
           {report.recipe.lines.map((line, i) => (
             <tr key={i} className="border-line border-b">
-              <td className="py-1">{line.name}</td>
+              <td className="py-1">
+                {line.name}
+                {line.preparation_label &&
+                  `, ${line.preparation_label} (gives ${gram(line.fed_grams)} g)`}
+              </td>
               <td className="text-right">{gram(line.grams)}</td>
               <td className="text-right">{gram(line.grams / days)}</td>
               <td className="text-right">{gram(line.grams / days / meals)}</td>
-              <td className="pl-6">{line.household ?? "weigh it"}</td>
+              <td className="pl-6">
+                {line.household ?? "weigh it"}
+                {line.household && Math.abs(line.household_error ?? 0) > 0.05 && (
+                  <>
+                    {" "}
+                    ({(line.household_error ?? 0) > 0 ? "+" : "−"}
+                    {percent(Math.abs(line.household_error ?? 0))} off: weigh it)
+                  </>
+                )}
+              </td>
             </tr>
           ))}
           <tr className="font-semibold">
@@ -103,7 +116,17 @@ export default function RecipeSheet() {
         <h2 className="mb-1 text-base">Against {report.requirements}</h2>
         <Names label="Short" list={open("short")} />
         <Names label="Over the maximum" list={open("over")} />
-        <Names label="Unproven, because some foods have no value for it" list={open("unproven")} />
+        <Names
+          label="Unproven, because some foods have no value for it (share of the recipe that is known)"
+          list={open("unproven")}
+          known
+        />
+        <Names
+          label="Rests mostly on estimates, not analyses of these foods"
+          list={report.nutrients.filter(
+            (n) => n.board && n.status === "met" && n.estimated_share > 0.5,
+          )}
+        />
         {open("short").length + open("over").length + open("unproven").length === 0 && (
           <p>Every limit is met.</p>
         )}
@@ -157,11 +180,20 @@ function gram(value: number): string {
   return number(value, value < 10 ? 1 : 0);
 }
 
-function Names({ label, list }: { label: string; list: Nutrient[] }) {
+function Names({
+  label,
+  list,
+  known = false,
+}: {
+  label: string;
+  list: Nutrient[];
+  known?: boolean;
+}) {
   if (list.length === 0) return null;
   return (
     <p>
-      <b>{label}:</b> {list.map((n) => n.name).join(", ")}.
+      <b>{label}:</b>{" "}
+      {list.map((n) => (known ? `${n.name} (${percent(n.known_share)})` : n.name)).join(", ")}.
     </p>
   );
 }
