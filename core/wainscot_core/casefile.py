@@ -5,7 +5,7 @@ Format: docs/formats/case.schema.json. Food ids: usda:<5 digits>, supp:<slug>, o
 
 import json
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -23,7 +23,7 @@ from .forms import Prepared, prepare
 from .nutrients import convert
 from .reference import Reference
 from .requirements import Decision, FeedingFacts, MergedSet, check_decision, merge
-from .standards import RequirementSet
+from .standards import RequirementSet, Standard
 
 MAX_LINES = 200
 
@@ -165,13 +165,19 @@ def read_energy(reference: Reference, weight_kg: float, data: dict[str, Any]) ->
         raise error.under("energy") from None
 
 
-def read_targets(reference: Reference, data: dict[str, Any], facts: FeedingFacts) -> MergedSet:
+def read_targets(
+    reference: Reference,
+    data: dict[str, Any],
+    facts: FeedingFacts,
+    standards: Mapping[str, Standard] | None = None,
+) -> MergedSet:
     """The targets section: standard, life stage, conditions with stage, decisions."""
-    standard_id = data.get("standard")
-    if standard_id not in reference.standards:
+    known = reference.standards if standards is None else standards
+    standard_id = str(data.get("standard"))
+    if standard_id not in known:
         raise InputError(
             "targets.standard",
-            f"unknown standard {standard_id!r}; use one of: {', '.join(reference.standards)}",
+            f"unknown standard {standard_id!r}; use one of: {', '.join(known)}",
         )
     conditions = []
     for i, entry in enumerate(_list(data.get("conditions", []), "targets.conditions")):
@@ -206,7 +212,7 @@ def read_targets(reference: Reference, data: dict[str, Any], facts: FeedingFacts
     try:
         return merge(
             reference.catalogue,
-            reference.standards[standard_id],
+            known[standard_id],
             str(data.get("life_stage", "adult")),
             conditions,
             facts,

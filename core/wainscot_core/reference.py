@@ -40,6 +40,7 @@ class Reference:
     conditions: dict[str, Condition]
     energy_methods: MethodRules
     weight: dict[str, Any]
+    breeds: dict[str, Any]
 
 
 def _yaml(path: Path) -> dict[str, Any]:
@@ -142,4 +143,5 @@ def load(folder: Path) -> Reference:
         read_conditions(_yaml(folder / "conditions" / "conditions.yaml")),
         MethodRules.from_data(methods),
         {key: methods[key] for key in ("ideal_weight", "weight_plan", "cold")},
+        _yaml(folder / "breeds.yaml"),
     )

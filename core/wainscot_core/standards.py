@@ -21,6 +21,8 @@ class PublishedLimit:
     maximum: float | None
     confidence: str
     note: str
+    # "by NAME on DATE" once someone compared it with the publication.
+    checked: str = ""
 
 
 @dataclass(frozen=True)
@@ -149,6 +151,8 @@ def requirement_set(catalogue: Catalogue, standard: Standard, life_stage: str) -
             unit = catalogue.get(key).unit if key in nutrient_keys else "ratio"
             amount = convert(key, value, row.unit, unit) if unit != "ratio" else float(value)
             note = row.note
+            if row.checked:
+                note = f"checked {row.checked}" + (f"; {note}" if note else "")
             if which == "minimum" and row.base is not None:
                 note = f"base {row.base:g} {row.unit}" + (f"; {note}" if note else "")
             origin = Origin(
@@ -158,7 +162,7 @@ def requirement_set(catalogue: Catalogue, standard: Standard, life_stage: str) -
                 f"{standard.name}, {stage.name}",
                 f"{standard.citation}, {stage.table}",
                 row.confidence,
-                standard.checked == "checked",
+                standard.checked == "checked" or bool(row.checked),
                 f"{value:g} {row.unit} per 1000 kcal" if unit != "ratio" else f"{value:g} : 1",
                 note,
             )

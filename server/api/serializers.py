@@ -78,14 +78,118 @@ class RecipeRefSerializer(serializers.ModelSerializer):
 
 
 class ConditionSerializer(serializers.Serializer):
+    """A diagnosis: stage, when and who made it."""
+
     id = serializers.CharField(max_length=40)
     name = serializers.CharField(max_length=120)
     stage = serializers.CharField(max_length=40, allow_blank=True, required=False, default="")
+    since = serializers.CharField(max_length=20, allow_blank=True, required=False, default="")
+    by = serializers.CharField(max_length=120, allow_blank=True, required=False, default="")
 
 
 class ReactionSerializer(serializers.Serializer):
+    """What the dog reacts to: "the meat, not the organ" is said with form and tolerates."""
+
     food = serializers.CharField(max_length=120)
     what = serializers.CharField(max_length=200, allow_blank=True, required=False, default="")
+    form = serializers.CharField(max_length=80, allow_blank=True, required=False, default="")
+    tolerates = serializers.CharField(max_length=120, allow_blank=True, required=False, default="")
+    certainty = serializers.ChoiceField(
+        ["suspected", "likely", "proven"], required=False, default="suspected"
+    )
+
+
+def short(length: int = 200) -> serializers.CharField:
+    """Optional text."""
+    return serializers.CharField(max_length=length, allow_blank=True, required=False)
+
+
+class VetSerializer(serializers.Serializer):
+    role = short(60)
+    name = serializers.CharField(max_length=120)
+    clinic = short()
+    contact = short()
+
+
+class WeighingSerializer(serializers.Serializer):
+    on = serializers.CharField(max_length=20)
+    kg = serializers.FloatField(min_value=0.1, max_value=120)
+
+
+class MedicineSerializer(serializers.Serializer):
+    name = serializers.CharField(max_length=120)
+    dose = short()
+
+
+class DietItemSerializer(serializers.Serializer):
+    """What is eaten now: `amount` units a day of so many kcal and grams of macros each."""
+
+    name = serializers.CharField(max_length=120)
+    amount = serializers.FloatField(min_value=0, max_value=10_000)
+    unit = serializers.CharField(max_length=40)
+    kcal_per_unit = serializers.FloatField(
+        min_value=0, max_value=100_000, allow_null=True, required=False
+    )
+    protein_g = serializers.FloatField(min_value=0, allow_null=True, required=False)
+    fat_g = serializers.FloatField(min_value=0, allow_null=True, required=False)
+    carbohydrate_g = serializers.FloatField(min_value=0, allow_null=True, required=False)
+
+
+class OwnerSerializer(serializers.Serializer):
+    source = short(400)
+    cook = short(400)
+    store = short(400)
+    spend = short(400)
+
+
+class RedFlagsSerializer(serializers.Serializer):
+    present = short(400)
+    told = short()
+    on = short(20)
+    cleared = serializers.BooleanField(required=False)
+    cleared_by = short()
+
+
+class IntakeSerializer(serializers.Serializer):
+    vet_team = VetSerializer(many=True, required=False)
+    weights = WeighingSerializer(many=True, required=False)
+    muscle_condition = serializers.ChoiceField(
+        ["", "normal", "mild", "moderate", "severe"], required=False
+    )
+    housing = short()
+    way_of_feeding = short()
+    medicines = MedicineSerializer(many=True, required=False)
+    medicines_asked = serializers.BooleanField(required=False)
+    reactions_asked = serializers.BooleanField(required=False)
+    current_diet = DietItemSerializer(many=True, required=False)
+    owner = OwnerSerializer(required=False)
+    red_flags = RedFlagsSerializer(required=False)
+    life_stage_confirmed = serializers.BooleanField(required=False)
+
+
+class MissingSerializer(serializers.Serializer):
+    field = serializers.CharField()
+    what = serializers.CharField()
+    why = serializers.CharField()
+
+
+class PresentIntakeSerializer(serializers.Serializer):
+    kcal = serializers.FloatField()
+    unknown_items = serializers.IntegerField()
+    shares = serializers.DictField(child=serializers.FloatField(), allow_null=True)
+
+
+class IntakeViewSerializer(serializers.Serializer):
+    """What is missing, what stops the case, what is eaten now, the trend, the breed's weights."""
+
+    missing = MissingSerializer(many=True)
+    stopped = serializers.BooleanField()
+    red_flags = serializers.ListField(child=serializers.CharField())
+    present = PresentIntakeSerializer()
+    life_stage = serializers.CharField()
+    size_class = serializers.CharField()
+    breeds = serializers.ListField(child=serializers.CharField())
+    breed_weight = serializers.CharField(allow_blank=True)
 
 
 class CaseSerializer(serializers.ModelSerializer):
@@ -93,12 +197,14 @@ class CaseSerializer(serializers.ModelSerializer):
     recipes = RecipeRefSerializer(many=True, read_only=True)
     conditions = ConditionSerializer(many=True, required=False)
     reactions = ReactionSerializer(many=True, required=False)
+    intake = IntakeSerializer(required=False)
 
     class Meta:
         model = Case
         fields = [
             "id", "version", "title", "dog", "conditions", "reactions", "energy_method",
             "multiplier", "kcal_per_day", "standard", "life_stage", "data_policy", "strict_groups",
+            "intake", "energy_reason",
             "meals_per_day", "notes", "updated", "recipes",
         ]  # fmt: skip
         read_only_fields = ["updated"]
@@ -128,6 +234,11 @@ class CasePatchSerializer(serializers.Serializer):
     """Changes to a case and its dog, against the version they were made on."""
 
     version = serializers.IntegerField()
+    intake = IntakeSerializer(required=False)
+    energy_reason = short(300)
+    dog_name = serializers.CharField(max_length=80, required=False)
+    breed = short(120)
+    sex = serializers.ChoiceField(["female", "male", "unknown"], required=False)
     title = serializers.CharField(max_length=160, required=False, allow_blank=True)
     energy_method = serializers.ChoiceField(["rer-multiplier", "kcal_per_day"], required=False)
     multiplier = serializers.FloatField(required=False, allow_null=True)
@@ -265,8 +376,19 @@ class CostSerializer(serializers.Serializer):
     unpriced = serializers.IntegerField()
 
 
+class SecondLimitSerializer(serializers.Serializer):
+    min = serializers.FloatField(allow_null=True)
+    max = serializers.FloatField(allow_null=True)
+    status = serializers.ChoiceField(["short", "unproven", "met", "over", "no limit"])
+
+
 class AnalysisInSerializer(serializers.Serializer):
-    """Lines to compute, saved or not; a standard other than the case's for a look."""
+    """Lines to compute, saved or not; a standard other than the case's for a look.
+
+    `second` is another "standard|life stage" to show beside it.
+    """
+
+    second = serializers.CharField(required=False, allow_blank=True)
 
     lines = LineInSerializer(many=True)
     covers_days = serializers.FloatField(default=1)
@@ -400,6 +522,8 @@ class AnalysisSerializer(serializers.Serializer):
     energy = EnergyReportSerializer()
     requirements = serializers.CharField()
     policy = serializers.CharField()
+    second = serializers.DictField(child=SecondLimitSerializer())
+    second_name = serializers.CharField(allow_blank=True)
     cost = CostSerializer()
     marks = MarkSerializer(many=True)
     recipe = RecipeReportSerializer()

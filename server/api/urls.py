@@ -10,6 +10,7 @@ from . import (
     views_own_foods,
     views_recipes,
     views_session,
+    views_standards,
     views_targets,
 )
 from .errors import error_body
@@ -47,6 +48,10 @@ urlpatterns = [
     path("own-foods/import", views_own_foods.ImportView.as_view()),
     path("own-foods/export", views_own_foods.ExportView.as_view()),
     path("own-foods/<int:pk>", views_own_foods.OwnFoodView.as_view()),
-    path("standards", views_library.StandardListView.as_view()),
+    path("standards", views_standards.StandardListView.as_view()),
+    path("standards/<str:standard_id>", views_standards.StandardView.as_view()),
+    path("standards/<str:standard_id>/check", views_standards.CheckView.as_view()),
+    path("standards/<str:standard_id>/export", views_standards.StandardExportView.as_view()),
+    path("cases/<int:pk>/intake", views_targets.IntakeView.as_view()),
     re_path(r"^.*$", nothing_here),
 ]

@@ -23,7 +23,7 @@ from .serializers import (
 
 DOG_FIELDS = (
     "weight_kg", "body_condition", "ideal_weight_kg", "adult_weight_kg", "age_months", "neutered",
-    "activity", "litter_size", "lactation_week",
+    "activity", "litter_size", "lactation_week", "breed", "sex",
 )  # fmt: skip
 
 
@@ -68,7 +68,7 @@ class CaseView(APIView):
 
     @extend_schema(responses={200: CaseSerializer, 404: ErrorSerializer})
     def get(self, request: Request, pk: int) -> Response:
-        return Response(self.represent(own(Case, request, pk, "dog__client")))
+        return Response(self.represent(own(Case, request, pk, "dog__client", "practice")))
 
     @extend_schema(
         request=CasePatchSerializer,
@@ -81,12 +81,14 @@ class CaseView(APIView):
     )
     @transaction.atomic
     def patch(self, request: Request, pk: int) -> Response:
-        case = own(Case, request, pk, "dog__client")
+        case = own(Case, request, pk, "dog__client", "practice")
         form = CasePatchSerializer(data=request.data)
         form.is_valid(raise_exception=True)
         data = dict(form.validated_data)
         if data.pop("version") != case.version:
             raise StaleWriteError(case)
+        if "dog_name" in data:
+            case.dog.name = data.pop("dog_name")
         for key, value in data.items():
             setattr(case.dog if key in DOG_FIELDS else case, key, value)
         # Both raise InputError before anything is written.

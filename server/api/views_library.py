@@ -22,7 +22,7 @@ from wainscot_core.report import clean
 from wainscot_core.traits import traits_of
 
 from .scoping import own
-from .serializers import ErrorSerializer, StandardSerializer, method_choices
+from .serializers import ErrorSerializer, method_choices
 from .serializers_library import (
     ClientFoodSerializer,
     FoodSerializer,
@@ -244,24 +244,3 @@ class ClientFoodsView(APIView):
     def marks(self, client: Client) -> list[dict[str, str]]:
         """The client's marks."""
         return [{"food": m.food, "mark": m.mark} for m in client.food_marks.order_by("food")]
-
-
-class StandardListView(APIView):
-    """The published standards."""
-
-    @extend_schema(responses=StandardSerializer(many=True))
-    def get(self, request: Request) -> Response:
-        return Response(
-            [
-                {
-                    "id": s.id,
-                    "name": s.name,
-                    "citation": s.citation,
-                    "checked": s.checked,
-                    "life_stages": [
-                        {"id": stage.id, "name": stage.name} for stage in s.life_stages.values()
-                    ],
-                }
-                for s in reference().standards.values()
-            ]
-        )

@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from cases.models import Case
 from diets.models import Recipe
 from diets.services import (
     case_energy,
@@ -18,6 +19,7 @@ from library.practice import library_for
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
+from wainscot_core.adequacy import status_of
 from wainscot_core.casefile import sum_lines
 from wainscot_core.explain import explain
 from wainscot_core.report import clean, recipe_report
@@ -78,7 +80,7 @@ class AnalysisView(APIView):
         responses={200: AnalysisSerializer, 400: ErrorSerializer, 404: ErrorSerializer},
     )
     def post(self, request: Request, pk: int) -> Response:
-        case = own(Recipe, request, pk, "case__dog").case
+        case = own(Recipe, request, pk, "case__dog", "case__practice").case
         form = AnalysisInSerializer(data=request.data)
         form.is_valid(raise_exception=True)
         data = form.validated_data
@@ -97,11 +99,31 @@ class AnalysisView(APIView):
         report["cost"], report["marks"] = practice_view(
             case, list(good.values()), data["covers_days"]
         )
+        report["second"], report["second_name"] = self.second(case, data.get("second", ""), report)
         report["positions"] = list(good)
         report["line_errors"] = [
             {"line": e.line, "field": e.field, "message": e.message} for e in errors
         ]
         return Response(report)
+
+    @staticmethod
+    def second(case: Case, wanted: str, report: dict[str, Any]) -> tuple[dict[str, Any], str]:
+        """Another standard's limits and verdicts beside the first, per 1000 kcal."""
+        standard, _, stage = wanted.partition("|")
+        if not standard:
+            return {}, ""
+        limits = case_requirements(case, standard, stage or None)
+        found = {}
+        for n in report["nutrients"]:
+            limit = limits.limits.get(n["key"])
+            if limit is not None:
+                status = status_of(n["per_1000_kcal"], n["unknown_lines"] > 0, limit)
+                found[n["key"]] = {
+                    "min": clean(limit.minimum),
+                    "max": clean(limit.maximum),
+                    "status": status,
+                }
+        return found, limits.name
 
 
 class ExplainView(APIView):
@@ -112,7 +134,7 @@ class ExplainView(APIView):
         responses={200: ExplainSerializer, 400: ErrorSerializer, 404: ErrorSerializer},
     )
     def post(self, request: Request, pk: int) -> Response:
-        case = own(Recipe, request, pk, "case__dog").case
+        case = own(Recipe, request, pk, "case__dog", "case__practice").case
         form = ExplainInSerializer(data=request.data)
         form.is_valid(raise_exception=True)
         data = form.validated_data

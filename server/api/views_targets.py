@@ -5,7 +5,7 @@ import io
 from typing import Any
 
 from cases.models import Case
-from diets.energy import energy_view, volume
+from diets.energy import energy_view, life_stage_of, volume
 from diets.models import Recipe
 from diets.services import (
     LineText,
@@ -25,6 +25,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 from wainscot_core.conditions import stage_of
+from wainscot_core.intake import missing_facts, present_intake, stopped
 from wainscot_core.report import clean, energy_report, limit_origins, merged_report
 from wainscot_core.requirements import Decision, check_decision
 from wainscot_core.standards import Limit
@@ -35,6 +36,7 @@ from .serializers import (
     DecisionSerializer,
     EnergyViewSerializer,
     ErrorSerializer,
+    IntakeViewSerializer,
     TargetsSerializer,
     VolumeInSerializer,
     VolumeOutSerializer,
@@ -46,7 +48,7 @@ class EnergyView(APIView):
 
     @extend_schema(responses={200: EnergyViewSerializer, 404: ErrorSerializer})
     def get(self, request: Request, pk: int) -> Response:
-        case = own(Case, request, pk, "dog")
+        case = own(Case, request, pk, "dog", "practice")
         return Response(energy_view(case, energy_report(case_energy(case))))
 
 
@@ -58,7 +60,7 @@ class VolumeView(APIView):
         responses={200: VolumeOutSerializer, 400: ErrorSerializer, 404: ErrorSerializer},
     )
     def post(self, request: Request, pk: int) -> Response:
-        case = own(Case, request, pk, "dog")
+        case = own(Case, request, pk, "dog", "practice")
         form = VolumeInSerializer(data=request.data)
         form.is_valid(raise_exception=True)
         recipe = own(Recipe, request, form.validated_data["recipe"])
@@ -115,12 +117,52 @@ def targets_data(case: Case) -> dict[str, Any]:
     }
 
 
+class IntakeView(APIView):
+    """What intake still lacks, what stops the case, and what follows from what was said."""
+
+    @extend_schema(responses={200: IntakeViewSerializer, 404: ErrorSerializer})
+    def get(self, request: Request, pk: int) -> Response:
+        case = own(Case, request, pk, "dog", "practice")
+        dog = case.dog
+        missing = missing_facts(
+            {
+                "dog": {
+                    "age_months": dog.age_months, "neutered": dog.neutered,
+                    "body_condition": dog.body_condition, "adult_weight_kg": dog.adult_weight_kg,
+                },
+                "intake": case.intake,
+            }
+        )  # fmt: skip
+        present = present_intake(case.intake.get("current_diet", []))
+        breeds = reference().breeds["breeds"]
+        breed = next((b for b in breeds if b["name"].lower() == dog.breed.lower()), None)
+        adult = dog.adult_weight_kg or dog.weight_kg
+        size = next(name for limit, name in reference().breeds["size_classes"] if adult <= limit)
+        flags = [
+            reference().conditions[c["id"]].words.get("red_flags", "") for c in case.conditions
+        ]
+        return Response(
+            {
+                "missing": [{"field": m.field, "what": m.what, "why": m.why} for m in missing],
+                "stopped": stopped(case.intake),
+                "red_flags": [f for f in flags if f],
+                "present": {
+                    "kcal": present.kcal, "unknown_items": present.unknown_items, "shares": present.shares,
+                },
+                "life_stage": life_stage_of(case),
+                "size_class": size,
+                "breeds": [b["name"] for b in breeds],
+                "breed_weight": f"{breed['low']:g} to {breed['high']:g} kg, typical, recalled" if breed else "",
+            }
+        )  # fmt: skip
+
+
 class TargetsView(APIView):
     """Standard, life stage and conditions merged, with every origin and conflict."""
 
     @extend_schema(responses={200: TargetsSerializer, 404: ErrorSerializer})
     def get(self, request: Request, pk: int) -> Response:
-        return Response(targets_data(own(Case, request, pk, "dog")))
+        return Response(targets_data(own(Case, request, pk, "dog", "practice")))
 
     @extend_schema(
         request=DecisionSerializer,
@@ -128,7 +170,7 @@ class TargetsView(APIView):
     )
     def post(self, request: Request, pk: int) -> Response:
         """Decide about a limit, with a reason; or take a decision back."""
-        case = own(Case, request, pk, "dog")
+        case = own(Case, request, pk, "dog", "practice")
         form = DecisionSerializer(data=request.data)
         form.is_valid(raise_exception=True)
         data = form.validated_data
@@ -158,7 +200,7 @@ class TargetsView(APIView):
         )
         if not updated:
             raise StaleWriteError(case)
-        return Response(targets_data(own(Case, request, pk, "dog")))
+        return Response(targets_data(own(Case, request, pk, "dog", "practice")))
 
     def represent(self, case: Case) -> Any:
         """The stored case's targets, for a stale write."""
@@ -170,7 +212,7 @@ class TargetsExportView(APIView):
 
     @extend_schema(responses={(200, "text/csv"): OpenApiTypes.STR, 404: ErrorSerializer})
     def get(self, request: Request, pk: int) -> HttpResponse:
-        case = own(Case, request, pk, "dog")
+        case = own(Case, request, pk, "dog", "practice")
         data = targets_data(case)
         out = io.StringIO()
         writer = csv.writer(out, lineterminator="\n")
@@ -228,7 +270,7 @@ class CaseFileView(APIView):
         responses={200: OpenApiTypes.OBJECT, 404: ErrorSerializer},
     )
     def get(self, request: Request, pk: int) -> Response:
-        case = own(Case, request, pk, "dog")
+        case = own(Case, request, pk, "dog", "practice")
         recipe = own(Recipe, request, int(request.query_params.get("recipe") or 0))
         dog = case.dog
         lines = []

@@ -67,6 +67,9 @@ class Case(PracticeRecord):
     title = models.CharField(max_length=160, blank=True)
     conditions = models.JSONField(default=list, blank=True)
     reactions = models.JSONField(default=list, blank=True)
+    # What was asked at intake beside the dog's own facts; see api IntakeSerializer.
+    intake = models.JSONField(default=dict, blank=True)
+    energy_reason = models.CharField(max_length=300, blank=True)
     # What was decided about limits: [{key, bound, value, by, reason}].
     decisions = models.JSONField(default=list, blank=True)
     energy_method = models.CharField(max_length=40, default="rer-multiplier")

@@ -6,11 +6,13 @@ from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
 
+from accounts.models import Practice
 from cases.models import Case, ClientFood
 from django.db import transaction
 from library.facts import reference
 from library.models import PracticeFood
 from library.practice import library_for
+from library.standards import standards_for
 from wainscot_core import amounts
 from wainscot_core.casefile import MAX_LINES, read_energy, read_targets
 from wainscot_core.casefile import Line as CoreLine
@@ -19,6 +21,7 @@ from wainscot_core.energy import Energy
 from wainscot_core.errors import InputError
 from wainscot_core.foods import FoodLibrary
 from wainscot_core.forms import prepare
+from wainscot_core.intake import stopped
 from wainscot_core.requirements import FeedingFacts, MergedSet
 from wainscot_core.standards import RequirementSet
 
@@ -120,12 +123,20 @@ def case_merged(
         case.dog.ideal_weight_kg or case.dog.weight_kg,
         case_energy(case).target_kcal,
     )
-    return _merged(json.dumps(targets, sort_keys=True), facts)
+    practice = case.practice
+    revision = practice.library_revision
+    return _merged(
+        json.dumps(targets, sort_keys=True), facts, practice if revision else None, revision
+    )
 
 
 @lru_cache(maxsize=256)
-def _merged(targets: str, facts: FeedingFacts) -> MergedSet:
-    return read_targets(reference(), json.loads(targets), facts)
+def _merged(
+    targets: str, facts: FeedingFacts, practice: Practice | None, revision: str
+) -> MergedSet:
+    # The revision is part of the key: own standards and checks may have changed.
+    standards = standards_for(practice) if practice else None
+    return read_targets(reference(), json.loads(targets), facts, standards)
 
 
 def case_requirements(
@@ -167,6 +178,10 @@ def save_recipe(
     locked = Recipe.objects.select_for_update().get(pk=recipe.pk)
     if locked.version != version:
         raise StaleWriteError(locked)
+    if stopped(recipe.case.intake):
+        raise InputError(
+            "case", "a red flag stopped this case: see the vet first, then clear it in the intake"
+        )
     check_days(covers_days)
     if len(lines) > MAX_LINES:
         raise InputError("lines", f"at most {MAX_LINES} lines")

@@ -57,6 +57,44 @@ class OwnFoodRevision(models.Model):
         return f"{self.food} r{self.revision}"
 
 
+class PracticeStandard(PracticeRecord):
+    """A practice's own copy of a published standard, limits by life stage as printed."""
+
+    slug = models.SlugField(max_length=60)
+    name = models.CharField(max_length=120)
+    base = models.CharField(max_length=40)
+    # {stage: {key: {unit, min, base, max, confidence, note}}}
+    stages = models.JSONField(default=dict)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["practice", "slug"], name="own_standard_slug_once")
+        ]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class StandardCheck(PracticeRecord):
+    """A printed value that someone compared with the publication."""
+
+    standard = models.CharField(max_length=60)
+    stage = models.CharField(max_length=60)
+    key = models.CharField(max_length=20)
+    by = models.CharField(max_length=120)
+    on = models.DateField(auto_now_add=True)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(
+                fields=["practice", "standard", "stage", "key"], name="standard_check_once"
+            )
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.standard} {self.stage} {self.key}"
+
+
 class PracticeFood(PracticeRecord):
     """What a practice knows of a library food: price, shop, season, measures, label strengths."""
 

@@ -92,6 +92,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases/{id}/intake": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What intake still lacks, what stops the case, and what follows from what was said. */
+        get: operations["cases_intake_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases/{id}/recipes": {
         parameters: {
             query?: never;
@@ -445,8 +462,61 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The published standards. */
+        /** @description The published standards and the practice's own copies. */
         get: operations["standards_list"];
+        put?: never;
+        /** @description The published standards and the practice's own copies. */
+        post: operations["standards_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standards/{standard_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One standard with every row. */
+        get: operations["standards_retrieve"];
+        /** @description One standard with every row. */
+        put: operations["standards_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standards/{standard_id}/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Mark a value as compared with the publication, or take it back. */
+        post: operations["standards_check_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standards/{standard_id}/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A standard as CSV. */
+        get: operations["standards_export_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -464,6 +534,10 @@ export interface components {
             energy: components["schemas"]["EnergyReport"];
             requirements: string;
             policy: string;
+            second: {
+                [key: string]: components["schemas"]["SecondLimit"];
+            };
+            second_name: string;
             cost: components["schemas"]["Cost"];
             marks: components["schemas"]["Mark"][];
             recipe: components["schemas"]["RecipeReport"];
@@ -474,8 +548,13 @@ export interface components {
             positions: number[];
             line_errors: components["schemas"]["LineError"][];
         };
-        /** @description Lines to compute, saved or not; a standard other than the case's for a look. */
+        /**
+         * @description Lines to compute, saved or not; a standard other than the case's for a look.
+         *
+         *     `second` is another "standard|life stage" to show beside it.
+         */
         AnalysisInRequest: {
+            second?: string;
             lines: components["schemas"]["LineInRequest"][];
             /**
              * Format: double
@@ -509,6 +588,8 @@ export interface components {
             life_stage?: string;
             data_policy?: string;
             strict_groups?: unknown;
+            intake?: components["schemas"]["Intake"];
+            energy_reason?: string;
             /** Format: int64 */
             meals_per_day?: number;
             notes?: string;
@@ -520,6 +601,12 @@ export interface components {
             row: number;
             column: string;
             message: string;
+        };
+        CheckRequest: {
+            stage: string;
+            key: string;
+            by?: string;
+            checked: boolean;
         };
         Client: {
             readonly id: number;
@@ -555,22 +642,32 @@ export interface components {
             /** Format: double */
             firm: number;
         };
+        /** @description A diagnosis: stage, when and who made it. */
         Condition: {
             id: string;
             name: string;
             /** @default  */
             stage: string;
+            /** @default  */
+            since: string;
+            /** @default  */
+            by: string;
         };
         ConditionChoice: {
             id: string;
             name: string;
             stages: components["schemas"]["Stage"][];
         };
+        /** @description A diagnosis: stage, when and who made it. */
         ConditionRequest: {
             id: string;
             name: string;
             /** @default  */
             stage: string;
+            /** @default  */
+            since: string;
+            /** @default  */
+            by: string;
         };
         /** @description What a condition of the case asks beside numbers. */
         ConditionWords: {
@@ -610,6 +707,10 @@ export interface components {
             value: number;
             whose: string;
         };
+        CopyStandardRequest: {
+            base: string;
+            name: string;
+        };
         Cost: {
             lines: (number | null)[];
             /** Format: double */
@@ -636,6 +737,36 @@ export interface components {
             by?: string;
             reason?: string;
             undo?: boolean;
+        };
+        /** @description What is eaten now: `amount` units a day of so many kcal and grams of macros each. */
+        DietItem: {
+            name: string;
+            /** Format: double */
+            amount: number;
+            unit: string;
+            /** Format: double */
+            kcal_per_unit?: number | null;
+            /** Format: double */
+            protein_g?: number | null;
+            /** Format: double */
+            fat_g?: number | null;
+            /** Format: double */
+            carbohydrate_g?: number | null;
+        };
+        /** @description What is eaten now: `amount` units a day of so many kcal and grams of macros each. */
+        DietItemRequest: {
+            name: string;
+            /** Format: double */
+            amount: number;
+            unit: string;
+            /** Format: double */
+            kcal_per_unit?: number | null;
+            /** Format: double */
+            protein_g?: number | null;
+            /** Format: double */
+            fat_g?: number | null;
+            /** Format: double */
+            carbohydrate_g?: number | null;
         };
         Dog: {
             readonly id: number;
@@ -665,6 +796,12 @@ export interface components {
             litter_size?: number | null;
             /** Format: int64 */
             lactation_week?: number | null;
+        };
+        /** @description Rows, or the text of a CSV with the export's columns. */
+        EditStandardRequest: {
+            name?: string;
+            rows?: components["schemas"]["StandardRowRequest"][];
+            csv?: string;
         };
         EnergyReport: {
             /** Format: double */
@@ -705,8 +842,13 @@ export interface components {
             lines: components["schemas"]["LineSource"][];
             steps: components["schemas"]["Step"][];
         };
-        /** @description Lines to compute, saved or not; a standard other than the case's for a look. */
+        /**
+         * @description Lines to compute, saved or not; a standard other than the case's for a look.
+         *
+         *     `second` is another "standard|life stage" to show beside it.
+         */
         ExplainInRequest: {
+            second?: string;
             lines: components["schemas"]["LineInRequest"][];
             /**
              * Format: double
@@ -784,6 +926,61 @@ export interface components {
             names: string[];
             errors: components["schemas"]["CellError"][];
             imported: number;
+        };
+        Intake: {
+            vet_team?: components["schemas"]["Vet"][];
+            weights?: components["schemas"]["Weighing"][];
+            /**
+             * @description * `` -
+             *     * `normal` - normal
+             *     * `mild` - mild
+             *     * `moderate` - moderate
+             *     * `severe` - severe
+             * @enum {string}
+             */
+            muscle_condition?: "" | "normal" | "mild" | "moderate" | "severe";
+            housing?: string;
+            way_of_feeding?: string;
+            medicines?: components["schemas"]["Medicine"][];
+            medicines_asked?: boolean;
+            reactions_asked?: boolean;
+            current_diet?: components["schemas"]["DietItem"][];
+            owner?: components["schemas"]["Owner"];
+            red_flags?: components["schemas"]["RedFlags"];
+            life_stage_confirmed?: boolean;
+        };
+        IntakeRequest: {
+            vet_team?: components["schemas"]["VetRequest"][];
+            weights?: components["schemas"]["WeighingRequest"][];
+            /**
+             * @description * `` -
+             *     * `normal` - normal
+             *     * `mild` - mild
+             *     * `moderate` - moderate
+             *     * `severe` - severe
+             * @enum {string}
+             */
+            muscle_condition?: "" | "normal" | "mild" | "moderate" | "severe";
+            housing?: string;
+            way_of_feeding?: string;
+            medicines?: components["schemas"]["MedicineRequest"][];
+            medicines_asked?: boolean;
+            reactions_asked?: boolean;
+            current_diet?: components["schemas"]["DietItemRequest"][];
+            owner?: components["schemas"]["OwnerRequest"];
+            red_flags?: components["schemas"]["RedFlagsRequest"];
+            life_stage_confirmed?: boolean;
+        };
+        /** @description What is missing, what stops the case, what is eaten now, the trend, the breed's weights. */
+        IntakeView: {
+            missing: components["schemas"]["Missing"][];
+            stopped: boolean;
+            red_flags: string[];
+            present: components["schemas"]["PresentIntake"];
+            life_stage: string;
+            size_class: string;
+            breeds: string[];
+            breed_weight: string;
         };
         LabelInRequest: {
             /** Format: double */
@@ -908,6 +1105,14 @@ export interface components {
             grams: number;
             source: string;
         };
+        Medicine: {
+            name: string;
+            dose?: string;
+        };
+        MedicineRequest: {
+            name: string;
+            dose?: string;
+        };
         MergedLimit: {
             key: string;
             name: string;
@@ -927,6 +1132,11 @@ export interface components {
         Method: {
             id: string;
             label: string;
+        };
+        Missing: {
+            field: string;
+            what: string;
+            why: string;
         };
         Named: {
             id: string;
@@ -1042,9 +1252,32 @@ export interface components {
             };
             label?: components["schemas"]["LabelInRequest"] | null;
         };
+        Owner: {
+            source?: string;
+            cook?: string;
+            store?: string;
+            spend?: string;
+        };
+        OwnerRequest: {
+            source?: string;
+            cook?: string;
+            store?: string;
+            spend?: string;
+        };
         /** @description Changes to a case and its dog, against the version they were made on. */
         PatchedCasePatchRequest: {
             version?: number;
+            intake?: components["schemas"]["IntakeRequest"];
+            energy_reason?: string;
+            dog_name?: string;
+            breed?: string;
+            /**
+             * @description * `female` - female
+             *     * `male` - male
+             *     * `unknown` - unknown
+             * @enum {string}
+             */
+            sex?: "female" | "male" | "unknown";
             title?: string;
             /**
              * @description * `rer-multiplier` - rer-multiplier
@@ -1124,6 +1357,14 @@ export interface components {
                 [key: string]: number;
             };
         };
+        PresentIntake: {
+            /** Format: double */
+            kcal: number;
+            unknown_items: number;
+            shares: {
+                [key: string]: number;
+            } | null;
+        };
         /** @description All that is known of a food; `own` is the number of an own food. */
         Profile: {
             id: string;
@@ -1201,15 +1442,41 @@ export interface components {
             origin: components["schemas"]["Origin"][];
             formula: string;
         };
+        /** @description What the dog reacts to: "the meat, not the organ" is said with form and tolerates. */
         Reaction: {
             food: string;
             /** @default  */
             what: string;
+            /** @default  */
+            form: string;
+            /** @default  */
+            tolerates: string;
+            /**
+             * @description * `suspected` - suspected
+             *     * `likely` - likely
+             *     * `proven` - proven
+             * @default suspected
+             * @enum {string}
+             */
+            certainty: "suspected" | "likely" | "proven";
         };
+        /** @description What the dog reacts to: "the meat, not the organ" is said with form and tolerates. */
         ReactionRequest: {
             food: string;
             /** @default  */
             what: string;
+            /** @default  */
+            form: string;
+            /** @default  */
+            tolerates: string;
+            /**
+             * @description * `suspected` - suspected
+             *     * `likely` - likely
+             *     * `proven` - proven
+             * @default suspected
+             * @enum {string}
+             */
+            certainty: "suspected" | "likely" | "proven";
         };
         Recipe: {
             readonly id: number;
@@ -1251,10 +1518,39 @@ export interface components {
             covers_days: number;
             lines: components["schemas"]["LineReport"][];
         };
+        RedFlags: {
+            present?: string;
+            told?: string;
+            on?: string;
+            cleared?: boolean;
+            cleared_by?: string;
+        };
+        RedFlagsRequest: {
+            present?: string;
+            told?: string;
+            on?: string;
+            cleared?: boolean;
+            cleared_by?: string;
+        };
         Revision: {
             revision: number;
             /** Format: date-time */
             replaced: string;
+        };
+        SecondLimit: {
+            /** Format: double */
+            min: number | null;
+            /** Format: double */
+            max: number | null;
+            /**
+             * @description * `short` - short
+             *     * `unproven` - unproven
+             *     * `met` - met
+             *     * `over` - over
+             *     * `no limit` - no limit
+             * @enum {string}
+             */
+            status: "short" | "unproven" | "met" | "over" | "no limit";
         };
         Session: {
             needs_setup: boolean;
@@ -1304,6 +1600,45 @@ export interface components {
             checked: string;
             life_stages: components["schemas"]["LifeStage"][];
         };
+        /** @description A standard with every row as printed, per 1000 kcal ME; `own` when it may be edited. */
+        StandardFull: {
+            id: string;
+            name: string;
+            citation: string;
+            checked: string;
+            life_stages: components["schemas"]["LifeStage"][];
+            own: boolean;
+            words: string;
+            rows: components["schemas"]["StandardRow"][];
+        };
+        StandardRow: {
+            stage: string;
+            key: string;
+            unit: string;
+            /** Format: double */
+            min?: number | null;
+            /** Format: double */
+            base?: number | null;
+            /** Format: double */
+            max?: number | null;
+            confidence?: string;
+            note?: string;
+            checked?: string;
+        };
+        StandardRowRequest: {
+            stage: string;
+            key: string;
+            unit: string;
+            /** Format: double */
+            min?: number | null;
+            /** Format: double */
+            base?: number | null;
+            /** Format: double */
+            max?: number | null;
+            confidence?: string;
+            note?: string;
+            checked?: string;
+        };
         Step: {
             label: string;
             formula: string;
@@ -1324,6 +1659,18 @@ export interface components {
             under_standard: string[];
             conditions: components["schemas"]["ConditionWords"][];
         };
+        Vet: {
+            role?: string;
+            name: string;
+            clinic?: string;
+            contact?: string;
+        };
+        VetRequest: {
+            role?: string;
+            name: string;
+            clinic?: string;
+            contact?: string;
+        };
         VolumeInRequest: {
             rule: string;
             recipe: number;
@@ -1332,6 +1679,16 @@ export interface components {
             step: components["schemas"]["Step"];
             /** Format: double */
             share_of_target: number;
+        };
+        Weighing: {
+            on: string;
+            /** Format: double */
+            kg: number;
+        };
+        WeighingRequest: {
+            on: string;
+            /** Format: double */
+            kg: number;
         };
         WeightPlan: {
             /** Format: double */
@@ -1603,6 +1960,35 @@ export interface operations {
                     "application/json": {
                         [key: string]: unknown;
                     };
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cases_intake_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IntakeView"];
                 };
             };
             404: {
@@ -2446,6 +2832,177 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Standard"][];
+                };
+            };
+        };
+    };
+    standards_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopyStandardRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandardFull"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    standards_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                standard_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandardFull"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    standards_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                standard_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["EditStandardRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandardFull"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    standards_check_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                standard_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CheckRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandardFull"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    standards_export_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                standard_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
