@@ -82,21 +82,19 @@ class ConditionSerializer(serializers.Serializer):
 
     id = serializers.CharField(max_length=40)
     name = serializers.CharField(max_length=120)
-    stage = serializers.CharField(max_length=40, allow_blank=True, required=False, default="")
-    since = serializers.CharField(max_length=20, allow_blank=True, required=False, default="")
-    by = serializers.CharField(max_length=120, allow_blank=True, required=False, default="")
+    stage = serializers.CharField(max_length=40, allow_blank=True, required=False)
+    since = serializers.CharField(max_length=20, allow_blank=True, required=False)
+    by = serializers.CharField(max_length=120, allow_blank=True, required=False)
 
 
 class ReactionSerializer(serializers.Serializer):
     """What the dog reacts to: "the meat, not the organ" is said with form and tolerates."""
 
     food = serializers.CharField(max_length=120)
-    what = serializers.CharField(max_length=200, allow_blank=True, required=False, default="")
-    form = serializers.CharField(max_length=80, allow_blank=True, required=False, default="")
-    tolerates = serializers.CharField(max_length=120, allow_blank=True, required=False, default="")
-    certainty = serializers.ChoiceField(
-        ["suspected", "likely", "proven"], required=False, default="suspected"
-    )
+    what = serializers.CharField(max_length=200, allow_blank=True, required=False)
+    form = serializers.CharField(max_length=80, allow_blank=True, required=False)
+    tolerates = serializers.CharField(max_length=120, allow_blank=True, required=False)
+    certainty = serializers.ChoiceField(["suspected", "likely", "proven"], required=False)
 
 
 def short(length: int = 200) -> serializers.CharField:

@@ -35,6 +35,10 @@ class StandardRowSerializer(serializers.Serializer):
     confidence = serializers.CharField(required=False)
     note = serializers.CharField(required=False, allow_blank=True)
     checked = serializers.CharField(required=False, allow_blank=True)
+    name = serializers.CharField(required=False)
+    common_min = serializers.FloatField(allow_null=True, required=False)
+    common_max = serializers.FloatField(allow_null=True, required=False)
+    common_unit = serializers.CharField(required=False)
 
 
 class StandardFullSerializer(StandardSerializer):

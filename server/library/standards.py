@@ -73,10 +73,30 @@ def as_rows(standard: Standard) -> list[dict[str, Any]]:
         {
             "stage": stage.id, "key": x.key, "unit": x.unit, "min": x.minimum, "base": x.base,
             "max": x.maximum, "confidence": x.confidence, "note": x.note, "checked": x.checked,
+            "name": _name(x.key), **_common(x),
         }
         for stage in standard.life_stages.values()
         for x in stage.limits
     ]  # fmt: skip
+
+
+def _name(key: str) -> str:
+    catalogue = reference().catalogue
+    ratio = next((r.name for r in catalogue.ratios if r.key == key), None)
+    return ratio or catalogue.get(key).name
+
+
+def _common(x: PublishedLimit) -> dict[str, Any]:
+    """The bounds in the catalogue's unit, so that standards compare on one basis."""
+    catalogue = reference().catalogue
+    unit = catalogue.get(x.key).unit if x.key in catalogue else "ratio"
+
+    def common(value: float | None) -> float | None:
+        if value is None or unit == "ratio":
+            return value
+        return float(f"{convert(x.key, value, x.unit, unit):.6g}")
+
+    return {"common_min": common(x.minimum), "common_max": common(x.maximum), "common_unit": unit}
 
 
 def as_csv(standard: Standard) -> str:

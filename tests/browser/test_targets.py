@@ -1,5 +1,6 @@
 """Conditions, conflicts and energy as a consultant meets them."""
 
+import re
 from collections.abc import Callable
 
 from playwright.sync_api import Page, expect
@@ -48,3 +49,55 @@ def test_methods_side_by_side_and_volume_rule(
     page.get_by_role("button", name="What does it give?").click()
     expect(page.get_by_text("of the target.")).to_be_visible()
     assert axe(page) == []
+
+
+def test_intake_saves_as_it_goes_and_a_red_flag_stops_the_case(
+    signed_in: Page, axe: Callable[[Page], list[str]]
+) -> None:
+    page = signed_in
+    page.get_by_role("button", name="New case").click()
+    page.get_by_label("Dog", exact=True).fill("Linden")
+    page.get_by_label("Owner").fill("Test Owner")
+    page.get_by_label("Weight in kg").fill("12")
+    page.get_by_role("button", name="Create").click()
+    page.get_by_role("link", name="Intake").click()
+    missing = page.get_by_role("complementary", name="Still missing")
+    expect(missing).to_contain_text("body condition")
+    page.get_by_label("8 of 9").check(force=True)
+    expect(missing).not_to_contain_text("body condition")
+    assert axe(page) == []
+    page.get_by_label("Seen now").fill("repeated vomiting")
+    page.get_by_label("Who was told").click()
+    expect(page.get_by_role("alert")).to_contain_text("See the vet first")
+    page.get_by_text("the vet has cleared the case").click()
+    expect(page.get_by_text("See the vet first.")).to_have_count(0)
+    page.reload()
+    expect(page.get_by_label("8 of 9")).to_be_checked()
+
+
+def test_standards_are_compared_copied_and_checked(
+    signed_in: Page, axe: Callable[[Page], list[str]]
+) -> None:
+    page = signed_in
+    page.get_by_role("link", name="Standards").click()
+    # Sodium is printed 200 mg by one and 0.20 g by the other: 200 mg on one basis.
+    expect(page.get_by_role("row", name="Sodium NA 200 75")).to_contain_text("200")
+    page.get_by_label("ZN checked").check()
+    expect(page.get_by_text("by demo on")).to_be_visible()
+    page.get_by_label("Copy to edit, named").fill("House rules")
+    page.get_by_role("button", name="Copy").click()
+    page.get_by_label("min of ZN").fill("18")
+    page.get_by_label("min of CU").click()
+    expect(page.get_by_label("min of ZN")).to_have_value("18")
+    assert axe(page) == []
+
+
+def test_a_second_standard_on_the_wall(signed_in: Page) -> None:
+    page = signed_in
+    page.get_by_role("link", name="Juniper").click()
+    page.get_by_role("combobox", name="Second standard on the wall").click()
+    page.get_by_role("option", name="AAFCO 2016, Adult maintenance").click()
+    expect(page.locator("[data-second]").first).to_be_visible()
+    expect(page.get_by_role("button", name="Zinc: ")).to_have_attribute(
+        "aria-label", re.compile("by AAFCO 2016")
+    )

@@ -91,3 +91,110 @@ def test_volume_rule(office) -> None:
     assert found["share_of_target"] == pytest.approx(found["step"]["value"] / 629.8, rel=1e-3)
     bad = office.send("post", f"cases/{office.case.pk}/volume", {**body, "rule": "plenty"})
     assert bad.json()["error"]["field"] == "rule"
+
+
+def test_intake_says_what_is_missing_and_totals_what_is_eaten(office) -> None:
+    path = f"cases/{office.case.pk}/intake"
+    before = {m["field"] for m in office.get(path).json()["missing"]}
+    assert {"dog.body_condition", "intake.vet_team", "intake.current_diet"} <= before
+    diet = [{"name": "Dry food", "amount": 1.75, "unit": "cup", "kcal_per_unit": 412}]
+    saved = patch(
+        office,
+        1,
+        body_condition=5,
+        neutered=False,
+        breed="Boxer",
+        intake={
+            "vet_team": [{"name": "Dr Elm"}],
+            "current_diet": [*diet, {"name": "Chew", "amount": 1, "unit": "piece"}],
+        },
+    )
+    assert saved.status_code == 200
+    after = office.get(path).json()
+    gone = before - {m["field"] for m in after["missing"]}
+    assert {"dog.body_condition", "dog.neutered", "intake.vet_team", "intake.current_diet"} <= gone
+    # 1 3/4 cups at 412 kcal; the chew's energy is not known and is not nothing.
+    assert after["present"]["kcal"] == pytest.approx(721)
+    assert after["present"]["unknown_items"] == 1
+    assert after["present"]["shares"] is None
+    assert after["breed_weight"].startswith("25 to 32 kg")
+    bad = patch(office, 2, intake={"weights": [{"on": "2026-11-01", "kg": 900}]})
+    assert bad.json()["error"]["field"] == "intake.weights[0].kg"
+
+
+def test_a_red_flag_stops_the_recipe_until_the_vet_clears_it(office) -> None:
+    save = {"version": office.recipe.version, "name": "Draft", "covers_days": 1}
+    save["lines"] = [{"food": "usda:05062", "quantity": "10 g"}]
+    flags = {"present": "collapse", "told": "Dr Elm", "on": "2026-11-24", "cleared": False}
+    patch(office, 1, intake={"red_flags": flags})
+    assert office.get(f"cases/{office.case.pk}/intake").json()["stopped"] is True
+    refused = office.send("put", f"recipes/{office.recipe.pk}", save)
+    assert (refused.status_code, refused.json()["error"]["field"]) == (400, "case")
+    patch(office, 2, intake={"red_flags": {**flags, "cleared": True, "cleared_by": "Dr Elm"}})
+    assert office.send("put", f"recipes/{office.recipe.pk}", save).status_code == 200
+
+
+def test_reactions_can_say_meat_but_not_organ(office) -> None:
+    reaction = {
+        "food": "chicken",
+        "form": "meat",
+        "tolerates": "liver",
+        "what": "itch",
+        "certainty": "likely",
+    }
+    patch(office, 1, reactions=[reaction])
+    assert office.get(f"cases/{office.case.pk}").json()["reactions"] == [reaction]
+
+
+def test_a_copied_standard_is_edited_used_and_kept_apart(office, rival) -> None:
+    made = office.send("post", "standards", {"base": "nrc-2006", "name": "House rules"}).json()
+    assert (made["id"], made["own"]) == ("own-house-rules", True)
+    rows = [
+        {**r, "min": 2.0} if (r["stage"], r["key"]) == ("adult", "CA") else r for r in made["rows"]
+    ]
+    edited = office.send("put", f"standards/{made['id']}", {"rows": rows}).json()
+    calcium = next(r for r in edited["rows"] if (r["stage"], r["key"]) == ("adult", "CA"))
+    # 2.0 g printed is 2000 mg on the common basis.
+    assert (calcium["min"], calcium["common_min"], calcium["common_unit"]) == (2.0, 2000, "mg")
+    assert patch(office, 1, standard=made["id"]).status_code == 200
+    body = {"lines": [{"food": "usda:05062", "quantity": "100 g"}], "second": "aafco-2016|adult"}
+    report = office.send("post", f"recipes/{office.recipe.pk}/analysis", body).json()
+    assert next(n for n in report["nutrients"] if n["key"] == "CA")["min"] == 2000
+    assert report["second"]["CA"]["min"] == 1250
+    assert report["second_name"].startswith("AAFCO 2016")
+    assert made["id"] not in [s["id"] for s in rival.get("standards").json()]
+    assert rival.get(f"standards/{made['id']}").status_code == 404
+    assert rival.send("put", f"standards/{made['id']}", {"rows": rows}).status_code == 404
+    assert office.send("put", "standards/nrc-2006", {"rows": rows}).status_code == 404
+
+
+def test_a_standard_goes_out_and_in_as_csv(office) -> None:
+    made = office.send("post", "standards", {"base": "aafco-2016", "name": "Mine"}).json()
+    text = office.browser.get(f"/api/standards/{made['id']}/export").content.decode()
+    back = office.send(
+        "put", f"standards/{made['id']}", {"csv": text.replace("PROCNT,g,45.0,", "PROCNT,g,50,")}
+    )
+    assert next(r for r in back.json()["rows"] if r["key"] == "PROCNT")["min"] == 50
+    for bad, field in (("PROCNT,pounds,45,", "rows[1].min"), ("GOLD,g,45,", "rows[1].key")):
+        answer = office.send(
+            "put",
+            f"standards/{made['id']}",
+            {"csv": text.replace("PROCNT,g,45.0,", bad)},
+        )
+        assert answer.json()["error"]["field"] == field
+
+
+def test_a_value_is_marked_as_checked(office, rival) -> None:
+    body = {"stage": "adult", "key": "CA", "by": "Maren", "checked": True}
+    checked = office.send("post", "standards/nrc-2006/check", body).json()
+    row = next(r for r in checked["rows"] if (r["stage"], r["key"]) == ("adult", "CA"))
+    assert row["checked"].startswith("by Maren on ")
+    limits = office.get(f"cases/{office.case.pk}/targets").json()["limits"]
+    origins = {x["key"]: x["origin"][0]["checked"] for x in limits}
+    assert (origins["CA"], origins["ZN"]) == (True, False)
+    theirs = rival.get(f"cases/{rival.case.pk}/targets").json()["limits"]
+    assert next(x for x in theirs if x["key"] == "CA")["origin"][0]["checked"] is False
+    undone = office.send("post", "standards/nrc-2006/check", {**body, "checked": False}).json()
+    assert not any(r["checked"] for r in undone["rows"])
+    bad = office.send("post", "standards/nrc-2006/check", {**body, "key": "TAU"})
+    assert bad.json()["error"]["field"] == "key"

@@ -646,12 +646,9 @@ export interface components {
         Condition: {
             id: string;
             name: string;
-            /** @default  */
-            stage: string;
-            /** @default  */
-            since: string;
-            /** @default  */
-            by: string;
+            stage?: string;
+            since?: string;
+            by?: string;
         };
         ConditionChoice: {
             id: string;
@@ -662,12 +659,9 @@ export interface components {
         ConditionRequest: {
             id: string;
             name: string;
-            /** @default  */
-            stage: string;
-            /** @default  */
-            since: string;
-            /** @default  */
-            by: string;
+            stage?: string;
+            since?: string;
+            by?: string;
         };
         /** @description What a condition of the case asks beside numbers. */
         ConditionWords: {
@@ -1445,38 +1439,30 @@ export interface components {
         /** @description What the dog reacts to: "the meat, not the organ" is said with form and tolerates. */
         Reaction: {
             food: string;
-            /** @default  */
-            what: string;
-            /** @default  */
-            form: string;
-            /** @default  */
-            tolerates: string;
+            what?: string;
+            form?: string;
+            tolerates?: string;
             /**
              * @description * `suspected` - suspected
              *     * `likely` - likely
              *     * `proven` - proven
-             * @default suspected
              * @enum {string}
              */
-            certainty: "suspected" | "likely" | "proven";
+            certainty?: "suspected" | "likely" | "proven";
         };
         /** @description What the dog reacts to: "the meat, not the organ" is said with form and tolerates. */
         ReactionRequest: {
             food: string;
-            /** @default  */
-            what: string;
-            /** @default  */
-            form: string;
-            /** @default  */
-            tolerates: string;
+            what?: string;
+            form?: string;
+            tolerates?: string;
             /**
              * @description * `suspected` - suspected
              *     * `likely` - likely
              *     * `proven` - proven
-             * @default suspected
              * @enum {string}
              */
-            certainty: "suspected" | "likely" | "proven";
+            certainty?: "suspected" | "likely" | "proven";
         };
         Recipe: {
             readonly id: number;
@@ -1624,6 +1610,12 @@ export interface components {
             confidence?: string;
             note?: string;
             checked?: string;
+            name?: string;
+            /** Format: double */
+            common_min?: number | null;
+            /** Format: double */
+            common_max?: number | null;
+            common_unit?: string;
         };
         StandardRowRequest: {
             stage: string;
@@ -1638,6 +1630,12 @@ export interface components {
             confidence?: string;
             note?: string;
             checked?: string;
+            name?: string;
+            /** Format: double */
+            common_min?: number | null;
+            /** Format: double */
+            common_max?: number | null;
+            common_unit?: string;
         };
         Step: {
             label: string;

@@ -11,6 +11,8 @@ import { Shell } from "./Shell";
 
 const Bench = lazy(() => import("../features/bench/Bench"));
 const EnergyPage = lazy(() => import("../features/energy/EnergyPage"));
+const IntakePage = lazy(() => import("../features/intake/IntakePage"));
+const StandardsPage = lazy(() => import("../features/standards/StandardsPage"));
 const TargetsPage = lazy(() => import("../features/targets/TargetsPage"));
 const LibraryPage = lazy(() => import("../features/library/LibraryPage"));
 const RecipeSheet = lazy(() => import("../features/print/RecipeSheet"));
@@ -28,8 +30,10 @@ export function App() {
         <Route element={<Shell session={session.data} />}>
           <Route index element={<CaseList />} />
           <Route path="library" element={<LibraryPage />} />
+          <Route path="standards" element={<StandardsPage />} />
           <Route path="cases/:caseId" element={<CaseFrame />}>
             <Route index element={<CaseStart />} />
+            <Route path="intake" element={<IntakePage />} />
             <Route path="energy" element={<EnergyPage />} />
             <Route path="targets" element={<TargetsPage />} />
             <Route path="recipes/:recipeId" element={<Bench />} />

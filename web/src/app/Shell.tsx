@@ -39,6 +39,7 @@ export function Shell({ session }: { session: Session }) {
           {[
             ["/", "Cases"],
             ["/library", "Library"],
+            ["/standards", "Standards"],
           ].map(([to = "/", label]) => (
             <NavLink
               key={to}

@@ -5,7 +5,7 @@ export type Basis = "per_1000_kcal" | "per_day" | "per_100g_dry_matter";
 export const BASES: { id: Basis; label: string; unit: string }[] = [
   { id: "per_1000_kcal", label: "1000 kcal", unit: "/1000 kcal" },
   { id: "per_day", label: "Day", unit: "/day" },
-  { id: "per_100g_dry_matter", label: "Dry matter", unit: "/100 g DM" },
+  { id: "per_100g_dry_matter", label: "DM", unit: "/100 g DM" },
 ];
 
 /** A number with a fixed count of decimals and a thin space between thousands. */

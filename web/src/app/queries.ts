@@ -38,5 +38,4 @@ export const recipeQuery = (id: number) =>
 export const standardsQuery = queryOptions({
   queryKey: ["standards"],
   queryFn: () => take(api.GET("/api/standards")),
-  staleTime: Number.POSITIVE_INFINITY,
 });

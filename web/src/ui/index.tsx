@@ -132,7 +132,7 @@ export function Toggle<T extends string>({
         <ToggleGroup.Item
           key={option.id}
           value={option.id}
-          className="bg-sheet px-2.5 data-[state=on]:bg-ink data-[state=on]:text-sheet"
+          className="bg-sheet px-2 data-[state=on]:bg-ink data-[state=on]:text-sheet"
         >
           {option.label}
         </ToggleGroup.Item>

@@ -32,6 +32,8 @@ const POLICIES: { id: Policy; label: string }[] = [
   { id: "cautious", label: "Cautious" },
 ];
 
+const NONE = "none";
+
 const SHORTCUTS = [
   ["/", "add an ingredient"],
   ["↑ ↓ Enter", "between amounts"],
@@ -58,8 +60,9 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
   const [help, setHelp] = useState(false);
   const search = useRef<HTMLInputElement>(null);
   const [policy, setPolicy] = useState<Policy>((current.data_policy as Policy) ?? "graded");
+  const [second, setSecond] = useState("");
   const [asking, setAsking] = useState<{ food: Food; quantity: string } | null>(null);
-  const bench = useBench(recipe, { standard, life_stage, data_policy: policy });
+  const bench = useBench(recipe, { standard, life_stage, data_policy: policy, second });
   const { analysis, content, dispatch } = bench;
   const boards = useMemo(() => (analysis ? boardsOf(analysis) : []), [analysis]);
   const choices = useMemo(() => {
@@ -122,13 +125,20 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
   const empty = content.lines.length === 0;
   return (
     <main className="flex min-h-0 flex-1 flex-col">
-      <div className="flex items-center gap-3 whitespace-nowrap border-line border-b px-4 py-1.5">
+      <div className="flex items-center gap-2 whitespace-nowrap border-line border-b px-4 py-1.5">
         <Select
           label="Standard and life stage"
           value={choice}
           onChange={setChoice}
           options={choices}
-          className="w-44 shrink-0"
+          className="w-40 shrink-0"
+        />
+        <Select
+          label="Second standard on the wall"
+          value={second || NONE}
+          onChange={(id) => setSecond(id === NONE ? "" : id)}
+          options={[{ id: NONE, label: "beside: –" }, ...choices]}
+          className="w-24 shrink-0"
         />
         <Select
           label="How estimates count"

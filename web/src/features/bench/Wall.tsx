@@ -27,6 +27,8 @@ export interface BoardFacts {
   height: number | null;
   hasMin: boolean;
   hasMax: boolean;
+  /** Height at which a second standard's minimum lies, and its verdict. */
+  second: { height: number; status: string } | null;
   segments: Segment[];
   /** Shown and read out: "193 mg per 1000 kcal, minimum 1000, short". */
   words: string;
@@ -70,8 +72,9 @@ export function boardsOf(analysis: Analysis): BoardFacts[] {
       height: value == null ? 0 : heightOf(value, nutrient.min, nutrient.max),
       hasMin: nutrient.min != null,
       hasMax: nutrient.max != null,
+      second: secondOf(analysis, nutrient),
       segments,
-      words: `${number(value, nutrient.decimals)} ${nutrient.unit} per 1000 kcal, ${bounds(nutrient, nutrient.unit, nutrient.decimals)}, ${nutrient.status}${nutrient.unknown_lines ? `, ${nutrient.unknown_lines} ingredient${nutrient.unknown_lines > 1 ? "s" : ""} without a value` : ""}`,
+      words: `${number(value, nutrient.decimals)} ${nutrient.unit} per 1000 kcal, ${bounds(nutrient, nutrient.unit, nutrient.decimals)}, ${nutrient.status}${nutrient.unknown_lines ? `, ${nutrient.unknown_lines} ingredient${nutrient.unknown_lines > 1 ? "s" : ""} without a value` : ""}${analysis.second[nutrient.key] ? `; by ${analysis.second_name}: ${analysis.second[nutrient.key]?.status}` : ""}`,
       badness: badness(nutrient, value),
     });
   });
@@ -86,12 +89,21 @@ export function boardsOf(analysis: Analysis): BoardFacts[] {
       height: ratio.value == null ? 0 : heightOf(ratio.value, ratio.min, ratio.max),
       hasMin: ratio.min != null,
       hasMax: ratio.max != null,
+      second: null,
       segments: [],
       words: `${number(ratio.value, 2)}, ${bounds(ratio, "", 1)}, ${ratio.status}`,
       badness: badness(ratio, ratio.value),
     });
   }
   return boards;
+}
+
+function secondOf(analysis: Analysis, nutrient: Nutrient): BoardFacts["second"] {
+  const other = analysis.second[nutrient.key];
+  const bound = other?.min ?? other?.max;
+  if (!other || bound == null) return null;
+  const height = heightOf(bound, nutrient.min, nutrient.max);
+  return height === null ? null : { height: Math.min(height, 0.99), status: other.status };
 }
 
 export function worstBoard(boards: BoardFacts[]): BoardFacts | undefined {
@@ -274,6 +286,14 @@ function Board({
         <span
           className="absolute -inset-x-px border-ink border-t-[3px]"
           style={{ bottom: `${CORNICE * 100}%` }}
+        />
+      )}
+      {board.second && (
+        <span
+          title={`Second standard: ${board.second.status}`}
+          data-second={board.second.status}
+          className="absolute -inset-x-px border-verdigris border-t-[3px] border-dotted"
+          style={{ bottom: `${board.second.height * 100}%` }}
         />
       )}
       {over && (

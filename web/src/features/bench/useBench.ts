@@ -38,7 +38,7 @@ function savedForm(content: Content): string {
 /** The recipe on the bench: edits with undo, live analysis, autosave against a version. */
 export function useBench(
   recipe: Recipe,
-  standard: { standard: string; life_stage: string; data_policy: string },
+  standard: { standard: string; life_stage: string; data_policy: string; second: string },
 ) {
   const client = useQueryClient();
   const [state, dispatch] = useReducer(reduce, recipe, (r) => startState(contentOf(r)));

@@ -19,6 +19,7 @@ export function CaseFrame() {
   return (
     <div className="flex min-h-0 flex-1">
       <nav aria-label="Steps" className="w-28 shrink-0 border-line border-r py-2">
+        <StepLink to={`/cases/${current.id}/intake`} label="Intake" />
         <StepLink to={`/cases/${current.id}/energy`} label="Energy" />
         <StepLink to={`/cases/${current.id}/targets`} label="Targets" />
         {current.recipes.map((recipe) => (

@@ -52,6 +52,7 @@ export default function EnergyPage() {
     energy_method: current.energy_method ?? "rer-multiplier",
     multiplier: String(current.multiplier ?? 1.6),
     kcal_per_day: String(current.kcal_per_day ?? ""),
+    energy_reason: current.energy_reason ?? "",
     standard: current.standard ?? "nrc-2006",
     life_stage: current.life_stage ?? "adult",
     data_policy: (current.data_policy ?? "graded") as Policy,
@@ -74,6 +75,7 @@ export default function EnergyPage() {
               form.energy_method === "kcal_per_day" ? "kcal_per_day" : "rer-multiplier",
             multiplier: decimal(form.multiplier),
             kcal_per_day: form.kcal_per_day.trim() === "" ? null : decimal(form.kcal_per_day),
+            energy_reason: form.energy_reason,
             standard: form.standard,
             life_stage: form.life_stage,
             data_policy: form.data_policy,
@@ -167,6 +169,13 @@ export default function EnergyPage() {
             />
           </Field>
         )}
+        <Field id="energy_reason" label="Why this figure" hint="Kept with the case.">
+          <TextInput
+            id="energy_reason"
+            value={form.energy_reason}
+            onChange={(e) => setForm({ ...form, energy_reason: e.target.value })}
+          />
+        </Field>
         <div className="flex flex-wrap gap-3">
           <div className="flex flex-col gap-1">
             <span className="font-medium">Standard</span>

@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { api, type Case, type Conflict, take } from "../../api/client";
+import { api, type Case, type Conflict, type MergedLimit, take } from "../../api/client";
 import { number } from "../../app/format";
 import { Button, Field, Loading, Problem, Select, TextInput } from "../../ui";
 import { useCase } from "../cases/CaseFrame";
@@ -113,6 +113,9 @@ export default function TargetsPage() {
                       ].join("; ")}
                     </summary>
                     <ul className="text-[12px] text-soft">
+                      <li>
+                        <Adjust limit={limit} current={current} />
+                      </li>
                       {limit.origin.map((o) => (
                         <li key={o.which + o.source}>
                           {o.which}: {o.printed}, {o.source}. {o.citation}; confidence{" "}
@@ -217,6 +220,77 @@ function ConditionsEditor({ current }: { current: Case }) {
         </p>
       )}
     </div>
+  );
+}
+
+/** Tighten or loosen one limit with a reason, or take that back. */
+function Adjust({ limit, current }: { limit: MergedLimit; current: Case }) {
+  const refresh = useRefresh(current);
+  const [bound, setBound] = useState<"min" | "max">("min");
+  const [value, setValue] = useState("");
+  const [reason, setReason] = useState("");
+  const decided = limit.origin.filter((o) => o.source.startsWith("decided by"));
+  const send = useMutation({
+    mutationFn: (undo: boolean) =>
+      take(
+        api.POST("/api/cases/{id}/targets", {
+          params: { path: { id: current.id } },
+          body: {
+            key: limit.key,
+            bound,
+            value: value.trim() === "" ? null : Number(value.replace(",", ".")),
+            by: "the consultant",
+            reason,
+            undo,
+          },
+        }),
+      ),
+    onSuccess: refresh,
+  });
+  return (
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        send.mutate(false);
+      }}
+      className="my-1 flex flex-wrap items-center gap-2 text-ink"
+    >
+      <Select
+        label={`Bound of ${limit.name}`}
+        value={bound}
+        onChange={setBound}
+        options={[
+          { id: "min", label: "minimum" },
+          { id: "max", label: "maximum" },
+        ]}
+      />
+      <TextInput
+        aria-label={`New bound of ${limit.name} per 1000 kcal`}
+        placeholder={`${limit.unit}/1000 kcal`}
+        value={value}
+        onChange={(e) => setValue(e.target.value)}
+        className="w-28 text-right"
+      />
+      <TextInput
+        aria-label={`Reason for ${limit.name}`}
+        placeholder="reason"
+        required
+        value={reason}
+        onChange={(e) => setReason(e.target.value)}
+        className="w-44"
+      />
+      <Button type="submit">Set</Button>
+      {decided.length > 0 && (
+        <Button kind="quiet" onClick={() => send.mutate(true)}>
+          Take back
+        </Button>
+      )}
+      {send.error && (
+        <span role="alert" className="text-madder">
+          {send.error.message}
+        </span>
+      )}
+    </form>
   );
 }
 

@@ -1,0 +1,241 @@
+import { useMutation, useQueries, useQuery, useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { api, type StandardFull, take } from "../../api/client";
+import { number } from "../../app/format";
+import { standardsQuery } from "../../app/queries";
+import { Button, Field, Loading, Problem, Select, TextInput } from "../../ui";
+
+const fullQuery = (id: string) => ({
+  queryKey: ["standard", id],
+  queryFn: () =>
+    take(api.GET("/api/standards/{standard_id}", { params: { path: { standard_id: id } } })),
+  enabled: id !== "",
+});
+
+/** Browse standards, compare two, copy one to edit, import and export, mark values as checked. */
+export default function StandardsPage() {
+  const client = useQueryClient();
+  const list = useQuery(standardsQuery);
+  const [left, setLeft] = useState("nrc-2006|adult");
+  const [right, setRight] = useState("aafco-2016|adult");
+  const [name, setName] = useState("");
+  const chosen = [left, right].map((c) => c.split("|") as [string, string]);
+  const [first, second] = useQueries({ queries: chosen.map(([id]) => fullQuery(id)) });
+  const refresh = (saved: StandardFull) => {
+    client.setQueryData(["standard", saved.id], saved);
+    for (const key of ["standards", "targets", "analysis"])
+      client.invalidateQueries({ queryKey: [key] });
+  };
+  const copy = useMutation({
+    mutationFn: () =>
+      take(api.POST("/api/standards", { body: { base: chosen[0]?.[0] ?? "", name } })),
+    onSuccess: (made) => {
+      refresh(made);
+      setName("");
+      setLeft(`${made.id}|${made.life_stages[0]?.id ?? ""}`);
+    },
+  });
+  const edit = useMutation({
+    mutationFn: (body: { rows?: StandardFull["rows"]; csv?: string }) =>
+      take(
+        api.PUT("/api/standards/{standard_id}", {
+          params: { path: { standard_id: chosen[0]?.[0] ?? "" } },
+          body,
+        }),
+      ),
+    onSuccess: refresh,
+  });
+  const check = useMutation({
+    mutationFn: (body: { stage: string; key: string; checked: boolean }) =>
+      take(
+        api.POST("/api/standards/{standard_id}/check", {
+          params: { path: { standard_id: chosen[0]?.[0] ?? "" } },
+          body,
+        }),
+      ),
+    onSuccess: refresh,
+  });
+  if (list.isPending || first?.isPending || second?.isPending)
+    return <Loading what="the standards" />;
+  const failed = list.error ?? first?.error ?? second?.error;
+  if (failed || !list.data || !first?.data || !second?.data)
+    return <Problem error={failed ?? new Error("Nothing came back.")} />;
+  const options = list.data.flatMap((s) =>
+    s.life_stages.map((stage) => ({
+      id: `${s.id}|${stage.id}`,
+      label: `${s.name}, ${stage.name}`,
+    })),
+  );
+  const rows = first.data.rows.filter((r) => r.stage === chosen[0]?.[1]);
+  const others = new Map(
+    second.data.rows.filter((r) => r.stage === chosen[1]?.[1]).map((r) => [r.key, r]),
+  );
+  const own = first.data.own;
+  const error = copy.error ?? edit.error ?? check.error;
+  function submit(event: FormEvent) {
+    event.preventDefault();
+    copy.mutate();
+  }
+  return (
+    <main className="overflow-auto p-6">
+      <h1 className="mb-2 text-xl">Standards</h1>
+      <div className="mb-3 flex flex-wrap items-end gap-3">
+        <Select
+          label="Standard"
+          value={left}
+          onChange={setLeft}
+          options={options}
+          className="w-80"
+        />
+        <span className="pb-1.5 text-soft">beside</span>
+        <Select
+          label="Compare with"
+          value={right}
+          onChange={setRight}
+          options={options}
+          className="w-80"
+        />
+        <a className="pb-1.5 underline" href={`/api/standards/${first.data.id}/export`}>
+          Export CSV
+        </a>
+        {own && (
+          <label className="cursor-pointer pb-1.5 underline">
+            Import CSV
+            <input
+              type="file"
+              accept=".csv,text/csv"
+              className="sr-only"
+              onChange={async (e) => {
+                const file = e.target.files?.[0];
+                if (file) edit.mutate({ csv: await file.text() });
+              }}
+            />
+          </label>
+        )}
+        {!own && (
+          <form onSubmit={submit} className="flex items-end gap-2">
+            <Field id="copy-name" label="Copy to edit, named">
+              <TextInput
+                id="copy-name"
+                required
+                value={name}
+                onChange={(e) => setName(e.target.value)}
+              />
+            </Field>
+            <Button type="submit">Copy</Button>
+          </form>
+        )}
+      </div>
+      {error && (
+        <p role="alert" className="mb-2 text-madder">
+          {error.message}
+        </p>
+      )}
+      <p className="mb-2 max-w-3xl text-[13px] text-soft">
+        {first.data.citation}. {first.data.words}. Per 1000 kcal ME, as printed.
+      </p>
+      <table className="w-full">
+        <thead>
+          <tr className="border-line border-b text-[13px] text-soft">
+            <th className="text-left font-normal">Nutrient</th>
+            <th className="text-right font-normal">min</th>
+            <th className="text-right font-normal">base</th>
+            <th className="text-right font-normal">max</th>
+            <th className="pl-2 text-left font-normal">unit</th>
+            <th className="pl-6 text-right font-normal">on one basis: min</th>
+            <th className="text-right font-normal">max</th>
+            <th className="pl-4 text-right font-normal">beside: min</th>
+            <th className="text-right font-normal">max</th>
+            <th className="pl-2 text-left font-normal">unit</th>
+            <th className="pl-4 text-left font-normal">Confidence</th>
+            <th className="pl-4 text-left font-normal">Checked against the publication</th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((row) => {
+            const other = others.get(row.key);
+            return (
+              <tr key={row.key} className="border-line border-b" title={row.note}>
+                <td className="py-0.5">
+                  {row.name} <span className="text-[12px] text-soft">{row.key}</span>
+                </td>
+                {(["min", "base", "max"] as const).map((bound) => (
+                  <td key={bound} className="text-right">
+                    {own ? (
+                      <Cell
+                        label={`${bound} of ${row.key}`}
+                        value={row[bound] ?? null}
+                        onSave={(value) =>
+                          edit.mutate({
+                            rows: first.data?.rows.map((r) =>
+                              r.key === row.key && r.stage === row.stage
+                                ? { ...r, [bound]: value }
+                                : r,
+                            ),
+                          })
+                        }
+                      />
+                    ) : (
+                      plain(row[bound])
+                    )}
+                  </td>
+                ))}
+                <td className="pl-2 text-soft">{row.unit}</td>
+                <td className="pl-6 text-right">{plain(row.common_min)}</td>
+                <td className="text-right">{plain(row.common_max)}</td>
+                <td className="pl-4 text-right">{plain(other?.common_min)}</td>
+                <td className="text-right">{plain(other?.common_max)}</td>
+                <td className="pl-2 text-soft">{row.common_unit}</td>
+                <td className="pl-4">{row.confidence}</td>
+                <td className="pl-4">
+                  <label className="flex items-center gap-1.5">
+                    <input
+                      type="checkbox"
+                      aria-label={`${row.key} checked`}
+                      className="accent-verdigris"
+                      checked={!!row.checked}
+                      onChange={(e) =>
+                        check.mutate({ stage: row.stage, key: row.key, checked: e.target.checked })
+                      }
+                    />
+                    <span className="text-[13px] text-soft">{row.checked || "not yet"}</span>
+                  </label>
+                </td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+    </main>
+  );
+}
+
+function plain(value: number | null | undefined): string {
+  return value === null || value === undefined
+    ? ""
+    : number(value, value < 1 ? 3 : value < 10 ? 2 : value % 1 ? 1 : 0);
+}
+
+function Cell({
+  label,
+  value,
+  onSave,
+}: {
+  label: string;
+  value: number | null;
+  onSave: (value: number | null) => void;
+}) {
+  const [text, setText] = useState(value?.toString() ?? "");
+  return (
+    <input
+      aria-label={label}
+      value={text}
+      onChange={(e) => setText(e.target.value)}
+      onBlur={() => {
+        const next = text.trim() === "" ? null : Number(text.replace(",", "."));
+        if (next !== value) onSave(next);
+      }}
+      className="h-7 w-20 rounded border border-line bg-sheet px-1 text-right"
+    />
+  );
+}
