@@ -1,3 +1,5 @@
+import { useState } from "react";
+
 /** Body condition 1 to 9: a dog from above, drawn wider at the waist with the score. */
 export const CONDITION_WORDS: Record<number, string> = {
   1: "Bones stand out from a distance, no fat to feel, muscle clearly lost",
@@ -12,12 +14,14 @@ export const CONDITION_WORDS: Record<number, string> = {
 };
 
 export function BodyCondition({
-  value,
+  value: saved,
   onChange,
 }: {
   value: number | null;
   onChange: (score: number) => void;
 }) {
+  // Shown at once; the case is saved behind it.
+  const [value, setValue] = useState(saved);
   return (
     <fieldset>
       <legend className="font-medium">Body condition</legend>
@@ -36,7 +40,10 @@ export function BodyCondition({
                 name="body-condition"
                 className="sr-only"
                 checked={value === score}
-                onChange={() => onChange(score)}
+                onChange={() => {
+                  setValue(score);
+                  onChange(score);
+                }}
                 aria-label={`${score} of 9: ${CONDITION_WORDS[score]}`}
               />
               <svg viewBox="0 0 40 64" className="h-14" aria-hidden="true">
