@@ -2,10 +2,13 @@
 
 import argparse
 import json
+import os
 import re
 import sys
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
-from typing import NoReturn
+from typing import Any, NoReturn
 
 from wainscot_core import reference
 from wainscot_core.casefile import parse_json, read_case
@@ -55,6 +58,8 @@ def _parser() -> argparse.ArgumentParser:
     add("bench", _bench, "measure speed against the floor")
     analyse = add("analyse", _analyse, "analyse a case file; prints JSON")
     analyse.add_argument("case", help="path of the case file, or - for standard input")
+    adjust = add("formulate", _formulate, "adjust a case file's recipe to its targets; prints JSON")
+    adjust.add_argument("case", help="path of the case file, or - for standard input")
     energy = add("energy", _energy, "energy need by the multiplier method; prints JSON")
     energy.add_argument("--weight-kg", type=float, required=True)
     energy.add_argument("--multiplier", type=float, default=1.0)
@@ -66,28 +71,55 @@ def _parser() -> argparse.ArgumentParser:
     return parser
 
 
-def _analyse(arguments: argparse.Namespace) -> int:
-    if arguments.case == "-":
-        text = sys.stdin.read()
-    else:
-        path = Path(arguments.case)
-        if not path.is_file():
-            raise InputError("", f"there is no file {arguments.case}")
-        try:
-            text = path.read_text(encoding="utf-8")
-        except (UnicodeDecodeError, OSError) as error:
-            raise InputError("", f"cannot read {arguments.case}: {error}") from None
-    data = parse_json(text)
-    facts = reference.load(REFERENCE)
-    print(json.dumps(case_report(read_case(facts, data), facts.hazards), indent=1, allow_nan=False))
+def _read(name: str) -> dict[str, Any]:
+    if name == "-":
+        return parse_json(sys.stdin.read())
+    path = Path(name)
+    if not path.is_file():
+        raise InputError("", f"there is no file {name}")
+    try:
+        return parse_json(path.read_text(encoding="utf-8"))
+    except (UnicodeDecodeError, OSError) as error:
+        raise InputError("", f"cannot read {name}: {error}") from None
+
+
+def _print(report: object) -> int:
+    print(json.dumps(report, indent=1, allow_nan=False))
     return 0
+
+
+def _analyse(arguments: argparse.Namespace) -> int:
+    facts = reference.load(REFERENCE)
+    return _print(case_report(read_case(facts, _read(arguments.case)), facts.hazards))
+
+
+def _formulate(arguments: argparse.Namespace) -> int:
+    from wainscot_core.formulation.cases import formulate_case
+
+    facts = reference.load(REFERENCE)
+    data = _read(arguments.case)
+    with _quiet_stdout():
+        report = formulate_case(facts, data, facts.hazards)
+    return _print(report)
+
+
+@contextmanager
+def _quiet_stdout() -> Iterator[None]:
+    """Send what compiled code prints to standard error: HiGHS greets on standard output."""
+    sys.stdout.flush()
+    kept = os.dup(1)
+    os.dup2(2, 1)
+    try:
+        yield
+    finally:
+        os.dup2(kept, 1)
+        os.close(kept)
 
 
 def _energy(arguments: argparse.Namespace) -> int:
     rules = reference.load_energy(REFERENCE)
     found = by_multiplier(rules, arguments.weight_kg, arguments.multiplier)
-    print(json.dumps(energy_report(found), indent=1, allow_nan=False))
-    return 0
+    return _print(energy_report(found))
 
 
 def _demo(arguments: argparse.Namespace) -> int:

@@ -6,7 +6,7 @@ Format: docs/formats/case.schema.json. Food ids: usda:<5 digits>, supp:<slug>, o
 import json
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -15,7 +15,7 @@ from . import amounts
 from .adequacy import POLICIES
 from .amounts import Amount
 from .analysis import Totals, totals
-from .conditions import stage_of
+from .conditions import Condition, stage_of
 from .energy import Energy, by_multiplier, by_own_figure, check_weight
 from .errors import InputError
 from .foods import Food, FoodLibrary, Provenance
@@ -55,11 +55,16 @@ class Case:
     lines: tuple[Line, ...]
     days: float
     policy: str
+    conditions: tuple[tuple[Condition, str], ...] = ()
 
     @property
     def requirements(self) -> RequirementSet:
         """The merged requirement set."""
         return self.merged.requirements
+
+    def with_lines(self, lines: tuple[Line, ...]) -> "Case":
+        """The same case with another recipe."""
+        return replace(self, lines=lines)
 
 
 def sum_lines(library: FoodLibrary, lines: Sequence[Line], days: float) -> Totals:
@@ -82,29 +87,31 @@ def parse_json(text: str) -> dict[str, Any]:
         ) from None
     except ValueError as error:
         raise InputError("", str(error)) from None
-    return _object(data, "")
+    return as_object(data, "")
 
 
 def _no_constant(name: str) -> float:
     raise ValueError(f"not valid JSON: {name} is not a number")
 
 
-def _object(value: object, field: str) -> dict[str, Any]:
+def as_object(value: object, field: str) -> dict[str, Any]:
+    """A JSON object; InputError otherwise."""
     if not isinstance(value, dict):
         raise InputError(field, "must be a JSON object")
     return value
 
 
-def _number(value: object, field: str) -> float:
+def as_number(value: object, field: str) -> float:
+    """A finite number; InputError otherwise."""
     if isinstance(value, bool) or not isinstance(value, int | float) or not math.isfinite(value):
         raise InputError(field, "must be a number")
     return float(value)
 
 
-def _section(data: dict[str, Any], key: str) -> dict[str, Any]:
+def as_section(data: dict[str, Any], key: str) -> dict[str, Any]:
     if key not in data:
         raise InputError(key, "is missing")
-    return _object(data[key], key)
+    return as_object(data[key], key)
 
 
 def read_case(reference: Reference, data: dict[str, Any]) -> Case:
@@ -113,26 +120,26 @@ def read_case(reference: Reference, data: dict[str, Any]) -> Case:
         raise InputError("format", 'must be "wainscot-case"')
     if data.get("version") != 1:
         raise InputError("version", "must be 1")
-    dog = _section(data, "dog")
+    dog = as_section(data, "dog")
     if "weight_kg" not in dog:
         raise InputError("dog.weight_kg", "is missing")
     weight = check_weight(
-        reference.energy, _number(dog["weight_kg"], "dog.weight_kg"), "dog.weight_kg"
+        reference.energy, as_number(dog["weight_kg"], "dog.weight_kg"), "dog.weight_kg"
     )
-    energy = read_energy(reference, weight, _section(data, "energy"))
+    energy = read_energy(reference, weight, as_section(data, "energy"))
     ideal = dog.get("ideal_weight_kg")
     facts = FeedingFacts(
         weight,
         weight
         if ideal is None
         else check_weight(
-            reference.energy, _number(ideal, "dog.ideal_weight_kg"), "dog.ideal_weight_kg"
+            reference.energy, as_number(ideal, "dog.ideal_weight_kg"), "dog.ideal_weight_kg"
         ),
         energy.target_kcal,
     )
-    merged = read_targets(reference, _section(data, "targets"), facts)
-    recipe = _section(data, "recipe")
-    days = _number(recipe.get("covers_days", 1), "recipe.covers_days")
+    merged = read_targets(reference, as_section(data, "targets"), facts)
+    recipe = as_section(data, "recipe")
+    days = as_number(recipe.get("covers_days", 1), "recipe.covers_days")
     if not 0 < days <= 366:
         raise InputError("recipe.covers_days", "must be above 0 and at most 366")
     library = with_own_foods(reference.library, data.get("foods", []))
@@ -143,7 +150,8 @@ def read_case(reference: Reference, data: dict[str, Any]) -> Case:
     name = dog.get("name", "")
     if not isinstance(name, str):
         raise InputError("dog.name", "must be text")
-    return Case(name, weight, energy, merged, library, lines, days, policy)
+    conditions = read_case_conditions(reference, as_section(data, "targets"))
+    return Case(name, weight, energy, merged, library, lines, days, policy, tuple(conditions))
 
 
 def read_energy(reference: Reference, weight_kg: float, data: dict[str, Any]) -> Energy:
@@ -151,7 +159,7 @@ def read_energy(reference: Reference, weight_kg: float, data: dict[str, Any]) ->
     try:
         if data.get("kcal_per_day") is not None:
             return by_own_figure(
-                reference.energy, weight_kg, _number(data["kcal_per_day"], "kcal_per_day")
+                reference.energy, weight_kg, as_number(data["kcal_per_day"], "kcal_per_day")
             )
         method = data.get("method", "rer-multiplier")
         if method != "rer-multiplier":
@@ -159,7 +167,7 @@ def read_energy(reference: Reference, weight_kg: float, data: dict[str, Any]) ->
                 "method", f"unknown method {method!r}; use rer-multiplier or kcal_per_day"
             )
         return by_multiplier(
-            reference.energy, weight_kg, _number(data.get("multiplier", 1.0), "multiplier")
+            reference.energy, weight_kg, as_number(data.get("multiplier", 1.0), "multiplier")
         )
     except InputError as error:
         raise error.under("energy") from None
@@ -179,29 +187,16 @@ def read_targets(
             "targets.standard",
             f"unknown standard {standard_id!r}; use one of: {', '.join(known)}",
         )
-    conditions = []
-    for i, entry in enumerate(_list(data.get("conditions", []), "targets.conditions")):
-        field = f"targets.conditions[{i}]"
-        item = _object(entry, field)
-        condition = reference.conditions.get(str(item.get("id")))
-        if condition is None:
-            raise InputError(
-                f"{field}.id",
-                f"unknown condition {item.get('id')!r}; use one of: {', '.join(reference.conditions)}",
-            )
-        try:
-            conditions.append((condition, stage_of(condition, str(item.get("stage") or ""))))
-        except InputError as error:
-            raise error.under(field) from None
+    conditions = read_case_conditions(reference, data)
     decisions = []
-    for i, entry in enumerate(_list(data.get("decisions", []), "targets.decisions")):
+    for i, entry in enumerate(as_list(data.get("decisions", []), "targets.decisions")):
         field = f"targets.decisions[{i}]"
-        item = _object(entry, field)
+        item = as_object(entry, field)
         value = item.get("value")
         decision = Decision(
             str(item.get("key", "")),
             str(item.get("bound", "")),
-            None if value is None else _number(value, f"{field}.value"),
+            None if value is None else as_number(value, f"{field}.value"),
             str(item.get("by", "")),
             str(item.get("reason", "")),
         )
@@ -217,13 +212,43 @@ def read_targets(
             conditions,
             facts,
             decisions,
-            hold_per_kg75=any(c.id == "overweight" for c, _ in conditions),
+            hold_per_kg75=below_maintenance(reference, str(data.get("life_stage", "adult")), facts)
+            or any(c.id == "overweight" for c, _ in conditions),
         )
     except InputError as error:
         raise error.under("targets") from None
 
 
-def _list(value: object, field: str) -> list[Any]:
+def below_maintenance(reference: Reference, life_stage: str, facts: FeedingFacts) -> bool:
+    """True when an adult is fed less than the lowest published maintenance per kg^0.75."""
+    least = float(reference.weight["lowest_maintenance"]["kcal_per_kg75"])
+    fed = facts.kcal_per_day / facts.ideal_weight_kg**0.75
+    return life_stage.startswith("adult") and fed < least
+
+
+def read_case_conditions(
+    reference: Reference, data: Mapping[str, Any]
+) -> list[tuple[Condition, str]]:
+    """The conditions of a targets section with their stages. Raises InputError naming the field."""
+    conditions = []
+    for i, entry in enumerate(as_list(data.get("conditions", []), "targets.conditions")):
+        field = f"targets.conditions[{i}]"
+        item = as_object(entry, field)
+        condition = reference.conditions.get(str(item.get("id")))
+        if condition is None:
+            raise InputError(
+                f"{field}.id",
+                f"unknown condition {item.get('id')!r}; use one of: {', '.join(reference.conditions)}",
+            )
+        try:
+            conditions.append((condition, stage_of(condition, str(item.get("stage") or ""))))
+        except InputError as error:
+            raise error.under(field) from None
+    return conditions
+
+
+def as_list(value: object, field: str) -> list[Any]:
+    """A JSON list; InputError otherwise."""
     if not isinstance(value, list):
         raise InputError(field, "must be a list")
     return value
@@ -241,14 +266,14 @@ def with_own_foods(library: FoodLibrary, entries: object) -> FoodLibrary:
     provenance: list[Provenance] = []
     for i, entry in enumerate(entries):
         field = f"foods[{i}]"
-        item = _object(entry, field)
+        item = as_object(entry, field)
         food_id = item.get("id")
         if not isinstance(food_id, str) or not food_id.startswith("own:"):
             raise InputError(f"{field}.id", 'must be text that starts with "own:"')
         if food_id in library or any(f.id == food_id for f in foods):
             raise InputError(f"{field}.id", f"{food_id} is given twice")
         row = {}
-        for key, raw in _object(item.get("per_100_g", {}), f"{field}.per_100_g").items():
+        for key, raw in as_object(item.get("per_100_g", {}), f"{field}.per_100_g").items():
             where = f"{field}.per_100_g.{key}"
             if key not in library.catalogue:
                 raise InputError(where, "is not a nutrient key of the catalogue")
@@ -256,12 +281,12 @@ def with_own_foods(library: FoodLibrary, entries: object) -> FoodLibrary:
             if isinstance(raw, dict):
                 try:
                     value = convert(
-                        key, _number(raw.get("value"), where), str(raw.get("unit")), unit
+                        key, as_number(raw.get("value"), where), str(raw.get("unit")), unit
                     )
                 except ValueError as error:
                     raise InputError(where, str(error)) from None
             else:
-                value = _number(raw, where)
+                value = as_number(raw, where)
             if value < 0:
                 raise InputError(where, "cannot be below 0")
             row[key] = value
@@ -292,15 +317,15 @@ def read_lines(reference: Reference, library: FoodLibrary, entries: object) -> t
     lines = []
     for i, entry in enumerate(entries):
         field = f"recipe.lines[{i}]"
-        item = _object(entry, field)
+        item = as_object(entry, field)
         food_id = item.get("food")
         if not isinstance(food_id, str) or food_id not in library:
             raise InputError(f"{field}.food", f"no food {food_id!r} in the library")
         food = library.food(food_id)
         if "grams" in item:
-            count, unit, named = _number(item["grams"], f"{field}.grams"), "g", "grams"
+            count, unit, named = as_number(item["grams"], f"{field}.grams"), "g", "grams"
         elif "amount" in item:
-            count, named = _number(item["amount"], f"{field}.amount"), "amount"
+            count, named = as_number(item["amount"], f"{field}.amount"), "amount"
             unit = item.get("unit", "g")
             if not isinstance(unit, str):
                 raise InputError(f"{field}.unit", "must be text")

@@ -1,5 +1,6 @@
 """What a condition changes, as data."""
 
+import re
 from dataclasses import dataclass
 from typing import Any
 
@@ -24,6 +25,16 @@ class ConditionLimit:
 
 
 @dataclass(frozen=True)
+class RuledOut:
+    """Foods a condition rules out when foods are suggested: by name, or by the level of a trait."""
+
+    why: str
+    pattern: re.Pattern[str] | None
+    trait: str
+    level: str
+
+
+@dataclass(frozen=True)
 class Condition:
     """A condition with its stages, limits and words."""
 
@@ -36,6 +47,7 @@ class Condition:
     sign_off: dict[str, str]
     max_days: int | None
     source: str
+    rules_out: tuple[RuledOut, ...] = ()
 
     def limits_at(self, stage: str) -> tuple[ConditionLimit, ...]:
         """Limits that hold at a stage."""
@@ -68,6 +80,15 @@ def read_conditions(data: dict[str, Any]) -> dict[str, Condition]:
             {str(k): _SIGN_OFF.get(v, str(v)) for k, v in entry["sign_off"].items()},
             entry.get("max_days"),
             entry["source"],
+            tuple(
+                RuledOut(
+                    x["why"],
+                    re.compile(x["pattern"], re.I) if "pattern" in x else None,
+                    x.get("trait", ""),
+                    x.get("level", ""),
+                )
+                for x in entry.get("rules_out", ())
+            ),
         )
     return out
 

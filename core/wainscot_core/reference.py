@@ -15,8 +15,10 @@ from .allergens import AllergenWords
 from .conditions import Condition, read_conditions
 from .energy import EnergyRules
 from .energy_methods import MethodRules
+from .exclusions import SourceGroups
 from .foods import UNKNOWN, Food, FoodLibrary, Measure, Provenance, fill_derived
 from .forms import Method, read_methods
+from .formulation.rules import FormulationRules
 from .hazards import FoodHazard, food_hazards
 from .nutrients import Catalogue
 from .standards import Standard
@@ -41,6 +43,8 @@ class Reference:
     energy_methods: MethodRules
     weight: dict[str, Any]
     breeds: dict[str, Any]
+    formulation: FormulationRules
+    source_groups: SourceGroups
 
 
 def _yaml(path: Path) -> dict[str, Any]:
@@ -142,6 +146,11 @@ def load(folder: Path) -> Reference:
         read_traits(_yaml(folder / "library" / "traits.yaml")),
         read_conditions(_yaml(folder / "conditions" / "conditions.yaml")),
         MethodRules.from_data(methods),
-        {key: methods[key] for key in ("ideal_weight", "weight_plan", "cold")},
+        {
+            key: methods[key]
+            for key in ("ideal_weight", "weight_plan", "cold", "lowest_maintenance")
+        },
         _yaml(folder / "breeds.yaml"),
+        FormulationRules.from_data(_yaml(folder / "formulation.yaml")),
+        SourceGroups.from_data(_yaml(folder / "library" / "source_groups.yaml")),
     )

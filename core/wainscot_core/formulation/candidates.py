@@ -1,0 +1,258 @@
+"""Candidates of a formulation: the lines, what is allowed beside them, and measurable steps."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from ..amounts import GRAMS_PER, ML_PER
+from ..casefile import Line
+from ..errors import InputError
+from ..exclusions import Avoidance, why_excluded, why_unfit
+from ..foods import Food, FoodLibrary
+from ..forms import Prepared
+from ..nutrients import Catalogue
+from ..standards import RequirementSet
+from ..supplements import Supplement
+from .problem import Candidate, Contents, Step, Tie
+from .rules import FormulationRules
+
+
+@dataclass(frozen=True)
+class LineRule:
+    """What the consultant said of a line: role free, fixed or excluded; bounds; a tie."""
+
+    role: str = ""
+    low_grams: float | None = None
+    high_grams: float | None = None
+    tie_to: int | None = None
+    tie_ratio: float = 1.0
+
+
+def kind_of(food: Food) -> str:
+    """food, single or premix: what the schools tell apart."""
+    if food.klass != "supplement":
+        return "food"
+    return "premix" if food.id.startswith("supp:premix") else "single"
+
+
+def step_of(
+    rules: FormulationRules,
+    food: Food,
+    supplement: Supplement | None,
+    unit: str = "g",
+    unit_grams: float = 1.0,
+    batch_grams: float = 0.0,
+) -> Step:
+    """The smallest amount of a food a person can give, from how its line is written."""
+    steps = rules.steps
+    if supplement is not None and supplement.unit_g is not None:
+        return Step(supplement.step_g, supplement.form, supplement.step_g / supplement.unit_g)
+    if unit == "tsp":
+        return Step(steps["teaspoon"] * unit_grams, "tsp", steps["teaspoon"])
+    if food.klass == "supplement":
+        return Step(steps["powder_g"], "g", steps["powder_g"])
+    if unit not in GRAMS_PER and unit not in ML_PER:
+        return Step(unit_grams, unit, 1.0)
+    grams = steps["food_coarse_g"] if batch_grams > steps["coarse_above_g"] else steps["food_g"]
+    return Step(grams, "g", grams)
+
+
+_EIGHTHS = {1: "1/8", 2: "1/4", 3: "3/8", 4: "1/2", 5: "5/8", 6: "3/4", 7: "7/8"}
+
+
+def amount_text(step: Step, grams: float) -> str:
+    """Grams as a person writes them in the step's unit: "37 g", "1 1/2 tablet", "3/8 tsp"."""
+    count = grams / step.grams * step.count
+    if step.unit == "g":
+        return f"{round(count, 2):g} g"
+    eighths = round(count * 8)
+    whole, part = divmod(eighths, 8)
+    if abs(count * 8 - eighths) > 1e-6:
+        return f"{round(grams, 1):g} g"
+    words = " ".join(x for x in (str(whole) if whole else "", _EIGHTHS.get(part, "")) if x) or "0"
+    return f"{words} {step.unit}"
+
+
+def line_candidates(
+    rules: FormulationRules,
+    mode: str,
+    lines: Sequence[Line],
+    line_rules: Mapping[int, LineRule],
+    avoid: Avoidance,
+    supplements: Mapping[str, Supplement],
+    prices: Mapping[str, float],
+    kcal: float,
+    days: float,
+) -> list[Candidate]:
+    """The recipe's lines as candidates. Raises InputError for bounds or ties that make no sense."""
+    foods = rules.modes[mode].foods
+    room = rules.defaults["line_room_g"] * kcal / 1000
+    found = []
+    for i, line in enumerate(lines):
+        rule = line_rules.get(i, LineRule())
+        supplement = supplements.get(line.food.id)
+        grams = line.amount.grams
+        unit_grams = grams / line.amount.count if line.amount.count else 1.0
+        step = step_of(rules, line.food, supplement, line.amount.unit, unit_grams, grams)
+        why = why_excluded(line.food, avoid, supplement)
+        if rule.role == "excluded":
+            why = "left out by the consultant"
+        fixed = rule.role == "fixed" or (
+            not rule.role and foods == "fixed" and line.food.klass != "supplement"
+        )
+        most = (
+            _most(rules, foods, line, room, kcal)
+            if supplement is None
+            else _dose(rules, supplement, kcal, days)
+        )
+        low = rule.low_grams if rule.low_grams is not None else 0.0
+        high = rule.high_grams if rule.high_grams is not None else max(most, grams)
+        if low > high:
+            raise InputError(
+                f"lines[{i}].low", f"at least {low:g} g is more than at most {high:g} g"
+            )
+        tie = None
+        if rule.tie_to is not None:
+            if not 0 <= rule.tie_to < len(lines) or rule.tie_to == i or rule.tie_ratio <= 0:
+                raise InputError(f"lines[{i}].tie_to", "name another line, with a ratio above 0")
+            tie = Tie(rule.tie_to, rule.tie_ratio)
+        found.append(
+            Candidate(
+                line.food, i, kind_of(line.food), grams, low, high, step,
+                fixed and not why, why, tie, prices.get(line.food.id),
+            )
+        )  # fmt: skip
+    return found
+
+
+def _most(rules: FormulationRules, foods: str, line: Line, room: float, kcal: float) -> float:
+    grams = line.amount.grams
+    if foods == "open":
+        return max(grams, 5 * kcal)  # no food is thinner than 0.2 kcal/g and a whole diet
+    return max(rules.defaults["line_most"] * grams, grams + room)
+
+
+def _dose(
+    rules: FormulationRules, supplement: Supplement | None, kcal: float, days: float
+) -> float:
+    """Most of a supplement in a batch, g: pieces a person would give a day, or by energy."""
+    if supplement is not None and supplement.unit_g is not None:
+        return rules.pieces_per_day.get(supplement.form, 4.0) * supplement.unit_g * days
+    return rules.defaults["powder_most_g"] * kcal / 1000
+
+
+def added_candidates(
+    rules: FormulationRules,
+    library: FoodLibrary,
+    allowed: Sequence[str],
+    present: Sequence[str],
+    avoid: Avoidance,
+    supplements: Mapping[str, Supplement],
+    prices: Mapping[str, float],
+    kcal: float,
+    days: float,
+) -> list[Candidate]:
+    """Foods and supplements that may be added; those that are excluded are left out.
+
+    Raises InputError for a food the library does not hold.
+    """
+    found = []
+    column = library.catalogue.index("ENERC")
+    for food_id in dict.fromkeys(allowed):
+        if food_id in present:
+            continue
+        if food_id not in library:
+            raise InputError("allowed", f"no food {food_id!r} in the library")
+        food = library.food(food_id)
+        supplement = supplements.get(food_id)
+        if why_unfit(food, avoid, supplement) or open_questions(library, food_id, supplement):
+            continue
+        if food.klass == "supplement":
+            most = _dose(rules, supplement, kcal, days)
+        else:
+            per_gram = float(library.values[library.row(food_id), column]) / 100
+            most = rules.defaults["added_food_most"] * kcal / max(per_gram, 0.3)
+        found.append(
+            Candidate(
+                food, None, kind_of(food), 0.0, 0.0, most, step_of(rules, food, supplement),
+                price_per_kg=prices.get(food_id),
+            )
+        )  # fmt: skip
+    return found
+
+
+def open_questions(library: FoodLibrary, food_id: str, supplement: Supplement | None) -> list[str]:
+    """Strengths that still have to be read from the supplement's pack."""
+    if supplement is None:
+        return []
+    row = library.row(food_id)
+    return [
+        q.tag
+        for q in supplement.label
+        if np.isnan(library.values[row, library.catalogue.index(q.tag)])
+    ]
+
+
+def contents_of(
+    library: FoodLibrary,
+    candidates: Sequence[Candidate],
+    prepared: Sequence[Prepared | None],
+    policy: str,
+) -> Contents:
+    """What a gram of each candidate brings under a data policy (see adequacy.check).
+
+    `prepared`: how each line of the recipe is cooked, by its position.
+    """
+    width = len(library.catalogue.nutrients)
+    picked = library.stacked()[[library.row(c.food.id) for c in candidates]]
+    known, soft = picked[:, :width].copy(), picked[:, width : 2 * width].copy()
+    missing = picked[:, 2 * width : 3 * width] > 0
+    fed = np.ones(len(candidates))
+    for j, c in enumerate(candidates):
+        cooked = prepared[c.line] if c.line is not None else None
+        if cooked is not None:
+            changed = (cooked.retention != 1.0) & ~missing[j]
+            known[j] *= cooked.retention
+            soft[j] = np.where(changed, known[j], soft[j])
+            fed[j] = cooked.yield_share
+    firm = known - soft
+    return Contents(
+        firm if policy in {"strict", "cautious"} else known,
+        firm if policy == "strict" else known,
+        known[:, library.catalogue.index("ENERC")],
+        fed,
+    )
+
+
+def useful_most(
+    candidates: Sequence[Candidate],
+    contents: Contents,
+    catalogue: Catalogue,
+    requirements: RequirementSet,
+    kcal: float,
+) -> list[Candidate]:
+    """Added supplements bounded by use: as much as would meet alone every minimum (and recommended
+    value) it brings something of. More of it helps nothing; where a ratio counts its nutrient, as
+    much as the maximum of that nutrient allows.
+    """
+    ratios = {
+        k for r in catalogue.ratios if r.key in requirements.limits for k in (*r.top, *r.bottom)
+    }
+    wanted = np.zeros(len(catalogue.nutrients))
+    for key, limit in requirements.limits.items():
+        if key not in catalogue:
+            continue
+        most = max(limit.minimum or 0.0, limit.recommended or 0.0)
+        if key in ratios:
+            most = limit.maximum or 4 * most
+        wanted[catalogue.index(key)] = most
+    found = []
+    with np.errstate(divide="ignore", invalid="ignore"):
+        grams = np.where(contents.low > 0, wanted * kcal / 1000 / contents.low, 0.0).max(axis=1)
+    for c, useful in zip(candidates, grams, strict=True):
+        if c.line is None and c.is_supplement and useful < c.high_grams:
+            whole = max(np.ceil(useful / c.step.grams), 1.0) * c.step.grams
+            c = replace(c, high_grams=min(c.high_grams, float(whole)))
+        found.append(c)
+    return found

@@ -1,0 +1,262 @@
+"""What would help: foods of the whole library that close a gap, and what else they change."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..adequacy import status_of
+from ..analysis import Totals
+from ..exclusions import Avoidance, why_unfit
+from ..foods import FloatArray, Food, FoodLibrary
+from ..standards import RequirementSet
+from ..supplements import Supplement
+from .candidates import amount_text, kind_of, open_questions, step_of
+from .model import INFINITY, Model, limit_rows
+from .rules import FormulationRules
+from .solver import Solver
+
+MOST_ENERGY = 0.35
+MOST_GRAMS = 400.0
+
+
+@dataclass(frozen=True)
+class Help:
+    """A food that closes the gap: grams to add, kcal they bring, and what they change elsewhere.
+
+    mends: other nutrients that are short and become met. breaks: nutrients that go over.
+    """
+
+    food: Food
+    kind: str
+    grams: float
+    text: str
+    kcal: float
+    value_after: float
+    mends: tuple[str, ...]
+    breaks: tuple[str, ...]
+    grade: str
+
+
+def for_nutrient(
+    rules: FormulationRules,
+    library: FoodLibrary,
+    sums: Totals,
+    requirements: RequirementSet,
+    key: str,
+    avoid: Avoidance,
+    supplements: Mapping[str, Supplement],
+    *,
+    foods: int = 10,
+    salts: int = 3,
+) -> tuple[Help, ...]:
+    """The best whole foods and the simplest supplements for one short nutrient.
+
+    Adding g grams of a food with a per gram and e kcal per gram to a batch that holds A and E
+    meets a minimum L per 1000 kcal when A + a g >= L (E + e g) / 1000. Ranked by the energy they
+    displace, by what they break, by what else they mend. Raises KeyError for a nutrient without
+    a minimum.
+    """
+    limit = requirements.limits[key]
+    if limit.minimum is None:
+        raise KeyError(key)
+    column = library.catalogue.index(key)
+    per_gram = np.nan_to_num(library.values[:, column]) / 100
+    energy = np.nan_to_num(library.values[:, library.catalogue.index("ENERC")]) / 100
+    gap = limit.minimum * sums.kcal / 1000 - sums.amount(key)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        grams = gap / (per_gram - limit.minimum * energy / 1000)
+    grams[~np.isfinite(grams) | (grams <= 0)] = np.inf
+    displaced = np.where(np.isfinite(grams) & (energy > 0), np.minimum(grams, 1e9) * energy, 0.0)
+    usable = (displaced <= MOST_ENERGY * sums.kcal) & (grams <= MOST_GRAMS * sums.kcal / 1000)
+    kept = [
+        row
+        for row in np.flatnonzero(usable)
+        if library.foods[row].plain
+        and not why_unfit(library.foods[row], avoid, supplements.get(library.foods[row].id))
+        and not open_questions(
+            library, library.foods[row].id, supplements.get(library.foods[row].id)
+        )
+    ]
+    order = sorted(
+        (
+            _effect(
+                rules, library, sums, requirements, key, int(row), float(grams[row]), supplements
+            )
+            for row in kept
+        ),
+        key=lambda h: (len(h.breaks), -len(h.mends), h.kcal / max(sums.kcal, 1.0), h.grams),
+    )
+    return (
+        *[h for h in order if h.kind == "food"][:foods],
+        *sorted(
+            (h for h in order if h.kind == "single"), key=lambda h: (len(h.breaks), h.kcal, h.grams)
+        )[:salts],
+        *[h for h in order if h.kind == "premix"][:1],
+    )
+
+
+def _effect(
+    rules: FormulationRules,
+    library: FoodLibrary,
+    sums: Totals,
+    requirements: RequirementSet,
+    key: str,
+    row: int,
+    grams: float,
+    supplements: Mapping[str, Supplement],
+) -> Help:
+    food = library.foods[row]
+    step = step_of(rules, food, supplements.get(food.id))
+    whole = float(np.ceil(grams / step.grams - 1e-9)) * step.grams
+    added = np.nan_to_num(library.values[row]) / 100 * whole
+    known = sums.known + added
+    unknown = sums.unknown_lines + np.isnan(library.values[row])
+    energy = library.catalogue.index("ENERC")
+    before = _statuses(sums.known, sums.unknown_lines, sums.kcal, requirements, library)
+    after = _statuses(known, unknown, float(known[energy]), requirements, library)
+    mends = tuple(
+        k
+        for k, s in after.items()
+        if s == "met" and before[k] in {"short", "unproven"} and k != key
+    )
+    breaks = tuple(k for k, s in after.items() if s == "over" and before[k] != "over")
+    lost = tuple(k for k, s in after.items() if s == "short" and before[k] == "met")
+    return Help(
+        food, kind_of(food), whole, amount_text(step, whole), float(added[energy]),
+        float(known[library.catalogue.index(key)] / known[energy] * 1000),
+        mends, (*breaks, *lost),
+        library.provenance[int(library.codes[row, library.catalogue.index(key)])].grade,
+    )  # fmt: skip
+
+
+def _statuses(
+    known: FloatArray,
+    unknown: FloatArray,
+    kcal: float,
+    requirements: RequirementSet,
+    library: FoodLibrary,
+) -> dict[str, str]:
+    out = {}
+    for key, limit in requirements.limits.items():
+        if key in library.catalogue and kcal > 0:
+            i = library.catalogue.index(key)
+            out[key] = status_of(float(known[i]) / kcal * 1000, bool(unknown[i] > 0), limit)
+    return out
+
+
+@dataclass(frozen=True)
+class Priced:
+    """A food and what a whole main share of it (a tenth of the batch's energy) would take off the
+    shortfall at the margin; grams and shortfall when it is really allowed."""
+
+    food: Food
+    marginal: float
+    grams: float
+    shortfall: float
+
+
+def price(model: Model, library: FoodLibrary, policy_low: FloatArray | None = None) -> FloatArray:
+    """(F,) how fast each food of the library would lower the shortfall of the minimums, per
+    tenth of the batch's energy (or per 10 g per 1000 kcal for what has little energy).
+
+    Reduced costs of the continuous problem: minus the food's column times the duals of the limits.
+    """
+    solver, objective = _elastic(model)
+    found = solver.minimise(objective, 2.0)
+    count = len(library.foods)
+    if found.row_dual is None:
+        return np.zeros(count)
+    values = np.nan_to_num(library.values if policy_low is None else policy_low) / 100
+    energy = values[:, library.catalogue.index("ENERC")]
+    problem = model.problem
+    scale = 1000.0 / problem.kcal
+    worth = np.zeros(count)
+    for row, dual in zip(model.rows, found.row_dual, strict=True):
+        if dual == 0.0:
+            continue
+        if row.group is None or row.group.kind not in {"min", "max", "energy"}:
+            continue
+        if row.group.kind == "energy":
+            worth += dual * energy / problem.kcal
+            continue
+        limit = problem.requirements.limits[row.group.key]
+        if row.group.key not in problem.catalogue:
+            continue
+        amount = values[:, library.catalogue.index(row.group.key)]
+        if row.group.kind == "min" and limit.minimum:
+            worth += dual * (amount / limit.minimum - energy / 1000) * scale
+        elif row.group.kind == "max" and limit.maximum:
+            worth += dual * (energy / 1000 - amount / limit.maximum) * scale
+    portion = np.where(
+        energy > 0.2, 0.1 * problem.kcal / np.maximum(energy, 0.2), problem.kcal / 100
+    )
+    priced: FloatArray = worth * portion
+    return priced
+
+
+def _elastic(model: Model) -> tuple[Solver, FloatArray]:
+    """The continuous problem in which maximums may give way too, and the whole shortfall."""
+    solver = Solver(model, relaxed=True)
+    objective = model.objectives["minimums"].copy()
+    for column in model.give.values():
+        solver.bound(column, 0.0, INFINITY)
+        objective[column] = 1.0
+    return solver, objective
+
+
+def would_help(
+    model: Model,
+    library: FoodLibrary,
+    avoid: Avoidance,
+    supplements: Mapping[str, Supplement],
+    present: Sequence[str],
+    most: int = 10,
+) -> tuple[Priced, ...]:
+    """Foods whose permission would lower the shortfall most, dearest first, each tried out."""
+    worth = price(model, library)
+    order: NDArray[np.intp] = np.argsort(-worth)
+    found: list[Priced] = []
+    for row in order:
+        if worth[row] <= 1e-6 or len(found) >= 2 * most:
+            break
+        food = library.foods[int(row)]
+        if not food.plain or food.id in present:
+            continue
+        supplement = supplements.get(food.id)
+        if why_unfit(food, avoid, supplement) or open_questions(library, food.id, supplement):
+            continue
+        grams, shortfall = _try(model, library, int(row))
+        found.append(Priced(food, float(worth[row]), grams, shortfall))
+    found.sort(key=lambda p: (round(p.shortfall, 4), -p.marginal))
+    return tuple(found[:most])
+
+
+def _try(model: Model, library: FoodLibrary, row: int) -> tuple[float, float]:
+    """Grams and shortfall of the continuous problem with this food as a free candidate."""
+    values = np.nan_to_num(library.values[row]) / 100
+    problem = model.problem
+    energy = float(values[library.catalogue.index("ENERC")])
+    low = np.vstack([problem.contents.low, values])
+    rows = limit_rows(problem)
+    solver, objective = _elastic(model)
+    entries: dict[int, float] = {}
+    at = {r.group: i for i, r in enumerate(model.rows) if r.group is not None}
+    scale = 1000.0 / problem.kcal
+    for limit_row in rows:
+        group = limit_row.group
+        if group.key not in problem.catalogue:
+            continue
+        limit = problem.requirements.limits[group.key]
+        amount = float(low[-1, library.catalogue.index(group.key)])
+        if group.kind == "min" and limit.minimum:
+            least = limit.minimum * (1 + problem.margin)
+            entries[at[group]] = (amount / least - energy / 1000) * scale
+        elif group.kind == "max" and limit.maximum:
+            entries[at[group]] = (energy / 1000 - amount / limit.maximum) * scale
+    for i, r in enumerate(model.rows):
+        if r.group is not None and r.group.kind == "energy":
+            entries[i] = energy / problem.kcal
+    most = MOST_ENERGY * problem.kcal / max(energy, 0.3)
+    return solver.with_column(objective, entries, most)

@@ -1,0 +1,449 @@
+"""The formulation as arrays: columns, rows and which limit or choice each of them stands for.
+
+Amounts of a candidate are x = z_n x step (+ current amount x z_keep where the recipe's amount is
+not a multiple of the step, so that a line may always stay as it is). Every limit row is scaled to
+shares of the limit for the batch, so that one number is one whole limit.
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..foods import FloatArray
+from ..nutrients import Catalogue
+from ..standards import Limit
+from .problem import Candidate, Problem
+
+INFINITY = float("inf")
+# Share of the energy target that a recipe must bring to be one at all.
+LEAST_FED = 0.5
+# How little the amount of an added supplement counts beside its number.
+AMOUNT_WEIGHT = 1e-3
+# (C,) coefficients per gram of each candidate -> coefficients of columns.
+Terms = Callable[[FloatArray], dict[int, float]]
+# Limits are held with this relative reserve, so that rounding in the solver cannot break them.
+RESERVE = 1e-6
+
+
+@dataclass(frozen=True)
+class Group:
+    """A limit or a choice that can be let go: `kind` is min, max, energy, supplements, fixed,
+    excluded, most, least or tie; `key` a nutrient or ratio key, `candidate` a position."""
+
+    kind: str
+    key: str = ""
+    candidate: int = -1
+
+
+# Columns whose bounds widen, with the wider bounds, when a choice is let go.
+Choices = dict[Group, tuple[tuple[int, float, float], ...]]
+
+
+@dataclass(frozen=True)
+class Row:
+    """One linear row: low <= coefficients . z <= high."""
+
+    columns: tuple[int, ...]
+    values: tuple[float, ...]
+    low: float
+    high: float
+    group: Group | None
+
+
+@dataclass(frozen=True)
+class Model:
+    """Arrays of the programme.
+
+    amounts: (C, Z) grams of each candidate = amounts @ z.
+    lower, upper, integral: (Z,) column bounds and integrality.
+    objectives: goal -> (Z,) coefficients to minimise.
+    choices: group -> columns whose bounds become `relaxed_upper` when the choice is let go.
+    slack: limit key -> column of its minimum's shortfall; give: -> column of what its maximum
+        would have to give way, 0 unless opened.
+    """
+
+    problem: Problem
+    amounts: FloatArray
+    lower: FloatArray
+    upper: FloatArray
+    integral: np.ndarray
+    rows: tuple[Row, ...]
+    objectives: dict[str, FloatArray]
+    choices: Choices
+    slack: dict[str, int]
+    give: dict[str, int]
+
+    @property
+    def width(self) -> int:
+        """Number of columns."""
+        return len(self.lower)
+
+    def groups(self) -> tuple[Group, ...]:
+        """Every limit and choice of the model."""
+        seen: dict[Group, None] = {}
+        for row in self.rows:
+            if row.group is not None:
+                seen[row.group] = None
+        seen.update(dict.fromkeys(self.choices))
+        return tuple(seen)
+
+
+@dataclass(frozen=True)
+class LimitRow:
+    """A limit as (C,) coefficients per gram with coefficients . x >= 0, in shares of the limit."""
+
+    group: Group
+    coefficients: FloatArray
+
+
+def _mass(catalogue: Catalogue, key: str) -> float:
+    return {"g": 1.0, "mg": 1e-3, "ug": 1e-6}[catalogue.get(key).unit]
+
+
+def limit_rows(problem: Problem) -> list[LimitRow]:
+    """Every minimum and maximum of the requirement set that candidates can touch."""
+    found = []
+    for key, limit in problem.requirements.limits.items():
+        if key in problem.catalogue:
+            found += _nutrient_rows(problem, key, limit)
+        else:
+            found += _ratio_rows(problem, key, limit)
+    return found
+
+
+def _nutrient_rows(problem: Problem, key: str, limit: Limit) -> list[LimitRow]:
+    column = problem.catalogue.index(key)
+    low, high = problem.contents.low[:, column], problem.contents.high[:, column]
+    energy = problem.contents.kcal / 1000.0
+    scale = 1000.0 / problem.kcal
+    rows = []
+    if limit.minimum:
+        least = limit.minimum * (1 + problem.margin) * (1 + RESERVE)
+        rows.append(LimitRow(Group("min", key), (low / least - energy) * scale))
+    if limit.maximum is not None:
+        most = limit.maximum * (1 - RESERVE)
+        unit = limit.maximum or 1.0
+        rows.append(LimitRow(Group("max", key), (most / unit * energy - high / unit) * scale))
+    return rows
+
+
+def _ratio_rows(problem: Problem, key: str, limit: Limit) -> list[LimitRow]:
+    catalogue = problem.catalogue
+    ratio = next(r for r in catalogue.ratios if r.key == key)
+
+    def total(parts: tuple[str, ...]) -> FloatArray:
+        columns = [problem.contents.low[:, catalogue.index(k)] * _mass(catalogue, k) for k in parts]
+        summed: FloatArray = np.sum(columns, axis=0)
+        return summed
+
+    top, bottom = total(ratio.top), total(ratio.bottom)
+    # The scale is what the bottom would be at its own minimum, or as much as the recipe holds.
+    own = sum(
+        (problem.requirements.limits[k].minimum or 0.0) * _mass(catalogue, k)
+        for k in ratio.bottom
+        if k in problem.requirements.limits
+    )
+    reference = own * problem.kcal / 1000 or float(bottom @ problem.current) or 1.0
+    rows = []
+    if limit.minimum is not None:
+        least = limit.minimum * (1 + RESERVE)
+        rows.append(LimitRow(Group("min", key), (top - least * bottom) / reference))
+    if limit.maximum is not None:
+        most = limit.maximum * (1 - RESERVE)
+        rows.append(LimitRow(Group("max", key), (most * bottom - top) / reference))
+    return rows
+
+
+class _Builder:
+    def __init__(self) -> None:
+        self.lower: list[float] = []
+        self.upper: list[float] = []
+        self.integral: list[bool] = []
+        self.rows: list[Row] = []
+
+    def column(self, lower: float, upper: float, integral: bool = False) -> int:
+        self.lower.append(lower)
+        self.upper.append(upper)
+        self.integral.append(integral)
+        return len(self.lower) - 1
+
+    def row(
+        self, terms: dict[int, float], low: float, high: float, group: Group | None = None
+    ) -> None:
+        used = {c: v for c, v in terms.items() if v != 0.0}
+        self.rows.append(Row(tuple(used), tuple(used.values()), low, high, group))
+
+
+def tightest(problem: Problem) -> FloatArray:
+    """(C,) most grams of each candidate: its own bound, and what the maximums leave room for."""
+    if problem.energy_free:
+        most_kcal = problem.kcal * (1 + problem.energy_frame)
+    else:
+        most_kcal = float(
+            problem.contents.kcal @ np.array([c.high_grams for c in problem.candidates])
+        )
+    bound = np.array([c.high_grams for c in problem.candidates])
+    with np.errstate(divide="ignore", invalid="ignore"):
+        for key, limit in problem.requirements.limits.items():
+            if limit.maximum and key in problem.catalogue:
+                per_gram = problem.contents.high[:, problem.catalogue.index(key)]
+                room = limit.maximum * most_kcal / 1000 / per_gram
+                bound = np.where(per_gram > 0, np.minimum(bound, room), bound)
+        if problem.energy_free:
+            room = most_kcal / problem.contents.kcal
+            bound = np.where(problem.contents.kcal > 0, np.minimum(bound, room), bound)
+    return bound
+
+
+def build(problem: Problem) -> Model:
+    """Turn a problem into arrays."""
+    b = _Builder()
+    count = len(problem.candidates)
+    caps = tightest(problem)
+    expression: list[dict[int, float]] = []
+    choices: Choices = {}
+    for j, c in enumerate(problem.candidates):
+        terms, released = _amount_columns(b, j, c, float(caps[j]))
+        expression.append(terms)
+        choices.update(released)
+
+    def grams(coefficients: FloatArray) -> dict[int, float]:
+        terms: dict[int, float] = {}
+        for j in np.flatnonzero(coefficients):
+            for column, factor in expression[j].items():
+                terms[column] = terms.get(column, 0.0) + float(coefficients[j]) * factor
+        return terms
+
+    slack: dict[str, int] = {}
+    give: dict[str, int] = {}
+    for limit in limit_rows(problem):
+        terms = grams(limit.coefficients)
+        if limit.group.kind == "min":
+            slack[limit.group.key] = b.column(0.0, INFINITY)
+            terms[slack[limit.group.key]] = 1.0
+        else:
+            # Shut unless someone asks how far the maximum would have to give way.
+            give[limit.group.key] = b.column(0.0, 0.0)
+            terms[give[limit.group.key]] = 1.0
+        b.row(terms, 0.0, INFINITY, limit.group)
+
+    objectives = {"minimums": dict.fromkeys(slack.values(), 1.0)}
+    energy = problem.contents.kcal / problem.kcal
+    if problem.energy_free:
+        frame = problem.energy_frame
+        b.row(grams(energy), 1 - frame, 1 + frame, Group("energy"))
+        # Limits per 1000 kcal would all hold for an empty bowl; it is no answer to any question.
+        b.row(grams(energy), LEAST_FED, INFINITY)
+    under, over = b.column(0.0, INFINITY), b.column(0.0, INFINITY)
+    b.row({**grams(energy), under: 1.0}, 1 - problem.energy_band, INFINITY)
+    b.row({**grams(energy), over: -1.0}, -INFINITY, 1 + problem.energy_band)
+    objectives["energy"] = {under: 1.0, over: 1.0}
+
+    present, supplements = _presence(b, problem, expression, caps)
+    objectives["near"] = _near(b, problem, expression) | {
+        y: problem.added_food_cost
+        for j, y in present.items()
+        if problem.candidates[j].line is None and not problem.candidates[j].is_supplement
+    }
+    taken = sum(
+        1 for c in problem.candidates if c.is_supplement and c.fixed and c.current_grams > 0
+    )
+    b.row(
+        dict.fromkeys(supplements, 1.0),
+        -INFINITY,
+        problem.max_supplements - taken,
+        Group("supplements"),
+    )
+    objectives["fewest"] = {
+        y: 1.0 for j, y in present.items() if problem.candidates[j].line is None
+    } | _least(problem, expression)
+    objectives["school"] = {
+        y: problem.avoid[problem.candidates[j].kind]
+        for j, y in present.items()
+        if problem.candidates[j].kind in problem.avoid
+    } | _guide(b, problem, grams)
+    objectives["macros"] = _macros(b, problem, grams)
+    objectives["cost"] = grams(_prices(problem) / 1000.0)
+    objectives["recommended"] = _recommended(b, problem, grams)
+    for j, c in enumerate(problem.candidates):
+        if c.tie is not None:
+            terms = dict(expression[j])
+            for column, factor in expression[c.tie.to].items():
+                terms[column] = terms.get(column, 0.0) - c.tie.ratio * factor
+            half = c.step.grams / 2
+            b.row(terms, -half, half, Group("tie", candidate=j))
+
+    width = len(b.lower)
+    amounts = np.zeros((count, width))
+    for j, terms in enumerate(expression):
+        for column, factor in terms.items():
+            amounts[j, column] = factor
+
+    def dense(terms: dict[int, float]) -> FloatArray:
+        vector = np.zeros(width)
+        for column, value in terms.items():
+            vector[column] = value
+        return vector
+
+    return Model(
+        problem,
+        amounts,
+        np.array(b.lower),
+        np.array(b.upper),
+        np.array(b.integral),
+        tuple(b.rows),
+        {goal: dense(terms) for goal, terms in objectives.items()},
+        choices,
+        slack,
+        give,
+    )
+
+
+def _amount_columns(
+    b: _Builder, j: int, c: Candidate, cap: float
+) -> tuple[dict[int, float], Choices]:
+    """Columns of one candidate's amount, and what letting its choices go would allow."""
+    step = c.step.grams
+    room = max(cap, c.current_grams)
+    if c.excluded:
+        column = b.column(0.0, 0.0)
+        return {column: 1.0}, {Group("excluded", candidate=j): ((column, 0.0, room),)}
+    if c.fixed:
+        column = b.column(c.current_grams, c.current_grams)
+        return {column: 1.0}, {Group("fixed", candidate=j): ((column, 0.0, room),)}
+    least = np.ceil(c.low_grams / step - 1e-9)
+    most = np.floor(min(c.high_grams, cap) / step + 1e-9)
+    n = b.column(least, max(most, least), integral=True)
+    terms = {n: step}
+    choices: Choices = {}
+    if least > 0:
+        choices[Group("least", candidate=j)] = ((n, 0.0, max(most, least)),)
+    if c.line is not None and c.high_grams < INFINITY:
+        most_free = np.floor(max(room, 4 * c.high_grams) / step)
+        choices[Group("most", candidate=j)] = ((n, least, max(most_free, most)),)
+    off_grid = abs(c.current_grams / step - round(c.current_grams / step)) > 1e-6
+    if off_grid and c.low_grams <= c.current_grams <= min(c.high_grams, room):
+        keep = b.column(0.0, 1.0, integral=True)
+        terms[keep] = c.current_grams
+        # Kept as it is, or a number of steps: not both.
+        b.row({n: 1.0, keep: max(most, 1.0)}, -INFINITY, max(most, 1.0))
+        b.lower[n] = 0.0
+        if least > 0:
+            b.row({n: 1.0, keep: least}, least, INFINITY)
+    return terms, choices
+
+
+def _near(b: _Builder, problem: Problem, expression: list[dict[int, float]]) -> dict[int, float]:
+    """Change of lines as a share of their amount; added foods by weight."""
+    weights: dict[int, float] = {}
+    for j, c in enumerate(problem.candidates):
+        if c.fixed or c.excluded:
+            continue
+        if c.line is None:
+            if not c.is_supplement:
+                for column, factor in expression[j].items():
+                    weights[column] = factor / problem.added_food_grams
+            continue
+        change = b.column(0.0, INFINITY)
+        b.row({**expression[j], change: 1.0}, c.current_grams, INFINITY)
+        b.row({**expression[j], change: -1.0}, -INFINITY, c.current_grams)
+        weights[change] = 1.0 / max(c.current_grams, c.step.grams)
+    return weights
+
+
+def _presence(
+    b: _Builder, problem: Problem, expression: list[dict[int, float]], caps: FloatArray
+) -> tuple[dict[int, int], list[int]]:
+    """0/1 columns that say whether an item is in the recipe, where that counts."""
+    present: dict[int, int] = {}
+    supplements: list[int] = []
+    for j, c in enumerate(problem.candidates):
+        counted = c.line is None or c.is_supplement
+        if not counted or c.fixed or c.excluded:
+            continue
+        y = b.column(0.0, 1.0, integral=True)
+        room = max(min(float(caps[j]), c.high_grams), c.current_grams, c.step.grams)
+        b.row({**expression[j], y: -room}, -INFINITY, 0.0)
+        present[j] = y
+        if c.is_supplement:
+            supplements.append(y)
+    return present, supplements
+
+
+def _least(problem: Problem, expression: list[dict[int, float]]) -> dict[int, float]:
+    """No more of an added supplement than is needed: its amount as a share of the most."""
+    weights: dict[int, float] = {}
+    for j, c in enumerate(problem.candidates):
+        if c.line is None and c.is_supplement and c.high_grams > 0:
+            for column, factor in expression[j].items():
+                weights[column] = AMOUNT_WEIGHT * factor / c.high_grams
+    return weights
+
+
+def _prices(problem: Problem) -> FloatArray:
+    """(C,) price per kg. An item without a price counts as the dearest known: unknown is not free."""
+    known = [c.price_per_kg for c in problem.candidates if c.price_per_kg is not None]
+    dearest = max(known, default=0.0)
+    return np.array(
+        [dearest if c.price_per_kg is None else c.price_per_kg for c in problem.candidates]
+    )
+
+
+def macro_kcal(problem: Problem) -> FloatArray:
+    """(3, C) Atwater kcal per gram from protein, fat and carbohydrate without fibre (4, 9, 4)."""
+    catalogue, contents = problem.catalogue, problem.contents
+    column = {k: contents.high[:, catalogue.index(k)] for k in ("PROCNT", "FAT", "CHOCDF", "FIBTG")}
+    carbohydrate = np.maximum(column["CHOCDF"] - column["FIBTG"], 0.0)
+    return np.array([4 * column["PROCNT"], 9 * column["FAT"], 4 * carbohydrate])
+
+
+def _macros(b: _Builder, problem: Problem, grams: Terms) -> dict[int, float]:
+    if problem.macros is None:
+        return {}
+    parts = macro_kcal(problem)
+    whole = parts.sum(axis=0)
+    wanted = (problem.macros.protein, problem.macros.fat, problem.macros.carbohydrate)
+    weights: dict[int, float] = {}
+    for part, share in zip(parts, wanted, strict=True):
+        away = b.column(0.0, INFINITY)
+        terms = grams((part - share * whole) / problem.kcal)
+        b.row({**terms, away: 1.0}, 0.0, INFINITY)
+        b.row({**terms, away: -1.0}, -INFINITY, 0.0)
+        weights[away] = 1.0
+    return weights
+
+
+def _guide(b: _Builder, problem: Problem, grams: Terms) -> dict[int, float]:
+    """Distance of each part's fed weight from its share of the weight of all parts."""
+    if problem.guide is None:
+        return {}
+    parts = problem.guide.parts
+    fed = problem.contents.fed
+    inside = np.array([p in problem.guide.shares for p in parts])
+    scale = float((fed * inside) @ problem.current) or problem.kcal
+    weights: dict[int, float] = {}
+    for name, share in problem.guide.shares.items():
+        mine = np.array([p == name for p in parts])
+        away = b.column(0.0, INFINITY)
+        terms = grams((fed * mine - share * fed * inside) / scale)
+        b.row({**terms, away: 1.0}, 0.0, INFINITY)
+        b.row({**terms, away: -1.0}, -INFINITY, 0.0)
+        weights[away] = 1.0
+    return weights
+
+
+def _recommended(b: _Builder, problem: Problem, grams: Terms) -> dict[int, float]:
+    weights: dict[int, float] = {}
+    for key, limit in problem.requirements.limits.items():
+        wanted = limit.recommended
+        if key not in problem.catalogue or not wanted or wanted <= (limit.minimum or 0.0):
+            continue
+        column = problem.catalogue.index(key)
+        coefficients = (
+            problem.contents.low[:, column] / wanted - problem.contents.kcal / 1000.0
+        ) * (1000.0 / problem.kcal)
+        missing = b.column(0.0, INFINITY)
+        b.row({**grams(coefficients), missing: 1.0}, 0.0, INFINITY)
+        weights[missing] = 1.0
+    return weights

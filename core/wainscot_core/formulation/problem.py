@@ -1,0 +1,132 @@
+"""What is asked of a formulation: candidates, limits, goals, settings."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from ..foods import FloatArray, Food
+from ..nutrients import Catalogue
+from ..standards import RequirementSet
+
+
+@dataclass(frozen=True)
+class Step:
+    """The amounts a person can give: whole multiples of `grams`, written as `count` of `unit`.
+
+    `count` is how many of the unit one step is (0.125 for an eighth of a teaspoon).
+    """
+
+    grams: float
+    unit: str
+    count: float
+
+
+@dataclass(frozen=True)
+class Tie:
+    """A line that follows another one: its grams are `ratio` x those of candidate `to`."""
+
+    to: int
+    ratio: float
+
+
+@dataclass(frozen=True)
+class Candidate:
+    """A food or supplement that may be in the adjusted recipe. Grams are as weighed, per batch.
+
+    line: position in the recipe, None for an item that would be added.
+    kind: food, single (supplement) or premix.
+    excluded: why it must not be in the recipe; "" when it may.
+    fixed: the amount is a choice of the consultant's and stays.
+    price_per_kg: None when it is not known.
+    """
+
+    food: Food
+    line: int | None
+    kind: str
+    current_grams: float
+    low_grams: float
+    high_grams: float
+    step: Step
+    fixed: bool = False
+    excluded: str = ""
+    tie: Tie | None = None
+    price_per_kg: float | None = None
+
+    @property
+    def is_supplement(self) -> bool:
+        """True for a single supplement or a premix."""
+        return self.kind != "food"
+
+
+@dataclass(frozen=True)
+class Contents:
+    """What a gram of every candidate brings, as fed after its preparation.
+
+    low: (C, N) amounts that count towards a minimum under the data policy.
+    high: (C, N) amounts that count towards a maximum.
+    Unknown values are 0 in both: a minimum must be met by what is known, and a maximum that is
+    not proven is told apart by the analysis, not by the solver.
+    kcal: (C,) energy per gram. fed: (C,) grams as fed per gram as weighed.
+    """
+
+    low: FloatArray
+    high: FloatArray
+    kcal: FloatArray
+    fed: FloatArray
+
+
+@dataclass(frozen=True)
+class MacroTarget:
+    """Wanted shares of energy (protein, fat, carbohydrate), together 1."""
+
+    protein: float
+    fat: float
+    carbohydrate: float
+
+
+@dataclass(frozen=True)
+class Guide:
+    """A soft guide of proportions by fed weight: part of each candidate, wanted share by part."""
+
+    parts: tuple[str | None, ...]
+    shares: Mapping[str, float]
+
+
+@dataclass(frozen=True)
+class Problem:
+    """A formulation. `kcal` is the energy target of the batch.
+
+    energy_free: foods may move, so the frame around the energy target holds.
+    margin: minimums are aimed at 1 + margin times.
+    added_food_grams, added_food_cost: in the goal to stay near the recipe an added food counts as
+    its cost and as one change for so many grams.
+    """
+
+    catalogue: Catalogue
+    candidates: tuple[Candidate, ...]
+    contents: Contents
+    requirements: RequirementSet
+    kcal: float
+    goals: tuple[str, ...]
+    mode: str
+    max_supplements: int
+    energy_free: bool
+    energy_frame: float
+    energy_band: float
+    margin: float
+    added_food_grams: float
+    added_food_cost: float
+    time_limit_s: float
+    avoid: Mapping[str, float] = field(default_factory=dict)
+    macros: MacroTarget | None = None
+    guide: Guide | None = None
+    # Share of a goal's value that later goals may give up.
+    give: Mapping[str, float] = field(default_factory=dict)
+    # Relative gap at which a pass counts as proved.
+    gap: float = 0.005
+
+    @property
+    def current(self) -> FloatArray:
+        """(C,) grams of the recipe as it stands."""
+        return np.array([c.current_grams for c in self.candidates])

@@ -1,0 +1,313 @@
+"""Ask and answer: a case with settings in, a proposal in words out.
+
+Nothing here writes: a proposal is a list of changes that someone accepts or leaves.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+
+from ..amounts import Amount
+from ..casefile import Line
+from ..errors import InputError
+from ..exclusions import Avoidance
+from ..foods import FloatArray, FoodLibrary
+from ..reference import Reference
+from ..standards import RequirementSet
+from .candidates import (
+    LineRule,
+    added_candidates,
+    amount_text,
+    contents_of,
+    line_candidates,
+    useful_most,
+)
+from .conflicts import Conflict, Loosening, find_conflict, loosenings
+from .costs import LimitCost, limit_costs
+from .model import Group, Model, build
+from .passes import Pass, Progress, Solution, solve
+from .problem import Candidate, Guide, MacroTarget, Problem
+from .solver import Cancelled
+
+SHORT = 1e-6
+
+
+@dataclass(frozen=True)
+class Settings:
+    """How to adjust. None and () stand for what reference/formulation.yaml says of the mode.
+
+    allowed: ids of foods and supplements that may be added; None for the usual ones.
+    line_rules: by position of the line in the recipe.
+    """
+
+    mode: str = "rebalance"
+    goals: tuple[str, ...] = ()
+    max_supplements: int | None = None
+    margin_percent: float | None = None
+    school: str = "none"
+    allowed: tuple[str, ...] | None = None
+    line_rules: Mapping[int, LineRule] = field(default_factory=dict)
+    macros: MacroTarget | None = None
+    guide: Guide | None = None
+    time_limit_s: float | None = None
+
+
+@dataclass(frozen=True)
+class Bench:
+    """What is to be adjusted: a recipe with its requirement set and everything that bears on it."""
+
+    reference: Reference
+    library: FoodLibrary
+    lines: tuple[Line, ...]
+    days: float
+    kcal_per_day: float
+    requirements: RequirementSet
+    policy: str
+    avoid: Avoidance
+    prices: Mapping[str, float] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class Change:
+    """What happens to one food: kept, changed, removed or added."""
+
+    line: int | None
+    food: str
+    name: str
+    kind: str
+    before_grams: float
+    after_grams: float
+    before: str
+    after: str
+    why: str
+
+
+@dataclass(frozen=True)
+class Proposal:
+    """The answer.
+
+    state: met, short (the best that can be had leaves minimums short), impossible, undecided (a
+    floor above a ceiling in the targets), time-limit, cancelled. lines: the adjusted recipe, () when there is none.
+    """
+
+    state: str
+    model: Model
+    solution: Solution
+    changes: tuple[Change, ...]
+    lines: tuple[Line, ...]
+    costs: tuple[LimitCost, ...]
+    conflict: Conflict | None
+    loosenings: tuple[Loosening, ...]
+
+    @property
+    def passes(self) -> tuple[Pass, ...]:
+        """What each goal reached."""
+        return self.solution.passes
+
+
+@dataclass(frozen=True)
+class Checked:
+    """Settings that make sense, with every default filled in. margin: share above a minimum."""
+
+    settings: Settings
+    goals: tuple[str, ...]
+    max_supplements: int
+    margin: float
+    time_limit_s: float
+
+
+def check_settings(reference: Reference, settings: Settings) -> Checked:
+    """Fill in defaults. Raises InputError naming the field."""
+    rules = reference.formulation
+    if settings.mode not in rules.modes:
+        raise InputError("mode", f"must be one of: {', '.join(rules.modes)}")
+    if settings.school not in rules.schools:
+        raise InputError("school", f"must be one of: {', '.join(rules.schools)}")
+    goals = settings.goals or rules.modes[settings.mode].goals
+    if set(goals) - set(rules.goals) or len(set(goals)) != len(goals):
+        raise InputError("goals", f"must be different ones of: {', '.join(rules.goals)}")
+    if settings.mode == "match" and settings.macros is None:
+        raise InputError("macros", "matching a split needs shares of protein, fat and carbohydrate")
+    if settings.macros is not None:
+        m = settings.macros
+        shares = (m.protein, m.fat, m.carbohydrate)
+        if min(shares) < 0 or abs(sum(shares) - 1) > 0.01:
+            raise InputError(
+                "macros", "the shares of protein, fat and carbohydrate must add up to 100 %"
+            )
+
+    def within(field: str, given: float | None, least: float, most: float) -> float:
+        value = rules.defaults[field] if given is None else given
+        if not least <= value <= most:
+            raise InputError(field, f"must be from {least:g} to {most:g}")
+        return value
+
+    return Checked(
+        settings,
+        tuple(goals),
+        int(within("max_supplements", settings.max_supplements, 0, 40)),
+        within("margin_percent", settings.margin_percent, 0, 100) / 100,
+        within("time_limit_s", settings.time_limit_s, 0.1, 120),
+    )
+
+
+def default_allowed(reference: Reference, mode: str) -> tuple[str, ...]:
+    """What may be added when nothing is said: the usual supplements; staples where foods move."""
+    rules = reference.formulation
+    fixed = rules.modes[mode].foods == "fixed"
+    return rules.supplements if fixed else (*rules.supplements, *rules.staples)
+
+
+def problem_of(bench: Bench, checked: Checked) -> Problem:
+    """The problem that a recipe and settings pose. Raises InputError."""
+    settings = checked.settings
+    rules, supplements = bench.reference.formulation, bench.reference.supplements
+    if not bench.lines and settings.allowed is None:
+        raise InputError("recipe.lines", "add a food first, or say which foods may be used")
+    kcal = bench.kcal_per_day * bench.days
+    shared = (bench.avoid, supplements, bench.prices, kcal, bench.days)
+    mine = line_candidates(rules, settings.mode, bench.lines, settings.line_rules, *shared)
+    allowed = (
+        default_allowed(bench.reference, settings.mode)
+        if settings.allowed is None
+        else settings.allowed
+    )
+    added = added_candidates(
+        rules, bench.library, allowed, [line.food.id for line in bench.lines], *shared
+    )
+    candidates = (*mine, *added)
+    contents = contents_of(
+        bench.library, candidates, [x.prepared for x in bench.lines], bench.policy
+    )
+    free = any(not c.fixed and not c.excluded and not c.is_supplement for c in candidates)
+    if not free:
+        kept = np.array([0.0 if c.excluded else c.current_grams for c in candidates])
+        kcal = float(contents.kcal @ kept)
+        if kcal <= 0:
+            raise InputError("recipe.lines", "the foods that stay bring no energy")
+    most_kcal = kcal * (1 + rules.defaults["energy_frame"]) * (1 + checked.margin)
+    candidates = tuple(
+        useful_most(candidates, contents, bench.library.catalogue, bench.requirements, most_kcal)
+    )
+    guide = settings.guide
+    return Problem(
+        bench.library.catalogue, candidates, contents, bench.requirements, kcal,
+        tuple(g for g in checked.goals if free or g != "energy"),
+        settings.mode, checked.max_supplements, free,
+        rules.defaults["energy_frame"], rules.defaults["energy_band"],
+        checked.margin, rules.defaults["added_food_weight_g"] * kcal / 1000,
+        rules.defaults["added_food_cost"], checked.time_limit_s, rules.schools[settings.school].avoid, settings.macros,
+        None if guide is None else replace(guide, parts=(*guide.parts, *(None for _ in added))),
+        rules.give,
+    )  # fmt: skip
+
+
+def formulate(
+    bench: Bench,
+    settings: Settings,
+    progress: Progress | None = None,
+    cancelled: Cancelled | None = None,
+) -> Proposal:
+    """Adjust a recipe. Raises InputError for settings that make no sense."""
+    problem = problem_of(bench, check_settings(bench.reference, settings))
+    model = build(problem)
+    apart = undecided(problem)
+    if apart is not None:
+        return Proposal("undecided", model, NOTHING, (), (), (), apart, ())
+    solution = solve(model, progress, cancelled)
+    impossible = solution.state == "impossible"
+    short = solution.grams is not None and solution.shortfall > SHORT
+    conflict: Conflict | None = None
+    ways: list[Loosening] = []
+    stopped = solution.state in {"cancelled", "time-limit"}
+    if (impossible or short) and not stopped:
+        conflict = find_conflict(model, cancelled=cancelled)
+        if conflict is not None:
+            ways = loosenings(model, conflict)
+    state = solution.state if stopped or impossible else "short" if short else "met"
+    if solution.grams is None:
+        return Proposal(state, model, solution, (), (), (), conflict, tuple(ways))
+    return Proposal(
+        state, model, solution,
+        changes_of(problem, bench.lines, solution.grams),
+        lines_of(bench, problem, solution.grams),
+        limit_costs(model, solution.grams) if state == "met" else (),
+        conflict, tuple(ways),
+    )  # fmt: skip
+
+
+NOTHING = Solution("impossible", None, None, (), float("nan"))
+
+
+def undecided(problem: Problem) -> Conflict | None:
+    """A floor above a ceiling in the requirement set itself: decided in the targets, not here."""
+    for key, limit in problem.requirements.limits.items():
+        if (
+            limit.minimum is not None
+            and limit.maximum is not None
+            and limit.minimum > limit.maximum
+        ):
+            return Conflict((Group("max", key), Group("min", key)), True)
+    return None
+
+
+def changes_of(problem: Problem, lines: tuple[Line, ...], grams: FloatArray) -> tuple[Change, ...]:
+    """What happens to every line, and what is added."""
+    found = []
+    for c, after in zip(problem.candidates, grams, strict=True):
+        before = c.current_grams
+        if c.line is None and after == 0:
+            continue
+        same = abs(after - before) < 1e-6
+        kind = (
+            "added"
+            if c.line is None
+            else "removed"
+            if after == 0
+            else "kept"
+            if same
+            else "changed"
+        )
+        original = _written(lines[c.line].amount) if c.line is not None else ""
+        found.append(
+            Change(
+                c.line, c.food.id, c.food.name, kind, before, float(after), original,
+                original if same else "" if after == 0 else amount_text(c.step, float(after)),
+                c.excluded,
+            )
+        )  # fmt: skip
+    return tuple(found)
+
+
+def _written(amount: Amount) -> str:
+    return f"{amount.count:g} {amount.unit}"
+
+
+def lines_of(bench: Bench, problem: Problem, grams: FloatArray) -> tuple[Line, ...]:
+    """The adjusted recipe: kept lines in their order, added ones after them."""
+    found = []
+    for c, after in zip(problem.candidates, grams, strict=True):
+        if after == 0:
+            continue
+        if c.line is None:
+            row = bench.library.row(c.food.id)
+            count = float(after) / c.step.grams * c.step.count
+            found.append(
+                Line(c.food, row, Amount(count, c.step.unit, float(after), "adjusted"), None)
+            )
+            continue
+        line = bench.lines[c.line]
+        if abs(after - c.current_grams) < 1e-6:
+            found.append(line)
+        else:
+            count = float(after) / c.step.grams * c.step.count
+            amount = Amount(count, c.step.unit, float(after), "adjusted")
+            found.append(replace(line, amount=amount))
+    return tuple(found)
+
+
+def candidate_name(problem: Problem, position: int) -> str:
+    """The food's name of a candidate."""
+    candidate: Candidate = problem.candidates[position]
+    return candidate.food.name

@@ -1,0 +1,67 @@
+"""The goals, modes, schools and measurable steps of formulation, as data."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+
+@dataclass(frozen=True)
+class Mode:
+    """A way to adjust: what may happen to the foods, and the order of goals."""
+
+    id: str
+    name: str
+    words: str
+    foods: str
+    goals: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class School:
+    """A way of feeding and the kinds of item it would rather not see, with their weight."""
+
+    id: str
+    name: str
+    words: str
+    avoid: Mapping[str, float]
+
+
+@dataclass(frozen=True)
+class FormulationRules:
+    """Everything of reference/formulation.yaml."""
+
+    goals: Mapping[str, tuple[str, str]]
+    modes: Mapping[str, Mode]
+    schools: Mapping[str, School]
+    defaults: Mapping[str, float]
+    steps: Mapping[str, float]
+    pieces_per_day: Mapping[str, float]
+    staples: tuple[str, ...]
+    supplements: tuple[str, ...]
+    give: Mapping[str, float]
+
+    @classmethod
+    def from_data(cls, data: dict[str, Any]) -> "FormulationRules":
+        """Build from the parsed file. KeyError when a mode names a goal that does not exist."""
+        goals = {k: (v["name"], v["words"]) for k, v in data["goals"].items()}
+        modes = {
+            k: Mode(k, v["name"], v["words"], v["foods"], tuple(v["goals"]))
+            for k, v in data["modes"].items()
+        }
+        for mode in modes.values():
+            for goal in mode.goals:
+                goals[goal]
+        return cls(
+            goals,
+            modes,
+            {
+                k: School(k, v["name"], v.get("words", ""), v.get("avoid", {}))
+                for k, v in data["schools"].items()
+            },
+            {k: float(v) for k, v in data["defaults"].items()},
+            {k: float(v) for k, v in data["steps"].items()},
+            {k: float(v) for k, v in data["pieces_per_day"].items()},
+            tuple(data["staples"]),
+            tuple(data["supplements"]),
+            {k: float(v) for k, v in data["give"].items()},
+        )

@@ -1,0 +1,535 @@
+"""The optimiser against enumeration, the analysis, and conflicts that must be minimal."""
+
+import itertools
+import math
+from dataclasses import dataclass, replace
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+import yaml
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from wainscot_core import amounts
+from wainscot_core.adequacy import check
+from wainscot_core.analysis import totals
+from wainscot_core.casefile import Case, read_case, sum_lines
+from wainscot_core.errors import InputError
+from wainscot_core.foods import Food, FoodLibrary, Provenance
+from wainscot_core.formulation.candidates import LineRule, amount_text, contents_of
+from wainscot_core.formulation.cases import bench_of, formulate_case
+from wainscot_core.formulation.conflicts import find_conflict, is_feasible, loosenings
+from wainscot_core.formulation.helpful import for_nutrient, price, would_help
+from wainscot_core.formulation.model import Group, build
+from wainscot_core.formulation.passes import solve
+from wainscot_core.formulation.problem import Candidate, MacroTarget, Problem, Step
+from wainscot_core.formulation.proposal import (
+    Settings,
+    check_settings,
+    formulate,
+    problem_of,
+)
+from wainscot_core.formulation.request import read_settings
+from wainscot_core.formulation.words import proposal_report
+from wainscot_core.reference import Reference
+from wainscot_core.standards import Limit, RequirementSet
+
+DEMO = (
+    Path(__file__).resolve().parents[2]
+    / "server"
+    / "diets"
+    / "management"
+    / "commands"
+    / "demo.yaml"
+)
+KEYS = ("PROCNT", "CA", "ZN")
+ORDERS = tuple(itertools.permutations(("minimums", "energy", "near", "fewest", "cost")))
+
+
+@dataclass(frozen=True)
+class Small:
+    """A problem small enough to try every recipe."""
+
+    problem: Problem
+    library: FoodLibrary
+
+
+ITEM = st.fixed_dictionaries(
+    {
+        "kcal": st.integers(60, 400),
+        "values": st.tuples(st.integers(0, 30), st.integers(0, 400), st.integers(0, 8)),
+        "steps": st.integers(4, 8),
+        "current": st.sampled_from([0.0, 1.0, 2.0, 2.5]),
+        "coarse": st.booleans(),
+        "price": st.integers(1, 20),
+    }
+)
+LIMIT = st.tuples(st.sampled_from([0, 1, 2]), st.sampled_from([0, 3, 6]))
+ASKED = st.fixed_dictionaries(
+    {
+        "foods": st.lists(ITEM, min_size=1, max_size=2),
+        "supplement": ITEM,
+        "limits": st.tuples(LIMIT, LIMIT, LIMIT),
+        "kcal": st.integers(150, 500),
+        "goals": st.sampled_from(ORDERS),
+        "supplements": st.integers(0, 1),
+    }
+)
+
+
+def small_problem(facts: Reference, asked: dict[str, Any]) -> Small:
+    """One or two foods and a supplement, limits on three nutrients."""
+    catalogue = facts.catalogue
+    foods, values, candidates = [], [], []
+    for i, item in enumerate([*asked["foods"], asked["supplement"]]):
+        supplement = i == len(asked["foods"])
+        row = dict.fromkeys((n.key for n in catalogue.nutrients if not n.parts), 0.0)
+        row["ENERC"] = 0.0 if supplement else float(item["kcal"])
+        for key, amount in zip(KEYS, item["values"], strict=True):
+            row[key] = float(amount * (40 if supplement else 1))
+        food = Food(f"t:{i}", f"food {i}", "supplement" if supplement else "poultry", "plain")
+        step = (2.0 if item["coarse"] else 1.0) * (1.0 if supplement else 20.0)
+        candidates.append(
+            Candidate(
+                food, None if supplement else i, "single" if supplement else "food",
+                0.0 if supplement else step * item["current"], 0.0, step * item["steps"],
+                Step(step, "g", step), price_per_kg=float(item["price"]),
+            )
+        )  # fmt: skip
+        foods.append(food)
+        values.append(row)
+    width = len(catalogue.nutrients)
+    empty = FoodLibrary(
+        catalogue, (), np.empty((0, width)), np.empty((0, width), dtype=np.int32),
+        (Provenance("", "unknown", "", "", ""),),
+    )  # fmt: skip
+    known = [Provenance(f.id, "analysed", "", "", "") for f in foods]
+    library = empty.extended(foods, values, known)
+    limits = {}
+    for key, low, (least, most) in zip(KEYS, (25.0, 800.0, 10.0), asked["limits"], strict=True):
+        if least or most:
+            unit = catalogue.get(key).unit
+            limits[key] = Limit(key, unit, least * low or None, None, most * low or None)
+    problem = Problem(
+        catalogue, tuple(candidates), contents_of(library, candidates, [None] * len(candidates), "graded"),
+        RequirementSet("test", limits), float(asked["kcal"]), asked["goals"], "rebalance",
+        asked["supplements"], True, 0.25, 0.05, 0.0, 60.0, 0.25, 20.0, gap=0.0,
+    )  # fmt: skip
+    return Small(problem, library)
+
+
+def every_recipe(problem: Problem) -> list[np.ndarray]:
+    """All amounts on the steps, and each line as it is."""
+    grids = []
+    for c in problem.candidates:
+        grid = set(np.arange(0, c.high_grams + 1e-9, c.step.grams))
+        grids.append(sorted(grid | {c.current_grams}))
+    return [np.array(x) for x in itertools.product(*grids)]
+
+
+def scores(problem: Problem, grams: np.ndarray) -> dict[str, float] | None:
+    """The goals of a recipe, computed from their definitions; None when a hard limit breaks."""
+    catalogue, contents = problem.catalogue, problem.contents
+    kcal = float(contents.kcal @ grams)
+    if not 1 - problem.energy_frame <= kcal / problem.kcal <= 1 + problem.energy_frame:
+        return None
+    shortfall = 0.0
+    for key, limit in problem.requirements.limits.items():
+        amount = float(contents.low[:, catalogue.index(key)] @ grams)
+        if limit.maximum is not None and amount > limit.maximum * (1 - 1e-6) * kcal / 1000 + 1e-9:
+            return None
+        if limit.minimum is not None:
+            least = limit.minimum * (1 + 1e-6)
+            shortfall += max(0.0, (least * kcal / 1000 - amount) / least * 1000 / problem.kcal)
+    pairs = list(zip(problem.candidates, grams, strict=True))
+    if sum(1 for c, g in pairs if c.is_supplement and g > 0) > problem.max_supplements:
+        return None
+    share = kcal / problem.kcal
+    return {
+        "minimums": shortfall,
+        "energy": max(0.0, 1 - problem.energy_band - share, share - 1 - problem.energy_band),
+        "near": sum(
+            abs(g - c.current_grams) / max(c.current_grams, c.step.grams)
+            for c, g in pairs
+            if c.line is not None
+        ),
+        "fewest": sum(
+            (1.0 if g > 0 else 0.0) + 1e-3 * g / c.high_grams for c, g in pairs if c.line is None
+        ),
+        "cost": sum((c.price_per_kg or 0.0) * g / 1000 for c, g in pairs),
+    }
+
+
+def best_by_enumeration(problem: Problem) -> dict[str, float] | None:
+    """The lexicographic optimum by trying every recipe."""
+    left = [s for s in (scores(problem, g) for g in every_recipe(problem)) if s is not None]
+    if not left:
+        return None
+    found = {}
+    for goal in problem.goals:
+        found[goal] = min(s[goal] for s in left)
+        left = [s for s in left if s[goal] <= found[goal] + 1e-7]
+    return found
+
+
+def test_optimum_equals_enumeration_and_holds_when_analysed(facts: Reference) -> None:
+    @settings(max_examples=60, deadline=None)
+    @given(asked=ASKED)
+    def run(asked: dict[str, Any]) -> None:
+        compare_with_enumeration(small_problem(facts, asked))
+
+    run()
+
+
+def compare_with_enumeration(small: Small) -> None:
+    problem = small.problem
+    expected = best_by_enumeration(problem)
+    solution = solve(build(problem))
+    if expected is None:
+        assert solution.state == "impossible"
+        return
+    assert solution.state == "solved" and solution.all_proved and solution.grams is not None
+    for reached in solution.passes:
+        assert reached.value == pytest.approx(expected[reached.goal], abs=1e-6)
+    for c, grams in zip(problem.candidates, solution.grams, strict=True):
+        on_step = abs(grams / c.step.grams - round(grams / c.step.grams)) < 1e-6
+        assert on_step or grams == pytest.approx(c.current_grams)
+    # The analysis, not the solver, says what holds.
+    sums = totals(small.library, range(len(problem.candidates)), list(solution.grams))
+    statuses = {f.key: f.status for f in check(sums, problem.requirements) if f.limit is not None}
+    assert "over" not in statuses.values()
+    if expected["minimums"] == 0:
+        assert set(statuses.values()) <= {"met", "no limit"}
+
+
+def demo_case(number: int) -> dict[str, Any]:
+    """A demo case as a case file, with its reactions."""
+    entry = yaml.safe_load(DEMO.read_text())["cases"][number]
+    recipe = entry["recipes"][0]
+    return {
+        "format": "wainscot-case", "version": 1, "dog": entry["dog"],
+        "energy": {"method": "rer-multiplier", "multiplier": entry["multiplier"]},
+        "targets": {
+            "standard": entry["standard"], "life_stage": entry["life_stage"],
+            "conditions": [{"id": c["id"], "stage": c["stage"]} for c in entry["conditions"]],
+        },
+        "reactions": entry["reactions"],
+        "recipe": {"covers_days": recipe["covers_days"], "lines": recipe["lines"]},
+    }  # fmt: skip
+
+
+def case_file(facts: Reference, number: int, **formulate_with: Any) -> dict[str, Any]:
+    data = demo_case(number)
+    lines = []
+    for food, quantity in data["recipe"]["lines"]:
+        amount = amounts.parse(facts.library.food(food), quantity)
+        lines.append({"food": food, "amount": amount.count, "unit": amount.unit})
+    data["recipe"]["lines"] = lines
+    data["formulate"] = formulate_with
+    return data
+
+
+def statuses(report: dict[str, Any]) -> dict[str, str]:
+    return {n["key"]: n["status"] for n in report["nutrients"] if n["status"] != "no limit"}
+
+
+def value(report: dict[str, Any], key: str) -> float:
+    return float(next(n["per_1000_kcal"] for n in report["nutrients"] if n["key"] == key))
+
+
+def supplements_in(report: dict[str, Any]) -> int:
+    return sum(line["food"].startswith("supp:") for line in report["recipe"]["lines"])
+
+
+def test_heart_case_from_flawed_to_met(facts: Reference) -> None:
+    report = formulate_case(facts, case_file(facts, 0), facts.hazards)
+    assert report["state"] == "met"
+    assert set(statuses(report).values()) == {"met"}
+    assert value(report, "NA") <= 800
+    # 65 mg of EPA + DHA a kg and day at 8.2 kg and 474.9 kcal.
+    assert value(report, "EPADHA") >= 0.065 * 8.2 / 474.88 * 1000
+    assert supplements_in(report) <= 4
+    assert abs(report["recipe"]["kcal_per_day"] / 474.88 - 1) <= 0.0201
+
+
+def test_pancreatitis_case_holds_fat_and_linoleic_acid(facts: Reference) -> None:
+    report = formulate_case(facts, case_file(facts, 1, time_limit_s=30), facts.hazards)
+    assert report["state"] == "met"
+    assert set(statuses(report).values()) == {"met"}
+    assert value(report, "FAT") <= 20
+    assert value(report, "F18D2N6") >= 2.8
+    assert supplements_in(report) <= 4
+
+
+def with_algal_oil(data: dict[str, Any]) -> dict[str, Any]:
+    """A practice's own algal oil with the strength of its label."""
+    data["foods"] = [
+        {
+            "id": "own:algal-oil", "name": "Algal oil, labelled",
+            "per_100_g": {
+                "ENERC": 900, "FAT": 100, "F20D5N3": 15, "F22D6N3": 35, "F18D2N6": 1, "F18D3N3": 0.2,
+            },
+        }
+    ]  # fmt: skip
+    return data
+
+
+def test_elimination_case_holds_one_protein_and_one_carbohydrate(facts: Reference) -> None:
+    data = case_file(facts, 2)
+    report = formulate_case(facts, data, facts.hazards)
+    # No source of EPA and DHA is left that the trial allows: said, not hidden.
+    assert report["state"] == "short"
+    assert {m["key"] for c in report["conflicts"] for m in c["members"]} >= {"EPADHA"}
+    assert report["help"] == []
+
+    library = facts.library
+    groups = facts.source_groups
+    sources = {
+        group
+        for line in report["recipe"]["lines"]
+        for group in library.food(line["food"]).allergens
+    }
+    assert sources & groups.protein == {"rabbit"}
+    assert sources & groups.carbohydrate == {"sweet-potato"}
+    removed = {c["name"]: c["why"] for c in report["changes"] if c["kind"] == "removed"}
+    assert removed == {"Chicken liver, simmered": "the dog reacts to chicken"}
+
+
+def test_every_amount_is_measurable(facts: Reference) -> None:
+    case = read_case(facts, case_file(facts, 0))
+    proposal = formulate(bench_of(facts, case, {}), Settings())
+    problem = proposal.model.problem
+    for change in proposal.changes:
+        if change.kind in {"changed", "added"}:
+            candidate = next(c for c in problem.candidates if c.food.id == change.food)
+            assert change.after_grams / candidate.step.grams == pytest.approx(
+                round(change.after_grams / candidate.step.grams), abs=1e-6
+            )
+            # What is written parses back to what was computed.
+            again = amounts.parse(candidate.food, change.after)
+            assert again.grams == pytest.approx(change.after_grams, abs=1e-6)
+
+
+def solid(facts: Reference, lines: list[dict[str, Any]], **more: Any) -> Case:
+    data = {
+        "format": "wainscot-case", "version": 1, "dog": {"name": "T", "weight_kg": 12},
+        "energy": {"kcal_per_day": 700},
+        "targets": {"standard": "aafco-2016", "conditions": [], **more},
+        "recipe": {"covers_days": 1, "lines": lines},
+    }  # fmt: skip
+    return read_case(facts, data)
+
+
+LIVER = [{"food": "usda:13326", "grams": 100}, {"food": "usda:20445", "grams": 300},
+         {"food": "usda:05065", "grams": 120}]  # fmt: skip
+SALMON = [{"food": "usda:15209", "grams": 150}, {"food": "usda:20445", "grams": 200},
+          {"food": "usda:11367", "grams": 100}]  # fmt: skip
+
+
+def truly_minimal(facts: Reference, case: Case, rules: dict[int, LineRule]) -> set[Group]:
+    """The conflict of a case; asserts that it cannot hold and that every member is needed."""
+    asked = check_settings(facts, Settings(line_rules=rules))
+    model = build(problem_of(bench_of(facts, case, {}), asked))
+    conflict = find_conflict(model, seconds=60)
+    assert conflict is not None and conflict.minimal
+    members = set(conflict.members)
+    outside = tuple(g for g in model.groups() if g not in members)
+    assert is_feasible(model, outside) is False
+    for member in members:
+        assert is_feasible(model, (*outside, member)) is True
+    return members
+
+
+def test_copper_cap_with_liver_fixed_names_a_minimal_conflict(facts: Reference) -> None:
+    decision = {"key": "CU", "bound": "min", "value": 1.0, "by": "vet", "reason": "chelation"}
+    case = solid(facts, LIVER, conditions=[{"id": "copper-hepatopathy"}], decisions=[decision])
+    members = truly_minimal(facts, case, {0: LineRule("fixed")})
+    assert {Group("max", "CU"), Group("fixed", candidate=0)} <= members
+
+
+def test_fat_cap_with_salmon_fixed_names_a_minimal_conflict(facts: Reference) -> None:
+    # The salmon holds 8.1 g of fat per 100 g: 260 g bring 21 g where 700 kcal allow 14 g.
+    heavy = solid(
+        facts, [{"food": "usda:15209", "grams": 260}, *SALMON[1:]],
+        conditions=[{"id": "pancreatitis", "stage": "recurrent"}],
+    )  # fmt: skip
+    members = truly_minimal(facts, heavy, {0: LineRule("fixed")})
+    assert {Group("max", "FAT"), Group("fixed", candidate=0)} <= members
+    asked = check_settings(facts, Settings(line_rules={0: LineRule("fixed")}))
+    model = build(problem_of(bench_of(facts, heavy, {}), asked))
+    conflict = find_conflict(model, seconds=60)
+    assert conflict is not None
+    ways = {w.group: w for w in loosenings(model, conflict, 30)}
+    # The way out really is one: with the salmon as it says, everything holds.
+    less = ways[Group("fixed", candidate=0)].grams[0]
+    assert less < 260
+    eased = solid(
+        facts, [{"food": "usda:15209", "grams": float(less) - 0.01}, *SALMON[1:]],
+        conditions=[{"id": "pancreatitis", "stage": "recurrent"}],
+    )  # fmt: skip
+    again = build(problem_of(bench_of(facts, eased, {}), asked))
+    assert is_feasible(again) is True
+
+
+def test_an_undecided_conflict_is_not_solved_around(facts: Reference) -> None:
+    case = solid(facts, LIVER, conditions=[{"id": "copper-hepatopathy"}])
+    proposal = formulate(bench_of(facts, case, {}), Settings())
+    assert proposal.state == "undecided" and proposal.changes == ()
+    assert proposal.conflict is not None
+    assert {g.kind for g in proposal.conflict.members} == {"min", "max"}
+
+
+def test_fixed_bounded_tied_and_excluded_lines_are_honoured(facts: Reference) -> None:
+    case = solid(facts, LIVER)
+    rules = {
+        0: LineRule("excluded"),
+        1: LineRule("free", low_grams=150, high_grams=400),
+        2: LineRule("free", tie_to=1, tie_ratio=0.5),
+    }
+    proposal = formulate(bench_of(facts, case, {}), Settings(line_rules=rules))
+    grams = {c.line: c.after_grams for c in proposal.changes if c.line is not None}
+    assert grams[0] == 0
+    assert 150 <= grams[1] <= 400
+    assert abs(grams[2] - 0.5 * grams[1]) <= 0.5 + 1e-6
+
+
+def test_matching_a_split_hits_it(facts: Reference) -> None:
+    case = solid(facts, LIVER)
+    target = MacroTarget(0.30, 0.30, 0.40)
+    proposal = formulate(
+        bench_of(facts, case, {}),
+        Settings(mode="match", macros=target, max_supplements=10, time_limit_s=4),
+    )
+    assert proposal.state == "met"
+    sums = sum_lines(case.library, proposal.lines, 1)
+    carbohydrate = sums.amount("CHOCDF") - sums.amount("FIBTG")
+    parts = (4 * sums.amount("PROCNT"), 9 * sums.amount("FAT"), 4 * carbohydrate)
+    shares = [x / sum(parts) for x in parts]
+    assert shares == pytest.approx([0.30, 0.30, 0.40], abs=0.02)
+
+
+def test_cheapest_is_not_dearer_than_near(facts: Reference) -> None:
+    case = solid(facts, LIVER)
+    prices = {"prices_per_kg": {"usda:13326": 9.0, "usda:20445": 2.0, "usda:05065": 11.0}}
+    bench = bench_of(facts, case, prices)
+
+    def cost(mode: str) -> float:
+        proposal = formulate(bench, Settings(mode=mode, max_supplements=8))
+        assert proposal.lines
+        dearest = max(bench.prices.values())
+        return sum(bench.prices.get(x.food.id, dearest) * x.amount.grams for x in proposal.lines)
+
+    assert cost("cheapest") <= cost("rebalance") * 1.0001
+
+
+def test_margin_aims_above_the_minimum(facts: Reference) -> None:
+    case = read_case(facts, case_file(facts, 0))
+    proposal = formulate(bench_of(facts, case, {}), Settings(margin_percent=15))
+    assert proposal.state == "met"
+    sums = sum_lines(case.library, proposal.lines, 1)
+    for finding in check(sums, case.requirements):
+        if finding.limit is not None and finding.limit.minimum and finding.value is not None:
+            assert finding.value >= finding.limit.minimum * 1.15
+
+
+def test_accepting_all_gives_what_was_promised(facts: Reference) -> None:
+    case = read_case(facts, case_file(facts, 0))
+    proposal = formulate(bench_of(facts, case, {}), Settings())
+    promised = {c.food: c.after_grams for c in proposal.changes if c.kind != "removed"}
+    assert {x.food.id: pytest.approx(x.amount.grams) for x in proposal.lines} == promised
+
+
+def test_help_for_one_nutrient_closes_the_gap_it_names(facts: Reference) -> None:
+    case = read_case(facts, case_file(facts, 0))
+    sums = sum_lines(case.library, case.lines, case.days)
+    bench = bench_of(facts, case, {})
+    found = for_nutrient(
+        facts.formulation,
+        case.library,
+        sums,
+        case.requirements,
+        "ZN",
+        bench.avoid,
+        facts.supplements,
+    )
+    assert sum(h.kind == "food" for h in found) == 10
+    assert any(h.kind == "single" for h in found)
+    minimum = case.requirements.limits["ZN"].minimum
+    assert minimum is not None
+    for h in found:
+        rows = [*(line.row for line in case.lines), case.library.row(h.food.id)]
+        grams = [*(line.amount.grams for line in case.lines), h.grams]
+        after = totals(case.library, rows, grams)
+        assert after.amount("ZN") / after.kcal * 1000 == pytest.approx(h.value_after, rel=1e-9)
+        assert h.value_after >= minimum * (1 - 1e-9)
+        over = {f.key for f in check(after, case.requirements) if f.status == "over"}
+        before = {f.key for f in check(sums, case.requirements) if f.status == "over"}
+        assert over - before <= set(h.breaks)
+
+
+def test_priced_foods_lower_the_shortfall(facts: Reference) -> None:
+    case = read_case(facts, case_file(facts, 1))
+    bench = bench_of(facts, case, {})
+    asked = check_settings(facts, Settings(allowed=(), max_supplements=0))
+    model = build(problem_of(bench, asked))
+    assert price(model, case.library).shape == (len(case.library.foods),)
+    start = solve(replace(model, problem=replace(model.problem, goals=("minimums",))))
+    found = would_help(model, case.library, bench.avoid, facts.supplements, [])
+    assert len(found) == 10
+    # The continuous shortfall with the food is below that of the best recipe without it.
+    assert found[0].shortfall < start.shortfall - 0.01
+    assert all(math.isfinite(p.shortfall) for p in found)
+
+
+@pytest.mark.parametrize(
+    ("grams", "step", "text"),
+    [
+        (0.75, Step(0.75, "tsp", 0.125), "1/8 tsp"),
+        (100.0, Step(50.0, "each large", 1.0), "2 each large"),
+        (0.375, Step(0.125, "tablet", 0.5), "1 1/2 tablet"),
+        (37.0, Step(1.0, "g", 1.0), "37 g"),
+        (2.4, Step(0.1, "g", 0.1), "2.4 g"),
+    ],
+)
+def test_amounts_are_written_as_people_do(grams: float, step: Step, text: str) -> None:
+    assert amount_text(step, grams) == text
+
+
+@pytest.mark.parametrize(
+    ("data", "field"),
+    [
+        ({"mode": "magic"}, "mode"),
+        ({"goals": ["near", "near"]}, "goals"),
+        ({"mode": "match"}, "macros"),
+        ({"macros": {"protein": 0.5, "fat": 0.5, "carbohydrate": 0.5}}, "macros"),
+        ({"max_supplements": -1}, "max_supplements"),
+        ({"lines": [{"line": 0, "role": "maybe"}]}, "lines[0].role"),
+        ({"lines": [{"line": 0, "tie_to": 0}]}, "lines[0].tie_to"),
+        ({"lines": [{"line": 0, "low_grams": 900}]}, "lines[0].low"),
+        ({"allowed": ["usda:99999"]}, "allowed"),
+        ({"wishes": 3}, "wishes"),
+    ],
+)
+def test_settings_that_make_no_sense_are_named(
+    facts: Reference, data: dict[str, Any], field: str
+) -> None:
+    case = solid(facts, LIVER)
+    with pytest.raises(InputError) as caught:
+        formulate(bench_of(facts, case, {}), read_settings(data))
+    assert caught.value.field == field
+
+
+def test_a_cancelled_run_says_so(facts: Reference) -> None:
+    case = read_case(facts, case_file(facts, 0))
+    proposal = formulate(bench_of(facts, case, {}), Settings(), cancelled=lambda: True)
+    assert proposal.state == "cancelled" and proposal.lines == ()
+
+
+def test_time_limit_keeps_the_best_found_and_says_it(facts: Reference) -> None:
+    case = read_case(facts, case_file(facts, 3))
+    proposal = formulate(bench_of(facts, case, {}), Settings(time_limit_s=0.4))
+    report = proposal_report(proposal, {k: v[0] for k, v in facts.formulation.goals.items()})
+    assert proposal.state in {"met", "short", "time-limit"}
+    if proposal.lines and not report["proved"]:
+        assert "best found so far" in report["words"]
