@@ -141,7 +141,7 @@ def check_ratios(totals: Totals, requirements: RequirementSet) -> tuple[RatioFin
             int(totals.unknown_lines[catalogue.index(k)]) for k in (*ratio.top, *ratio.bottom)
         )
         limit = requirements.limits.get(ratio.key)
-        value = top / bottom if bottom > 0 else None
+        value = top / bottom * ratio.scale if bottom > 0 else None
         if limit is None:
             status = "no limit"
         elif unknown:

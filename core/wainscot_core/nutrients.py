@@ -34,13 +34,20 @@ class Nutrient:
 
 @dataclass(frozen=True)
 class Ratio:
-    """A ratio of two sums of nutrients, by mass."""
+    """A ratio of two sums of nutrients, by mass times `scale`.
+
+    window: bounds that are shown beside it and decide nothing, with their source.
+    """
 
     key: str
     name: str
     short: str
     top: tuple[str, ...]
     bottom: tuple[str, ...]
+    scale: float = 1.0
+    window_min: float | None = None
+    window_max: float | None = None
+    window_source: str = ""
 
 
 @dataclass(frozen=True)
@@ -92,11 +99,17 @@ class Catalogue:
                     note=entry.get("note", ""),
                 )
             )
-        ratios = tuple(
-            Ratio(r["key"], r["name"], r["short"], tuple(r["top"]), tuple(r["bottom"]))
-            for r in data["ratios"]
-        )
+        ratios = tuple(_ratio(entry) for entry in data["ratios"])
         return cls(tuple(nutrients), ratios, dict(data["groups"]))
+
+
+def _ratio(entry: dict[str, Any]) -> Ratio:
+    window = entry.get("window") or {}
+    return Ratio(
+        entry["key"], entry["name"], entry["short"], tuple(entry["top"]), tuple(entry["bottom"]),
+        float(entry.get("scale", 1.0)), window.get("min"), window.get("max"),
+        f"{window['source']}; confidence {window['confidence']}" if window else "",
+    )  # fmt: skip
 
 
 def convert(key: str, value: float, from_unit: str, to_unit: str) -> float:

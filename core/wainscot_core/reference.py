@@ -16,6 +16,7 @@ from .conditions import Condition, read_conditions
 from .energy import EnergyRules
 from .energy_methods import MethodRules
 from .exclusions import SourceGroups
+from .feeding import FeedingRules
 from .foods import UNKNOWN, Food, FoodLibrary, Measure, Provenance, fill_derived
 from .forms import Method, read_methods
 from .formulation.rules import FormulationRules
@@ -45,6 +46,7 @@ class Reference:
     breeds: dict[str, Any]
     formulation: FormulationRules
     source_groups: SourceGroups
+    feeding: FeedingRules
 
 
 def _yaml(path: Path) -> dict[str, Any]:
@@ -153,4 +155,5 @@ def load(folder: Path) -> Reference:
         _yaml(folder / "breeds.yaml"),
         FormulationRules.from_data(_yaml(folder / "formulation.yaml")),
         SourceGroups.from_data(_yaml(folder / "library" / "source_groups.yaml")),
+        FeedingRules.from_data(_yaml(folder / "feeding_ways.yaml")),
     )

@@ -14,6 +14,7 @@ from .casefile import Case, Line, sum_lines
 from .energy import Energy
 from .foods import FloatArray, Food, FoodLibrary
 from .hazards import FoodHazard, cautions
+from .insight import amino_pattern, macros, without_each
 from .requirements import MergedSet
 from .standards import Limit, RequirementSet
 
@@ -71,9 +72,12 @@ def lines_report(library: FoodLibrary, lines: Sequence[Line], sums: Totals) -> l
 
 
 def nutrient_report(
-    library: FoodLibrary, lines: Sequence[Line], sums: Totals, finding: Finding, column: int
+    library: FoodLibrary, sums: Totals, finding: Finding, column: int, metabolic_kg: float | None
 ) -> dict[str, Any]:
-    """One nutrient: amounts on every basis, bounds, status, what is known."""
+    """One nutrient: amounts on every basis, bounds, status, what is known.
+
+    `metabolic_kg` is the dog's kg^0.75, None when no dog is meant.
+    """
     nutrient = library.catalogue.nutrients[column]
     limit = finding.limit
     known = float(sums.known[column])
@@ -91,6 +95,8 @@ def nutrient_report(
         "per_day": clean(known / sums.days),
         "per_1000_kcal": clean(finding.value),
         "per_100g_dry_matter": clean(known / dry * 100) if dry > 0 else None,
+        "per_100g_as_fed": clean(known / sums.total_grams * 100) if sums.total_grams > 0 else None,
+        "per_kg75": clean(known / sums.days / metabolic_kg) if metabolic_kg else None,
         "min": clean(limit.minimum) if limit else None,
         "recommended": clean(limit.recommended) if limit else None,
         "max": clean(limit.maximum) if limit else None,
@@ -152,6 +158,9 @@ def ratio_report(finding: RatioFinding) -> dict[str, Any]:
         "status": finding.status,
         "unknown_lines": finding.unknown_lines,
         "origin": limit_origins(limit),
+        "window_min": clean(finding.ratio.window_min),
+        "window_max": clean(finding.ratio.window_max),
+        "window_source": finding.ratio.window_source,
         "formula": f"({' + '.join(finding.ratio.top)}) / ({' + '.join(finding.ratio.bottom)})",
     }
 
@@ -204,6 +213,20 @@ def _flag(kind: str, title: str, why: str, do: str) -> dict[str, Any]:
     return {"kind": kind, "severity": "warn", "food": None, "title": title, "why": why, "do": do, "source": ""}  # fmt: skip
 
 
+def macros_report(sums: Totals) -> dict[str, Any] | None:
+    """The energy split and density of a recipe, None when it has no energy."""
+    found = macros(sums)
+    if found is None:
+        return None
+    return {
+        "protein": clean(found.protein), "fat": clean(found.fat),
+        "carbohydrate": clean(found.carbohydrate), "kcal_per_gram": clean(found.kcal_per_gram),
+        "moisture": clean(found.moisture), "fibre_dry_matter": clean(found.fibre_dry_matter),
+        "fibre_known": found.fibre_known,
+        "source": "Atwater 4, 9, 4 kcal/g; carbohydrate by difference less fibre",
+    }  # fmt: skip
+
+
 def recipe_report(
     library: FoodLibrary,
     lines: Sequence[Line],
@@ -212,6 +235,7 @@ def recipe_report(
     requirements: RequirementSet,
     hazards: Sequence[FoodHazard],
     policy: str = "graded",
+    weight_kg: float | None = None,
 ) -> dict[str, Any]:
     """The analysis of a recipe as plain data; `contributions` is lines x nutrients."""
     sums = sum_lines(library, lines, days)
@@ -232,7 +256,23 @@ def recipe_report(
             "lines": lines_report(library, lines, sums),
         },
         "nutrients": [
-            nutrient_report(library, lines, sums, finding, i) for i, finding in enumerate(findings)
+            nutrient_report(library, sums, finding, i, weight_kg**0.75 if weight_kg else None)
+            for i, finding in enumerate(findings)
+        ],
+        "macros": macros_report(sums),
+        "amino_pattern": [
+            {
+                "key": a.key,
+                "name": library.catalogue.get(a.key).name,
+                "per_lysine": clean(a.per_lysine),
+                "wanted": clean(a.wanted),
+                "of_minimum": clean(a.of_minimum),
+            }
+            for a in amino_pattern(findings)
+        ],
+        "without": [
+            {"line": w.line, "lost": list(w.lost), "mended": list(w.mended)}
+            for w in without_each(sums, requirements, findings)
         ],
         "contributions": contribution_matrix(sums),
         "ratios": [ratio_report(r) for r in check_ratios(sums, requirements)],
@@ -281,6 +321,7 @@ def case_report(case: Case, hazards: Sequence[FoodHazard]) -> dict[str, Any]:
         case.requirements,
         hazards,
         case.policy,
+        case.weight_kg,
     )
     sums = sum_lines(case.library, case.lines, case.days)
     del report["contributions"]

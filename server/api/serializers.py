@@ -387,7 +387,8 @@ class AnalysisInSerializer(serializers.Serializer):
     """
 
     second = serializers.CharField(required=False, allow_blank=True)
-
+    # A way of feeding by id, or own proportions as "meat:60,starch:40".
+    way = serializers.CharField(required=False, allow_blank=True, max_length=200)
     lines = LineInSerializer(many=True)
     covers_days = serializers.FloatField(default=1)
     standard = serializers.CharField(required=False)
@@ -449,6 +450,8 @@ class NutrientSerializer(serializers.Serializer):
     per_day = serializers.FloatField(allow_null=True)
     per_1000_kcal = serializers.FloatField(allow_null=True)
     per_100g_dry_matter = serializers.FloatField(allow_null=True)
+    per_100g_as_fed = serializers.FloatField(allow_null=True)
+    per_kg75 = serializers.FloatField(allow_null=True)
     min = serializers.FloatField(allow_null=True)
     recommended = serializers.FloatField(allow_null=True)
     max = serializers.FloatField(allow_null=True)
@@ -472,6 +475,51 @@ class RatioSerializer(serializers.Serializer):
     unknown_lines = serializers.IntegerField()
     origin = OriginSerializer(many=True)
     formula = serializers.CharField()
+    window_min = serializers.FloatField(allow_null=True)
+    window_max = serializers.FloatField(allow_null=True)
+    window_source = serializers.CharField(allow_blank=True)
+
+
+class MacrosSerializer(serializers.Serializer):
+    """Shares of energy (0 to 1), kcal/g as fed, moisture of weight, fibre of dry matter."""
+
+    protein = serializers.FloatField()
+    fat = serializers.FloatField()
+    carbohydrate = serializers.FloatField()
+    kcal_per_gram = serializers.FloatField()
+    moisture = serializers.FloatField()
+    fibre_dry_matter = serializers.FloatField()
+    fibre_known = serializers.BooleanField()
+    source = serializers.CharField()
+
+
+class AminoShareSerializer(serializers.Serializer):
+    """An amino acid relative to lysine, here and in the standard, and over its minimum."""
+
+    key = serializers.CharField()
+    name = serializers.CharField()
+    per_lysine = serializers.FloatField()
+    wanted = serializers.FloatField()
+    of_minimum = serializers.FloatField()
+
+
+class WithoutSerializer(serializers.Serializer):
+    """What leaving a line out would lose and mend."""
+
+    line = serializers.IntegerField()
+    lost = serializers.ListField(child=serializers.CharField())
+    mended = serializers.ListField(child=serializers.CharField())
+
+
+class GaugeSerializer(serializers.Serializer):
+    """A part of a way of feeding beside its wanted share."""
+
+    group = serializers.CharField()
+    label = serializers.CharField()
+    wanted = serializers.FloatField()
+    grams = serializers.FloatField()
+    share = serializers.FloatField()
+    at_least = serializers.BooleanField()
 
 
 class FlagSerializer(serializers.Serializer):
@@ -531,6 +579,11 @@ class AnalysisSerializer(serializers.Serializer):
     )
     ratios = RatioSerializer(many=True)
     flags = FlagSerializer(many=True)
+    macros = MacrosSerializer(allow_null=True)
+    amino_pattern = AminoShareSerializer(many=True)
+    without = WithoutSerializer(many=True)
+    gauges = GaugeSerializer(many=True)
+    way_caution = serializers.CharField(allow_blank=True)
     positions = serializers.ListField(child=serializers.IntegerField())
     line_errors = LineErrorSerializer(many=True)
 

@@ -1,5 +1,6 @@
 """Recipes: open, autosave, analyse, explain a figure."""
 
+from dataclasses import asdict
 from typing import Any
 
 from cases.models import Case
@@ -20,8 +21,9 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 from wainscot_core.adequacy import status_of
-from wainscot_core.casefile import sum_lines
+from wainscot_core.casefile import Line, sum_lines
 from wainscot_core.explain import explain
+from wainscot_core.feeding import gauges, read_way
 from wainscot_core.report import clean, recipe_report
 
 from .scoping import own
@@ -95,6 +97,10 @@ class AnalysisView(APIView):
             case_requirements(case, data.get("standard"), data.get("life_stage")),
             facts.hazards,
             data.get("data_policy") or case.data_policy,
+            case.dog.weight_kg,
+        )
+        report["gauges"], report["way_caution"] = self.guide(
+            data.get("way", ""), list(good.values())
         )
         report["cost"], report["marks"] = practice_view(
             case, list(good.values()), data["covers_days"]
@@ -105,6 +111,16 @@ class AnalysisView(APIView):
             {"line": e.line, "field": e.field, "message": e.message} for e in errors
         ]
         return Response(report)
+
+    @staticmethod
+    def guide(wanted: str, lines: list[Line]) -> tuple[list[dict[str, Any]], str]:
+        """The proportions of a way of feeding as gauges, and its caution."""
+        rules = reference().feeding
+        way = read_way(rules, wanted)
+        if way is None:
+            return [], ""
+        found = gauges(rules, way, [x.food for x in lines], [x.fed_grams for x in lines])
+        return [asdict(g) for g in found], way.caution
 
     @staticmethod
     def second(case: Case, wanted: str, report: dict[str, Any]) -> tuple[dict[str, Any], str]:

@@ -39,3 +39,37 @@ class Line(models.Model):
 
     def __str__(self) -> str:
         return f"{self.quantity} {self.food}"
+
+
+class RecipeVersion(PracticeRecord):
+    """A recipe as it was when someone kept it; never edited."""
+
+    recipe = models.ForeignKey(Recipe, on_delete=models.CASCADE, related_name="versions")
+    number = models.PositiveSmallIntegerField()
+    name = models.CharField(max_length=120)
+    covers_days = models.FloatField()
+    # [{food, quantity, note, preparation, override}] in order.
+    lines = models.JSONField()
+    by = models.CharField(max_length=150, blank=True)
+
+    class Meta:
+        ordering = ["-number"]
+        constraints = [
+            models.UniqueConstraint(fields=["recipe", "number"], name="recipe_version_once")
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.recipe} v{self.number}: {self.name}"
+
+
+class Plan(PracticeRecord):
+    """What the dog is fed altogether: a rotation of recipes, and daily items beside them."""
+
+    case = models.OneToOneField(Case, on_delete=models.CASCADE, related_name="plan")
+    # [{recipe, days}]
+    turns = models.JSONField(default=list)
+    # [{kind, food, quantity}] a day
+    items = models.JSONField(default=list)
+
+    def __str__(self) -> str:
+        return f"plan of {self.case}"

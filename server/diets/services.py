@@ -1,7 +1,7 @@
 """Saving recipes without overwriting, and computing them."""
 
 import json
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
@@ -222,20 +222,25 @@ def practice_view(
     noted = {
         p.food: p for p in PracticeFood.objects.filter(practice_id=case.practice_id, food__in=foods)
     }
-    costs = []
-    for line in lines:
-        known = noted.get(line.food.id)
-        price = known.price_per_kg() if known else None
-        costs.append(None if price is None else price * line.amount.grams / 1000)
+    prices = {food: known.price_per_kg() for food, known in noted.items()}
+    cost = cost_of({f: p for f, p in prices.items() if p is not None}, lines, days)
+    unavailable = [food for food, known in noted.items() if known.unavailable]
+    return cost, _marks(case, foods, unavailable)
+
+
+def cost_of(prices: Mapping[str, float], lines: Sequence[CoreLine], days: float) -> dict[str, Any]:
+    """Cost of a batch and a day by prices per kg; a line without a price is counted, not free."""
+    costs = [
+        None if line.food.id not in prices else prices[line.food.id] * line.amount.grams / 1000
+        for line in lines
+    ]
     total = sum(c for c in costs if c is not None)
-    cost = {
+    return {
         "lines": [None if c is None else round(c, 3) for c in costs],
         "batch": round(total, 2),
         "per_day": round(total / days, 2),
         "unpriced": sum(c is None for c in costs),
     }
-    unavailable = [food for food, known in noted.items() if known.unavailable]
-    return cost, _marks(case, foods, unavailable)
 
 
 def food_marks(case: Case, foods: Sequence[str]) -> list[dict[str, str]]:

@@ -5,6 +5,7 @@ import re
 import pytest
 from accounts.models import Practice, User
 from api.urls import urlpatterns
+from diets.versions import keep
 from django.test import Client as Browser
 from django.urls.resolvers import URLPattern
 from library.models import OwnFood
@@ -25,8 +26,19 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
         "own-foods": {"name": "x", "values": {"ENERC": 1}},
         "cases": {"version": 1},
     }
+    bodies |= {
+        "recipes/formulate": {**ANALYSIS, "settings": {"mode": "rebalance"}},
+        "recipes/help": {**ANALYSIS, "key": "CA"},
+        "recipes/rescale": {**ANALYSIS, "way": "equal-parts"},
+        "recipes/substitute": {**ANALYSIS, "line": 0, "food": "usda:05062"},
+        "recipes/versions": {"name": "x"},
+        "versions": {"name": "x"},
+        "versions/branch": {"name": "x"},
+        "cases/plan": {"version": 1, "turns": [], "items": []},
+    }
     own_food = OwnFood.objects.create(practice=office.practice, slug="x", name="x")
-    ids = {"cases": office.case.pk, "recipes": office.recipe.pk, "own-foods": own_food.pk}
+    ids = {"cases": office.case.pk, "recipes": office.recipe.pk, "own-foods": own_food.pk,
+           "versions": keep(office.recipe, "x", "x").pk}  # fmt: skip
     walked = 0
     for entry in urlpatterns:
         assert isinstance(entry, URLPattern)

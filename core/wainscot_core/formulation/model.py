@@ -137,7 +137,7 @@ def _ratio_rows(problem: Problem, key: str, limit: Limit) -> list[LimitRow]:
         summed: FloatArray = np.sum(columns, axis=0)
         return summed
 
-    top, bottom = total(ratio.top), total(ratio.bottom)
+    top, bottom = total(ratio.top) * ratio.scale, total(ratio.bottom)
     # The scale is what the bottom would be at its own minimum, or as much as the recipe holds.
     own = sum(
         (problem.requirements.limits[k].minimum or 0.0) * _mass(catalogue, k)

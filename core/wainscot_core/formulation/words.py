@@ -88,7 +88,7 @@ def per_1000_kcal(problem: Problem, key: str, grams: FloatArray) -> float:
         )
 
     bottom = total(ratio.bottom)
-    return total(ratio.top) / bottom if bottom else np.nan
+    return total(ratio.top) / bottom * ratio.scale if bottom else np.nan
 
 
 def loosening_words(problem: Problem, way: Loosening) -> str:

@@ -92,6 +92,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases/{id}/formulation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What can be asked of a formulation of this case. */
+        get: operations["cases_formulation_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases/{id}/intake": {
         parameters: {
             query?: never;
@@ -102,6 +119,24 @@ export interface paths {
         /** @description What intake still lacks, what stops the case, and what follows from what was said. */
         get: operations["cases_intake_retrieve"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{id}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What the dog is fed altogether. */
+        get: operations["cases_plan_retrieve"];
+        /** @description What the dog is fed altogether. */
+        put: operations["cases_plan_update"];
         post?: never;
         delete?: never;
         options?: never;
@@ -228,6 +263,24 @@ export interface paths {
         head?: never;
         /** @description All that is known of one food, and what the practice adds to it. */
         patch: operations["foods_partial_update"];
+        trace?: never;
+    };
+    "/api/formulations/{job}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A formulation that runs: its progress, and its end. */
+        get: operations["formulations_retrieve"];
+        put?: never;
+        post?: never;
+        /** @description A formulation that runs: its progress, and its end. */
+        delete: operations["formulations_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/library": {
@@ -387,6 +440,92 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recipes/{id}/formulate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Adjust the bench. Answers with the proposal when it is there within a second. */
+        post: operations["recipes_formulate_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{id}/help": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The best whole foods and the simplest supplements for one short nutrient. */
+        post: operations["recipes_help_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{id}/rescale": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Bring the lines to the proportions of a way of feeding, to whichever part there is least of. */
+        post: operations["recipes_rescale_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{id}/substitute": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description How much of another food takes the place of a line. */
+        post: operations["recipes_substitute_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{id}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The versions of a recipe, newest first. */
+        get: operations["recipes_versions_list"];
+        put?: never;
+        /** @description Keep the recipe as it is. */
+        post: operations["recipes_versions_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -525,10 +664,85 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/versions/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description One version: rename it or delete it; its content never changes. */
+        delete: operations["versions_destroy"];
+        options?: never;
+        head?: never;
+        /** @description One version: rename it or delete it; its content never changes. */
+        patch: operations["versions_partial_update"];
+        trace?: never;
+    };
+    "/api/versions/{id}/branch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A new recipe that starts from this version. */
+        post: operations["versions_branch_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Make the recipe what this version was; what it was until now is kept. */
+        post: operations["versions_restore_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        Allowed: {
+            food: string;
+            name: string;
+            /**
+             * @description * `food` - food
+             *     * `supplement` - supplement
+             * @enum {string}
+             */
+            kind: "food" | "supplement";
+            usual: boolean;
+            why_not: string;
+        };
+        /** @description An amino acid relative to lysine, here and in the standard, and over its minimum. */
+        AminoShare: {
+            key: string;
+            name: string;
+            /** Format: double */
+            per_lysine: number;
+            /** Format: double */
+            wanted: number;
+            /** Format: double */
+            of_minimum: number;
+        };
         /** @description `positions[i]` is the line that `recipe.lines[i]` and `contributions[i]` stand for. */
         Analysis: {
             energy: components["schemas"]["EnergyReport"];
@@ -545,6 +759,11 @@ export interface components {
             contributions: (number | null)[][];
             ratios: components["schemas"]["Ratio"][];
             flags: components["schemas"]["Flag"][];
+            macros: components["schemas"]["Macros"] | null;
+            amino_pattern: components["schemas"]["AminoShare"][];
+            without: components["schemas"]["Without"][];
+            gauges: components["schemas"]["Gauge"][];
+            way_caution: string;
             positions: number[];
             line_errors: components["schemas"]["LineError"][];
         };
@@ -555,6 +774,7 @@ export interface components {
          */
         AnalysisInRequest: {
             second?: string;
+            way?: string;
             lines: components["schemas"]["LineInRequest"][];
             /**
              * Format: double
@@ -570,6 +790,27 @@ export interface components {
              * @enum {string}
              */
             data_policy?: "graded" | "strict" | "cautious";
+        };
+        Bad: {
+            key: string;
+            name: string;
+            status: string;
+        };
+        BenchConflict: {
+            kind: string;
+            words: string;
+            members: components["schemas"]["Member"][];
+            minimal: boolean;
+            ways_out: components["schemas"]["WayOut"][];
+        };
+        Binding: {
+            key: string;
+            bound: string;
+            name: string;
+            words: string;
+            /** Format: double */
+            saving: number;
+            origin: components["schemas"]["Origin"][];
         };
         Case: {
             readonly id: number;
@@ -602,11 +843,40 @@ export interface components {
             column: string;
             message: string;
         };
+        /** @description What happens to a food; `line` is its position on the bench, null for an added one. */
+        Change: {
+            line: number | null;
+            food: string;
+            name: string;
+            /**
+             * @description * `kept` - kept
+             *     * `changed` - changed
+             *     * `removed` - removed
+             *     * `added` - added
+             * @enum {string}
+             */
+            kind: "kept" | "changed" | "removed" | "added";
+            /** Format: double */
+            before_grams: number;
+            /** Format: double */
+            after_grams: number;
+            before: string;
+            after: string;
+            why: string;
+            /** Format: double */
+            kcal: number;
+            methods: components["schemas"]["Method"][];
+        };
         CheckRequest: {
             stage: string;
             key: string;
             by?: string;
             checked: boolean;
+        };
+        ChoiceWords: {
+            id: string;
+            name: string;
+            words: string;
         };
         Client: {
             readonly id: number;
@@ -843,6 +1113,7 @@ export interface components {
          */
         ExplainInRequest: {
             second?: string;
+            way?: string;
             lines: components["schemas"]["LineInRequest"][];
             /**
              * Format: double
@@ -887,6 +1158,66 @@ export interface components {
             questions: components["schemas"]["Question"][];
             incomplete: string[];
         };
+        /** @description Lines as they stand on the bench, and how to adjust them. */
+        FormulateInRequest: {
+            second?: string;
+            way?: string;
+            lines: components["schemas"]["LineInRequest"][];
+            /**
+             * Format: double
+             * @default 1
+             */
+            covers_days: number;
+            standard?: string;
+            life_stage?: string;
+            /**
+             * @description * `graded` - graded
+             *     * `strict` - strict
+             *     * `cautious` - cautious
+             * @enum {string}
+             */
+            data_policy?: "graded" | "strict" | "cautious";
+            settings: components["schemas"]["FormulateSettingsRequest"];
+        };
+        /** @description How to adjust; what is left out follows the mode (GET cases/{id}/formulation). */
+        FormulateSettingsRequest: {
+            mode: string;
+            goals?: string[];
+            max_supplements?: number | null;
+            /** Format: double */
+            margin_percent?: number | null;
+            school?: string;
+            allowed?: string[] | null;
+            lines?: components["schemas"]["LineRuleRequest"][];
+            macros?: components["schemas"]["MacroSharesRequest"] | null;
+            /** Format: double */
+            time_limit_s?: number | null;
+        };
+        /** @description What can be asked of a formulation of this case, and what may be added. */
+        FormulationChoices: {
+            modes: components["schemas"]["Mode"][];
+            goals: components["schemas"]["ChoiceWords"][];
+            schools: components["schemas"]["ChoiceWords"][];
+            ways: components["schemas"]["ChoiceWords"][];
+            parts: components["schemas"]["Part"][];
+            allowed: components["schemas"]["Allowed"][];
+            max_supplements: number;
+            /** Format: double */
+            time_limit_s: number;
+            present_macros: components["schemas"]["MacroShares"] | null;
+        };
+        /** @description A part of a way of feeding beside its wanted share. */
+        Gauge: {
+            group: string;
+            label: string;
+            /** Format: double */
+            wanted: number;
+            /** Format: double */
+            grams: number;
+            /** Format: double */
+            share: number;
+            at_least: boolean;
+        };
         Handling: {
             form: string;
             /** Format: double */
@@ -894,6 +1225,54 @@ export interface components {
             heat: string;
             add: string;
             block: string;
+        };
+        /** @description A food or supplement that closes a gap, with what else it changes. */
+        Help: {
+            food: string;
+            name: string;
+            /**
+             * @description * `food` - food
+             *     * `single` - single
+             *     * `premix` - premix
+             * @enum {string}
+             */
+            kind: "food" | "single" | "premix";
+            text: string;
+            /** Format: double */
+            grams: number;
+            /** Format: double */
+            kcal: number;
+            /** Format: double */
+            value_after: number;
+            mends: string[];
+            breaks: string[];
+            grade: string;
+            methods: components["schemas"]["Method"][];
+        };
+        /**
+         * @description Lines to compute, saved or not; a standard other than the case's for a look.
+         *
+         *     `second` is another "standard|life stage" to show beside it.
+         */
+        HelpInRequest: {
+            second?: string;
+            way?: string;
+            lines: components["schemas"]["LineInRequest"][];
+            /**
+             * Format: double
+             * @default 1
+             */
+            covers_days: number;
+            standard?: string;
+            life_stage?: string;
+            /**
+             * @description * `graded` - graded
+             *     * `strict` - strict
+             *     * `cautious` - cautious
+             * @enum {string}
+             */
+            data_policy?: "graded" | "strict" | "cautious";
+            key: string;
         };
         IdealWeight: {
             /** Format: double */
@@ -975,6 +1354,21 @@ export interface components {
             size_class: string;
             breeds: string[];
             breed_weight: string;
+        };
+        /** @description A formulation that runs or has run. */
+        Job: {
+            job: string;
+            /**
+             * @description * `waiting` - waiting
+             *     * `running` - running
+             *     * `done` - done
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done";
+            done: number;
+            of: number;
+            label: string;
+            result: components["schemas"]["Proposal"] | null;
         };
         LabelInRequest: {
             /** Format: double */
@@ -1060,6 +1454,25 @@ export interface components {
             /** Format: double */
             household_error: number | null;
         };
+        /** @description What may happen to a line: its role, bounds in grams, a tie to another line. */
+        LineRuleRequest: {
+            line: number;
+            /**
+             * @description * `` -
+             *     * `free` - free
+             *     * `fixed` - fixed
+             *     * `excluded` - excluded
+             * @enum {string}
+             */
+            role?: "" | "free" | "fixed" | "excluded";
+            /** Format: double */
+            low_grams?: number | null;
+            /** Format: double */
+            high_grams?: number | null;
+            tie_to?: number | null;
+            /** Format: double */
+            tie_ratio?: number | null;
+        };
         LineSource: {
             line: number;
             food: string;
@@ -1082,6 +1495,41 @@ export interface components {
             name: string;
             /** Format: double */
             weight_share: number | null;
+        };
+        /** @description Wanted shares of energy, together 1. */
+        MacroShares: {
+            /** Format: double */
+            protein: number;
+            /** Format: double */
+            fat: number;
+            /** Format: double */
+            carbohydrate: number;
+        };
+        /** @description Wanted shares of energy, together 1. */
+        MacroSharesRequest: {
+            /** Format: double */
+            protein: number;
+            /** Format: double */
+            fat: number;
+            /** Format: double */
+            carbohydrate: number;
+        };
+        /** @description Shares of energy (0 to 1), kcal/g as fed, moisture of weight, fibre of dry matter. */
+        Macros: {
+            /** Format: double */
+            protein: number;
+            /** Format: double */
+            fat: number;
+            /** Format: double */
+            carbohydrate: number;
+            /** Format: double */
+            kcal_per_gram: number;
+            /** Format: double */
+            moisture: number;
+            /** Format: double */
+            fibre_dry_matter: number;
+            fibre_known: boolean;
+            source: string;
         };
         Mark: {
             food: string;
@@ -1107,6 +1555,11 @@ export interface components {
             name: string;
             dose?: string;
         };
+        Member: {
+            kind: string;
+            key: string;
+            words: string;
+        };
         MergedLimit: {
             key: string;
             name: string;
@@ -1131,6 +1584,16 @@ export interface components {
             field: string;
             what: string;
             why: string;
+        };
+        Mode: {
+            id: string;
+            name: string;
+            words: string;
+            foods: string;
+            goals: string[];
+        };
+        NameInRequest: {
+            name: string;
         };
         Named: {
             id: string;
@@ -1166,6 +1629,10 @@ export interface components {
             per_1000_kcal: number | null;
             /** Format: double */
             per_100g_dry_matter: number | null;
+            /** Format: double */
+            per_100g_as_fed: number | null;
+            /** Format: double */
+            per_kg75: number | null;
             /** Format: double */
             min: number | null;
             /** Format: double */
@@ -1258,6 +1725,19 @@ export interface components {
             store?: string;
             spend?: string;
         };
+        Part: {
+            id: string;
+            label: string;
+        };
+        Pass: {
+            goal: string;
+            name: string;
+            /** Format: double */
+            value: number | null;
+            proved: boolean;
+            /** Format: double */
+            seconds: number;
+        };
         /** @description Changes to a case and its dog, against the version they were made on. */
         PatchedCasePatchRequest: {
             version?: number;
@@ -1317,6 +1797,9 @@ export interface components {
             conditions?: components["schemas"]["ConditionRequest"][];
             reactions?: components["schemas"]["ReactionRequest"][];
         };
+        PatchedNameInRequest: {
+            name?: string;
+        };
         PatchedPracticeFoodRequest: {
             /** Format: double */
             price?: number | null;
@@ -1333,6 +1816,62 @@ export interface components {
             strengths?: {
                 [key: string]: number;
             };
+        };
+        /** @description A plan: its turns and items, each recipe's day, and the round as a whole. */
+        PlanAnalysis: {
+            version: number;
+            turns: components["schemas"]["Turn"][];
+            items: components["schemas"]["PlanItemOut"][];
+            days: components["schemas"]["PlanDay"][];
+            /** Format: double */
+            round_days: number;
+            /** Format: double */
+            extras_share: number;
+            /** Format: double */
+            extras_most: number;
+            extras_source: string;
+            analysis: components["schemas"]["Analysis"] | null;
+            empty: boolean;
+        };
+        PlanDay: {
+            name: string;
+            /** Format: double */
+            days: number;
+            /** Format: double */
+            kcal_per_day: number | null;
+            bad: components["schemas"]["Bad"][];
+        };
+        PlanInRequest: {
+            version: number;
+            turns: components["schemas"]["TurnRequest"][];
+            items: components["schemas"]["PlanItemRequest"][];
+        };
+        PlanItemOut: {
+            /**
+             * @description * `bought` - bought
+             *     * `topper` - topper
+             *     * `treat` - treat
+             *     * `supplement` - supplement
+             * @enum {string}
+             */
+            kind: "bought" | "topper" | "treat" | "supplement";
+            food: string;
+            quantity: string;
+            name: string;
+            /** Format: double */
+            kcal: number;
+        };
+        PlanItemRequest: {
+            /**
+             * @description * `bought` - bought
+             *     * `topper` - topper
+             *     * `treat` - treat
+             *     * `supplement` - supplement
+             * @enum {string}
+             */
+            kind: "bought" | "topper" | "treat" | "supplement";
+            food: string;
+            quantity: string;
         };
         PracticeFood: {
             /** Format: double */
@@ -1401,6 +1940,27 @@ export interface components {
             citation: string;
             confidence: string;
         };
+        /** @description The answer: nothing of it is written until the bench accepts it. */
+        Proposal: {
+            /**
+             * @description * `met` - met
+             *     * `short` - short
+             *     * `impossible` - impossible
+             *     * `undecided` - undecided
+             *     * `time-limit` - time-limit
+             *     * `cancelled` - cancelled
+             * @enum {string}
+             */
+            state: "met" | "short" | "impossible" | "undecided" | "time-limit" | "cancelled";
+            words: string;
+            proved: boolean;
+            changes: components["schemas"]["Change"][];
+            passes: components["schemas"]["Pass"][];
+            binding: components["schemas"]["Binding"][];
+            conflicts: components["schemas"]["BenchConflict"][];
+            help: components["schemas"]["WouldHelp"][];
+            after: components["schemas"]["Analysis"] | null;
+        };
         Quantity: {
             name: string;
             /** Format: double */
@@ -1435,6 +1995,11 @@ export interface components {
             unknown_lines: number;
             origin: components["schemas"]["Origin"][];
             formula: string;
+            /** Format: double */
+            window_min: number | null;
+            /** Format: double */
+            window_max: number | null;
+            window_source: string;
         };
         /** @description What the dog reacts to: "the meat, not the organ" is said with form and tolerates. */
         Reaction: {
@@ -1517,6 +2082,30 @@ export interface components {
             on?: string;
             cleared?: boolean;
             cleared_by?: string;
+        };
+        /** @description Lines to bring to the proportions of `way`. */
+        RescaleInRequest: {
+            second?: string;
+            way?: string;
+            lines: components["schemas"]["LineInRequest"][];
+            /**
+             * Format: double
+             * @default 1
+             */
+            covers_days: number;
+            standard?: string;
+            life_stage?: string;
+            /**
+             * @description * `graded` - graded
+             *     * `strict` - strict
+             *     * `cautious` - cautious
+             * @enum {string}
+             */
+            data_policy?: "graded" | "strict" | "cautious";
+        };
+        Rescaled: {
+            line: number;
+            quantity: string;
         };
         Revision: {
             revision: number;
@@ -1647,6 +2236,42 @@ export interface components {
             source: string;
             confidence: string;
         };
+        Substitute: {
+            food: string;
+            name: string;
+            quantity: string;
+            why_not: string;
+            methods: components["schemas"]["Method"][];
+        };
+        /** @description Replace line `line` by `food`, keeping its energy or its protein. */
+        SubstituteInRequest: {
+            second?: string;
+            way?: string;
+            lines: components["schemas"]["LineInRequest"][];
+            /**
+             * Format: double
+             * @default 1
+             */
+            covers_days: number;
+            standard?: string;
+            life_stage?: string;
+            /**
+             * @description * `graded` - graded
+             *     * `strict` - strict
+             *     * `cautious` - cautious
+             * @enum {string}
+             */
+            data_policy?: "graded" | "strict" | "cautious";
+            line: number;
+            food: string;
+            /**
+             * @description * `energy` - energy
+             *     * `protein` - protein
+             * @default energy
+             * @enum {string}
+             */
+            keep: "energy" | "protein";
+        };
         Targets: {
             name: string;
             /** Format: double */
@@ -1656,6 +2281,30 @@ export interface components {
             sign_off: string[];
             under_standard: string[];
             conditions: components["schemas"]["ConditionWords"][];
+        };
+        Turn: {
+            recipe: number;
+            /** Format: double */
+            days: number;
+        };
+        TurnRequest: {
+            recipe: number;
+            /** Format: double */
+            days: number;
+        };
+        Version: {
+            readonly id: number;
+            readonly recipe: number;
+            readonly number: number;
+            readonly name: string;
+            /** Format: double */
+            readonly covers_days: number;
+            readonly lines: {
+                [key: string]: unknown;
+            }[];
+            readonly by: string;
+            /** Format: date-time */
+            readonly created: string;
         };
         Vet: {
             role?: string;
@@ -1677,6 +2326,11 @@ export interface components {
             step: components["schemas"]["Step"];
             /** Format: double */
             share_of_target: number;
+        };
+        WayOut: {
+            kind: string;
+            key: string;
+            text: string;
         };
         Weighing: {
             on: string;
@@ -1700,6 +2354,20 @@ export interface components {
             weeks: number;
             weights_kg: number[];
             steps: components["schemas"]["Step"][];
+        };
+        /** @description What leaving a line out would lose and mend. */
+        Without: {
+            line: number;
+            lost: string[];
+            mended: string[];
+        };
+        WouldHelp: {
+            food: string;
+            name: string;
+            /** Format: double */
+            grams: number;
+            /** Format: double */
+            shortfall_after: number | null;
         };
     };
     responses: never;
@@ -1970,6 +2638,35 @@ export interface operations {
             };
         };
     };
+    cases_formulation_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormulationChoices"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     cases_intake_retrieve: {
         parameters: {
             query?: never;
@@ -1990,6 +2687,84 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cases_plan_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanAnalysis"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cases_plan_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanAnalysis"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2274,6 +3049,79 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Error"];
                 };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    formulations_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"];
+                };
+            };
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    formulations_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             404: {
                 headers: {
@@ -2715,6 +3563,248 @@ export interface operations {
             };
         };
     };
+    recipes_formulate_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FormulateInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"];
+                };
+            };
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    recipes_help_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HelpInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Help"][];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    recipes_rescale_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RescaleInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rescaled"][];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    recipes_substitute_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SubstituteInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Substitute"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    recipes_versions_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Version"][];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    recipes_versions_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameInRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Version"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     session_retrieve: {
         parameters: {
             query?: never;
@@ -2993,6 +4083,153 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    versions_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    versions_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedNameInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Version"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    versions_branch_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameInRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recipe"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    versions_restore_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recipe"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
             404: {

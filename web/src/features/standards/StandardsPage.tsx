@@ -193,7 +193,13 @@ export default function StandardsPage() {
                       type="checkbox"
                       aria-label={`${row.key} checked`}
                       className="accent-verdigris"
-                      checked={!!row.checked}
+                      checked={
+                        check.isPending &&
+                        check.variables.key === row.key &&
+                        check.variables.stage === row.stage
+                          ? check.variables.checked
+                          : !!row.checked
+                      }
                       onChange={(e) =>
                         check.mutate({ stage: row.stage, key: row.key, checked: e.target.checked })
                       }

@@ -1,0 +1,172 @@
+"""Ways of feeding: proportions by fed weight as soft guides, with gauges and rescaling.
+
+A guide never changes a verdict: nutrient adequacy is computed whatever the proportions are.
+"""
+
+import re
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from .errors import InputError
+from .foods import Food
+
+
+@dataclass(frozen=True)
+class PartRule:
+    """What a food counts as: by class, by words of its name, or both."""
+
+    id: str
+    label: str
+    classes: frozenset[str]
+    name: re.Pattern[str] | None
+
+    def fits(self, food: Food) -> bool:
+        """True when a food is of this part."""
+        by_name = self.name is not None and bool(self.name.search(food.name))
+        if self.id == "organ":
+            return by_name and food.klass in self.classes
+        return by_name or food.klass in self.classes
+
+
+@dataclass(frozen=True)
+class Way:
+    """A way of feeding. shares: parts joined by "+" -> wanted share of the weight, together 1.
+
+    least: groups whose share is a least one, not an exact one.
+    """
+
+    id: str
+    name: str
+    shares: Mapping[str, float]
+    least: frozenset[str]
+    caution: str
+
+
+@dataclass(frozen=True)
+class FeedingRules:
+    """All parts and ways."""
+
+    parts: tuple[PartRule, ...]
+    ways: Mapping[str, Way]
+
+    @classmethod
+    def from_data(cls, data: dict[str, Any]) -> "FeedingRules":
+        """Build from reference/feeding_ways.yaml."""
+        parts = tuple(
+            PartRule(
+                key, p["label"], frozenset(p.get("class", ())),
+                re.compile(p["name"], re.I) if "name" in p else None,
+            )
+            for key, p in data["parts"].items()
+        )  # fmt: skip
+        ways = {}
+        for w in data["ways"]:
+            ways[w["id"]] = Way(
+                w["id"],
+                w["name"],
+                _normal(w["shares"]),
+                frozenset(w.get("least", ())),
+                w["caution"],
+            )
+        return cls(parts, ways)
+
+    def part_of(self, food: Food) -> str | None:
+        """The part a food counts as; None for supplements and what fits no rule."""
+        if food.klass == "supplement":
+            return "bone" if re.search(r"eggshell|bone meal", food.name, re.I) else None
+        return next((p.id for p in self.parts if p.fits(food)), None)
+
+    def label(self, group: str) -> str:
+        """A group of parts in words."""
+        names = {p.id: p.label for p in self.parts}
+        return " + ".join(names.get(x, x) for x in group.split("+"))
+
+
+def _normal(shares: Mapping[str, float]) -> dict[str, float]:
+    whole = sum(float(v) for v in shares.values())
+    return {k: float(v) / whole for k, v in shares.items()}
+
+
+def own_way(rules: FeedingRules, shares: Mapping[str, float]) -> Way:
+    """A practice's own proportions. Raises InputError for parts or shares that make no sense."""
+    known = {p.id for p in rules.parts}
+    if not shares or any(set(k.split("+")) - known for k in shares):
+        raise InputError("way", f"name parts of: {', '.join(sorted(known))}")
+    if any(v <= 0 for v in shares.values()):
+        raise InputError("way", "every part needs a share above 0")
+    return Way("own", "Own proportions", _normal(shares), frozenset(), "")
+
+
+def read_way(rules: FeedingRules, text: str) -> Way | None:
+    """A way by id, or own proportions as "meat:60,starch:40"; None for none."""
+    if not text:
+        return None
+    if text in rules.ways:
+        return rules.ways[text]
+    shares = {}
+    for piece in text.split(","):
+        name, _, share = piece.partition(":")
+        try:
+            shares[name.strip()] = float(share)
+        except ValueError:
+            raise InputError(
+                "way", f"use one of {', '.join(rules.ways)}, or parts such as meat:60,starch:40"
+            ) from None
+    return own_way(rules, shares)
+
+
+@dataclass(frozen=True)
+class Gauge:
+    """A group's share of the weight of all groups beside the wanted one. grams as fed."""
+
+    group: str
+    label: str
+    wanted: float
+    grams: float
+    share: float
+    at_least: bool
+
+
+def groups_of(rules: FeedingRules, way: Way, foods: Sequence[Food]) -> tuple[str | None, ...]:
+    """The way's group of every food; None for what the way does not count."""
+    found = []
+    for food in foods:
+        part = rules.part_of(food)
+        found.append(next((g for g in way.shares if part in g.split("+")), None))
+    return tuple(found)
+
+
+def gauges(
+    rules: FeedingRules, way: Way, foods: Sequence[Food], fed_grams: Sequence[float]
+) -> tuple[Gauge, ...]:
+    """Every group's share by fed weight."""
+    groups = groups_of(rules, way, foods)
+    sums = dict.fromkeys(way.shares, 0.0)
+    for group, grams in zip(groups, fed_grams, strict=True):
+        if group is not None:
+            sums[group] += grams
+    whole = sum(sums.values())
+    return tuple(
+        Gauge(
+            g, rules.label(g), way.shares[g], grams, grams / whole if whole > 0 else 0.0, g in way.least
+        )
+        for g, grams in sums.items()
+    )  # fmt: skip
+
+
+def rescaled(
+    rules: FeedingRules, way: Way, foods: Sequence[Food], fed_grams: Sequence[float]
+) -> tuple[float, ...]:
+    """Factor for every line so that the proportions hold without needing more of any part.
+
+    The part there is least of for its share stays; the others shrink to it. Lines the way does
+    not count keep their amounts. Raises InputError when a part is missing.
+    """
+    found = gauges(rules, way, foods, fed_grams)
+    missing = [g.label for g in found if g.grams <= 0]
+    if missing:
+        raise InputError("way", f"the recipe holds no {', no '.join(missing)}; add it first")
+    unit = min(g.grams / g.wanted for g in found)
+    factor = {g.group: unit * g.wanted / g.grams for g in found}
+    return tuple(1.0 if group is None else factor[group] for group in groups_of(rules, way, foods))

@@ -1,0 +1,126 @@
+"""Closer looks at a recipe: energy split, limiting amino acid, what each line is needed for."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from .adequacy import Finding, status_of
+from .analysis import Totals
+from .standards import RequirementSet
+
+# kcal per gram (Atwater 1902, human-grade food).
+ATWATER = {"protein": 4.0, "fat": 9.0, "carbohydrate": 4.0}
+
+
+@dataclass(frozen=True)
+class Macros:
+    """Share of energy by Atwater factors from protein, fat and carbohydrate without fibre, and the
+    recipe's density: kcal per gram as fed, moisture and fibre as shares of weight and dry matter.
+    fibre_known: False when some line has no fibre value and counts as carbohydrate in full.
+    """
+
+    protein: float
+    fat: float
+    carbohydrate: float
+    kcal_per_gram: float
+    moisture: float
+    fibre_dry_matter: float
+    fibre_known: bool
+
+
+def macros(sums: Totals) -> Macros | None:
+    """The energy split; None for a recipe without energy."""
+    fibre = sums.amount("FIBTG")
+    kcal = {
+        "protein": ATWATER["protein"] * sums.amount("PROCNT"),
+        "fat": ATWATER["fat"] * sums.amount("FAT"),
+        "carbohydrate": ATWATER["carbohydrate"] * max(0.0, sums.amount("CHOCDF") - fibre),
+    }
+    whole = sum(kcal.values())
+    grams = sums.total_grams
+    if whole <= 0 or grams <= 0:
+        return None
+    dry = sums.dry_matter_grams
+    return Macros(
+        kcal["protein"] / whole,
+        kcal["fat"] / whole,
+        kcal["carbohydrate"] / whole,
+        sums.kcal / grams,
+        sums.amount("WATER") / grams,
+        fibre / dry if dry > 0 else 0.0,
+        int(sums.unknown_lines[sums.catalogue.index("FIBTG")]) == 0,
+    )
+
+
+@dataclass(frozen=True)
+class AminoShare:
+    """An essential amino acid beside lysine: in the recipe, and in the standard's own minimums."""
+
+    key: str
+    per_lysine: float
+    wanted: float
+    of_minimum: float
+
+
+def amino_pattern(findings: tuple[Finding, ...]) -> tuple[AminoShare, ...]:
+    """Essential amino acids relative to lysine, the most limiting first.
+
+    wanted: the ratio of the standard's minimums; of_minimum: amount over minimum. Empty when
+    lysine has no value or no minimum.
+    """
+    by_key = {f.key: f for f in findings}
+    lysine = by_key.get("LYS")
+    if lysine is None or not lysine.value or lysine.limit is None or not lysine.limit.minimum:
+        return ()
+    found = []
+    for key in ("ARG", "HIS", "ILE", "LEU", "LYS", "MET", "AAS", "PHE", "AAA", "THR", "TRP", "VAL"):
+        f = by_key[key]
+        if f.value is None or f.limit is None or not f.limit.minimum:
+            continue
+        found.append(
+            AminoShare(
+                key,
+                f.value / lysine.value,
+                f.limit.minimum / lysine.limit.minimum,
+                f.value / f.limit.minimum,
+            )
+        )
+    return tuple(sorted(found, key=lambda a: a.of_minimum))
+
+
+@dataclass(frozen=True)
+class Without:
+    """What a recipe would be without one line: nutrients lost (met now, not then), and mended
+    (over now, not then)."""
+
+    line: int
+    lost: tuple[str, ...]
+    mended: tuple[str, ...]
+
+
+def without_each(
+    sums: Totals, requirements: RequirementSet, findings: tuple[Finding, ...]
+) -> tuple[Without, ...]:
+    """Leave out each line in turn and compare verdicts, by graded values."""
+    contributions = sums.contributions
+    missing = np.isnan(contributions)
+    amounts = np.where(missing, 0.0, contributions)
+    energy = sums.catalogue.index("ENERC")
+    now = {f.key: f.status for f in findings}
+    found = []
+    for line in range(len(sums.grams)):
+        known = sums.known - amounts[line]
+        unknown = sums.unknown_lines - missing[line]
+        kcal = float(known[energy])
+        lost, mended = [], []
+        for key, limit in requirements.limits.items():
+            if key not in sums.catalogue or kcal <= 1e-9:
+                continue
+            i = sums.catalogue.index(key)
+            then = status_of(float(known[i]) / kcal * 1000, bool(unknown[i] > 0), limit)
+            if now[key] == "met" and then in {"short", "over"}:
+                lost.append(key)
+            if now[key] == "over" and then != "over":
+                mended.append(key)
+        found.append(Without(line, tuple(lost), tuple(mended)))
+    return tuple(found)

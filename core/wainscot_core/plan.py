@@ -1,0 +1,76 @@
+"""What the dog is fed altogether: a rotation of recipes, and what it gets every day beside them.
+
+Adequacy is computed for each recipe with the daily items, and over the whole rotation.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from .amounts import Amount
+from .casefile import Line
+from .errors import InputError
+
+# Treats, toppers and chews together at most this share of energy (WSAVA 2011; AAHA 2021).
+TREAT_SHARE = 0.10
+TREAT_SOURCE = "WSAVA 2011; AAHA 2021: treats, toppers and chews at most 10 % of daily kcal"
+KINDS = ("bought", "topper", "treat", "supplement")
+# Kinds that count towards the share of treats.
+EXTRAS = frozenset({"topper", "treat"})
+
+
+@dataclass(frozen=True)
+class Turn:
+    """A recipe of the rotation: its lines for `covers_days`, fed on `days` days of each round."""
+
+    name: str
+    lines: tuple[Line, ...]
+    covers_days: float
+    days: float
+
+
+@dataclass(frozen=True)
+class Daily:
+    """What is given every day beside the recipes."""
+
+    kind: str
+    line: Line
+
+
+def scaled(line: Line, factor: float) -> Line:
+    """The same line, so many times as much."""
+    amount = line.amount
+    more = Amount(amount.count * factor, amount.unit, amount.grams * factor, amount.basis)
+    return replace(line, amount=more)
+
+
+def one_day(turn: Turn, daily: Sequence[Daily]) -> tuple[Line, ...]:
+    """A day on which this recipe is fed, with the daily items."""
+    return (
+        *(scaled(line, 1 / turn.covers_days) for line in turn.lines),
+        *(d.line for d in daily),
+    )
+
+
+def whole_round(turns: Sequence[Turn], daily: Sequence[Daily]) -> tuple[tuple[Line, ...], float]:
+    """All lines of one round of the rotation and the days it takes.
+
+    Raises InputError for a rotation of no days.
+    """
+    days = sum(t.days for t in turns)
+    if days <= 0:
+        if not daily:
+            raise InputError("turns", "put a recipe or a bought food into the plan")
+        days = 1.0
+    lines = [
+        scaled(line, turn.days / turn.covers_days)
+        for turn in turns
+        for line in turn.lines
+        if turn.days
+    ]
+    return (*lines, *(scaled(d.line, days) for d in daily)), days
+
+
+def extras_share(daily_kcal: Sequence[tuple[str, float]], kcal_per_day: float) -> float:
+    """Share of a day's energy that treats and toppers bring. `daily_kcal`: kind and kcal of each."""
+    extra = sum(kcal for kind, kcal in daily_kcal if kind in EXTRAS)
+    return extra / kcal_per_day if kcal_per_day > 0 else 0.0

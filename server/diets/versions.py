@@ -1,0 +1,68 @@
+"""Versions of a recipe: kept, named, restored, branched. A version never changes."""
+
+from typing import Any
+
+from django.db import transaction
+from wainscot_core.errors import InputError
+
+from .models import Recipe, RecipeVersion
+from .services import LineText, save_recipe
+
+MOST_VERSIONS = 200
+
+
+def snapshot(recipe: Recipe) -> list[dict[str, str]]:
+    """The lines of a recipe as they are."""
+    return [
+        {
+            "food": x.food,
+            "quantity": x.quantity,
+            "note": x.note,
+            "preparation": x.preparation,
+            "override": x.override,
+        }
+        for x in recipe.lines.all()
+    ]
+
+
+@transaction.atomic
+def keep(recipe: Recipe, name: str, by: str) -> RecipeVersion:
+    """Keep the recipe as it is under a name. Raises InputError for an empty name."""
+    if not name.strip():
+        raise InputError("name", "give the version a name")
+    if recipe.versions.count() >= MOST_VERSIONS:
+        raise InputError("name", f"a recipe holds at most {MOST_VERSIONS} versions; delete some")
+    last = recipe.versions.order_by("-number").first()
+    return RecipeVersion.objects.create(
+        practice=recipe.practice,
+        recipe=recipe,
+        number=1 if last is None else last.number + 1,
+        name=name.strip(),
+        covers_days=recipe.covers_days,
+        lines=snapshot(recipe),
+        by=by,
+    )
+
+
+def texts(version: RecipeVersion) -> list[LineText]:
+    """A version's lines."""
+    found: list[dict[str, Any]] = version.lines
+    return [LineText(**line) for line in found]
+
+
+@transaction.atomic
+def restore(version: RecipeVersion, by: str) -> Recipe:
+    """Make the recipe what the version was; what it was until now is kept as a version."""
+    recipe = version.recipe
+    keep(recipe, f"before restoring “{version.name}”"[:120], by)
+    return save_recipe(recipe, recipe.version, recipe.name, version.covers_days, texts(version))
+
+
+@transaction.atomic
+def branch(version: RecipeVersion, name: str) -> Recipe:
+    """A new recipe of the same case that starts from a version."""
+    if not name.strip():
+        raise InputError("name", "give the new recipe a name")
+    source = version.recipe
+    fresh = Recipe.objects.create(practice=source.practice, case=source.case, name=name.strip())
+    return save_recipe(fresh, fresh.version, name.strip(), version.covers_days, texts(version))

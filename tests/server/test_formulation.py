@@ -1,0 +1,255 @@
+"""Formulation, versions and plans through the endpoints."""
+
+import time
+from typing import Any
+
+import pytest
+from cases.models import ClientFood
+
+HEART = [
+    {"food": "usda:05098", "quantity": "140 g"},
+    {"food": "usda:20445", "quantity": "3/4 cup"},
+    {"food": "usda:01012", "quantity": "1/4 cup"},
+    {"food": "usda:11125", "quantity": "1/2 cup"},
+    {"food": "usda:02047", "quantity": "1/8 tsp"},
+]
+
+
+@pytest.fixture
+def heart(office: Any) -> Any:
+    office.case.conditions = [{"id": "mmvd", "name": "Mitral valve disease", "stage": "C"}]
+    office.case.multiplier = 1.4
+    office.case.save()
+    return office
+
+
+def finished(office: Any, answer: Any) -> dict[str, Any]:
+    """The job of an answer once it is done."""
+    body = answer.json()
+    for _ in range(100):
+        if answer.status_code == 200:
+            return body
+        assert answer.status_code == 202 and body["state"] in {"waiting", "running"}
+        time.sleep(0.1)
+        answer = office.get(f"formulations/{body['job']}")
+        body = answer.json()
+    raise AssertionError("the run did not end")
+
+
+def formulate(office: Any, given: list[dict[str, Any]], **settings: Any) -> dict[str, Any]:
+    answer = office.send(
+        "post",
+        f"recipes/{office.recipe.pk}/formulate",
+        {"lines": given, "covers_days": 1, "settings": {"mode": "rebalance", **settings}},
+    )
+    return finished(office, answer)["result"]
+
+
+def test_a_proposal_changes_nothing_until_it_is_saved(heart: Any) -> None:
+    before = heart.get(f"recipes/{heart.recipe.pk}").json()
+    result = formulate(heart, HEART)
+    assert result["state"] == "met"
+    bad = {"short", "over", "unproven"}
+    assert not [n["key"] for n in result["after"]["nutrients"] if n["status"] in bad]
+    sodium = next(n for n in result["after"]["nutrients"] if n["key"] == "NA")
+    assert sodium["per_1000_kcal"] <= 800
+    assert heart.get(f"recipes/{heart.recipe.pk}").json() == before
+    # Accepting it all gives the recipe the analysis promised.
+    lines = [
+        {"food": c["food"], "quantity": c["after"] or c["before"]}
+        for c in result["changes"]
+        if c["kind"] != "removed"
+    ]
+    for line in lines:
+        original = next((x for x in HEART if x["food"] == line["food"]), None)
+        kept = next(c for c in result["changes"] if c["food"] == line["food"])["kind"] == "kept"
+        if original and kept:
+            line["quantity"] = original["quantity"]
+    report = heart.send(
+        "post", f"recipes/{heart.recipe.pk}/analysis", {"lines": lines, "covers_days": 1}
+    ).json()
+    after = {n["key"]: n["per_1000_kcal"] for n in result["after"]["nutrients"]}
+    for nutrient in report["nutrients"]:
+        assert nutrient["per_1000_kcal"] == pytest.approx(after[nutrient["key"]], rel=1e-6)
+
+
+def test_what_the_owner_cannot_get_is_not_proposed(heart: Any) -> None:
+    first = formulate(heart, HEART)
+    added = {c["food"] for c in first["changes"] if c["kind"] == "added"}
+    assert "supp:fish-oil" in added
+    ClientFood.objects.create(
+        practice=heart.practice,
+        client=heart.case.dog.client,
+        food="supp:fish-oil",
+        mark="cannot-get",
+    )
+    again = formulate(heart, HEART)
+    assert "supp:fish-oil" not in {c["food"] for c in again["changes"]}
+    choices = heart.get(f"cases/{heart.case.pk}/formulation").json()
+    oil = next(a for a in choices["allowed"] if a["food"] == "supp:fish-oil")
+    assert oil["why_not"] == "the owner cannot get it"
+
+
+def test_fixed_lines_name_the_conflict_and_the_ways_out(heart: Any) -> None:
+    result = formulate(heart, HEART, lines=[{"line": i, "role": "fixed"} for i in range(5)])
+    assert result["state"] == "impossible" and result["changes"] == []
+    (conflict,) = result["conflicts"]
+    assert any(m["key"] == "NA" for m in conflict["members"])
+    assert any("Salt" in way["text"] for way in conflict["ways_out"])
+
+
+@pytest.mark.parametrize(
+    ("asked", "field"),
+    [
+        ({"mode": "magic"}, "mode"),
+        ({"max_supplements": 400}, "max_supplements"),
+        ({"lines": [{"line": 0, "tie_to": 0}]}, "lines[0].tie_to"),
+        ({"lines": [{"line": 0, "role": "perhaps"}]}, "settings.lines[0].role"),
+    ],
+)
+def test_bad_settings_are_named(heart: Any, asked: dict[str, Any], field: str) -> None:
+    answer = heart.send(
+        "post",
+        f"recipes/{heart.recipe.pk}/formulate",
+        {"lines": HEART, "settings": {"mode": "rebalance", **asked}},
+    )
+    assert answer.status_code == 400
+    assert answer.json()["error"]["field"] == field
+
+
+def test_a_run_can_be_cancelled_and_is_private(heart: Any, rival: Any) -> None:
+    answer = heart.send(
+        "post",
+        f"recipes/{heart.recipe.pk}/formulate",
+        {"lines": HEART, "settings": {"mode": "rebalance"}},
+    )
+    job = answer.json()["job"]
+    assert rival.get(f"formulations/{job}").status_code == 404
+    assert rival.send("delete", f"formulations/{job}").status_code == 404
+    assert heart.send("delete", f"formulations/{job}").status_code == 204
+    assert finished(heart, heart.get(f"formulations/{job}"))["state"] == "done"
+
+
+def test_help_names_foods_that_close_the_gap(heart: Any) -> None:
+    found = heart.send(
+        "post", f"recipes/{heart.recipe.pk}/help", {"lines": HEART, "key": "CA"}
+    ).json()
+    minimum = 1000
+    assert all(h["value_after"] >= minimum * 0.999999 for h in found)
+    assert {"single", "premix"} <= {h["kind"] for h in found}
+    refused = heart.send(
+        "post", f"recipes/{heart.recipe.pk}/help", {"lines": HEART, "key": "SUGAR"}
+    )
+    assert refused.status_code == 400
+
+
+def test_rescale_keeps_the_part_there_is_least_of(office: Any) -> None:
+    lines = [
+        {"food": "usda:05062", "quantity": "300 g"},
+        {"food": "usda:20445", "quantity": "100 g"},
+        {"food": "usda:11124", "quantity": "50 g"},
+    ]
+    body = {"lines": lines, "way": "protein-starch-vegetable"}
+    # 50 : 25 : 25 with least of the vegetable: 50 g are a quarter, so 100 g and 50 g of the others.
+    found = office.send("post", f"recipes/{office.recipe.pk}/rescale", body).json()
+    assert found == [{"line": 0, "quantity": "100 g"}, {"line": 1, "quantity": "50 g"}]
+    gauges = office.send("post", f"recipes/{office.recipe.pk}/analysis", body).json()["gauges"]
+    assert [round(g["share"], 3) for g in gauges] == [0.667, 0.222, 0.111]
+    missing = office.send(
+        "post", f"recipes/{office.recipe.pk}/rescale", {"lines": lines[:2], "way": body["way"]}
+    )
+    assert missing.status_code == 400 and "vegetables" in missing.json()["error"]["message"]
+
+
+def test_a_substitute_keeps_the_energy(office: Any) -> None:
+    lines = [{"food": "usda:05062", "quantity": "200 g"}]
+    body = {"lines": lines, "line": 0, "food": "usda:17179"}
+    found = office.send("post", f"recipes/{office.recipe.pk}/substitute", body).json()
+
+    def kcal(line: dict[str, str]) -> float:
+        body = {"lines": [line], "covers_days": 1}
+        return office.send("post", f"recipes/{office.recipe.pk}/analysis", body).json()["recipe"][
+            "kcal"
+        ]
+
+    ours = kcal({"food": found["food"], "quantity": found["quantity"]})
+    # To the gram, the smallest amount on a kitchen scale.
+    assert ours == pytest.approx(kcal(lines[0]), abs=2.1)
+
+
+def test_versions_are_kept_restored_and_branched(office: Any) -> None:
+    path = f"recipes/{office.recipe.pk}"
+    assert office.send("post", f"{path}/versions", {"name": " "}).status_code == 400
+    first = office.send("post", f"{path}/versions", {"name": "As it came"}).json()
+    recipe = office.get(path).json()
+    changed = {
+        "version": recipe["version"], "name": recipe["name"], "covers_days": 2,
+        "lines": [{"food": "usda:05062", "quantity": "50 g"}],
+    }  # fmt: skip
+    assert office.send("put", path, changed).status_code == 200
+    branched = office.send("post", f"versions/{first['id']}/branch", {"name": "With turkey"}).json()
+    assert [x["quantity"] for x in branched["lines"]] == ["180 g", "1 cup"]
+    restored = office.send("post", f"versions/{first['id']}/restore").json()
+    assert [x["quantity"] for x in restored["lines"]] == ["180 g", "1 cup"]
+    names = [v["name"] for v in office.get(f"{path}/versions").json()]
+    assert names == ["before restoring “As it came”", "As it came"]
+    kept = office.get(f"{path}/versions").json()[0]
+    assert kept["covers_days"] == 2 and [x["quantity"] for x in kept["lines"]] == ["50 g"]
+
+
+def test_a_plan_adds_up_over_the_rotation(office: Any) -> None:
+    path = f"cases/{office.case.pk}/plan"
+    plan = office.get(path).json()
+    assert plan["turns"] == [{"recipe": office.recipe.pk, "days": 1}]
+    first = office.send("post", f"recipes/{office.recipe.pk}/versions", {"name": "one"}).json()
+    other = office.send("post", f"versions/{first['id']}/branch", {"name": "Second"}).json()
+    office.send(
+        "put", f"recipes/{other['id']}",
+        {"version": other["version"], "name": "Second", "covers_days": 1,
+         "lines": [{"food": "usda:20445", "quantity": "100 g"}]},
+    )  # fmt: skip
+    body = {
+        "version": plan["version"],
+        "turns": [{"recipe": office.recipe.pk, "days": 3}, {"recipe": other["id"], "days": 1}],
+        "items": [{"kind": "treat", "food": "usda:01129", "quantity": "1 large"}],
+    }
+    found = office.send("put", path, body).json()
+
+    def kcal(lines: list[dict[str, str]]) -> float:
+        report = office.send(
+            "post", f"recipes/{office.recipe.pk}/analysis", {"lines": lines, "covers_days": 1}
+        ).json()
+        return float(report["recipe"]["kcal"])
+
+    main = kcal(
+        [{"food": "usda:05062", "quantity": "180 g"}, {"food": "usda:20445", "quantity": "1 cup"}]
+    )
+    side = kcal([{"food": "usda:20445", "quantity": "100 g"}])
+    egg = kcal([{"food": "usda:01129", "quantity": "1 large"}])
+    expected = (3 * main + side) / 4 + egg
+    assert found["analysis"]["recipe"]["kcal_per_day"] == pytest.approx(expected, rel=1e-6)
+    assert found["extras_share"] == pytest.approx(egg / expected, rel=1e-6)
+    assert found["extras_share"] > found["extras_most"]
+    assert [d["days"] for d in found["days"]] == [3, 1]
+    assert found["days"][1]["kcal_per_day"] == pytest.approx(side + egg, rel=1e-6)
+    # A stale write keeps what is stored.
+    assert office.send("put", path, body).status_code == 409
+    bad = {
+        **body,
+        "version": found["version"],
+        "items": [{"kind": "treat", "food": "usda:01129", "quantity": "lots"}],
+    }
+    answer = office.send("put", path, bad)
+    assert answer.status_code == 400 and answer.json()["error"]["field"] == "items[0].quantity"
+    assert office.get(path).json()["version"] == found["version"]
+
+
+def test_a_plan_cannot_hold_another_cases_recipe(office: Any, rival: Any) -> None:
+    path = f"cases/{office.case.pk}/plan"
+    plan = office.get(path).json()
+    body = {
+        "version": plan["version"],
+        "turns": [{"recipe": rival.recipe.pk, "days": 1}],
+        "items": [],
+    }
+    assert office.send("put", path, body).status_code == 400
