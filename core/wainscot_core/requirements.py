@@ -257,6 +257,8 @@ def _merge_one(
             minimum = decision.value
         else:
             maximum = decision.value
+    if recommended is not None and minimum is not None and recommended < minimum:
+        recommended = None  # a floor of a condition lies above the allowance
     origins = (*_marked(floors, floor), *_marked(ceilings, ceiling), *targets, *extra)
     return Limit(key, unit, minimum, recommended, maximum, origins), conflicts
 

@@ -33,6 +33,7 @@ class Supplement:
     add: str
     label: tuple[LabelQuestion, ...]
     block: str
+    most_g_per_mcal: float | None = None
 
 
 def read_supplements(data: dict[str, Any], catalogue: Catalogue) -> tuple[Supplement, ...]:
@@ -118,7 +119,7 @@ def _product(entry: dict[str, Any], catalogue: Catalogue) -> Supplement:
     )
     return Supplement(
         _food(entry, _spoon(entry)), values, provenance, "powder" if "tsp_g" in entry else "liquid",
-        None, 0.1, entry["heat"], entry["add"], asked, "",
+        None, 0.1, entry["heat"], entry["add"], asked, "", entry.get("most_g_per_mcal"),
     )  # fmt: skip
 
 

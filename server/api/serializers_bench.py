@@ -105,6 +105,7 @@ class BenchConflictSerializer(serializers.Serializer):
     members = MemberSerializer(many=True)
     minimal = serializers.BooleanField()
     ways_out = WayOutSerializer(many=True)
+    together = serializers.ListField(child=serializers.CharField())
 
 
 class WouldHelpSerializer(serializers.Serializer):

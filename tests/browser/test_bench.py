@@ -126,7 +126,8 @@ def test_standard_and_basis_can_be_switched(signed_in: Page) -> None:
     page.get_by_role("combobox", name="Standard and life stage").click()
     page.get_by_role("option", name="AAFCO 2016, Adult maintenance").click()
     expect(board(page, "Calcium : phosphorus")).to_be_visible()
-    page.get_by_role("radio", name="Day").click()
+    page.get_by_role("combobox", name="Basis").click()
+    page.get_by_role("option", name="per day").click()
     expect(page.get_by_role("columnheader", name="has /day")).to_be_visible()
 
 

@@ -139,7 +139,10 @@ def _dose(
     """Most of a supplement in a batch, g: pieces a person would give a day, or by energy."""
     if supplement is not None and supplement.unit_g is not None:
         return rules.pieces_per_day.get(supplement.form, 4.0) * supplement.unit_g * days
-    return rules.defaults["powder_most_g"] * kcal / 1000
+    most = rules.defaults["powder_most_g"]
+    if supplement is not None and supplement.most_g_per_mcal is not None:
+        most = supplement.most_g_per_mcal
+    return most * kcal / 1000
 
 
 def added_candidates(

@@ -23,7 +23,7 @@ from .candidates import (
     line_candidates,
     useful_most,
 )
-from .conflicts import Conflict, Loosening, find_conflict, loosenings
+from .conflicts import Conflict, Loosening, find_conflict, loosenings, together
 from .costs import LimitCost, limit_costs
 from .model import Group, Model, build
 from .passes import Pass, Progress, Solution, solve
@@ -99,6 +99,8 @@ class Proposal:
     costs: tuple[LimitCost, ...]
     conflict: Conflict | None
     loosenings: tuple[Loosening, ...]
+    # Grams of the recipe in which limits give way least, when no single way out is enough.
+    relief: FloatArray | None = None
 
     @property
     def passes(self) -> tuple[Pass, ...]:
@@ -220,20 +222,22 @@ def formulate(
     short = solution.grams is not None and solution.shortfall > SHORT
     conflict: Conflict | None = None
     ways: list[Loosening] = []
+    relief: FloatArray | None = None
     stopped = solution.state in {"cancelled", "time-limit"}
     if (impossible or short) and not stopped:
         conflict = find_conflict(model, cancelled=cancelled)
         if conflict is not None:
             ways = loosenings(model, conflict)
+            relief = None if ways else together(model)
     state = solution.state if stopped or impossible else "short" if short else "met"
     if solution.grams is None:
-        return Proposal(state, model, solution, (), (), (), conflict, tuple(ways))
+        return Proposal(state, model, solution, (), (), (), conflict, tuple(ways), relief)
     return Proposal(
         state, model, solution,
         changes_of(problem, bench.lines, solution.grams),
         lines_of(bench, problem, solution.grams),
         limit_costs(model, solution.grams) if state == "met" else (),
-        conflict, tuple(ways),
+        conflict, tuple(ways), relief,
     )  # fmt: skip
 
 

@@ -136,8 +136,22 @@ def cost_words(problem: Problem, cost: LimitCost) -> str:
     return f"{head}; it {verb} {amount} g of {name}."
 
 
+def relief_words(problem: Problem, grams: FloatArray) -> list[str]:
+    """Every limit that gives way at these grams, in words."""
+    found = []
+    for key, limit in problem.requirements.limits.items():
+        value = per_1000_kcal(problem, key, grams)
+        for kind, bound in (("min", limit.minimum), ("max", limit.maximum)):
+            if bound is None or not np.isfinite(value):
+                continue
+            broken = value < bound * (1 - 1e-5) if kind == "min" else value > bound * (1 + 1e-5)
+            if broken:
+                found.append(loosening_words(problem, Loosening(Group(kind, key), grams)))
+    return found
+
+
 def conflict_report(
-    problem: Problem, conflict: Conflict, ways: Sequence[Loosening]
+    problem: Problem, conflict: Conflict, ways: Sequence[Loosening], relief: FloatArray | None
 ) -> dict[str, Any]:
     """A conflict with its members and the ways out."""
     members = [
@@ -149,6 +163,7 @@ def conflict_report(
         "members": members,
         "minimal": conflict.minimal,
         "ways_out": [{"kind": w.group.kind, "key": w.group.key, "text": loosening_words(problem, w)} for w in ways],
+        "together": [] if relief is None else relief_words(problem, relief),
     }  # fmt: skip
 
 
@@ -210,7 +225,7 @@ def proposal_report(proposal: Proposal, goals: dict[str, str]) -> dict[str, Any]
             }
             for c in proposal.costs
         ],
-        "conflicts": [conflict_report(problem, proposal.conflict, proposal.loosenings)]
+        "conflicts": [conflict_report(problem, proposal.conflict, proposal.loosenings, proposal.relief)]
         if proposal.conflict
         else [],
     }  # fmt: skip

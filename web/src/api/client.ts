@@ -21,6 +21,15 @@ export type ImportOut = Schemas["ImportOut"];
 export type Standard = Schemas["Standard"];
 export type Session = Schemas["Session"];
 export type Explain = Schemas["Explain"];
+export type Job = Schemas["Job"];
+export type Proposal = Schemas["Proposal"];
+export type Change = Schemas["Change"];
+export type FormulationChoices = Schemas["FormulationChoices"];
+export type FormulateSettings = Schemas["FormulateSettingsRequest"];
+export type LineRule = Schemas["LineRuleRequest"];
+export type Help = Schemas["Help"];
+export type Version = Schemas["Version"];
+export type PlanAnalysis = Schemas["PlanAnalysis"];
 export type Step = Schemas["Step"];
 export type Origin = Schemas["Origin"];
 

@@ -802,6 +802,7 @@ export interface components {
             members: components["schemas"]["Member"][];
             minimal: boolean;
             ways_out: components["schemas"]["WayOut"][];
+            together: string[];
         };
         Binding: {
             key: string;

@@ -12,6 +12,7 @@ import { Shell } from "./Shell";
 const Bench = lazy(() => import("../features/bench/Bench"));
 const EnergyPage = lazy(() => import("../features/energy/EnergyPage"));
 const IntakePage = lazy(() => import("../features/intake/IntakePage"));
+const PlanPage = lazy(() => import("../features/plan/PlanPage"));
 const StandardsPage = lazy(() => import("../features/standards/StandardsPage"));
 const TargetsPage = lazy(() => import("../features/targets/TargetsPage"));
 const LibraryPage = lazy(() => import("../features/library/LibraryPage"));
@@ -36,6 +37,7 @@ export function App() {
             <Route path="intake" element={<IntakePage />} />
             <Route path="energy" element={<EnergyPage />} />
             <Route path="targets" element={<TargetsPage />} />
+            <Route path="plan" element={<PlanPage />} />
             <Route path="recipes/:recipeId" element={<Bench />} />
           </Route>
           <Route path="*" element={<Navigate to="/" replace />} />

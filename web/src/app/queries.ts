@@ -39,3 +39,24 @@ export const standardsQuery = queryOptions({
   queryKey: ["standards"],
   queryFn: () => take(api.GET("/api/standards")),
 });
+
+export const formulationQuery = (caseId: number) =>
+  queryOptions({
+    queryKey: ["formulation", caseId],
+    queryFn: () =>
+      take(api.GET("/api/cases/{id}/formulation", { params: { path: { id: caseId } } })),
+  });
+
+export const versionsQuery = (recipeId: number) =>
+  queryOptions({
+    queryKey: ["versions", recipeId],
+    queryFn: () =>
+      take(api.GET("/api/recipes/{id}/versions", { params: { path: { id: recipeId } } })),
+  });
+
+export const planQuery = (caseId: number) =>
+  queryOptions({
+    queryKey: ["plan", caseId],
+    queryFn: () => take(api.GET("/api/cases/{id}/plan", { params: { path: { id: caseId } } })),
+    staleTime: 0,
+  });

@@ -114,11 +114,13 @@ export function Toggle<T extends string>({
   onChange,
   options,
   label,
+  small = false,
 }: {
   value: T;
   onChange: (value: T) => void;
   options: { id: T; label: string }[];
   label: string;
+  small?: boolean;
 }) {
   return (
     <ToggleGroup.Root
@@ -126,7 +128,7 @@ export function Toggle<T extends string>({
       value={value}
       onValueChange={(next) => next && onChange(next as T)}
       aria-label={label}
-      className="inline-flex h-8 w-fit shrink-0 overflow-hidden rounded border border-line"
+      className={`inline-flex ${small ? "h-6.5 text-[13px]" : "h-8"} w-fit shrink-0 overflow-hidden rounded border border-line`}
     >
       {options.map((option) => (
         <ToggleGroup.Item

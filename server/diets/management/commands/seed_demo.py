@@ -8,8 +8,9 @@ from accounts.models import Practice, User
 from cases.models import Case, Client, Dog
 from django.core.management.base import BaseCommand, CommandParser
 from django.db import transaction
+from library.practice import note_food
 
-from diets.models import Recipe
+from diets.models import Plan, Recipe
 from diets.services import LineText, save_recipe
 
 
@@ -30,6 +31,8 @@ class Command(BaseCommand):
         user = User(username=options["username"], practice=practice)
         user.set_password(options["password"])
         user.save()
+        for noted in data["foods"]:
+            note_food(practice, noted.pop("food"), noted)
         for entry in reversed(data["cases"]):
             self._case(practice, entry)
         self.stdout.write(f"demo data entered: {len(data['cases'])} cases")
@@ -37,9 +40,12 @@ class Command(BaseCommand):
     def _case(self, practice: Practice, entry: dict[str, Any]) -> None:
         client = Client.objects.create(practice=practice, **entry.pop("client"))
         dog = Dog.objects.create(practice=practice, client=client, **entry.pop("dog"))
-        recipes = entry.pop("recipes")
+        recipes, plan = entry.pop("recipes"), entry.pop("plan", None)
         case = Case.objects.create(practice=practice, dog=dog, **entry)
         for recipe in recipes:
             record = Recipe.objects.create(practice=practice, case=case, name=recipe["name"])
             lines = [LineText(food, quantity) for food, quantity in recipe["lines"]]
             save_recipe(record, record.version, recipe["name"], recipe["covers_days"], lines)
+        if plan is not None:
+            turns = [{"recipe": r.pk, "days": 1} for r in case.recipes.all()]
+            Plan.objects.create(practice=practice, case=case, turns=turns, items=plan["items"])

@@ -11,10 +11,13 @@ export function AddFood({
   caseId,
   label = "Add an ingredient",
   placeholder = "Add an ingredient: “200 g chicken thigh”   /",
+  below = false,
 }: {
   caseId: number;
   label?: string;
   placeholder?: string;
+  /** Open the list under the box, not over it. */
+  below?: boolean;
   onAdd: (food: Food, quantity: string) => void;
   inputRef: Ref<HTMLInputElement>;
 }) {
@@ -84,7 +87,7 @@ export function AddFood({
           // biome-ignore lint/a11y/noNoninteractiveElementToInteractiveRole: a combobox popup
           role="listbox"
           aria-label="Ingredients found"
-          className="absolute bottom-full left-0 z-30 mb-1 max-h-80 w-full min-w-md overflow-auto rounded border border-line bg-sheet p-1 shadow-lg"
+          className={`absolute left-0 z-30 max-h-80 w-full overflow-auto ${below ? "top-full mt-1" : "bottom-full mb-1 min-w-md"} rounded border border-line bg-sheet p-1 shadow-lg`}
         >
           {foods.map((food, i) => (
             // biome-ignore lint/a11y/useKeyWithClickEvents: keys are handled by the input

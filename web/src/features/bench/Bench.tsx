@@ -1,18 +1,27 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState } from "react";
-import { Link, useParams } from "react-router";
-import type { Analysis, Case, Flag, Food, Recipe } from "../../api/client";
-import { BASES, type Basis, number, percent } from "../../app/format";
-import { recipeQuery, standardsQuery } from "../../app/queries";
+import { Link, useNavigate, useParams } from "react-router";
+import { api, type Case, type Food, type Help, type Recipe, take } from "../../api/client";
+import { BASES, type Basis } from "../../app/format";
+import { formulationQuery, recipeQuery, standardsQuery } from "../../app/queries";
 import { Button, Dialog, Loading, Problem, Select, Toggle } from "../../ui";
 import { useCase } from "../cases/CaseFrame";
 import { AddFood } from "./AddFood";
+import { AdjustPanel } from "./AdjustPanel";
 import { AskBeforeAdding } from "./AskBeforeAdding";
+import { BalanceView } from "./BalanceView";
 import { ConflictDialog } from "./ConflictDialog";
 import { Drawer } from "./Drawer";
-import { newKey } from "./editor";
+import { type BenchLine, contentOf, newKey } from "./editor";
 import { focusLine, Lines } from "./Lines";
-import { type SaveState, useBench } from "./useBench";
+import { MatrixView } from "./MatrixView";
+import { ReplaceDialog } from "./ReplaceDialog";
+import { Flags, Legend, Summary } from "./Summary";
+import { TableView } from "./TableView";
+import { DaysInput, EnergyGauge, SaveMark } from "./Toolbar";
+import { useAdjust } from "./useAdjust";
+import { useBench } from "./useBench";
+import { VersionsPanel } from "./VersionsPanel";
 import { boardsOf, Wall, worstBoard } from "./Wall";
 
 export default function BenchPage() {
@@ -34,19 +43,46 @@ const POLICIES: { id: Policy; label: string }[] = [
 
 const NONE = "none";
 
+type View = "wall" | "table" | "lines" | "balance";
+
+const VIEWS: { id: View; label: string }[] = [
+  { id: "wall", label: "Wall" },
+  { id: "table", label: "Table" },
+  { id: "lines", label: "By ingredient" },
+  { id: "balance", label: "Balance" },
+];
+
+type Side = "detail" | "adjust" | "versions";
+
+const SIDES: { id: Side; label: string }[] = [
+  { id: "detail", label: "Detail" },
+  { id: "adjust", label: "Adjust" },
+  { id: "versions", label: "Versions" },
+];
+
 const SHORTCUTS = [
   ["/", "add an ingredient"],
   ["↑ ↓ Enter", "between amounts"],
   ["Alt+↑ Alt+↓", "move a line"],
+  ["Ctrl+E", "replace the line by another food"],
   ["Ctrl+Backspace", "remove the line"],
   ["Ctrl+Z, Ctrl+Shift+Z", "undo, redo"],
   ["g", "jump to the worst gap"],
+  ["a", "adjust: Enter finds the amounts, Enter again accepts them"],
+  ["d", "back to the detail"],
+  ["w t i b", "wall, table, by ingredient, balance"],
   ["← →", "along the wall"],
   ["?", "this list"],
 ] as const;
 
+const VIEW_KEYS: Record<string, View> = { w: "wall", t: "table", i: "lines", b: "balance" };
+
 function typing(target: EventTarget | null): boolean {
-  return target instanceof HTMLInputElement || target instanceof HTMLTextAreaElement;
+  return (
+    target instanceof HTMLInputElement ||
+    target instanceof HTMLTextAreaElement ||
+    target instanceof HTMLSelectElement
+  );
 }
 
 function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
@@ -62,9 +98,24 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
   const [policy, setPolicy] = useState<Policy>((current.data_policy as Policy) ?? "graded");
   const [second, setSecond] = useState("");
   const [asking, setAsking] = useState<{ food: Food; quantity: string } | null>(null);
-  const bench = useBench(recipe, { standard, life_stage, data_policy: policy, second });
+  const [view, setView] = useState<View>("wall");
+  const [side, setSide] = useState<Side>("detail");
+  const [way, setWay] = useState("");
+  const [wayProblem, setWayProblem] = useState("");
+  const [replacing, setReplacing] = useState<BenchLine | null>(null);
+  const navigate = useNavigate();
+  const choicesOf = useQuery(formulationQuery(current.id));
+  const adjust = useAdjust(recipe.id);
+  const bench = useBench(recipe, { standard, life_stage, data_policy: policy, second, way });
   const { analysis, content, dispatch } = bench;
   const boards = useMemo(() => (analysis ? boardsOf(analysis) : []), [analysis]);
+  const { run } = adjust;
+  const after =
+    side === "adjust" && run.typed === bench.typed ? (run.proposal?.after ?? null) : null;
+  const ghost = useMemo(
+    () => (after ? new Map(boardsOf(after).map((b) => [b.key, b])) : null),
+    [after],
+  );
   const choices = useMemo(() => {
     const all = (standards.data ?? []).flatMap((s) =>
       s.life_stages.map((stage) => ({
@@ -92,7 +143,16 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
           search.current?.focus();
         } else if (event.key === "?") {
           setHelp(true);
+        } else if (event.key === "a") {
+          event.preventDefault();
+          setSide("adjust");
+        } else if (event.key === "d") {
+          setSide("detail");
+        } else if (VIEW_KEYS[event.key]) {
+          setView(VIEW_KEYS[event.key] as View);
         } else if (event.key === "g") {
+          setView("wall");
+          setSide("detail");
           const worst = worstBoard(boards);
           if (worst) {
             setSelected(worst.key);
@@ -121,6 +181,48 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
     });
     setTimeout(() => focusLine(content.lines.length), 30);
   }
+  function applyLines(lines: BenchLine[]) {
+    dispatch({ type: "apply", lines });
+    adjust.clear();
+  }
+  function addHelp(help: Help) {
+    const { food, name, text, methods } = help;
+    const line = {
+      key: newKey(),
+      food,
+      name,
+      quantity: "",
+      text,
+      preparation: "",
+      methods,
+      override: "",
+    };
+    dispatch({ type: "add", line });
+  }
+  async function rescale() {
+    setWayProblem("");
+    try {
+      const changed = await take(
+        api.POST("/api/recipes/{id}/rescale", {
+          params: { path: { id: recipe.id } },
+          body: JSON.parse(bench.typed),
+        }),
+      );
+      const to = new Map(changed.map((c) => [c.line, c.quantity]));
+      applyLines(
+        content.lines.map((line, i) => {
+          const quantity = to.get(i);
+          return quantity ? { ...line, quantity, text: quantity } : line;
+        }),
+      );
+    } catch (error) {
+      setWayProblem(error instanceof Error ? error.message : String(error));
+    }
+  }
+  function select(key: string) {
+    setSelected(key);
+    setSide("detail");
+  }
   const readout = boards.find((b) => b.key === (pointed ?? selected));
   const empty = content.lines.length === 0;
   return (
@@ -147,7 +249,13 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
           options={POLICIES}
           className="w-24 shrink-0"
         />
-        <Toggle label="Basis" value={basis} onChange={setBasis} options={BASES} />
+        <Select
+          label="Basis"
+          value={basis}
+          onChange={setBasis}
+          options={BASES}
+          className="w-32 shrink-0"
+        />
         {analysis && <EnergyGauge analysis={analysis} />}
         <div className="flex items-center gap-1.5">
           <span className="text-soft">feeds</span>
@@ -202,25 +310,62 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
           <Loading what="the wall" />
         ) : (
           <>
-            <p className="flex h-6 gap-2 truncate" aria-hidden="true">
-              {readout ? (
-                <>
-                  <b>{readout.name}</b>
-                  <span>{readout.words}</span>
-                </>
-              ) : (
-                <Legend boards={boards} />
-              )}
-            </p>
+            <div className="mb-0.5 flex h-7 items-center gap-2">
+              <p className="flex min-w-0 flex-1 gap-2 truncate" aria-hidden="true">
+                {readout && view === "wall" ? (
+                  <>
+                    <b>{readout.name}</b>
+                    <span className="truncate">{readout.words}</span>
+                  </>
+                ) : (
+                  <Legend boards={boards} />
+                )}
+              </p>
+              <Toggle label="View" value={view} onChange={setView} options={VIEWS} small />
+            </div>
             <div className="min-h-0 flex-1">
-              <Wall
-                boards={boards}
-                selected={selected}
-                onSelect={setSelected}
-                highlight={highlight}
-                pointed={pointed}
-                onPoint={setPointed}
-              />
+              {view === "wall" && (
+                <Wall
+                  boards={boards}
+                  ghost={ghost}
+                  selected={selected}
+                  onSelect={select}
+                  highlight={highlight}
+                  pointed={pointed}
+                  onPoint={setPointed}
+                />
+              )}
+              {view === "table" && (
+                <TableView
+                  analysis={analysis}
+                  after={after}
+                  basis={basis}
+                  selected={selected}
+                  onSelect={select}
+                />
+              )}
+              {view === "lines" && (
+                <MatrixView
+                  analysis={analysis}
+                  lines={content.lines}
+                  selected={selected}
+                  onSelect={select}
+                  highlight={highlight}
+                />
+              )}
+              {view === "balance" && (
+                <BalanceView
+                  analysis={analysis}
+                  choices={choicesOf.data}
+                  way={way}
+                  onWay={(next) => {
+                    setWayProblem("");
+                    setWay(next);
+                  }}
+                  onRescale={rescale}
+                  problem={wayProblem}
+                />
+              )}
             </div>
           </>
         )}
@@ -237,6 +382,7 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
                 dispatch={dispatch}
                 highlight={highlight}
                 onHighlight={setHighlight}
+                onReplace={setReplacing}
               />
             )}
             {analysis && !empty && <Flags flags={analysis.flags} />}
@@ -254,10 +400,34 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
           </div>
         </section>
         <section
-          aria-label="Detail"
-          className="w-[22rem] shrink-0 overflow-auto border-line border-l px-4 py-3"
+          aria-label="Side"
+          className="flex w-[22rem] shrink-0 flex-col overflow-auto border-line border-l px-4 py-2"
         >
-          {analysis && !empty && selected ? (
+          <div className="mb-2 flex shrink-0 items-center">
+            <Toggle label="Side panel" value={side} onChange={setSide} options={SIDES} small />
+          </div>
+          {side === "adjust" ? (
+            <AdjustPanel
+              caseId={current.id}
+              adjust={adjust}
+              content={content}
+              typed={bench.typed}
+              analysis={analysis}
+              hasErrors={bench.errors.size > 0}
+              onAccept={applyLines}
+              onDecide={() => navigate(`/cases/${current.id}/targets`)}
+            />
+          ) : side === "versions" ? (
+            <VersionsPanel
+              recipe={recipe}
+              typed={bench.typed}
+              saved={bench.saveState === "saved"}
+              onRestored={(stored) => {
+                dispatch({ type: "apply", lines: contentOf(stored).lines });
+                bench.adopt(stored);
+              }}
+            />
+          ) : analysis && !empty && selected ? (
             <Drawer
               recipeId={recipe.id}
               selected={selected}
@@ -265,6 +435,7 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
               typed={bench.typed}
               basis={basis}
               onHighlight={setHighlight}
+              onHelp={addHelp}
             />
           ) : (
             analysis &&
@@ -272,6 +443,21 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
           )}
         </section>
       </div>
+      {replacing && (
+        <ReplaceDialog
+          recipeId={recipe.id}
+          caseId={current.id}
+          typed={bench.typed}
+          line={replacing}
+          position={content.lines.findIndex((line) => line.key === replacing.key)}
+          onClose={() => setReplacing(null)}
+          onReplace={(line, further) => {
+            applyLines(content.lines.map((old) => (old.key === line.key ? line : old)));
+            setReplacing(null);
+            if (further) setSide("adjust");
+          }}
+        />
+      )}
       {asking && (
         <AskBeforeAdding
           food={asking.food}
@@ -304,177 +490,4 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
       </Dialog>
     </main>
   );
-}
-
-function DaysInput({ value, onChange }: { value: number; onChange: (days: number) => void }) {
-  const [text, setText] = useState(String(value));
-  const days = Number(text.replace(",", "."));
-  const valid = days > 0 && days <= 366;
-  useEffect(() => setText(String(value)), [value]);
-  return (
-    <input
-      aria-label="Days the recipe feeds"
-      aria-invalid={!valid}
-      title={valid ? undefined : "More than 0 and at most 366 days"}
-      inputMode="decimal"
-      value={text}
-      onChange={(e) => {
-        setText(e.target.value);
-        const next = Number(e.target.value.replace(",", "."));
-        if (next > 0 && next <= 366) onChange(next);
-      }}
-      onBlur={() => setText(String(value))}
-      className="h-8 w-12 rounded border border-line bg-sheet px-1.5 text-right aria-[invalid=true]:border-madder"
-    />
-  );
-}
-
-function EnergyGauge({ analysis }: { analysis: Analysis }) {
-  const { kcal_per_day } = analysis.recipe;
-  const target = analysis.energy.target_kcal;
-  const share = kcal_per_day / target;
-  return (
-    <div className="flex items-center gap-2">
-      <svg
-        viewBox="0 0 100 10"
-        className="h-2.5 w-14"
-        aria-hidden="true"
-        preserveAspectRatio="none"
-      >
-        <rect width="100" height="10" fill="var(--groove)" />
-        <rect width={Math.min(100, share * 66.7)} height="10" fill="var(--oak)" />
-        <rect x="66" width="1.6" height="10" fill="var(--ink)" />
-      </svg>
-      <span data-testid="energy">
-        <b>{number(kcal_per_day)}</b> of {number(target)} kcal/day ({percent(share)})
-      </span>
-    </div>
-  );
-}
-
-function SaveMark({ state, retry }: { state: SaveState; retry: () => void }) {
-  if (typeof state === "object")
-    return (
-      <span role="alert" className="flex items-center gap-2 text-madder">
-        Not saved: {state.failed}
-        <Button onClick={retry}>Try again</Button>
-      </span>
-    );
-  return (
-    <span role="status" data-testid="save-state" className="px-2 text-[13px] text-soft">
-      {state === "saved" ? "Saved" : state === "saving" ? "Saving…" : "Not saved yet"}
-    </span>
-  );
-}
-
-function Legend({ boards }: { boards: { status: string }[] }) {
-  const count = (status: string) => boards.filter((b) => b.status === status).length;
-  return (
-    <span className="flex gap-4 text-soft">
-      <span>
-        <b className="text-ink">{count("short")}</b> short (stops below the rail)
-      </span>
-      <span>
-        <b className="text-ink">{count("unproven")}</b> unproven (open, dashed top)
-      </span>
-      <span>
-        <b className="text-ink">{count("over")}</b> over (breaks the cornice)
-      </span>
-      <span>
-        <b className="text-ink">{count("met")}</b> met
-      </span>
-    </span>
-  );
-}
-
-function Flags({ flags }: { flags: Flag[] }) {
-  if (flags.length === 0) return null;
-  return (
-    <ul aria-label="Cautions" className="my-2 flex flex-col gap-1 text-[13px]">
-      {flags.map((flag) => (
-        <li
-          key={flag.kind + flag.title}
-          className={`border-l-[3px] pl-2 ${flag.severity === "block" ? "border-madder" : "border-oak"}`}
-        >
-          <b className={flag.severity === "block" ? "text-madder" : ""}>{flag.title}.</b> {flag.why}
-          . {flag.do}
-          {flag.source && <span className="text-soft"> ({flag.source})</span>}
-        </li>
-      ))}
-    </ul>
-  );
-}
-
-/** What to look at first, when nothing is selected. */
-function Summary({
-  analysis,
-  basis,
-  onSelect,
-}: {
-  analysis: Analysis;
-  basis: Basis;
-  onSelect: (key: string) => void;
-}) {
-  const worst = analysis.nutrients
-    .filter((n) => n.board && ["short", "over", "unproven"].includes(n.status))
-    .map((n) => ({
-      n,
-      ratio: (n.per_1000_kcal ?? 0) / ((n.status === "over" ? n.max : (n.min ?? n.max)) || 1),
-    }))
-    .sort((a, b) => rank(a.n.status) - rank(b.n.status) || a.ratio - b.ratio);
-  const factor = (value: number | null, n: (typeof worst)[number]["n"]) =>
-    value === null || !n.per_1000_kcal || n[basis] === null
-      ? value
-      : (value * (n[basis] ?? 0)) / n.per_1000_kcal;
-  const unit = BASES.find((b) => b.id === basis)?.unit;
-  return (
-    <>
-      <h2 className="mb-1 text-base">{worst.length ? "To mend" : "Every limit is met"}</h2>
-      <p className="mb-2 text-[13px] text-soft">
-        {analysis.requirements}. Choose a board to see where it comes from.
-      </p>
-      <table className="w-full">
-        <thead>
-          <tr className="border-line border-b text-[13px] text-soft">
-            <th className="text-left font-normal">Nutrient</th>
-            <th className="text-right font-normal">has {unit}</th>
-            <th className="text-right font-normal">limit</th>
-            <th className="w-20 text-right font-normal">state</th>
-          </tr>
-        </thead>
-        <tbody>
-          {worst.map(({ n }) => (
-            <tr key={n.key} className="border-line border-b">
-              <td>
-                <button
-                  type="button"
-                  className="text-left hover:underline"
-                  onClick={() => onSelect(n.key)}
-                >
-                  {n.name}
-                </button>
-              </td>
-              <td className="whitespace-nowrap text-right">{number(n[basis], n.decimals)}</td>
-              <td className="whitespace-nowrap pl-2 text-right">
-                {number(
-                  factor(n.status === "over" || n.min === null ? n.max : n.min, n),
-                  n.decimals,
-                )}{" "}
-                {n.unit}
-              </td>
-              <td
-                className={`text-right ${n.status === "unproven" ? "" : "font-semibold text-madder"}`}
-              >
-                {n.status}
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </>
-  );
-}
-
-function rank(status: string): number {
-  return ["over", "short", "unproven"].indexOf(status);
 }

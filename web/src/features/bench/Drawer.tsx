@@ -1,7 +1,8 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { type Analysis, api, type Origin, take } from "../../api/client";
+import { type Analysis, api, type Help, type Origin, take } from "../../api/client";
 import { BASES, type Basis, number, percent } from "../../app/format";
 import { Loading, Problem } from "../../ui";
+import { HelpList } from "./HelpList";
 import { Trace } from "./Trace";
 
 /** Everything about one nutrient: status in words, who brings it, limits with origin, trace. */
@@ -12,6 +13,7 @@ export function Drawer({
   typed,
   basis,
   onHighlight,
+  onHelp,
 }: {
   recipeId: number;
   selected: string;
@@ -19,6 +21,7 @@ export function Drawer({
   typed: string;
   basis: Basis;
   onHighlight: (line: number | null) => void;
+  onHelp: (help: Help) => void;
 }) {
   const ratio = analysis.ratios.find((r) => r.key === selected);
   const nutrient = analysis.nutrients.find((n) => n.key === selected);
@@ -98,14 +101,7 @@ export function Drawer({
         <tbody>
           {BASES.map((b) => (
             <tr key={b.id} className={b.id === basis ? "font-semibold" : ""}>
-              <td>
-                Per{" "}
-                {b.label.toLowerCase() === "day"
-                  ? "day"
-                  : b.id === "per_100g_dry_matter"
-                    ? "100 g dry matter"
-                    : "1000 kcal ME"}
-              </td>
+              <td>{b.id === "per_day" ? "Per day" : `Per ${b.unit.slice(1)}`}</td>
               <td className="text-right">
                 {number(nutrient[b.id], nutrient.decimals)} {unit}
               </td>
@@ -121,6 +117,15 @@ export function Drawer({
           </tr>
         </tbody>
       </table>
+      {(nutrient.status === "short" || nutrient.status === "unproven") && nutrient.min != null && (
+        <HelpList
+          key={selected}
+          recipeId={recipeId}
+          typed={typed}
+          nutrient={selected}
+          onAdd={onHelp}
+        />
+      )}
       <section>
         <h3 className="mb-1 font-semibold">Where it comes from</h3>
         {explained.isError && <Problem error={explained.error} retry={() => explained.refetch()} />}

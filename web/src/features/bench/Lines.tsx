@@ -11,6 +11,7 @@ export function Lines({
   dispatch,
   highlight,
   onHighlight,
+  onReplace,
 }: {
   lines: BenchLine[];
   analysis: Analysis | undefined;
@@ -18,6 +19,7 @@ export function Lines({
   dispatch: (action: Action) => void;
   highlight: number | null;
   onHighlight: (line: number | null) => void;
+  onReplace: (line: BenchLine) => void;
 }) {
   const [dragged, setDragged] = useState<string | null>(null);
   const kcal = analysis?.recipe.kcal ?? 0;
@@ -33,6 +35,9 @@ export function Lines({
     } else if ((event.ctrlKey || event.metaKey) && event.key === "Backspace") {
       event.preventDefault();
       dispatch({ type: "remove", key: line.key });
+    } else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "e") {
+      event.preventDefault();
+      onReplace(line);
     } else if (event.key === "Escape") {
       dispatch({ type: "text", key: line.key, text: line.quantity });
     }
@@ -55,7 +60,7 @@ export function Lines({
           <th className="w-16 px-2 text-right font-normal">kcal</th>
           <th className="w-16 px-2 text-right font-normal">Share</th>
           {priced && <th className="w-16 px-2 text-right font-normal">Cost</th>}
-          <th className="w-8" aria-label="Remove" />
+          <th className="w-16" aria-label="Replace or remove" />
         </tr>
       </thead>
       <tbody>
@@ -136,7 +141,17 @@ export function Lines({
                 {facts?.kcal != null && kcal > 0 ? percent(facts.kcal / kcal) : "–"}
               </td>
               {priced && <td className="px-2 text-right">{number(cost, 2)}</td>}
-              <td className="text-right">
+              <td className="whitespace-nowrap text-right">
+                <button
+                  type="button"
+                  aria-label={`Replace ${line.name}`}
+                  title="Replace by another food (Ctrl+E in the amount)"
+                  disabled={!!error}
+                  onClick={() => onReplace(line)}
+                  className="size-7 rounded text-soft hover:bg-groove"
+                >
+                  ⇄
+                </button>
                 <button
                   type="button"
                   aria-label={`Remove ${line.name}`}

@@ -113,6 +113,7 @@ export function worstBoard(boards: BoardFacts[]): BoardFacts | undefined {
 /** The wall: one upright board per nutrient, filled towards the rail. */
 export function Wall({
   boards,
+  ghost = null,
   selected,
   onSelect,
   highlight,
@@ -120,6 +121,8 @@ export function Wall({
   onPoint,
 }: {
   boards: BoardFacts[];
+  /** The boards of a proposal, shown as rings where the fill would end. */
+  ghost?: ReadonlyMap<string, BoardFacts> | null;
   selected: string | null;
   onSelect: (key: string) => void;
   highlight: number | null;
@@ -164,6 +167,7 @@ export function Wall({
               <Board
                 key={board.key}
                 board={board}
+                proposed={ghost?.get(board.key)}
                 selected={board.key === selected}
                 pointed={board.key === pointed}
                 highlight={highlight}
@@ -206,6 +210,7 @@ function Course({ at }: { at: number }) {
 
 function Board({
   board,
+  proposed,
   selected,
   pointed,
   highlight,
@@ -214,6 +219,7 @@ function Board({
   onPoint,
 }: {
   board: BoardFacts;
+  proposed: BoardFacts | undefined;
   selected: boolean;
   pointed: boolean;
   highlight: number | null;
@@ -231,7 +237,7 @@ function Board({
       type="button"
       data-board={board.key}
       data-status={board.status}
-      aria-label={`${board.name}: ${board.words}`}
+      aria-label={`${board.name}: ${board.words}${proposed ? `; proposed: ${proposed.words}` : ""}`}
       aria-pressed={selected}
       tabIndex={tabStop ? 0 : -1}
       onClick={() => onSelect(board.key)}
@@ -294,6 +300,13 @@ function Board({
           data-second={board.second.status}
           className="absolute -inset-x-px border-verdigris border-t-[3px] border-dotted"
           style={{ bottom: `${board.second.height * 100}%` }}
+        />
+      )}
+      {proposed?.height != null && (
+        <span
+          data-proposed={proposed.status}
+          className="absolute left-1/2 z-10 size-2.5 -translate-x-1/2 translate-y-1/2 rounded-full border-[2.5px] border-verdigris bg-sheet"
+          style={{ bottom: `${Math.min(proposed.height, 0.98) * 100}%` }}
         />
       )}
       {over && (

@@ -37,6 +37,7 @@ export type Action =
   | { type: "move"; key: string; by: number }
   | { type: "place"; key: string; before: string }
   | { type: "days"; coversDays: number }
+  | { type: "apply"; lines: BenchLine[] }
   | { type: "undo" }
   | { type: "redo" }
   | { type: "load"; content: Content };
@@ -158,6 +159,8 @@ export function reduce(state: State, action: Action): State {
     }
     case "days":
       return change(state, { ...present, coversDays: action.coversDays }, "days");
+    case "apply":
+      return change(state, { ...present, lines: action.lines });
     case "undo": {
       const previous = state.past.at(-1);
       if (!previous) return state;

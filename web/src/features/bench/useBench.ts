@@ -38,7 +38,13 @@ function savedForm(content: Content): string {
 /** The recipe on the bench: edits with undo, live analysis, autosave against a version. */
 export function useBench(
   recipe: Recipe,
-  standard: { standard: string; life_stage: string; data_policy: string; second: string },
+  look: {
+    standard: string;
+    life_stage: string;
+    data_policy: string;
+    second: string;
+    way: string;
+  },
 ) {
   const client = useQueryClient();
   const [state, dispatch] = useReducer(reduce, recipe, (r) => startState(contentOf(r)));
@@ -48,7 +54,7 @@ export function useBench(
   const typed = JSON.stringify({
     covers_days: present.coversDays,
     lines: present.lines.map((line) => sent(line, line.text || "?")),
-    ...standard,
+    ...look,
   });
   const asked = useDebounced(typed, PREVIEW_MS);
   const keys = present.lines.map((line) => line.key).join();
@@ -159,6 +165,17 @@ export function useBench(
     setConflict(null);
   }, [conflict]);
 
+  /** What the server stores now is what the bench shows: a version was restored. */
+  const adopt = useCallback(
+    (stored: Recipe) => {
+      version.current = stored.version ?? version.current;
+      saved.current = savedForm(contentOf(stored));
+      client.setQueryData(["recipe", recipe.id], stored);
+      dispatch({ type: "days", coversDays: stored.covers_days ?? 1 });
+    },
+    [client, recipe.id],
+  );
+
   // A box whose text was not accepted yet is not saved either.
   const waiting = present.lines.some((line) => line.text !== line.quantity);
 
@@ -176,6 +193,7 @@ export function useBench(
     conflict,
     keepMine,
     takeTheirs,
+    adopt,
     typed,
   };
 }

@@ -29,6 +29,7 @@ export function CaseFrame() {
             label={recipe.name}
           />
         ))}
+        <StepLink to={`/cases/${current.id}/plan`} label="Plan" />
       </nav>
       <div className="flex min-w-0 flex-1 flex-col">
         <DogLine value={current} />

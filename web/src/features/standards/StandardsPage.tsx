@@ -45,7 +45,10 @@ export default function StandardsPage() {
       ),
     onSuccess: refresh,
   });
+  // A tick shows at once; what the server says replaces it.
+  const [ticking, setTicking] = useState<Record<string, boolean>>({});
   const check = useMutation({
+    onSettled: () => setTicking({}),
     mutationFn: (body: { stage: string; key: string; checked: boolean }) =>
       take(
         api.POST("/api/standards/{standard_id}/check", {
@@ -193,16 +196,12 @@ export default function StandardsPage() {
                       type="checkbox"
                       aria-label={`${row.key} checked`}
                       className="accent-verdigris"
-                      checked={
-                        check.isPending &&
-                        check.variables.key === row.key &&
-                        check.variables.stage === row.stage
-                          ? check.variables.checked
-                          : !!row.checked
-                      }
-                      onChange={(e) =>
-                        check.mutate({ stage: row.stage, key: row.key, checked: e.target.checked })
-                      }
+                      checked={ticking[`${row.stage} ${row.key}`] ?? !!row.checked}
+                      onChange={(e) => {
+                        const { stage, key } = row;
+                        setTicking({ [`${stage} ${key}`]: e.target.checked });
+                        check.mutate({ stage, key, checked: e.target.checked });
+                      }}
                     />
                     <span className="text-[13px] text-soft">{row.checked || "not yet"}</span>
                   </label>

@@ -1,0 +1,221 @@
+import { useState } from "react";
+import type { Analysis, FormulationChoices } from "../../api/client";
+import { number, percent } from "../../app/format";
+import { Button, Select, TextInput } from "../../ui";
+
+const NO_WAY = "none";
+const OWN = "own";
+
+/** Energy split, density, ratios, amino acids beside lysine, and the way of feeding's gauges. */
+export function BalanceView({
+  analysis,
+  choices,
+  way,
+  onWay,
+  onRescale,
+  problem,
+}: {
+  analysis: Analysis;
+  choices: FormulationChoices | undefined;
+  way: string;
+  onWay: (way: string) => void;
+  onRescale: () => void;
+  problem: string;
+}) {
+  const macros = analysis.macros;
+  const limiting = analysis.amino_pattern[0];
+  return (
+    <div className="grid h-full grid-cols-[14rem_1fr_15rem_17rem] gap-6 overflow-auto text-[13px]">
+      <section aria-label="Energy split">
+        <h3 className="mb-1 font-semibold">Share of energy</h3>
+        {macros ? (
+          <>
+            {(["protein", "fat", "carbohydrate"] as const).map((key) => (
+              <div key={key} className="mb-1">
+                <div className="flex justify-between">
+                  <span className="capitalize">{key}</span>
+                  <b>{percent(macros[key])}</b>
+                </div>
+                <div className="h-2 bg-groove">
+                  <div className="h-2 bg-oak" style={{ width: `${macros[key] * 100}%` }} />
+                </div>
+              </div>
+            ))}
+            <dl className="mt-2 grid grid-cols-[1fr_auto] gap-x-2">
+              <dt>Energy density</dt>
+              <dd className="text-right">{number(macros.kcal_per_gram, 2)} kcal/g</dd>
+              <dt>Moisture</dt>
+              <dd className="text-right">{percent(macros.moisture)}</dd>
+              <dt>Fibre in dry matter</dt>
+              <dd className="text-right">
+                {percent(macros.fibre_dry_matter)}
+                {!macros.fibre_known && " or more"}
+              </dd>
+            </dl>
+            <p className="mt-1 text-soft">{macros.source}</p>
+          </>
+        ) : (
+          <p className="text-soft">The recipe brings no energy.</p>
+        )}
+      </section>
+      <section aria-label="Ratios">
+        <h3 className="mb-1 font-semibold">Ratios</h3>
+        <table className="w-full">
+          <tbody>
+            {analysis.ratios.map((ratio) => {
+              const low = ratio.min ?? ratio.window_min;
+              const high = ratio.max ?? ratio.window_max;
+              const outside =
+                ratio.value != null &&
+                ((low != null && ratio.value < low) || (high != null && ratio.value > high));
+              return (
+                <tr key={ratio.key} className="border-line border-b align-top">
+                  <td>
+                    {ratio.name}
+                    <div className="text-[12px] text-soft">
+                      {ratio.min != null || ratio.max != null
+                        ? ratio.origin.map((o) => o.source).join("; ")
+                        : ratio.window_source || "no published window"}
+                    </div>
+                  </td>
+                  <td className="whitespace-nowrap pl-2 text-right">
+                    <b className={outside ? "text-madder" : ""}>{number(ratio.value, 2)}</b>
+                  </td>
+                  <td className="whitespace-nowrap pl-2 text-right text-soft">
+                    {low != null || high != null
+                      ? `${low ?? "–"} to ${high ?? "–"}`
+                      : ratio.status === "no limit"
+                        ? ""
+                        : ratio.status}
+                  </td>
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+      </section>
+      <section aria-label="Amino acids">
+        <h3 className="mb-1 font-semibold">Amino acids beside lysine</h3>
+        {limiting ? (
+          <>
+            <p className="mb-1">
+              Most limiting: <b>{limiting.name}</b>, {percent(limiting.of_minimum)} of its minimum.
+            </p>
+            <table className="w-full">
+              <thead>
+                <tr className="text-soft">
+                  <th className="text-left font-normal">per lysine</th>
+                  <th className="text-right font-normal">here</th>
+                  <th className="text-right font-normal">standard</th>
+                </tr>
+              </thead>
+              <tbody>
+                {analysis.amino_pattern.map((a) => (
+                  <tr key={a.key} className="border-line border-b">
+                    <td>{a.name}</td>
+                    <td className="text-right">{number(a.per_lysine, 2)}</td>
+                    <td className="text-right">{number(a.wanted, 2)}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </>
+        ) : (
+          <p className="text-soft">Lysine has no value or the standard sets none.</p>
+        )}
+      </section>
+      <Way
+        analysis={analysis}
+        choices={choices}
+        way={way}
+        onWay={onWay}
+        onRescale={onRescale}
+        problem={problem}
+      />
+    </div>
+  );
+}
+
+function Way({
+  analysis,
+  choices,
+  way,
+  onWay,
+  onRescale,
+  problem,
+}: {
+  analysis: Analysis;
+  choices: FormulationChoices | undefined;
+  way: string;
+  onWay: (way: string) => void;
+  onRescale: () => void;
+  problem: string;
+}) {
+  const own = way.includes(":");
+  const [text, setText] = useState(own ? way : "meat:50,starch:25,vegetable:25");
+  const options = [
+    { id: NO_WAY, label: "No proportions" },
+    ...(choices?.ways ?? []).map((w) => ({ id: w.id, label: w.name })),
+    { id: OWN, label: "Own proportions" },
+  ];
+  return (
+    <section aria-label="Way of feeding" className="flex flex-col gap-1.5">
+      <h3 className="font-semibold">Way of feeding, by weight as fed</h3>
+      <Select
+        label="Proportions to keep to"
+        value={own ? OWN : way || NO_WAY}
+        onChange={(id) => onWay(id === NO_WAY ? "" : id === OWN ? text : id)}
+        options={options}
+      />
+      {own && (
+        <TextInput
+          aria-label="Own proportions"
+          title={choices?.parts.map((p) => p.id).join(", ")}
+          value={text}
+          onChange={(e) => setText(e.target.value)}
+          onBlur={() => onWay(text)}
+          onKeyDown={(e) => e.key === "Enter" && onWay(text)}
+        />
+      )}
+      {analysis.gauges.map((gauge) => {
+        const off = gauge.at_least
+          ? gauge.share < gauge.wanted - 0.02
+          : Math.abs(gauge.share - gauge.wanted) > 0.05;
+        return (
+          <div key={gauge.group}>
+            <div className="flex justify-between gap-2">
+              <span>{gauge.label}</span>
+              <span>
+                <b className={off ? "text-madder" : ""}>{percent(gauge.share)}</b>{" "}
+                <span className="text-soft">
+                  of {gauge.at_least ? "at least " : ""}
+                  {percent(gauge.wanted)}
+                </span>
+              </span>
+            </div>
+            <div className="relative h-2 bg-groove">
+              <div className="h-2 bg-oak" style={{ width: `${Math.min(gauge.share, 1) * 100}%` }} />
+              <div
+                className="absolute top-0 h-2 border-ink border-l-2"
+                style={{ left: `${gauge.wanted * 100}%` }}
+              />
+            </div>
+          </div>
+        );
+      })}
+      {analysis.gauges.length > 0 && (
+        <>
+          <Button onClick={onRescale} className="self-start">
+            Rescale to what there is least of
+          </Button>
+          <p className="text-soft">A guide only: it changes no verdict. {analysis.way_caution}</p>
+        </>
+      )}
+      {problem && (
+        <p role="alert" className="text-madder">
+          {problem}
+        </p>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,93 @@
+import { useMutation } from "@tanstack/react-query";
+import { api, type Help, take } from "../../api/client";
+import { number } from "../../app/format";
+import { Button, Problem } from "../../ui";
+
+const KINDS: { id: Help["kind"]; label: string }[] = [
+  { id: "food", label: "Whole foods" },
+  { id: "single", label: "Single supplements" },
+  { id: "premix", label: "All-in-one premix" },
+];
+
+/** What would close one gap, with the side effects; each can be added with one press. */
+export function HelpList({
+  recipeId,
+  typed,
+  nutrient,
+  onAdd,
+}: {
+  recipeId: number;
+  typed: string;
+  nutrient: string;
+  onAdd: (help: Help) => void;
+}) {
+  const found = useMutation({
+    mutationFn: () =>
+      take(
+        api.POST("/api/recipes/{id}/help", {
+          params: { path: { id: recipeId } },
+          body: { ...JSON.parse(typed), key: nutrient },
+        }),
+      ),
+  });
+  if (!found.data) {
+    return (
+      <div>
+        <Button onClick={() => found.mutate()} disabled={found.isPending}>
+          {found.isPending ? "Looking…" : "What would close it"}
+        </Button>
+        {found.isError && <Problem error={found.error} />}
+      </div>
+    );
+  }
+  const list = found.data;
+  return (
+    <section aria-label="What would close it" className="flex flex-col gap-2">
+      {list.length === 0 && (
+        <p className="text-soft">
+          Nothing in the library that this dog may have closes it in an amount that fits the bowl.
+        </p>
+      )}
+      {KINDS.map((kind) => {
+        const rows = list.filter((h) => h.kind === kind.id);
+        if (rows.length === 0) return null;
+        return (
+          <div key={kind.id}>
+            <h3 className="font-semibold">{kind.label}</h3>
+            <ul>
+              {rows.map((h) => (
+                <li key={h.food} className="border-line border-b py-0.5">
+                  <div className="flex items-baseline justify-between gap-2">
+                    <span className="min-w-0 flex-1">
+                      {h.name}{" "}
+                      <span className="whitespace-nowrap text-soft">
+                        {h.text}, {number(h.kcal)} kcal
+                      </span>
+                    </span>
+                    <Button
+                      kind="quiet"
+                      className="h-6 px-1.5"
+                      aria-label={`Add ${h.text} ${h.name}`}
+                      onClick={() => onAdd(h)}
+                    >
+                      Add
+                    </Button>
+                  </div>
+                  {(h.mends.length > 0 || h.breaks.length > 0) && (
+                    <div className="text-[12px] text-soft leading-tight">
+                      {h.mends.length > 0 && <>also mends {h.mends.join(", ")}</>}
+                      {h.mends.length > 0 && h.breaks.length > 0 && "; "}
+                      {h.breaks.length > 0 && (
+                        <span className="text-madder">puts out {h.breaks.join(", ")}</span>
+                      )}
+                    </div>
+                  )}
+                </li>
+              ))}
+            </ul>
+          </div>
+        );
+      })}
+    </section>
+  );
+}

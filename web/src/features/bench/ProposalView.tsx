@@ -1,0 +1,246 @@
+import { useEffect, useMemo, useRef, useState } from "react";
+import type { Analysis, Change } from "../../api/client";
+import { number } from "../../app/format";
+import { Button } from "../../ui";
+import type { BenchLine } from "./editor";
+import { changeKey, differences, type Run, withChanges } from "./useAdjust";
+
+/** What a formulation proposes, line by line; nothing is changed until it is accepted. */
+export function ProposalView({
+  run,
+  stale,
+  analysis,
+  onAccept,
+  onLeave,
+  onDecide,
+  onAllow,
+}: {
+  run: Run;
+  stale: boolean;
+  analysis: Analysis | undefined;
+  onAccept: (lines: BenchLine[]) => void;
+  onLeave: () => void;
+  onDecide: () => void;
+  onAllow: (food: string) => void;
+}) {
+  const proposal = run.proposal;
+  const changes = useMemo(
+    () => (proposal?.changes ?? []).filter((c) => c.kind !== "kept"),
+    [proposal],
+  );
+  const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
+  const accept = useRef<HTMLButtonElement>(null);
+  useEffect(() => accept.current?.focus(), []);
+  if (!proposal) return null;
+  const chosen = new Set(changes.map(changeKey).filter((key) => !left.has(key)));
+  const moved = analysis && proposal.after ? differences(analysis, proposal.after) : [];
+  return (
+    <section aria-label="Proposal" className="flex flex-col gap-3 border-line border-t pt-3">
+      <p
+        role="status"
+        className={`border-l-[3px] pl-2 ${proposal.state === "met" ? "border-verdigris" : "border-madder"}`}
+      >
+        <b>{proposal.words}</b>
+      </p>
+      {stale && (
+        <p role="alert" className="text-[13px] text-madder">
+          The recipe was changed since. Find the amounts again.
+        </p>
+      )}
+      {changes.length > 0 && (
+        <>
+          <ul aria-label="Changes" className="flex flex-col">
+            {changes.map((change) => (
+              <ChangeRow
+                key={changeKey(change)}
+                change={change}
+                checked={!left.has(changeKey(change))}
+                onChange={(on) =>
+                  setLeft((now) => {
+                    const next = new Set(now);
+                    if (on) next.delete(changeKey(change));
+                    else next.add(changeKey(change));
+                    return next;
+                  })
+                }
+              />
+            ))}
+          </ul>
+          {left.size > 0 && (
+            <p className="text-[13px] text-soft">
+              With changes left out the limits may not hold; the wall tells.
+            </p>
+          )}
+          <div className="flex gap-2">
+            <Button
+              ref={accept}
+              kind="solid"
+              disabled={stale || chosen.size === 0}
+              onClick={() => onAccept(withChanges(run.lines, proposal.changes, chosen))}
+            >
+              {left.size === 0 ? "Accept all" : `Accept ${chosen.size}`}
+            </Button>
+            <Button kind="quiet" onClick={onLeave}>
+              Leave it
+            </Button>
+          </div>
+        </>
+      )}
+      {proposal.state === "met" && changes.length === 0 && (
+        <p className="text-soft">The recipe is as it should be; nothing to change.</p>
+      )}
+      {proposal.state === "undecided" && (
+        <Button onClick={onDecide} className="self-start">
+          Decide in the targets
+        </Button>
+      )}
+      {moved.length > 0 && (
+        <details>
+          <summary className="cursor-pointer">Before and after ({moved.length})</summary>
+          <ul className="text-[13px]">
+            {moved.map((m) => (
+              <li key={m.key} className="flex justify-between">
+                <span>{m.name}</span>
+                <span>
+                  <span className="text-soft">{m.from} →</span> {m.to}
+                </span>
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
+      {proposal.conflicts.map((conflict) => (
+        <div key={conflict.words} className="flex flex-col gap-1">
+          <h3 className="font-semibold">These cannot hold together</h3>
+          <ul className="list-disc pl-5 text-[13px]">
+            {conflict.members.map((m) => (
+              <li key={m.words}>{m.words}</li>
+            ))}
+          </ul>
+          {!conflict.minimal && (
+            <p className="text-[13px] text-soft">
+              The time ran out before the smallest such set was found.
+            </p>
+          )}
+          {conflict.together.length > 0 && (
+            <>
+              <h3 className="font-semibold">No single one is enough; together the least is</h3>
+              <ul className="list-disc pl-5 text-[13px]">
+                {conflict.together.map((text) => (
+                  <li key={text}>{text}</li>
+                ))}
+              </ul>
+            </>
+          )}
+          {conflict.ways_out.length > 0 && (
+            <>
+              <h3 className="font-semibold">Any one of these would make it possible</h3>
+              <ul className="list-disc pl-5 text-[13px]">
+                {conflict.ways_out.map((way) => (
+                  <li key={way.text}>{way.text}</li>
+                ))}
+              </ul>
+              <p className="text-[13px] text-soft">
+                A limit that a condition sets gives way only with the attending vet.
+              </p>
+            </>
+          )}
+        </div>
+      ))}
+      {proposal.help.length > 0 && (
+        <div>
+          <h3 className="font-semibold">Foods that would help</h3>
+          <ul className="text-[13px]">
+            {proposal.help.map((food) => (
+              <li key={food.food} className="flex items-center justify-between gap-2">
+                <span className="truncate">
+                  {food.name}, about {number(food.grams)} g
+                </span>
+                <Button kind="quiet" className="h-6 px-1.5" onClick={() => onAllow(food.food)}>
+                  Allow
+                </Button>
+              </li>
+            ))}
+          </ul>
+        </div>
+      )}
+      {proposal.state === "short" && proposal.help.length === 0 && (
+        <p className="text-[13px] text-soft">
+          No food of the library that this dog may have would lower the gap. A supplement whose
+          label strength is not entered yet may.
+        </p>
+      )}
+      {proposal.binding.length > 0 && (
+        <details open>
+          <summary className="cursor-pointer">
+            What holds it back ({proposal.binding.length})
+          </summary>
+          <ul className="list-disc pl-5 text-[13px]">
+            {proposal.binding.map((b) => (
+              <li key={b.key + b.bound}>{b.words}</li>
+            ))}
+          </ul>
+        </details>
+      )}
+      {proposal.passes.length > 0 && (
+        <details>
+          <summary className="cursor-pointer">How it was found</summary>
+          <ol className="list-decimal pl-5 text-[13px]">
+            {proposal.passes.map((pass) => (
+              <li key={`${pass.goal}${pass.seconds}`}>
+                {pass.name}: {number(pass.value, 3)}
+                <span className="text-soft">
+                  {pass.proved ? "" : ", not proved best"}, {number(pass.seconds, 2)} s
+                </span>
+              </li>
+            ))}
+          </ol>
+        </details>
+      )}
+    </section>
+  );
+}
+
+function ChangeRow({
+  change,
+  checked,
+  onChange,
+}: {
+  change: Change;
+  checked: boolean;
+  onChange: (on: boolean) => void;
+}) {
+  return (
+    <li className="border-line border-b py-0.5">
+      <label className="flex items-baseline gap-2">
+        <input
+          type="checkbox"
+          className="accent-verdigris"
+          checked={checked}
+          onChange={(e) => onChange(e.target.checked)}
+        />
+        <span className="min-w-0 flex-1 truncate">
+          <span className="inline-block w-4 text-soft">
+            {change.kind === "added" ? "+" : change.kind === "removed" ? "−" : "±"}
+          </span>
+          {change.name}
+        </span>
+        <span className="shrink-0 text-right">
+          {change.kind === "removed" ? (
+            <s>{number(change.before_grams, 1)} g</s>
+          ) : (
+            <>
+              {change.before_grams > 0 && (
+                <span className="text-soft">
+                  {number(change.before_grams, change.before_grams < 10 ? 1 : 0)} g →{" "}
+                </span>
+              )}
+              <b>{change.after}</b>
+            </>
+          )}
+        </span>
+      </label>
+      {change.why && <p className="pl-6 text-[13px] text-soft">{change.why}</p>}
+    </li>
+  );
+}

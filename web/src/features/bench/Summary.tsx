@@ -1,0 +1,114 @@
+import type { Analysis, Flag } from "../../api/client";
+import { BASES, type Basis, number } from "../../app/format";
+
+export function Legend({ boards }: { boards: { status: string }[] }) {
+  const count = (status: string) => boards.filter((b) => b.status === status).length;
+  return (
+    <span className="flex gap-4 text-soft">
+      <span>
+        <b className="text-ink">{count("short")}</b> short (stops below the rail)
+      </span>
+      <span>
+        <b className="text-ink">{count("unproven")}</b> unproven (open, dashed top)
+      </span>
+      <span>
+        <b className="text-ink">{count("over")}</b> over (breaks the cornice)
+      </span>
+      <span>
+        <b className="text-ink">{count("met")}</b> met
+      </span>
+    </span>
+  );
+}
+
+export function Flags({ flags }: { flags: Flag[] }) {
+  if (flags.length === 0) return null;
+  return (
+    <ul aria-label="Cautions" className="my-2 flex flex-col gap-1 text-[13px]">
+      {flags.map((flag) => (
+        <li
+          key={flag.kind + flag.title}
+          className={`border-l-[3px] pl-2 ${flag.severity === "block" ? "border-madder" : "border-oak"}`}
+        >
+          <b className={flag.severity === "block" ? "text-madder" : ""}>{flag.title}.</b> {flag.why}
+          . {flag.do}
+          {flag.source && <span className="text-soft"> ({flag.source})</span>}
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+/** What to look at first, when nothing is selected. */
+export function Summary({
+  analysis,
+  basis,
+  onSelect,
+}: {
+  analysis: Analysis;
+  basis: Basis;
+  onSelect: (key: string) => void;
+}) {
+  const worst = analysis.nutrients
+    .filter((n) => n.board && ["short", "over", "unproven"].includes(n.status))
+    .map((n) => ({
+      n,
+      ratio: (n.per_1000_kcal ?? 0) / ((n.status === "over" ? n.max : (n.min ?? n.max)) || 1),
+    }))
+    .sort((a, b) => rank(a.n.status) - rank(b.n.status) || a.ratio - b.ratio);
+  const factor = (value: number | null, n: (typeof worst)[number]["n"]) =>
+    value === null || !n.per_1000_kcal || n[basis] === null
+      ? value
+      : (value * (n[basis] ?? 0)) / n.per_1000_kcal;
+  const unit = BASES.find((b) => b.id === basis)?.unit;
+  return (
+    <>
+      <h2 className="mb-1 text-base">{worst.length ? "To mend" : "Every limit is met"}</h2>
+      <p className="mb-2 text-[13px] text-soft">
+        {analysis.requirements}. Choose a board to see where it comes from.
+      </p>
+      <table className="w-full">
+        <thead>
+          <tr className="border-line border-b text-[13px] text-soft">
+            <th className="text-left font-normal">Nutrient</th>
+            <th className="text-right font-normal">has {unit}</th>
+            <th className="text-right font-normal">limit</th>
+            <th className="w-20 text-right font-normal">state</th>
+          </tr>
+        </thead>
+        <tbody>
+          {worst.map(({ n }) => (
+            <tr key={n.key} className="border-line border-b">
+              <td>
+                <button
+                  type="button"
+                  className="text-left hover:underline"
+                  onClick={() => onSelect(n.key)}
+                >
+                  {n.name}
+                </button>
+              </td>
+              <td className="whitespace-nowrap text-right">{number(n[basis], n.decimals)}</td>
+              <td className="whitespace-nowrap pl-2 text-right">
+                {number(
+                  factor(n.status === "over" || n.min === null ? n.max : n.min, n),
+                  n.decimals,
+                )}{" "}
+                {n.unit}
+              </td>
+              <td
+                className={`text-right ${n.status === "unproven" ? "" : "font-semibold text-madder"}`}
+              >
+                {n.status}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </>
+  );
+}
+
+function rank(status: string): number {
+  return ["over", "short", "unproven"].indexOf(status);
+}

@@ -1,0 +1,72 @@
+import { useEffect, useState } from "react";
+import type { Analysis } from "../../api/client";
+import { number, percent } from "../../app/format";
+import { Button } from "../../ui";
+import type { SaveState } from "./useBench";
+
+export function DaysInput({
+  value,
+  onChange,
+}: {
+  value: number;
+  onChange: (days: number) => void;
+}) {
+  const [text, setText] = useState(String(value));
+  const days = Number(text.replace(",", "."));
+  const valid = days > 0 && days <= 366;
+  useEffect(() => setText(String(value)), [value]);
+  return (
+    <input
+      aria-label="Days the recipe feeds"
+      aria-invalid={!valid}
+      title={valid ? undefined : "More than 0 and at most 366 days"}
+      inputMode="decimal"
+      value={text}
+      onChange={(e) => {
+        setText(e.target.value);
+        const next = Number(e.target.value.replace(",", "."));
+        if (next > 0 && next <= 366) onChange(next);
+      }}
+      onBlur={() => setText(String(value))}
+      className="h-8 w-12 rounded border border-line bg-sheet px-1.5 text-right aria-[invalid=true]:border-madder"
+    />
+  );
+}
+
+export function EnergyGauge({ analysis }: { analysis: Analysis }) {
+  const { kcal_per_day } = analysis.recipe;
+  const target = analysis.energy.target_kcal;
+  const share = kcal_per_day / target;
+  return (
+    <div className="flex items-center gap-2">
+      <svg
+        viewBox="0 0 100 10"
+        className="h-2.5 w-14"
+        aria-hidden="true"
+        preserveAspectRatio="none"
+      >
+        <rect width="100" height="10" fill="var(--groove)" />
+        <rect width={Math.min(100, share * 66.7)} height="10" fill="var(--oak)" />
+        <rect x="66" width="1.6" height="10" fill="var(--ink)" />
+      </svg>
+      <span data-testid="energy">
+        <b>{number(kcal_per_day)}</b> of {number(target)} kcal/day ({percent(share)})
+      </span>
+    </div>
+  );
+}
+
+export function SaveMark({ state, retry }: { state: SaveState; retry: () => void }) {
+  if (typeof state === "object")
+    return (
+      <span role="alert" className="flex items-center gap-2 text-madder">
+        Not saved: {state.failed}
+        <Button onClick={retry}>Try again</Button>
+      </span>
+    );
+  return (
+    <span role="status" data-testid="save-state" className="px-2 text-[13px] text-soft">
+      {state === "saved" ? "Saved" : state === "saving" ? "Saving…" : "Not saved yet"}
+    </span>
+  );
+}

@@ -1,0 +1,219 @@
+import { useCallback, useEffect, useRef, useState } from "react";
+import {
+  type Analysis,
+  api,
+  type Change,
+  type FormulateSettings,
+  type Job,
+  type Proposal,
+  take,
+} from "../../api/client";
+import { type BenchLine, type Content, newKey } from "./editor";
+
+export type Role = "" | "free" | "fixed" | "excluded";
+
+/** What may happen to a line, kept by the line's key so that it survives reordering. */
+export interface Rule {
+  role: Role;
+  low: string;
+  high: string;
+  tieTo: string;
+  ratio: string;
+}
+
+export const NO_RULE: Rule = { role: "", low: "", high: "", tieTo: "", ratio: "1" };
+
+export interface Settings {
+  mode: string;
+  goals: string[] | null;
+  maxSupplements: string;
+  margin: string;
+  school: string;
+  /** Foods ticked or unticked against the usual choice. */
+  ticked: Record<string, boolean>;
+  macros: { protein: string; fat: string; carbohydrate: string };
+  rules: Record<string, Rule>;
+}
+
+const START: Settings = {
+  mode: "rebalance",
+  goals: null,
+  maxSupplements: "4",
+  margin: "0",
+  school: "none",
+  ticked: {},
+  macros: { protein: "", fat: "", carbohydrate: "" },
+  rules: {},
+};
+
+export interface Run {
+  state: "idle" | "running" | "done" | "failed";
+  done: number;
+  of: number;
+  label: string;
+  error: Error | null;
+  proposal: Proposal | null;
+  /** The bench as it was when the run started. */
+  typed: string;
+  lines: BenchLine[];
+}
+
+const IDLE: Run = {
+  state: "idle",
+  done: 0,
+  of: 0,
+  label: "",
+  error: null,
+  proposal: null,
+  typed: "",
+  lines: [],
+};
+
+const POLL_MS = 250;
+
+function figure(text: string): number | null {
+  const value = Number(text.replace(",", "."));
+  return text.trim() === "" || !Number.isFinite(value) ? null : value;
+}
+
+function asked(settings: Settings, lines: BenchLine[], allowed: string[]): FormulateSettings {
+  const position = (key: string) => lines.findIndex((line) => line.key === key);
+  const rules = lines.flatMap((line, i) => {
+    const rule = settings.rules[line.key];
+    if (!rule) return [];
+    const tie = rule.tieTo ? position(rule.tieTo) : -1;
+    return [
+      {
+        line: i,
+        role: rule.role,
+        low_grams: figure(rule.low),
+        high_grams: figure(rule.high),
+        ...(tie >= 0 ? { tie_to: tie, tie_ratio: figure(rule.ratio) ?? 1 } : {}),
+      },
+    ];
+  });
+  const shares = [settings.macros.protein, settings.macros.fat, settings.macros.carbohydrate].map(
+    figure,
+  );
+  const [protein, fat, carbohydrate] = shares;
+  return {
+    mode: settings.mode,
+    max_supplements: figure(settings.maxSupplements),
+    margin_percent: figure(settings.margin),
+    school: settings.school,
+    allowed,
+    lines: rules,
+    ...(settings.goals ? { goals: settings.goals } : {}),
+    ...(protein != null && fat != null && carbohydrate != null
+      ? { macros: { protein: protein / 100, fat: fat / 100, carbohydrate: carbohydrate / 100 } }
+      : {}),
+  };
+}
+
+/** Settings of a formulation, its run with progress and cancel, and what it proposes. */
+export function useAdjust(recipeId: number) {
+  const [settings, setSettings] = useState(START);
+  const [run, setRun] = useState<Run>(IDLE);
+  const job = useRef<string | null>(null);
+  const serial = useRef(0);
+
+  const cancel = useCallback(async () => {
+    if (!job.current) return;
+    await take(
+      api.DELETE("/api/formulations/{job}", { params: { path: { job: job.current } } }),
+    ).catch(() => undefined);
+  }, []);
+
+  const start = useCallback(
+    async (typed: string, content: Content, allowed: string[]) => {
+      serial.current += 1;
+      const mine = serial.current;
+      const { lines } = content;
+      setRun({ ...IDLE, state: "running", typed, lines });
+      try {
+        let found: Job = await take(
+          api.POST("/api/recipes/{id}/formulate", {
+            params: { path: { id: recipeId } },
+            body: { ...JSON.parse(typed), settings: asked(settings, lines, allowed) },
+          }),
+        );
+        job.current = found.job;
+        while (found.state !== "done") {
+          const { done, of, label } = found;
+          if (mine !== serial.current) return;
+          setRun((now) => ({ ...now, done, of, label }));
+          await new Promise((resolve) => setTimeout(resolve, POLL_MS));
+          found = await take(
+            api.GET("/api/formulations/{job}", { params: { path: { job: found.job } } }),
+          );
+        }
+        if (mine !== serial.current) return;
+        setRun({ ...IDLE, state: "done", proposal: found.result, typed, lines });
+      } catch (error) {
+        if (mine !== serial.current) return;
+        const problem = error instanceof Error ? error : new Error(String(error));
+        setRun({ ...IDLE, state: "failed", error: problem, typed, lines });
+      } finally {
+        if (mine === serial.current) job.current = null;
+      }
+    },
+    [recipeId, settings],
+  );
+
+  // Leaving the bench stops what runs.
+  useEffect(
+    () => () => {
+      serial.current += 1;
+      void cancel();
+    },
+    [cancel],
+  );
+
+  const clear = useCallback(() => setRun(IDLE), []);
+  return { settings, setSettings, run, start, cancel, clear };
+}
+
+export type Adjust = ReturnType<typeof useAdjust>;
+
+export function changeKey(change: Change): string {
+  return change.line === null ? `+${change.food}` : `${change.line}`;
+}
+
+/** The lines of the bench with the chosen changes made. */
+export function withChanges(
+  lines: BenchLine[],
+  changes: Change[],
+  chosen: ReadonlySet<string>,
+): BenchLine[] {
+  const wanted = changes.filter((c) => c.kind !== "kept" && chosen.has(changeKey(c)));
+  const byLine = new Map(wanted.filter((c) => c.line !== null).map((c) => [c.line, c]));
+  const kept = lines.flatMap((line, i) => {
+    const change = byLine.get(i);
+    if (!change) return [line];
+    if (change.kind === "removed") return [];
+    return [{ ...line, quantity: change.after, text: change.after }];
+  });
+  const added = wanted
+    .filter((c) => c.kind === "added")
+    .map((c) => ({
+      key: newKey(),
+      food: c.food,
+      name: c.name,
+      quantity: c.after,
+      text: c.after,
+      preparation: "",
+      methods: c.methods,
+      override: "",
+    }));
+  return [...kept, ...added];
+}
+
+/** Verdicts that differ between two analyses, worst first. */
+export function differences(before: Analysis, after: Analysis) {
+  return before.nutrients.flatMap((n, i) => {
+    const then = after.nutrients[i];
+    return n.board && then && then.status !== n.status
+      ? [{ key: n.key, name: n.name, from: n.status, to: then.status }]
+      : [];
+  });
+}
