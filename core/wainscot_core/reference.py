@@ -21,6 +21,7 @@ from .foods import UNKNOWN, Food, FoodLibrary, Measure, Provenance, fill_derived
 from .forms import Method, read_methods
 from .formulation.rules import FormulationRules
 from .hazards import FoodHazard, food_hazards
+from .interactions import Interaction, read_interactions
 from .nutrients import Catalogue
 from .standards import Standard
 from .supplements import Supplement, read_supplements
@@ -47,6 +48,7 @@ class Reference:
     formulation: FormulationRules
     source_groups: SourceGroups
     feeding: FeedingRules
+    interactions: tuple[Interaction, ...]
 
 
 def _yaml(path: Path) -> dict[str, Any]:
@@ -156,4 +158,5 @@ def load(folder: Path) -> Reference:
         FormulationRules.from_data(_yaml(folder / "formulation.yaml")),
         SourceGroups.from_data(_yaml(folder / "library" / "source_groups.yaml")),
         FeedingRules.from_data(_yaml(folder / "feeding_ways.yaml")),
+        read_interactions(_rows(folder / "hazards" / "interactions.csv")),
     )

@@ -1,10 +1,12 @@
 """What goes over the wire: records, and the shapes of computed results for the schema."""
 
+from datetime import date
 from typing import Any
 
 from cases.models import Case, Client, Dog
 from diets.models import Line, Recipe
 from diets.services import LineText
+from django.utils import timezone
 from drf_spectacular.utils import extend_schema_field
 from library.facts import reference
 from library.practice import library_for
@@ -50,13 +52,14 @@ class ClientSerializer(serializers.ModelSerializer):
 
 class DogSerializer(serializers.ModelSerializer):
     client = ClientSerializer()
+    age_months = serializers.IntegerField(source="age", read_only=True, allow_null=True)
 
     class Meta:
         model = Dog
         fields = [
-            "id", "client", "name", "breed", "sex", "neutered", "age_months", "weight_kg",
-            "ideal_weight_kg", "body_condition", "activity", "adult_weight_kg", "litter_size",
-            "lactation_week",
+            "id", "client", "name", "breed", "sex", "neutered", "birth_date", "age_months",
+            "weight_kg", "ideal_weight_kg", "body_condition", "activity", "adult_weight_kg",
+            "litter_size", "lactation_week", "gestation_week",
         ]  # fmt: skip
 
     def validate_weight_kg(self, value: float) -> float:
@@ -267,8 +270,17 @@ class CasePatchSerializer(serializers.Serializer):
     lactation_week = serializers.IntegerField(
         required=False, allow_null=True, min_value=1, max_value=8
     )
+    gestation_week = serializers.IntegerField(
+        required=False, allow_null=True, min_value=1, max_value=9
+    )
+    birth_date = serializers.DateField(required=False, allow_null=True)
     conditions = ConditionSerializer(many=True, required=False)
     reactions = ReactionSerializer(many=True, required=False)
+
+    def validate_birth_date(self, value: date | None) -> date | None:
+        if value is not None and value > timezone.localdate():
+            raise serializers.ValidationError("a birth date lies in the past")
+        return value
 
     def validate_weight_kg(self, value: float) -> float:
         return DogSerializer().validate_weight_kg(value)
@@ -644,6 +656,7 @@ class WeightPlanSerializer(serializers.Serializer):
     start_kcal = serializers.FloatField()
     floor_kcal = serializers.FloatField()
     weeks = serializers.IntegerField()
+    expected = serializers.DateField()
     weights_kg = serializers.ListField(child=serializers.FloatField())
     steps = StepSerializer(many=True)
 
@@ -717,6 +730,20 @@ class ConditionWordsSerializer(serializers.Serializer):
     source = serializers.CharField()
 
 
+class InteractionSerializer(serializers.Serializer):
+    """A recorded medicine and the food or nutrient it meets."""
+
+    named = serializers.CharField()
+    medicine = serializers.CharField()
+    food_or_nutrient = serializers.CharField()
+    effect = serializers.CharField()
+    action = serializers.ChoiceField(["block", "warn", "note"])
+    do = serializers.CharField()
+    why = serializers.CharField()
+    source = serializers.CharField()
+    confidence = serializers.CharField()
+
+
 class TargetsSerializer(serializers.Serializer):
     name = serializers.CharField()
     kcal_per_day = serializers.FloatField()
@@ -725,6 +752,7 @@ class TargetsSerializer(serializers.Serializer):
     sign_off = serializers.ListField(child=serializers.CharField())
     under_standard = serializers.ListField(child=serializers.CharField())
     conditions = ConditionWordsSerializer(many=True)
+    interactions = InteractionSerializer(many=True)
 
 
 class DecisionSerializer(serializers.Serializer):

@@ -31,6 +31,7 @@ urlpatterns = [
     path("setup", views_session.SetUpView.as_view()),
     path("cases", views_cases.CaseListView.as_view()),
     path("cases/<int:pk>", views_cases.CaseView.as_view()),
+    path("cases/file", views_targets.CaseImportView.as_view()),
     path("cases/<int:pk>/recipes", views_cases.CaseRecipesView.as_view()),
     path("recipes/<int:pk>", views_recipes.RecipeView.as_view()),
     path("recipes/<int:pk>/analysis", views_recipes.AnalysisView.as_view()),

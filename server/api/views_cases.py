@@ -23,7 +23,7 @@ from .serializers import (
 
 DOG_FIELDS = (
     "weight_kg", "body_condition", "ideal_weight_kg", "adult_weight_kg", "age_months", "neutered",
-    "activity", "litter_size", "lactation_week", "breed", "sex",
+    "activity", "litter_size", "lactation_week", "gestation_week", "birth_date", "breed", "sex",
 )  # fmt: skip
 
 

@@ -2,6 +2,7 @@
 
 import csv
 import io
+import json
 from typing import Any
 
 from django.http import Http404, HttpResponse
@@ -172,16 +173,26 @@ class CheckView(APIView):
 
 
 class StandardExportView(APIView):
-    """A standard as CSV."""
+    """A standard as CSV, or as JSON with `?as=json`."""
 
     @extend_schema(
-        parameters=[OpenApiParameter("standard_id", str, OpenApiParameter.PATH)],
+        parameters=[
+            OpenApiParameter("standard_id", str, OpenApiParameter.PATH),
+            OpenApiParameter("as", str, enum=["csv", "json"]),
+        ],
         responses={(200, "text/csv"): OpenApiTypes.STR, 404: ErrorSerializer},
     )
     def get(self, request: Request, standard_id: str) -> HttpResponse:
         standard = standards_for(request.user.practice).get(standard_id)
         if standard is None:
             raise Http404("No standard with this name.")
+        if request.query_params.get("as") == "json":
+            body = {"id": standard.id, "name": standard.name, "rows": as_rows(standard)}
+            return HttpResponse(
+                json.dumps(body, indent=1),
+                content_type="application/json",
+                headers={"Content-Disposition": f'attachment; filename="{standard_id}.json"'},
+            )
         return HttpResponse(
             as_csv(standard),
             content_type="text/csv",

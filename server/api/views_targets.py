@@ -5,6 +5,7 @@ import io
 from typing import Any
 
 from cases.models import Case
+from diets.casefiles import import_case
 from diets.energy import energy_view, life_stage_of, volume
 from diets.models import Recipe
 from diets.services import (
@@ -25,13 +26,16 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 from wainscot_core.conditions import stage_of
+from wainscot_core.errors import InputError
 from wainscot_core.intake import missing_facts, present_intake, stopped
+from wainscot_core.interactions import met_by
 from wainscot_core.report import clean, energy_report, limit_origins, merged_report
 from wainscot_core.requirements import Decision, check_decision
 from wainscot_core.standards import Limit
 
 from .scoping import own
 from .serializers import (
+    CaseSerializer,
     ConditionChoiceSerializer,
     DecisionSerializer,
     EnergyViewSerializer,
@@ -114,7 +118,19 @@ def targets_data(case: Case) -> dict[str, Any]:
         "limits": [limit_data(x, kcal) for x in merged.requirements.limits.values()],
         **merged_report(merged),
         "conditions": words,
-    }
+        "interactions": [
+            {
+                "named": m.named, "medicine": m.interaction.medicine,
+                "food_or_nutrient": m.interaction.food_or_nutrient,
+                "effect": m.interaction.effect, "action": m.interaction.action,
+                "do": m.interaction.do, "why": m.interaction.why,
+                "source": m.interaction.source, "confidence": m.interaction.confidence,
+            }
+            for m in met_by(
+                reference().interactions, [x["name"] for x in case.intake.get("medicines", [])]
+            )
+        ],
+    }  # fmt: skip
 
 
 class IntakeView(APIView):
@@ -127,7 +143,7 @@ class IntakeView(APIView):
         missing = missing_facts(
             {
                 "dog": {
-                    "age_months": dog.age_months, "neutered": dog.neutered,
+                    "age_months": dog.age, "neutered": dog.neutered,
                     "body_condition": dog.body_condition, "adult_weight_kg": dog.adult_weight_kg,
                 },
                 "intake": case.intake,
@@ -270,7 +286,7 @@ class CaseFileView(APIView):
         responses={200: OpenApiTypes.OBJECT, 404: ErrorSerializer},
     )
     def get(self, request: Request, pk: int) -> Response:
-        case = own(Case, request, pk, "dog", "practice")
+        case = own(Case, request, pk, "dog__client", "practice")
         recipe = own(Recipe, request, int(request.query_params.get("recipe") or 0))
         dog = case.dog
         lines = []
@@ -293,17 +309,38 @@ class CaseFileView(APIView):
             {
                 "format": "wainscot-case",
                 "version": 1,
+                "client": {"name": dog.client.name},
+                "title": case.title,
                 "dog": {
                     "name": dog.name, "breed": dog.breed, "sex": dog.sex, "neutered": dog.neutered,
-                    "age_months": dog.age_months, "weight_kg": dog.weight_kg,
+                    "birth_date": dog.birth_date, "age_months": dog.age, "weight_kg": dog.weight_kg,
                     "ideal_weight_kg": dog.ideal_weight_kg, "body_condition": dog.body_condition,
-                    "activity": dog.activity,
+                    "activity": dog.activity, "adult_weight_kg": dog.adult_weight_kg,
+                    "litter_size": dog.litter_size, "lactation_week": dog.lactation_week,
+                    "gestation_week": dog.gestation_week,
                 },
+                "diagnoses": case.conditions,
+                "reactions": case.reactions,
+                "intake": case.intake,
+                "meals_per_day": case.meals_per_day,
                 "energy": {"kcal_per_day": case.kcal_per_day} if case.energy_method == "kcal_per_day"
                 else {"method": "rer-multiplier", "multiplier": case.multiplier},
                 "targets": case_targets(case),
                 "data_policy": case.data_policy,
                 "foods": foods,
-                "recipe": {"covers_days": recipe.covers_days, "lines": lines},
+                "recipe": {"name": recipe.name, "covers_days": recipe.covers_days, "lines": lines},
             }
         )  # fmt: skip
+
+
+class CaseImportView(APIView):
+    """Make a case from a case file (docs/formats/case.schema.json)."""
+
+    @extend_schema(
+        request=OpenApiTypes.OBJECT, responses={201: CaseSerializer, 400: ErrorSerializer}
+    )
+    def post(self, request: Request) -> Response:
+        if not isinstance(request.data, dict):
+            raise InputError("", "a case file is one JSON object")
+        case = import_case(request.user.practice, request.data)
+        return Response(CaseSerializer(case).data, status=201)

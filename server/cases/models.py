@@ -2,6 +2,7 @@
 
 from accounts.models import PracticeRecord
 from django.db import models
+from django.utils import timezone
 
 
 class Client(PracticeRecord):
@@ -29,6 +30,8 @@ class Dog(PracticeRecord):
     breed = models.CharField(max_length=120, blank=True)
     sex = models.CharField(max_length=8, choices=Sex, default=Sex.UNKNOWN)
     neutered = models.BooleanField(null=True)
+    # Either is given; with a birth date the age follows from it and today.
+    birth_date = models.DateField(null=True, blank=True)
     age_months = models.PositiveSmallIntegerField(null=True, blank=True)
     weight_kg = models.FloatField()
     ideal_weight_kg = models.FloatField(null=True, blank=True)
@@ -37,6 +40,17 @@ class Dog(PracticeRecord):
     adult_weight_kg = models.FloatField(null=True, blank=True)
     litter_size = models.PositiveSmallIntegerField(null=True, blank=True)
     lactation_week = models.PositiveSmallIntegerField(null=True, blank=True)
+    gestation_week = models.PositiveSmallIntegerField(null=True, blank=True)
+
+    @property
+    def age(self) -> int | None:
+        """Age today in whole months: from the birth date when there is one."""
+        born = self.birth_date
+        if born is None:
+            return self.age_months
+        today = timezone.localdate()
+        months = (today.year - born.year) * 12 + today.month - born.month - (today.day < born.day)
+        return max(months, 0)
 
     def __str__(self) -> str:
         return self.name

@@ -1,15 +1,18 @@
 """Energy of a case: which methods fit the dog, ideal weight, weight plan, volume rules."""
 
+from datetime import date, timedelta
 from typing import Any
 
 from cases.models import Case, Dog
+from django.utils import timezone
 from library.facts import reference
 from wainscot_core.amounts import grams_per_ml
 from wainscot_core.casefile import Line, sum_lines
-from wainscot_core.energy_methods import DogFacts, Estimate, applicable
+from wainscot_core.energy_methods import DogFacts, Estimate, applicable, from_weight_trend
 from wainscot_core.errors import InputError
 from wainscot_core.foods import FoodLibrary
-from wainscot_core.trace import Step
+from wainscot_core.intake import present_intake
+from wainscot_core.trace import Quantity, Step
 from wainscot_core.volume import read_rule, rule_kcal
 from wainscot_core.weight import IdealWeight, WeightPlan, ideal_weight, weight_plan
 
@@ -23,16 +26,16 @@ def life_stage_of(case: Case) -> str:
     6 over 25 kg: the usual conventions, which the consultant confirms through the life stage.
     """
     ids = {c["id"] for c in case.conditions}
-    for stage in ("gestation", "lactation"):
-        if stage in ids:
-            return stage
     dog = case.dog
+    for stage, week in (("gestation", dog.gestation_week), ("lactation", dog.lactation_week)):
+        if stage in ids or week:
+            return stage
     large = (dog.adult_weight_kg or dog.weight_kg) > 25
-    if dog.age_months is not None and dog.age_months < (18 if large else 12):
+    if dog.age is not None and dog.age < (18 if large else 12):
         return "growth"
     if dog.activity == "working" or "working" in ids:
         return "working"
-    if dog.age_months is not None and dog.age_months >= (72 if large else 96):
+    if dog.age is not None and dog.age >= (72 if large else 96):
         return "senior"
     return "adult"
 
@@ -45,11 +48,11 @@ def dog_facts(case: Case) -> DogFacts:
         tags |= {"adult", dog.activity or "typical"}
         if dog.neutered is not None:
             tags.add("neutered" if dog.neutered else "intact")
-        years = (dog.age_months or 0) / 12
-        if dog.age_months is not None and years <= 7:
+        years = (dog.age or 0) / 12
+        if dog.age is not None and years <= 7:
             tags.add("young" if years < 3 else "mid")
     if stage == "growth":
-        tags.add("growth-early" if (dog.age_months or 0) < 4 else "growth-late")
+        tags.add("growth-early" if (dog.age or 0) < 4 else "growth-late")
     if dog.body_condition is not None and stage != "growth":
         if dog.body_condition > 5:
             tags.add("overweight")
@@ -123,6 +126,60 @@ def volume(case: Case, library: FoodLibrary, lines: list[Line], rule: str) -> tu
     ), density
 
 
+def _own_estimates(case: Case) -> list[dict[str, Any]]:
+    """What is known of this very dog: present intake, its weight trend, the consultant's figure."""
+    found: list[tuple[str, str, Step]] = []
+    present = present_intake(case.intake.get("current_diet", []))
+    if present.kcal > 0:
+        missing = (
+            f"; {present.unknown_items} without kcal left out" if present.unknown_items else ""
+        )
+        inputs = tuple(
+            Quantity(i["name"], i["amount"] * i["kcal_per_unit"], "kcal/day")
+            for i in case.intake.get("current_diet", [])
+            if i.get("kcal_per_unit") is not None
+        )
+        step = Step(
+            "Present intake", f"sum of amount x kcal per unit{missing}", inputs, present.kcal,
+            "kcal/day", "as recorded at intake", "low" if present.unknown_items else "medium",
+        )  # fmt: skip
+        found.append(("present-intake", "Present intake", step))
+        try:
+            trend = _trend(case, present.kcal)
+        except InputError:
+            trend = None
+        if trend is not None:
+            found.append(("weight-trend", "Measured from the weight trend", trend))
+    if case.kcal_per_day:
+        step = Step(
+            "Consultant's own figure", "as entered", (), case.kcal_per_day, "kcal/day",
+            case.energy_reason or "no reason recorded", "",
+        )  # fmt: skip
+        found.append(("own-figure", "Own figure", step))
+    return [
+        {
+            "id": key, "school": "This dog", "label": label, "kcal": step.value, "low": None,
+            "high": None, "step": step.as_dict(),
+        }
+        for key, label, step in found
+    ]  # fmt: skip
+
+
+def _trend(case: Case, kcal: float) -> Step | None:
+    """Maintenance from the last two weighings, when their dates can be read."""
+    weights = []
+    for entry in case.intake.get("weights", []):
+        try:
+            weights.append((date.fromisoformat(entry["on"]), float(entry["kg"])))
+        except ValueError:
+            continue
+    weights.sort()
+    if len(weights) < 2:
+        return None
+    (start, first), (end, last) = weights[-2:]
+    return from_weight_trend(kcal, first, last, (end - start).days)
+
+
 def energy_view(case: Case, chosen: dict[str, Any]) -> dict[str, Any]:
     """The energy page as plain data."""
     found, planned = ideal(case), plan(case)
@@ -135,7 +192,8 @@ def energy_view(case: Case, chosen: dict[str, Any]) -> dict[str, Any]:
                 "kcal": e.kcal, "low": e.low, "high": e.high, "step": e.step.as_dict(),
             }
             for e in estimates(case)
-        ],
+        ]
+        + _own_estimates(case),
         "ideal": {
             "typical_kg": found.typical_kg, "low_kg": found.low_kg, "high_kg": found.high_kg,
             "steps": [s.as_dict() for s in found.steps],
@@ -143,7 +201,9 @@ def energy_view(case: Case, chosen: dict[str, Any]) -> dict[str, Any]:
         "plan": {
             "target_kg": planned[0], "pct_per_week": PERCENT_PER_WEEK,
             "start_kcal": planned[1].start_kcal, "floor_kcal": planned[1].floor_kcal,
-            "weeks": planned[1].weeks, "weights_kg": list(planned[1].weights_kg),
+            "weeks": planned[1].weeks,
+            "expected": (timezone.localdate() + timedelta(weeks=planned[1].weeks)).isoformat(),
+            "weights_kg": list(planned[1].weights_kg),
             "steps": [s.as_dict() for s in planned[1].steps],
         } if planned else None,
     }  # fmt: skip

@@ -3,7 +3,7 @@
 from typing import Any
 
 import pytest
-from wainscot_core.casefile import read_targets
+from wainscot_core.casefile import read_case, read_targets
 from wainscot_core.errors import InputError
 from wainscot_core.reference import Reference
 from wainscot_core.requirements import FeedingFacts, MergedSet
@@ -168,3 +168,18 @@ def test_nrc_columns_agree(facts: Reference, key: str, per_kg75: float) -> None:
     """RA per 1000 kcal x 0.130 is RA per kg^0.75 within 4 %; EPA + DHA and potassium are known not to."""
     limits = requirement_set(facts.catalogue, facts.standards["nrc-2006"], "adult").limits
     assert limits[key].minimum * 0.130 == pytest.approx(per_kg75, rel=0.04, abs=0.0045)
+
+
+def test_floors_are_held_per_kg75_when_an_adult_is_fed_under_maintenance(facts: Reference) -> None:
+    def protein(kcal: float) -> float | None:
+        case = {
+            "format": "wainscot-case", "version": 1, "dog": {"name": "T", "weight_kg": 16},
+            "energy": {"kcal_per_day": kcal}, "targets": {"standard": "nrc-2006"},
+            "recipe": {"lines": [{"food": "usda:05062", "grams": 100}]},
+        }  # fmt: skip
+        return read_case(facts, case).requirements.limits["PROCNT"].minimum
+
+    # 16 kg is 8 kg^0.75; the lowest published maintenance is 95 kcal per kg^0.75, 760 kcal.
+    assert protein(800) == pytest.approx(25)
+    # At 600 kcal the floor is 25 x 130 x 8 / 600.
+    assert protein(600) == pytest.approx(25 * 130 * 8 / 600)

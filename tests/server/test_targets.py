@@ -2,6 +2,7 @@
 
 import csv
 import json
+from datetime import UTC, datetime
 
 import pytest
 from library.facts import reference
@@ -198,3 +199,68 @@ def test_a_value_is_marked_as_checked(office, rival) -> None:
     assert not any(r["checked"] for r in undone["rows"])
     bad = office.send("post", "standards/nrc-2006/check", {**body, "key": "TAU"})
     assert bad.json()["error"]["field"] == "key"
+
+
+def test_a_case_file_goes_out_and_comes_back_whole(office, rival) -> None:
+    office.case.conditions = [
+        {
+            "id": "mmvd",
+            "name": "Mitral valve disease",
+            "stage": "C",
+            "since": "2026-05-01",
+            "by": "Dr Linde",
+        }
+    ]
+    office.case.reactions = [{"food": "beef", "tolerates": "the organ"}]
+    office.case.intake = {"medicines": [{"name": "furosemide", "dose": "as prescribed"}]}
+    office.case.decisions = [
+        {"key": "NA", "bound": "max", "value": 700, "by": "vet", "reason": "low salt"}
+    ]
+    office.case.save()
+    path = f"cases/{office.case.pk}/file?recipe={office.recipe.pk}"
+    file = office.get(path).json()
+    made = rival.send("post", "cases/file", file)
+    assert made.status_code == 201
+    again = rival.get(
+        f"cases/{made.json()['id']}/file?recipe={made.json()['recipes'][0]['id']}"
+    ).json()
+    assert again == file
+    # What is wrong with a file is named, and nothing is made.
+    count = len(rival.get("cases").json())
+    broken = {**file, "dog": {**file["dog"], "weight_kg": 0}}
+    answer = rival.send("post", "cases/file", broken)
+    assert answer.status_code == 400 and answer.json()["error"]["field"] == "dog.weight_kg"
+    assert len(rival.get("cases").json()) == count
+
+
+def test_medicines_meet_their_interactions(office) -> None:
+    office.case.intake = {
+        "medicines": [{"name": "Spironolactone 10 mg"}, {"name": "vitamin tablets"}]
+    }
+    office.case.save()
+    found = office.get(f"cases/{office.case.pk}/targets").json()["interactions"]
+    assert {m["named"] for m in found} == {"Spironolactone 10 mg"}
+    assert found[0]["action"] == "block" and "KCl" in found[0]["do"]
+
+
+def test_energy_shows_what_is_known_of_this_dog(office) -> None:
+    office.case.intake = {
+        "current_diet": [{"name": "Canned", "amount": 1.75, "unit": "cup", "kcal_per_unit": 412}],
+        "weights": [{"on": "2026-01-01", "kg": 10.2}, {"on": "2026-02-05", "kg": 10.0}],
+    }
+    office.case.save()
+    found = {e["id"]: e for e in office.get(f"cases/{office.case.pk}/energy").json()["estimates"]}
+    assert found["present-intake"]["kcal"] == pytest.approx(721)
+    # 0.2 kg lost in 35 days: 721 + 0.2 x 7700 / 35.
+    assert found["weight-trend"]["kcal"] == pytest.approx(721 + 44)
+
+
+def test_age_follows_from_the_birth_date(office) -> None:
+    today = datetime.now(tz=UTC).date()
+    born = today.replace(year=today.year - 2, day=1)
+    body = {"version": office.case.version, "birth_date": born.isoformat()}
+    saved = office.send("patch", f"cases/{office.case.pk}", body).json()
+    assert saved["dog"]["age_months"] == 24
+    late = {"version": saved["version"], "birth_date": f"{today.year + 1}-01-01"}
+    answer = office.send("patch", f"cases/{office.case.pk}", late)
+    assert answer.status_code == 400 and answer.json()["error"]["field"] == "birth_date"

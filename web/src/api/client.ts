@@ -30,6 +30,7 @@ export type LineRule = Schemas["LineRuleRequest"];
 export type Help = Schemas["Help"];
 export type Version = Schemas["Version"];
 export type PlanAnalysis = Schemas["PlanAnalysis"];
+export type Targets = Schemas["Targets"];
 export type Step = Schemas["Step"];
 export type Origin = Schemas["Origin"];
 

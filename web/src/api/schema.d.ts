@@ -213,6 +213,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Make a case from a case file (docs/formats/case.schema.json). */
+        post: operations["cases_file_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/conditions": {
         parameters: {
             query?: never;
@@ -654,7 +671,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description A standard as CSV. */
+        /** @description A standard as CSV, or as JSON with `?as=json`. */
         get: operations["standards_export_retrieve"];
         put?: never;
         post?: never;
@@ -1046,8 +1063,9 @@ export interface components {
              */
             sex?: "female" | "male" | "unknown";
             neutered?: boolean | null;
-            /** Format: int64 */
-            age_months?: number | null;
+            /** Format: date */
+            birth_date?: string | null;
+            readonly age_months: number | null;
             /** Format: double */
             weight_kg: number;
             /** Format: double */
@@ -1061,6 +1079,8 @@ export interface components {
             litter_size?: number | null;
             /** Format: int64 */
             lactation_week?: number | null;
+            /** Format: int64 */
+            gestation_week?: number | null;
         };
         /** @description Rows, or the text of a CSV with the export's columns. */
         EditStandardRequest: {
@@ -1355,6 +1375,24 @@ export interface components {
             size_class: string;
             breeds: string[];
             breed_weight: string;
+        };
+        /** @description A recorded medicine and the food or nutrient it meets. */
+        Interaction: {
+            named: string;
+            medicine: string;
+            food_or_nutrient: string;
+            effect: string;
+            /**
+             * @description * `block` - block
+             *     * `warn` - warn
+             *     * `note` - note
+             * @enum {string}
+             */
+            action: "block" | "warn" | "note";
+            do: string;
+            why: string;
+            source: string;
+            confidence: string;
         };
         /** @description A formulation that runs or has run. */
         Job: {
@@ -1795,6 +1833,9 @@ export interface components {
             activity?: "low" | "typical" | "high" | "working";
             litter_size?: number | null;
             lactation_week?: number | null;
+            gestation_week?: number | null;
+            /** Format: date */
+            birth_date?: string | null;
             conditions?: components["schemas"]["ConditionRequest"][];
             reactions?: components["schemas"]["ReactionRequest"][];
         };
@@ -2282,6 +2323,7 @@ export interface components {
             sign_off: string[];
             under_standard: string[];
             conditions: components["schemas"]["ConditionWords"][];
+            interactions: components["schemas"]["Interaction"][];
         };
         Turn: {
             recipe: number;
@@ -2353,6 +2395,8 @@ export interface components {
             /** Format: double */
             floor_kcal: number;
             weeks: number;
+            /** Format: date */
+            expected: string;
             weights_kg: number[];
             steps: components["schemas"]["Step"][];
         };
@@ -2939,6 +2983,39 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cases_file_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": {
+                    [key: string]: unknown;
+                };
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Case"];
+                };
+            };
+            400: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4069,7 +4146,9 @@ export interface operations {
     };
     standards_export_retrieve: {
         parameters: {
-            query?: never;
+            query?: {
+                as?: "csv" | "json";
+            };
             header?: never;
             path: {
                 standard_id: string;

@@ -292,6 +292,14 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
           >
             Print
           </Link>
+          <a
+            href={`/api/cases/${current.id}/file?recipe=${recipe.id}`}
+            download={`${current.dog.name}.json`}
+            title="Save the case with this recipe as a case file"
+            className="inline-flex h-8 items-center rounded px-2 hover:bg-groove"
+          >
+            File
+          </a>
           <Button kind="quiet" aria-label="Shortcuts" onClick={() => setHelp(true)}>
             ?
           </Button>

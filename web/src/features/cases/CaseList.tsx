@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { type ApiError, api, type Case, take } from "../../api/client";
+import { ApiError, api, type Case, take } from "../../api/client";
 import { ageText, number } from "../../app/format";
 import { casesQuery } from "../../app/queries";
 import { Button, Dialog, Field, Loading, Problem, TextInput } from "../../ui";
@@ -10,6 +10,24 @@ export function CaseList() {
   const cases = useQuery(casesQuery);
   const [adding, setAdding] = useState(false);
   const [filter, setFilter] = useState("");
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const openFile = useMutation({
+    mutationFn: (text: string) => {
+      let file: Record<string, unknown>;
+      try {
+        file = JSON.parse(text);
+      } catch {
+        throw new Error("it is not valid JSON. Save one from a bench to see its shape.");
+      }
+      return take(api.POST("/api/cases/file", { body: file }));
+    },
+    onSuccess: async (made) => {
+      await client.invalidateQueries({ queryKey: ["cases"] });
+      navigate(`/cases/${made.id}`);
+    },
+  });
+  const field = openFile.error instanceof ApiError ? openFile.error.field : "";
   if (cases.isPending) return <Loading what="cases" />;
   if (cases.isError) return <Problem error={cases.error} retry={() => cases.refetch()} />;
   const shown = cases.data.filter((c) => caseText(c).includes(filter.toLowerCase()));
@@ -25,10 +43,28 @@ export function CaseList() {
           onChange={(e) => setFilter(e.target.value)}
           className="ml-auto w-64"
         />
+        <label className="cursor-pointer underline">
+          Open a case file
+          <input
+            type="file"
+            accept=".json,application/json"
+            className="sr-only"
+            onChange={async (e) => {
+              const file = e.target.files?.[0];
+              e.target.value = "";
+              if (file) openFile.mutate(await file.text());
+            }}
+          />
+        </label>
         <Button kind="solid" onClick={() => setAdding(true)}>
           New case
         </Button>
       </div>
+      {openFile.isError && (
+        <p role="alert" className="mb-3 border-madder border-l-2 pl-3">
+          This case file cannot be opened{field ? ` (${field})` : ""}: {openFile.error.message}
+        </p>
+      )}
       {cases.data.length === 0 ? (
         <div className="max-w-md border-oak border-l-2 pl-4">
           <p className="mb-2">

@@ -101,174 +101,176 @@ export default function EnergyPage() {
   }
   return (
     <main className="overflow-auto p-6">
-      <form onSubmit={submit} className="flex max-w-xl flex-col gap-4">
-        <h2 className="text-lg">Energy and targets</h2>
-        <Field id="weight_kg" label="Body weight, kg" error={said("weight_kg")}>
-          <TextInput
-            id="weight_kg"
-            inputMode="decimal"
-            value={form.weight_kg}
-            onChange={(e) => setForm({ ...form, weight_kg: e.target.value })}
-            className="w-32 text-right"
-          />
-        </Field>
-        <div className="flex flex-wrap items-end gap-3">
-          {DOG_FIELDS.map((field) => (
-            <Field key={field.id} id={field.id} label={field.label} error={said(field.id)}>
+      <div className="grid grid-cols-[22rem_minmax(0,1fr)] gap-10">
+        <form onSubmit={submit} className="flex flex-col gap-4">
+          <h2 className="text-lg">Energy and targets</h2>
+          <Field id="weight_kg" label="Body weight, kg" error={said("weight_kg")}>
+            <TextInput
+              id="weight_kg"
+              inputMode="decimal"
+              value={form.weight_kg}
+              onChange={(e) => setForm({ ...form, weight_kg: e.target.value })}
+              className="w-32 text-right"
+            />
+          </Field>
+          <div className="flex flex-wrap items-end gap-3">
+            {DOG_FIELDS.map((field) => (
+              <Field key={field.id} id={field.id} label={field.label} error={said(field.id)}>
+                <TextInput
+                  id={field.id}
+                  inputMode="decimal"
+                  value={form[field.id]}
+                  onChange={(e) => setForm({ ...form, [field.id]: e.target.value })}
+                  className="w-32 text-right"
+                />
+              </Field>
+            ))}
+            <Select
+              label="Activity"
+              value={form.activity}
+              onChange={(activity) => setForm({ ...form, activity })}
+              options={ACTIVITIES}
+            />
+          </div>
+          <div className="flex flex-col gap-1">
+            <span className="font-medium">Energy from</span>
+            <Toggle
+              label="Energy method"
+              value={form.energy_method}
+              onChange={(energy_method) => setForm({ ...form, energy_method })}
+              options={[
+                { id: "rer-multiplier", label: "RER × multiplier" },
+                { id: "kcal_per_day", label: "Own figure" },
+              ]}
+            />
+          </div>
+          {form.energy_method === "kcal_per_day" ? (
+            <Field id="kcal_per_day" label="kcal a day" error={said("kcal_per_day")}>
               <TextInput
-                id={field.id}
+                id="kcal_per_day"
                 inputMode="decimal"
-                value={form[field.id]}
-                onChange={(e) => setForm({ ...form, [field.id]: e.target.value })}
+                value={form.kcal_per_day}
+                onChange={(e) => setForm({ ...form, kcal_per_day: e.target.value })}
                 className="w-32 text-right"
               />
             </Field>
-          ))}
-          <Select
-            label="Activity"
-            value={form.activity}
-            onChange={(activity) => setForm({ ...form, activity })}
-            options={ACTIVITIES}
-          />
-        </div>
-        <div className="flex flex-col gap-1">
-          <span className="font-medium">Energy from</span>
-          <Toggle
-            label="Energy method"
-            value={form.energy_method}
-            onChange={(energy_method) => setForm({ ...form, energy_method })}
-            options={[
-              { id: "rer-multiplier", label: "RER × multiplier" },
-              { id: "kcal_per_day", label: "Own figure" },
-            ]}
-          />
-        </div>
-        {form.energy_method === "kcal_per_day" ? (
-          <Field id="kcal_per_day" label="kcal a day" error={said("kcal_per_day")}>
-            <TextInput
-              id="kcal_per_day"
-              inputMode="decimal"
-              value={form.kcal_per_day}
-              onChange={(e) => setForm({ ...form, kcal_per_day: e.target.value })}
-              className="w-32 text-right"
-            />
-          </Field>
-        ) : (
-          <Field
-            id="multiplier"
-            label="Multiplier of RER"
-            hint="Neutered adult 1.4 to 1.6, intact adult 1.6 to 1.8, growing after 4 months about 2. A starting point: adjust by weight and condition."
-            error={said("multiplier")}
-          >
-            <TextInput
+          ) : (
+            <Field
               id="multiplier"
-              inputMode="decimal"
-              value={form.multiplier}
-              onChange={(e) => setForm({ ...form, multiplier: e.target.value })}
-              className="w-32 text-right"
+              label="Multiplier of RER"
+              hint="Neutered adult 1.4 to 1.6, intact adult 1.6 to 1.8, growing after 4 months about 2. A starting point: adjust by weight and condition."
+              error={said("multiplier")}
+            >
+              <TextInput
+                id="multiplier"
+                inputMode="decimal"
+                value={form.multiplier}
+                onChange={(e) => setForm({ ...form, multiplier: e.target.value })}
+                className="w-32 text-right"
+              />
+            </Field>
+          )}
+          <Field id="energy_reason" label="Why this figure" hint="Kept with the case.">
+            <TextInput
+              id="energy_reason"
+              value={form.energy_reason}
+              onChange={(e) => setForm({ ...form, energy_reason: e.target.value })}
             />
           </Field>
-        )}
-        <Field id="energy_reason" label="Why this figure" hint="Kept with the case.">
-          <TextInput
-            id="energy_reason"
-            value={form.energy_reason}
-            onChange={(e) => setForm({ ...form, energy_reason: e.target.value })}
-          />
-        </Field>
-        <div className="flex flex-wrap gap-3">
-          <div className="flex flex-col gap-1">
-            <span className="font-medium">Standard</span>
-            <Select
-              label="Standard"
-              value={form.standard}
-              onChange={(standard) =>
-                setForm({
-                  ...form,
-                  standard,
-                  life_stage:
-                    standards.data?.find((s) => s.id === standard)?.life_stages[0]?.id ?? "adult",
-                })
-              }
-              options={(standards.data ?? []).map((s) => ({ id: s.id, label: s.name }))}
-              className="w-40"
-            />
-          </div>
-          <div className="flex flex-col gap-1">
-            <span className="font-medium">Life stage</span>
-            <Select
-              label="Life stage"
-              value={form.life_stage}
-              onChange={(life_stage) => setForm({ ...form, life_stage })}
-              options={stages.map((s) => ({ id: s.id, label: s.name }))}
-              className="w-80"
-            />
-          </div>
-        </div>
-        <fieldset className="flex flex-col gap-1">
-          <legend className="mb-1 font-medium">How estimates count</legend>
-          <Toggle
-            label="How estimates count"
-            value={form.data_policy}
-            onChange={(data_policy) => setForm({ ...form, data_policy })}
-            options={[
-              { id: "graded", label: "Graded" },
-              { id: "strict", label: "Strict" },
-              { id: "cautious", label: "Cautious" },
-            ]}
-          />
-          <p className="text-[13px] text-soft">{POLICY_WORDS[form.data_policy]}</p>
-          {form.data_policy === "strict" && (
-            <div className="flex gap-3">
-              <span>A food must be fully analysed for</span>
-              {GROUPS.map((group) => (
-                <label key={group.id} className="flex items-center gap-1">
-                  <input
-                    type="checkbox"
-                    checked={form.strict_groups.includes(group.id)}
-                    onChange={(e) =>
-                      setForm({
-                        ...form,
-                        strict_groups: e.target.checked
-                          ? [...form.strict_groups, group.id]
-                          : form.strict_groups.filter((g) => g !== group.id),
-                      })
-                    }
-                    className="accent-verdigris"
-                  />
-                  {group.label}
-                </label>
-              ))}
+          <div className="flex flex-wrap gap-3">
+            <div className="flex flex-col gap-1">
+              <span className="font-medium">Standard</span>
+              <Select
+                label="Standard"
+                value={form.standard}
+                onChange={(standard) =>
+                  setForm({
+                    ...form,
+                    standard,
+                    life_stage:
+                      standards.data?.find((s) => s.id === standard)?.life_stages[0]?.id ?? "adult",
+                  })
+                }
+                options={(standards.data ?? []).map((s) => ({ id: s.id, label: s.name }))}
+                className="w-40"
+              />
             </div>
-          )}
-        </fieldset>
-        {error &&
-          !["weight_kg", "multiplier", "kcal_per_day", ...DOG_FIELDS.map((f) => f.id)].some(
-            said,
-          ) && (
-            <p role="alert" className="text-madder">
-              {error.message}
-              {error.status === 409 && " Reload the page to see it."}
-            </p>
-          )}
-        <div className="flex items-center gap-3">
-          <Button kind="solid" type="submit" disabled={save.isPending}>
-            Save
-          </Button>
-          {save.isSuccess && (
-            <span role="status" className="text-soft">
-              Saved. The wall uses it from now on.
-            </span>
-          )}
+            <div className="flex flex-col gap-1">
+              <span className="font-medium">Life stage</span>
+              <Select
+                label="Life stage"
+                value={form.life_stage}
+                onChange={(life_stage) => setForm({ ...form, life_stage })}
+                options={stages.map((s) => ({ id: s.id, label: s.name }))}
+                className="w-80"
+              />
+            </div>
+          </div>
+          <fieldset className="flex flex-col gap-1">
+            <legend className="mb-1 font-medium">How estimates count</legend>
+            <Toggle
+              label="How estimates count"
+              value={form.data_policy}
+              onChange={(data_policy) => setForm({ ...form, data_policy })}
+              options={[
+                { id: "graded", label: "Graded" },
+                { id: "strict", label: "Strict" },
+                { id: "cautious", label: "Cautious" },
+              ]}
+            />
+            <p className="text-[13px] text-soft">{POLICY_WORDS[form.data_policy]}</p>
+            {form.data_policy === "strict" && (
+              <div className="flex gap-3">
+                <span>A food must be fully analysed for</span>
+                {GROUPS.map((group) => (
+                  <label key={group.id} className="flex items-center gap-1">
+                    <input
+                      type="checkbox"
+                      checked={form.strict_groups.includes(group.id)}
+                      onChange={(e) =>
+                        setForm({
+                          ...form,
+                          strict_groups: e.target.checked
+                            ? [...form.strict_groups, group.id]
+                            : form.strict_groups.filter((g) => g !== group.id),
+                        })
+                      }
+                      className="accent-verdigris"
+                    />
+                    {group.label}
+                  </label>
+                ))}
+              </div>
+            )}
+          </fieldset>
+          {error &&
+            !["weight_kg", "multiplier", "kcal_per_day", ...DOG_FIELDS.map((f) => f.id)].some(
+              said,
+            ) && (
+              <p role="alert" className="text-madder">
+                {error.message}
+                {error.status === 409 && " Reload the page to see it."}
+              </p>
+            )}
+          <div className="flex items-center gap-3">
+            <Button kind="solid" type="submit" disabled={save.isPending}>
+              Save
+            </Button>
+            {save.isSuccess && (
+              <span role="status" className="text-soft">
+                Saved. The wall uses it from now on.
+              </span>
+            )}
+          </div>
+        </form>
+        <div className="max-w-4xl">
+          <EnergyScale
+            current={current}
+            onTake={(kcal) =>
+              setForm({ ...form, energy_method: "kcal_per_day", kcal_per_day: String(kcal) })
+            }
+          />
         </div>
-      </form>
-      <div className="mt-8 max-w-4xl">
-        <EnergyScale
-          current={current}
-          onTake={(kcal) =>
-            setForm({ ...form, energy_method: "kcal_per_day", kcal_per_day: String(kcal) })
-          }
-        />
       </div>
       <ClientFoods caseId={current.id} client={current.dog.client.name} />
     </main>

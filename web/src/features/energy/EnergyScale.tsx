@@ -112,12 +112,14 @@ export function EnergyScale({
           <p>
             Start at <b>{number(plan.start_kcal)} kcal a day</b>, never below{" "}
             {number(plan.floor_kcal)} kcal. At {number(plan.pct_per_week, 1)} % a week it takes
-            about {plan.weeks} weeks. Weigh every two weeks and adjust.
+            about {plan.weeks} weeks, until about {day(plan.expected)}. Weigh every two weeks and
+            adjust.
           </p>
           <Curve weights={plan.weights_kg} target={plan.target_kg} />
           <p className="text-[13px] text-soft">
-            With the condition “Overweight” in the targets, nutrient floors are held per kg^0.75, so
-            that eating less does not starve the dog of nutrients.
+            When an adult is fed less than 95 kcal per kg^0.75, or with the condition “Overweight”
+            in the targets, nutrient floors are held per kg^0.75, so that eating less does not
+            starve the dog of nutrients.
           </p>
           <Trace steps={plan.steps} />
         </section>
@@ -164,6 +166,14 @@ function Curve({ weights, target }: { weights: number[]; target: number }) {
       </text>
     </svg>
   );
+}
+
+function day(iso: string): string {
+  return new Date(iso).toLocaleDateString("en-GB", {
+    day: "numeric",
+    month: "long",
+    year: "numeric",
+  });
 }
 
 function Volume({ current }: { current: Case }) {

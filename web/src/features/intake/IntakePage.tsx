@@ -81,6 +81,10 @@ export default function IntakePage() {
                 value={dog.age_months}
                 onSave={(age_months) => save.mutate({ age_months })}
               />
+              <Birth
+                value={dog.birth_date ?? ""}
+                onSave={(birth_date) => save.mutate({ birth_date: birth_date || null })}
+              />
               <Figure
                 label="Weight, kg"
                 value={dog.weight_kg}
@@ -112,6 +116,25 @@ export default function IntakePage() {
                 }
               />
             </Row>
+            {dog.sex === "female" && dog.neutered !== true && (
+              <Row>
+                <Figure
+                  label="Gestation week"
+                  value={dog.gestation_week}
+                  onSave={(v) => save.mutate({ gestation_week: v })}
+                />
+                <Figure
+                  label="Lactation week"
+                  value={dog.lactation_week}
+                  onSave={(v) => save.mutate({ lactation_week: v })}
+                />
+                <Figure
+                  label="Pups in the litter"
+                  value={dog.litter_size}
+                  onSave={(v) => save.mutate({ litter_size: v })}
+                />
+              </Row>
+            )}
             <p className="text-[13px] text-soft">
               {view.data?.breed_weight && `${dog.breed}: ${view.data.breed_weight}. `}
               Size class {view.data?.size_class}; counts as {view.data?.life_stage}.{" "}
@@ -353,6 +376,23 @@ function Text({
           ))}
         </datalist>
       )}
+    </Field>
+  );
+}
+
+/** The age follows from it. Saved when the box is left. */
+function Birth({ value, onSave }: { value: string; onSave: (value: string) => void }) {
+  const [text, setText] = useState(value);
+  return (
+    <Field id="born" label="Born (age follows)">
+      <TextInput
+        id="born"
+        type="date"
+        value={text}
+        onChange={(e) => setText(e.target.value)}
+        onBlur={() => text !== value && onSave(text)}
+        className="w-36"
+      />
     </Field>
   );
 }

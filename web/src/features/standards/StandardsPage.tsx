@@ -45,6 +45,7 @@ export default function StandardsPage() {
       ),
     onSuccess: refresh,
   });
+  const [broken, setBroken] = useState("");
   // A tick shows at once; what the server says replaces it.
   const [ticking, setTicking] = useState<Record<string, boolean>>({});
   const check = useMutation({
@@ -101,16 +102,27 @@ export default function StandardsPage() {
         <a className="pb-1.5 underline" href={`/api/standards/${first.data.id}/export`}>
           Export CSV
         </a>
+        <a className="pb-1.5 underline" href={`/api/standards/${first.data.id}/export?as=json`}>
+          JSON
+        </a>
         {own && (
           <label className="cursor-pointer pb-1.5 underline">
-            Import CSV
+            Import CSV or JSON
             <input
               type="file"
-              accept=".csv,text/csv"
+              accept=".csv,.json,text/csv,application/json"
               className="sr-only"
               onChange={async (e) => {
                 const file = e.target.files?.[0];
-                if (file) edit.mutate({ csv: await file.text() });
+                if (!file) return;
+                const text = await file.text();
+                if (!file.name.endsWith(".json")) edit.mutate({ csv: text });
+                else
+                  try {
+                    edit.mutate({ rows: JSON.parse(text).rows });
+                  } catch {
+                    setBroken("This file is not valid JSON. Export one to see its shape.");
+                  }
               }}
             />
           </label>
@@ -129,6 +141,11 @@ export default function StandardsPage() {
           </form>
         )}
       </div>
+      {broken && (
+        <p role="alert" className="mb-2 text-madder">
+          {broken}
+        </p>
+      )}
       {error && (
         <p role="alert" className="mb-2 text-madder">
           {error.message}

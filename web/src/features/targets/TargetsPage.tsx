@@ -1,6 +1,13 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { api, type Case, type Conflict, type MergedLimit, take } from "../../api/client";
+import {
+  api,
+  type Case,
+  type Conflict,
+  type MergedLimit,
+  type Targets,
+  take,
+} from "../../api/client";
 import { number } from "../../app/format";
 import { Button, Field, Loading, Problem, Select, TextInput } from "../../ui";
 import { useCase } from "../cases/CaseFrame";
@@ -17,6 +24,7 @@ export default function TargetsPage() {
   if (targets.isError) return <Problem error={targets.error} retry={() => targets.refetch()} />;
   const { limits, conflicts, conditions, sign_off, under_standard, kcal_per_day, name } =
     targets.data;
+  const { interactions } = targets.data;
   const open = conflicts.filter((c) => !c.decided);
   return (
     <main className="flex flex-col gap-6 overflow-auto p-6">
@@ -48,6 +56,7 @@ export default function TargetsPage() {
           </article>
         ))}
       </section>
+      {interactions.length > 0 && <Interactions found={interactions} />}
       {conflicts.length > 0 && (
         <section aria-label="Conflicts">
           <h2 className="text-lg">
@@ -382,5 +391,30 @@ function ConflictCard({ conflict, current }: { conflict: Conflict; current: Case
         </p>
       )}
     </article>
+  );
+}
+
+/** What the recorded medicines and the food may do to each other. */
+function Interactions({ found }: { found: Targets["interactions"] }) {
+  return (
+    <section aria-label="Medicines and food">
+      <h2 className="text-lg">Medicines and food</h2>
+      <ul className="flex max-w-4xl flex-col gap-1">
+        {found.map((m) => (
+          <li
+            key={m.named + m.food_or_nutrient + m.effect}
+            className={`border-l-[3px] pl-2 ${m.action === "block" ? "border-madder" : m.action === "warn" ? "border-oak" : "border-line"}`}
+          >
+            <b>{m.named}</b> and {m.food_or_nutrient}: {m.effect}. {m.do}.{" "}
+            <span className="text-[13px] text-soft">
+              {m.why}. {m.source}; confidence {m.confidence}
+            </span>
+          </li>
+        ))}
+      </ul>
+      <p className="mt-1 text-[13px] text-soft">
+        Medicines stay as the attending vet set them; ask the vet before the diet changes.
+      </p>
+    </section>
   );
 }

@@ -1,0 +1,56 @@
+"""Medicines and food: what may meet, why, and what to do. The vet and pharmacist decide."""
+
+import re
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Interaction:
+    """A published interaction of a medicine or class with a food or nutrient.
+
+    action: block (do not), warn (watch), note (know).
+    """
+
+    medicine: str
+    pattern: re.Pattern[str]
+    food_or_nutrient: str
+    effect: str
+    action: str
+    do: str
+    why: str
+    source: str
+    confidence: str
+
+
+@dataclass(frozen=True)
+class Met:
+    """An interaction met by a recorded medicine, `named` as it was written."""
+
+    named: str
+    interaction: Interaction
+
+
+def read_interactions(rows: Iterable[Mapping[str, str]]) -> tuple[Interaction, ...]:
+    """Build from the rows of reference/hazards/interactions.csv."""
+    return tuple(
+        Interaction(
+            r["medicine"], re.compile(r["pattern"], re.I), r["food_or_nutrient"], r["effect"],
+            r["action"], r["do"], r["why"], r["source"], r["confidence"],
+        )
+        for r in rows
+    )  # fmt: skip
+
+
+_ORDER = ("block", "warn", "note")
+
+
+def met_by(interactions: Sequence[Interaction], medicines: Iterable[str]) -> tuple[Met, ...]:
+    """Every interaction of the recorded medicines, the gravest first."""
+    found = [
+        Met(named, item)
+        for named in medicines
+        for item in interactions
+        if item.pattern.search(named)
+    ]
+    return tuple(sorted(found, key=lambda m: _ORDER.index(m.interaction.action)))

@@ -1,0 +1,159 @@
+"""Proportions, exclusions, interactions, closer looks."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from wainscot_core.adequacy import check
+from wainscot_core.analysis import totals
+from wainscot_core.errors import InputError
+from wainscot_core.exclusions import (
+    Avoidance,
+    Reaction,
+    reaction_groups,
+    trial_of,
+    why_excluded,
+    why_unfit,
+)
+from wainscot_core.feeding import gauges, read_way, rescaled
+from wainscot_core.foods import Food
+from wainscot_core.insight import amino_pattern, macros, without_each
+from wainscot_core.interactions import met_by
+from wainscot_core.plan import extras_share
+from wainscot_core.reference import Reference
+from wainscot_core.standards import requirement_set
+
+MEAT = Food("m", "Beef, ground, raw", "beef", "raw", allergens=("beef",))
+LIVER = Food("l", "Beef liver, raw", "beef", "raw", allergens=("beef",))
+RICE = Food("r", "Rice, cooked", "grain", "cooked", allergens=("rice",))
+CARROT = Food("c", "Carrot, raw", "vegetable", "raw")
+POTATO = Food("p", "Potato, boiled", "vegetable", "cooked", allergens=("potato",))
+
+
+def test_parts_are_told_apart(facts: Reference) -> None:
+    rules = facts.feeding
+    found = [rules.part_of(f) for f in (MEAT, LIVER, RICE, CARROT, POTATO)]
+    assert found == ["meat", "organ", "starch", "vegetable", "starch"]
+
+
+def test_rescaling_never_needs_more_of_anything(facts: Reference) -> None:
+    rules = facts.feeding
+    way = read_way(rules, "protein-starch-vegetable")
+    assert way is not None
+    foods = (MEAT, LIVER, RICE, CARROT)
+
+    @given(st.lists(st.floats(1, 2000), min_size=4, max_size=4))
+    def run(grams: list[float]) -> None:
+        factors = rescaled(rules, way, foods, grams)
+        assert max(factors) == pytest.approx(1)
+        after = [g * f for g, f in zip(grams, factors, strict=True)]
+        for gauge in gauges(rules, way, foods, after):
+            assert gauge.share == pytest.approx(gauge.wanted)
+
+    run()
+
+
+@pytest.mark.parametrize("text", ["meat", "meat:x", "tail:50", "meat:-1"])
+def test_own_proportions_that_make_no_sense_are_refused(facts: Reference, text: str) -> None:
+    with pytest.raises(InputError):
+        read_way(facts.feeding, text)
+
+
+def avoid(facts: Reference, *reactions: Reaction, trial: bool = False) -> Avoidance:
+    groups = reaction_groups(facts.allergens, reactions)
+    found = trial_of(facts.source_groups, [(MEAT, 40.0, 0.0), (RICE, 5.0, 60.0)]) if trial else None
+    return Avoidance(facts.source_groups, groups, facts.hazards, found)
+
+
+def test_reacts_to_the_meat_but_tolerates_the_organ(facts: Reference) -> None:
+    both = avoid(facts, Reaction("beef"))
+    assert why_excluded(MEAT, both) and why_excluded(LIVER, both)
+    meat_only = avoid(facts, Reaction("beef", form="the meat", tolerates="the organ"))
+    assert why_excluded(MEAT, meat_only) == "the dog reacts to beef"
+    assert why_excluded(LIVER, meat_only) == ""
+
+
+def test_a_trial_lets_nothing_else_in(facts: Reference) -> None:
+    trial = avoid(facts, Reaction("chicken"), trial=True)
+    assert why_excluded(MEAT, trial) == "" and why_excluded(RICE, trial) == ""
+    assert "potato" in why_excluded(POTATO, trial)
+    assert why_excluded(CARROT, trial)
+    turkey = Food("t", "Turkey breast, raw", "poultry", "raw", allergens=("turkey",))
+    assert "cross-react" in why_excluded(turkey, trial)
+    # A capsule's shell is gelatin of beef or pork: beef is the trial's own protein, pork is not.
+    capsule = facts.library.food("supp:taurine-capsule-500")
+    assert "pork" in why_excluded(capsule, trial)
+    oil = facts.library.food("usda:04510")
+    assert why_excluded(oil, trial) == ""
+
+
+def test_a_condition_rules_foods_out_of_suggestions(facts: Reference) -> None:
+    dcm = facts.conditions["dcm"]
+    careful = Avoidance(facts.source_groups, {}, (), None, dcm.rules_out, facts.traits)
+    lentils = Food("x", "Lentils, boiled", "legume", "cooked", allergens=("lentil",))
+    assert "pulses" in why_unfit(lentils, careful)
+    assert why_unfit(RICE, careful) == ""
+    stones = facts.conditions["calcium-oxalate"]
+    careful = Avoidance(facts.source_groups, {}, (), None, stones.rules_out, facts.traits)
+    assert "oxalate" in why_unfit(Food("s", "Spinach, boiled", "vegetable", "cooked"), careful)
+
+
+def test_interactions_are_found_by_generic_name(facts: Reference) -> None:
+    found = met_by(facts.interactions, ["Prednisolone 5 mg", "fish oil"])
+    assert found and {m.named for m in found} == {"Prednisolone 5 mg"}
+    assert found[0].interaction.action == "block"
+
+
+def test_energy_split_by_hand(facts: Reference) -> None:
+    library = facts.library
+    # Chicken breast 100 g and cooked rice 100 g, from the table itself.
+    rows = [library.row("usda:05062"), library.row("usda:20445")]
+    values = library.values[rows]
+    at = library.catalogue.index
+    protein = 4 * values[:, at("PROCNT")].sum()
+    fat = 9 * values[:, at("FAT")].sum()
+    carbohydrate = 4 * (values[:, at("CHOCDF")].sum() - values[:, at("FIBTG")].sum())
+    whole = protein + fat + carbohydrate
+    found = macros(totals(library, rows, [100.0, 100.0]))
+    assert found is not None
+    assert found.protein == pytest.approx(protein / whole)
+    assert found.protein + found.fat + found.carbohydrate == pytest.approx(1)
+    assert found.moisture == pytest.approx(values[:, at("WATER")].sum() / 200)
+
+
+def test_leaving_a_line_out_tells_what_it_was_needed_for(facts: Reference) -> None:
+    library = facts.library
+    limits = requirement_set(facts.catalogue, facts.standards["nrc-2006"], "adult")
+    rows = [library.row(f) for f in ("usda:05062", "usda:20445", "supp:calcium-carbonate")]
+    grams = [200.0, 200.0, 3.0]
+    sums = totals(library, rows, grams)
+    findings = check(sums, limits)
+    found = without_each(sums, limits, findings)
+    assert "CA" in found[2].lost
+    # The same verdict as analysing the recipe without the line.
+    for line in range(3):
+        rest = [i for i in range(3) if i != line]
+        again = check(totals(library, [rows[i] for i in rest], [grams[i] for i in rest]), limits)
+        then = {f.key: f.status for f in again}
+        now = {f.key: f.status for f in findings}
+        lost = {k for k in then if now[k] == "met" and then[k] in {"short", "over"}}
+        assert lost == set(found[line].lost)
+
+
+def test_limiting_amino_acid_is_the_one_nearest_its_minimum(facts: Reference) -> None:
+    library = facts.library
+    limits = requirement_set(facts.catalogue, facts.standards["nrc-2006"], "adult")
+    findings = check(totals(library, [library.row("usda:20445")], [500.0]), limits)
+    pattern = amino_pattern(findings)
+    ratios = {
+        f.key: f.value / f.limit.minimum
+        for f in findings
+        if f.limit and f.limit.minimum and f.value
+    }
+    assert pattern[0].of_minimum == pytest.approx(min(ratios[a.key] for a in pattern))
+    lysine = next(a for a in pattern if a.key == "LYS")
+    assert lysine.per_lysine == lysine.wanted == 1
+
+
+def test_treats_and_toppers_count_bought_food_does_not() -> None:
+    kcal = [("treat", 50.0), ("topper", 30.0), ("bought", 200.0), ("supplement", 9.0)]
+    assert extras_share(kcal, 800) == pytest.approx(0.1)
