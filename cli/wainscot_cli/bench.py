@@ -6,8 +6,6 @@ import statistics
 import subprocess
 import sys
 import tempfile
-import time
-from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
@@ -16,29 +14,11 @@ from wainscot_core.adequacy import check
 from wainscot_core.analysis import totals
 from wainscot_core.standards import requirement_set
 
+from .bench_formulation import bench_formulation
+from .bench_timing import milliseconds, quantiles
 from .paths import REFERENCE, ROOT
 
 LINES = 25
-
-
-def milliseconds(run: Callable[[], object], times: int = 400) -> list[float]:
-    """Sorted run times in ms, after a warm-up."""
-    for _ in range(min(20, times)):
-        run()
-    taken = []
-    for _ in range(times):
-        start = time.perf_counter()
-        run()
-        taken.append((time.perf_counter() - start) * 1000)
-    return sorted(taken)
-
-
-def quantiles(taken: list[float]) -> dict[str, float]:
-    """p50 and p95, ms."""
-    return {
-        "p50_ms": round(statistics.median(taken), 4),
-        "p95_ms": round(taken[int(len(taken) * 0.95)], 4),
-    }
 
 
 def run_bench() -> int:
@@ -64,6 +44,7 @@ def run_bench() -> int:
             "ratio_to_numpy": round(statistics.median(sums) / statistics.median(floor), 2),
         },
         "statuses": quantiles(statuses),
+        **bench_formulation(facts),
         "server": _server_bench(),
     }
     print(json.dumps(result, indent=1))

@@ -15,7 +15,7 @@ from .nutrients import Ratio
 from .standards import Limit, RequirementSet
 
 # Relative tolerance: 1.0000000001 of a maximum is not over.
-_TOLERANCE = 1e-9
+TOLERANCE = 1e-9
 
 
 @dataclass(frozen=True)
@@ -37,10 +37,10 @@ def status_of(value: float | None, unknown: bool, limit: Limit | None) -> str:
         return "no limit"
     if value is None:
         return "unproven"
-    if limit.maximum is not None and value > limit.maximum * (1 + _TOLERANCE):
+    if limit.maximum is not None and value > limit.maximum * (1 + TOLERANCE):
         return "over"
     if limit.minimum is not None:
-        if value >= limit.minimum * (1 - _TOLERANCE):
+        if value >= limit.minimum * (1 - TOLERANCE):
             return "met"
         return "unproven" if unknown else "short"
     return "unproven" if unknown else "met"

@@ -51,7 +51,7 @@ class Totals:
         product: FloatArray = self.library.values[self.rows] * (self.grams[:, None] / 100.0)
         return product if self.retention is None else product * self.retention
 
-    @property
+    @cached_property
     def total_grams(self) -> float:
         """Weight of the batch as fed, g."""
         return float(self.fed_grams.sum())
@@ -65,7 +65,7 @@ class Totals:
         """Metabolisable energy of the batch, kcal, as the food tables state it."""
         return self.amount("ENERC")
 
-    @property
+    @cached_property
     def dry_matter_grams(self) -> float:
         """Weight of the batch without water, g."""
         return self.total_grams - self.amount("WATER")

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .adequacy import Finding, status_of
+from .adequacy import TOLERANCE, Finding
 from .analysis import Totals
 from .standards import RequirementSet
 
@@ -101,26 +101,36 @@ class Without:
 def without_each(
     sums: Totals, requirements: RequirementSet, findings: tuple[Finding, ...]
 ) -> tuple[Without, ...]:
-    """Leave out each line in turn and compare verdicts, by graded values."""
+    """Leave out each line in turn and compare verdicts, by graded values (adequacy.status_of,
+    for all lines and limits at once).
+    """
+    catalogue = sums.catalogue
+    limits = [(k, x) for k, x in requirements.limits.items() if k in catalogue]
+    columns = np.array([catalogue.index(k) for k, _ in limits], dtype=np.intp)
     contributions = sums.contributions
-    missing = np.isnan(contributions)
-    amounts = np.where(missing, 0.0, contributions)
-    energy = sums.catalogue.index("ENERC")
+    energy = contributions[:, catalogue.index("ENERC")]
+    kcal = sums.kcal - np.where(np.isnan(energy), 0.0, energy)
+    part = contributions[:, columns]
+    missing = np.isnan(part)
+    amounts = sums.known[columns] - np.where(missing, 0.0, part)
+    unknown = (sums.unknown_lines[columns] - missing) > 0
+    with np.errstate(divide="ignore", invalid="ignore"):
+        values = amounts / kcal[:, None] * 1000
+    low = np.array([-np.inf if x.minimum is None else x.minimum for _, x in limits])
+    high = np.array([np.inf if x.maximum is None else x.maximum for _, x in limits])
+    over = values > high * (1 + TOLERANCE)
+    short = ~over & (values < low * (1 - TOLERANCE)) & ~unknown
     now = {f.key: f.status for f in findings}
-    found = []
-    for line in range(len(sums.grams)):
-        known = sums.known - amounts[line]
-        unknown = sums.unknown_lines - missing[line]
-        kcal = float(known[energy])
-        lost, mended = [], []
-        for key, limit in requirements.limits.items():
-            if key not in sums.catalogue or kcal <= 1e-9:
-                continue
-            i = sums.catalogue.index(key)
-            then = status_of(float(known[i]) / kcal * 1000, bool(unknown[i] > 0), limit)
-            if now[key] == "met" and then in {"short", "over"}:
-                lost.append(key)
-            if now[key] == "over" and then != "over":
-                mended.append(key)
-        found.append(Without(line, tuple(lost), tuple(mended)))
-    return tuple(found)
+    met_now = np.array([now[k] == "met" for k, _ in limits], dtype=bool)
+    over_now = np.array([now[k] == "over" for k, _ in limits], dtype=bool)
+    fed = (kcal > 1e-9)[:, None]
+    lost, mended = fed & met_now & (over | short), fed & over_now & ~over
+    keys = [k for k, _ in limits]
+    return tuple(
+        Without(
+            line,
+            tuple(keys[i] for i in np.flatnonzero(lost[line])),
+            tuple(keys[i] for i in np.flatnonzero(mended[line])),
+        )
+        for line in range(len(sums.grams))
+    )

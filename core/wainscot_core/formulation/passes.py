@@ -70,6 +70,9 @@ def solve(
             state = "cancelled"
             break
         objective = model.objectives[goal]
+        reached = next((p.value for p in passes if p.goal == goal), None)
+        if reached is not None and _still(objective, best, reached, problem.gap):
+            continue  # nothing was taken that could be given back
         began = clock()
         left = ends - began
         if left <= 0 and best is not None:
@@ -109,3 +112,10 @@ def solve(
     grams[np.abs(grams) < 1e-9] = 0.0
     shortfall = float(model.objectives["minimums"] @ best.columns)
     return Solution(state, grams, best.columns, tuple(passes), shortfall)
+
+
+def _still(objective: FloatArray, best: Outcome | None, reached: float, gap: float) -> bool:
+    """True while a goal is where its own pass left it."""
+    if best is None or best.columns is None:
+        return False
+    return float(objective @ best.columns) <= reached * (1 + gap) + HELD

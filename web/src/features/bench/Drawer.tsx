@@ -123,6 +123,7 @@ export function Drawer({
           recipeId={recipeId}
           typed={typed}
           nutrient={selected}
+          analysis={analysis}
           onAdd={onHelp}
         />
       )}

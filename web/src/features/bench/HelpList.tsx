@@ -1,5 +1,5 @@
 import { useMutation } from "@tanstack/react-query";
-import { api, type Help, take } from "../../api/client";
+import { type Analysis, api, type Help, take } from "../../api/client";
 import { number } from "../../app/format";
 import { Button, Problem } from "../../ui";
 
@@ -14,11 +14,13 @@ export function HelpList({
   recipeId,
   typed,
   nutrient,
+  analysis,
   onAdd,
 }: {
   recipeId: number;
   typed: string;
   nutrient: string;
+  analysis: Analysis;
   onAdd: (help: Help) => void;
 }) {
   const found = useMutation({
@@ -30,6 +32,8 @@ export function HelpList({
         }),
       ),
   });
+  const short = new Map(analysis.nutrients.map((n) => [n.key, n.short]));
+  const names = (keys: string[]) => keys.map((k) => short.get(k) ?? k).join(", ");
   if (!found.data) {
     return (
       <div>
@@ -75,10 +79,10 @@ export function HelpList({
                   </div>
                   {(h.mends.length > 0 || h.breaks.length > 0) && (
                     <div className="text-[12px] text-soft leading-tight">
-                      {h.mends.length > 0 && <>also mends {h.mends.join(", ")}</>}
+                      {h.mends.length > 0 && <>also mends {names(h.mends)}</>}
                       {h.mends.length > 0 && h.breaks.length > 0 && "; "}
                       {h.breaks.length > 0 && (
-                        <span className="text-madder">puts out {h.breaks.join(", ")}</span>
+                        <span className="text-madder">puts out {names(h.breaks)}</span>
                       )}
                     </div>
                   )}

@@ -394,6 +394,10 @@ function ConflictCard({ conflict, current }: { conflict: Conflict; current: Case
   );
 }
 
+function sentence(text: string): string {
+  return text.charAt(0).toUpperCase() + text.slice(1);
+}
+
 /** What the recorded medicines and the food may do to each other. */
 function Interactions({ found }: { found: Targets["interactions"] }) {
   return (
@@ -405,7 +409,7 @@ function Interactions({ found }: { found: Targets["interactions"] }) {
             key={m.named + m.food_or_nutrient + m.effect}
             className={`border-l-[3px] pl-2 ${m.action === "block" ? "border-madder" : m.action === "warn" ? "border-oak" : "border-line"}`}
           >
-            <b>{m.named}</b> and {m.food_or_nutrient}: {m.effect}. {m.do}.{" "}
+            <b>{m.named}</b> and {m.food_or_nutrient}: {m.effect}. {sentence(m.do)}.{" "}
             <span className="text-[13px] text-soft">
               {m.why}. {m.source}; confidence {m.confidence}
             </span>

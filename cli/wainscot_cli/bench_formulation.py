@@ -1,0 +1,105 @@
+"""Formulation against HiGHS alone on the same model, and pricing of the whole library."""
+
+import statistics
+import time
+from typing import Any
+
+import highspy
+import numpy as np
+from wainscot_core.casefile import read_case
+from wainscot_core.formulation.cases import bench_of
+from wainscot_core.formulation.helpful import price
+from wainscot_core.formulation.model import Model, build
+from wainscot_core.formulation.passes import HELD, solve
+from wainscot_core.formulation.proposal import Settings, check_settings, formulate, problem_of
+from wainscot_core.reference import Reference
+
+from .bench_timing import milliseconds, quantiles
+
+CANDIDATES = 40
+RECIPES = 20
+
+
+def case_file(number: int) -> dict[str, Any]:
+    """A heart case whose amounts differ from one number to the next."""
+    more = 1 + 0.03 * (number % 7 - 3)
+    lines = [
+        {"food": "usda:05098", "grams": round(140 * more)},
+        {"food": "usda:20445", "grams": 119 - number},
+        {"food": "usda:01012", "grams": 56},
+        {"food": "usda:11125", "grams": 78 + 2 * number},
+        {"food": "usda:11053", "grams": 31},
+        {"food": "usda:04053", "amount": 1, "unit": "tsp"},
+        {"food": "usda:02047", "amount": 0.125, "unit": "tsp"},
+    ]
+    return {
+        "format": "wainscot-case", "version": 1, "dog": {"name": "bench", "weight_kg": 8.2},
+        "energy": {"method": "rer-multiplier", "multiplier": 1.4},
+        "targets": {"standard": "nrc-2006", "conditions": [{"id": "mmvd", "stage": "C"}]},
+        "recipe": {"covers_days": 1, "lines": lines},
+    }  # fmt: skip
+
+
+def highs_alone(model: Model) -> float:
+    """Seconds of HiGHS for the same passes, the model handed over and nothing else done."""
+    goals = [g for g in model.problem.goals if np.any(model.objectives[g])]
+    goals += ["near"]
+    highs = highspy.Highs()
+    for option, value in (
+        ("output_flag", False), ("threads", 1), ("mip_rel_gap", model.problem.gap),
+        ("mip_abs_gap", 1e-9), ("primal_feasibility_tolerance", 1e-8),
+        ("dual_feasibility_tolerance", 1e-8), ("mip_feasibility_tolerance", 1e-8),
+    ):  # fmt: skip
+        highs.setOptionValue(option, value)
+    infinity = highspy.kHighsInf
+    for low, high in zip(model.lower, model.upper, strict=True):
+        highs.addVar(float(low), min(float(high), infinity))
+    for i in np.flatnonzero(model.integral):
+        highs.changeColIntegrality(int(i), highspy.HighsVarType.kInteger)
+    for row in model.rows:
+        columns = np.array(row.columns, dtype=np.int32)
+        highs.addRow(row.low, row.high, len(columns), columns, np.array(row.values))
+    columns = np.arange(model.width, dtype=np.int32)
+    start = time.perf_counter()
+    for goal in goals:
+        objective = model.objectives[goal]
+        highs.changeColsCost(len(columns), columns, objective)
+        highs.run()
+        value = float(objective @ np.array(highs.getSolution().col_value))
+        used = np.flatnonzero(objective).astype(np.int32)
+        allowed = max(HELD, model.problem.give.get(goal, 0.0) * abs(value))
+        highs.addRow(-infinity, value + allowed, len(used), used, objective[used])
+    return time.perf_counter() - start
+
+
+def bench_formulation(facts: Reference) -> dict[str, Any]:
+    """p50 and p95 of a whole formulation, of its passes, and of HiGHS alone; of pricing."""
+    whole, passes, alone = [], [], []
+    met = 0
+    pricing: list[float] = []
+    for number in range(RECIPES):
+        case = read_case(facts, case_file(number))
+        bench = bench_of(facts, case, {})
+        allowed = (*facts.formulation.supplements, *facts.formulation.staples)
+        settings = Settings(allowed=tuple(allowed[: CANDIDATES - len(case.lines)]), time_limit_s=30)
+        start = time.perf_counter()
+        found = formulate(bench, settings)
+        whole.append((time.perf_counter() - start) * 1000)
+        met += found.state == "met"
+        model = build(problem_of(bench, check_settings(facts, settings)))
+        start = time.perf_counter()
+        solve(model)
+        passes.append((time.perf_counter() - start) * 1000)
+        alone.append(highs_alone(model) * 1000)
+        if number == 0:
+            pricing = milliseconds(lambda m=model: price(m, facts.library), 40)  # type: ignore[misc]
+    return {
+        "formulation": {
+            "candidates": len(model.problem.candidates), "columns": model.width,
+            "rows": len(model.rows), "recipes": RECIPES, "met": met,
+            "whole": quantiles(sorted(whole)), "passes": quantiles(sorted(passes)),
+            "highs_alone": quantiles(sorted(alone)),
+            "ratio_to_highs": round(statistics.median(passes) / statistics.median(alone), 2),
+        },
+        "pricing_the_library": {"foods": len(facts.library.foods), **quantiles(pricing)},
+    }  # fmt: skip
