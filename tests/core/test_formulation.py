@@ -1,11 +1,13 @@
 """The optimiser against enumeration, the analysis, and conflicts that must be minimal."""
 
 import itertools
+import json
 import math
 from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
 
+import jsonschema
 import numpy as np
 import pytest
 import yaml
@@ -35,6 +37,7 @@ from wainscot_core.formulation.words import proposal_report
 from wainscot_core.reference import Reference
 from wainscot_core.standards import Limit, RequirementSet
 
+FORMATS = Path(__file__).resolve().parents[2] / "docs" / "formats"
 DEMO = (
     Path(__file__).resolve().parents[2]
     / "server"
@@ -251,6 +254,17 @@ def test_heart_case_from_flawed_to_met(facts: Reference) -> None:
     assert value(report, "EPADHA") >= 0.065 * 8.2 / 474.88 * 1000
     assert supplements_in(report) <= 4
     assert abs(report["recipe"]["kcal_per_day"] / 474.88 - 1) <= 0.0201
+
+
+@pytest.mark.parametrize("number", [0, 2, 4])
+def test_what_is_printed_fits_the_published_schemas(facts: Reference, number: int) -> None:
+    data = case_file(facts, number, time_limit_s=5)
+    data["dog"] = {k: v for k, v in data["dog"].items() if v is not None}
+    report = formulate_case(facts, data, facts.hazards)
+    for name, document in (("case", data), ("analysis", report), ("formulation", report)):
+        schema = json.loads((FORMATS / f"{name}.schema.json").read_text())
+        jsonschema.validate(document, schema)
+    json.dumps(report, allow_nan=False)
 
 
 def test_pancreatitis_case_holds_fat_and_linoleic_acid(facts: Reference) -> None:
