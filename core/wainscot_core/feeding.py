@@ -4,12 +4,12 @@ A guide never changes a verdict: nutrient adequacy is computed whatever the prop
 """
 
 import re
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
 from typing import Any
 
 from .errors import InputError
-from .foods import Food
+from .foods import Food, FoodLibrary
 
 
 @dataclass(frozen=True)
@@ -34,6 +34,8 @@ class Way:
     """A way of feeding. shares: parts joined by "+" -> wanted share of the weight, together 1.
 
     least: groups whose share is a least one, not an exact one.
+    seed: foods a template starts with by group, in order of choice; seed_shares: a group's share in
+    the template where it differs (bone as a powder).
     """
 
     id: str
@@ -41,6 +43,8 @@ class Way:
     shares: Mapping[str, float]
     least: frozenset[str]
     caution: str
+    seed: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
+    seed_shares: Mapping[str, float] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -63,12 +67,10 @@ class FeedingRules:
         ways = {}
         for w in data["ways"]:
             ways[w["id"]] = Way(
-                w["id"],
-                w["name"],
-                _normal(w["shares"]),
-                frozenset(w.get("least", ())),
-                w["caution"],
-            )
+                w["id"], w["name"], _normal(w["shares"]), frozenset(w.get("least", ())), w["caution"],
+                {k: tuple(v) for k, v in w.get("seed", {}).items()},
+                {k: float(v) for k, v in w.get("seed_shares", {}).items()},
+            )  # fmt: skip
         return cls(parts, ways)
 
     def part_of(self, food: Food) -> str | None:
@@ -170,3 +172,29 @@ def rescaled(
     unit = min(g.grams / g.wanted for g in found)
     factor = {g.group: unit * g.wanted / g.grams for g in found}
     return tuple(1.0 if group is None else factor[group] for group in groups_of(rules, way, foods))
+
+
+def seeded(
+    way: Way, library: FoodLibrary, kcal: float, may: Callable[[Food], bool]
+) -> tuple[tuple[Food, float], ...]:
+    """A first draft: one food a group, in the way's proportions, scaled to `kcal`.
+
+    Raises InputError when the way has no template or the dog may have none of a group's foods.
+    """
+    if not way.seed:
+        raise InputError("way", f"{way.name} has no template")
+    column = library.catalogue.index("ENERC")
+    picked: list[tuple[Food, float]] = []
+    for group, choices in way.seed.items():
+        food = next(
+            (library.food(i) for i in choices if i in library and may(library.food(i))), None
+        )
+        if food is None:
+            raise InputError(
+                "way", f"none of the template's foods for {group} suits this dog; add one yourself"
+            )
+        picked.append((food, way.seed_shares.get(group, way.shares[group])))
+    per_gram = sum(
+        share * float(library.values[library.row(food.id), column]) / 100 for food, share in picked
+    )
+    return tuple((food, share * kcal / per_gram) for food, share in picked)

@@ -44,6 +44,7 @@ urlpatterns = [
     path("recipes/<int:pk>/formulate", views_formulation.FormulateView.as_view()),
     path("recipes/<int:pk>/help", views_formulation.HelpView.as_view()),
     path("recipes/<int:pk>/rescale", views_formulation.RescaleView.as_view()),
+    path("recipes/<int:pk>/template", views_formulation.TemplateView.as_view()),
     path("recipes/<int:pk>/substitute", views_formulation.SubstituteView.as_view()),
     path("recipes/<int:pk>/versions", views_plans.VersionListView.as_view()),
     path("versions/<int:pk>", views_plans.VersionView.as_view()),

@@ -26,7 +26,7 @@ from wainscot_core.amounts import parse
 from wainscot_core.casefile import Line, sum_lines
 from wainscot_core.errors import InputError
 from wainscot_core.exclusions import why_unfit
-from wainscot_core.feeding import groups_of, read_way, rescaled
+from wainscot_core.feeding import groups_of, read_way, rescaled, seeded
 from wainscot_core.foods import FoodLibrary
 from wainscot_core.formulation.candidates import amount_text, step_of
 from wainscot_core.formulation.cases import goal_names, helps_of
@@ -215,7 +215,7 @@ def job_response(job: jobs.Job) -> Response:
         "state": job.state,
         "done": job.done,
         "of": job.of,
-        "label": names.get(job.label, ""),
+        "label": names.get(job.label, job.label),
         "result": job.result,
     }
     return Response(body, status=200 if job.state == "done" else 202)
@@ -344,3 +344,40 @@ class SubstituteView(APIView):
                 "methods": method_choices(asked.library, food.id),
             }
         )  # fmt: skip
+
+
+class TemplateView(APIView):
+    """A first draft after a way of feeding, scaled to the dog's energy; nothing is saved."""
+
+    @extend_schema(
+        request=RescaleInSerializer,
+        responses={
+            200: SubstituteSerializer(many=True),
+            400: ErrorSerializer,
+            404: ErrorSerializer,
+        },
+    )
+    def post(self, request: Request, pk: int) -> Response:
+        asked, data = read_bench(request, pk, RescaleInSerializer)
+        facts = reference()
+        way = read_way(facts.feeding, data.get("way", ""))
+        if way is None:
+            raise InputError("way", "choose a way of feeding first")
+        avoid = asked.bench.avoid
+        drafted = seeded(
+            way,
+            asked.library,
+            case_energy(asked.case).target_kcal * asked.days,
+            lambda food: not why_unfit(food, avoid, facts.supplements.get(food.id)),
+        )
+        out = []
+        for food, grams in drafted:
+            step = step_of(facts.formulation, food, facts.supplements.get(food.id))
+            whole = max(round(grams / step.grams), 1) * step.grams
+            out.append(
+                {
+                    "food": food.id, "name": food.name, "quantity": amount_text(step, whole),
+                    "why_not": "", "methods": method_choices(asked.library, food.id),
+                }
+            )  # fmt: skip
+        return Response(out)

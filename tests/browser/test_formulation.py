@@ -2,6 +2,7 @@
 
 import re
 from collections.abc import Callable
+from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
@@ -176,3 +177,43 @@ def test_the_plan_adds_up_the_day(signed_in: Page, axe: Callable[[Page], list[st
     page.get_by_role("button", name="Undo").click()
     expect(page.get_by_label("Amount of Cheese, cheddar")).to_have_value("15 g")
     assert axe(page) == []
+
+
+def test_an_empty_recipe_starts_from_a_way_of_feeding(signed_in: Page) -> None:
+    page = signed_in
+    page.get_by_role("button", name="New case").click()
+    page.get_by_label("Dog", exact=True).fill("Teasel")
+    page.get_by_label("Owner").fill("Test Owner")
+    page.get_by_label("Weight in kg").fill("14")
+    page.get_by_role("button", name="Create").click()
+    page.get_by_role("button", name="Protein : starch : vegetable, 50 : 25 : 25").click()
+    expect(page.get_by_test_id("energy")).to_contain_text("(100 %)")
+    # A way of feeding never silences a gap.
+    assert bad_boards(page) >= 5
+    page.keyboard.press("a")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name="Accept all")).to_be_focused(timeout=LONG)
+    page.keyboard.press("Enter")
+    expect(page.locator("[data-board][data-status='short']")).to_have_count(0)
+    expect(page.get_by_test_id("save-state")).to_have_text("Saved")
+    page.reload()
+    expect(page.locator("[data-board][data-status='met']").first).to_be_visible()
+    assert bad_boards(page) == 0
+
+
+def test_a_case_file_is_saved_and_opened_again(signed_in: Page, tmp_path: Path) -> None:
+    page = signed_in
+    open_case(page, "Sorrel")
+    with page.expect_download() as saved:
+        page.get_by_role("link", name="File").click()
+    path = tmp_path / "sorrel.json"
+    saved.value.save_as(path)
+    page.get_by_role("link", name="Cases").click()
+    page.get_by_label("Open a case file").set_input_files(path)
+    expect(page.get_by_role("heading", name="Sorrel")).to_be_visible()
+    expect(page.get_by_label(re.compile("Amount of Chicken breast"))).to_have_value("220 g")
+    broken = tmp_path / "broken.json"
+    broken.write_text('{"format": "something else"}')
+    page.get_by_role("link", name="Cases").click()
+    page.get_by_label("Open a case file").set_input_files(broken)
+    expect(page.get_by_role("alert")).to_contain_text('must be "wainscot-case"')

@@ -253,3 +253,23 @@ def test_a_plan_cannot_hold_another_cases_recipe(office: Any, rival: Any) -> Non
         "items": [],
     }
     assert office.send("put", path, body).status_code == 400
+
+
+def test_a_template_keeps_its_proportions_meets_the_energy_and_the_reactions(office: Any) -> None:
+    office.case.reactions = [{"food": "chicken"}]
+    office.case.save()
+    body = {"lines": [], "covers_days": 2, "way": "protein-starch-vegetable"}
+    drafted = office.send("post", f"recipes/{office.recipe.pk}/template", body).json()
+    assert not any("Chicken" in line["name"] for line in drafted)
+    lines = [{"food": x["food"], "quantity": x["quantity"]} for x in drafted]
+    report = office.send(
+        "post", f"recipes/{office.recipe.pk}/analysis", {**body, "lines": lines}
+    ).json()
+    assert [round(g["share"], 2) for g in report["gauges"]] == [0.5, 0.25, 0.25]
+    assert report["recipe"]["kcal_per_day"] == pytest.approx(
+        report["energy"]["target_kcal"], rel=0.01
+    )
+    # A template is a start: its gaps are shown all the same.
+    assert any(n["status"] == "short" for n in report["nutrients"])
+    refused = office.send("post", f"recipes/{office.recipe.pk}/template", {"lines": [], "way": "x"})
+    assert refused.status_code == 400

@@ -225,10 +225,13 @@ def formulate(
     relief: FloatArray | None = None
     stopped = solution.state in {"cancelled", "time-limit"}
     if (impossible or short) and not stopped:
-        conflict = find_conflict(model, cancelled=cancelled)
+        if progress is not None:
+            progress(0, 1, "what cannot hold together")
+        seconds = problem.time_limit_s / 2
+        conflict = find_conflict(model, seconds, cancelled)
         if conflict is not None:
-            ways = loosenings(model, conflict)
-            relief = None if ways else together(model)
+            ways = loosenings(model, conflict, seconds / 2)
+            relief = None if ways else together(model, seconds / 2)
     state = solution.state if stopped or impossible else "short" if short else "met"
     if solution.grams is None:
         return Proposal(state, model, solution, (), (), (), conflict, tuple(ways), relief)

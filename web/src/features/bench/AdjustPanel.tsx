@@ -65,6 +65,11 @@ export function AdjustPanel({
           value={settings.margin}
           onChange={(margin) => put({ margin })}
         />
+        <Figure
+          label="Seconds at most"
+          value={settings.seconds}
+          onChange={(seconds) => put({ seconds })}
+        />
       </div>
       <Select
         label="School"

@@ -12,6 +12,7 @@ import { AskBeforeAdding } from "./AskBeforeAdding";
 import { BalanceView } from "./BalanceView";
 import { ConflictDialog } from "./ConflictDialog";
 import { Drawer } from "./Drawer";
+import { EmptyBench } from "./EmptyBench";
 import { type BenchLine, contentOf, newKey } from "./editor";
 import { focusLine, Lines } from "./Lines";
 import { MatrixView } from "./MatrixView";
@@ -219,6 +220,32 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
       setWayProblem(error instanceof Error ? error.message : String(error));
     }
   }
+  async function startFrom(wanted: string) {
+    setWayProblem("");
+    try {
+      const drafted = await take(
+        api.POST("/api/recipes/{id}/template", {
+          params: { path: { id: recipe.id } },
+          body: { ...JSON.parse(bench.typed), lines: [], way: wanted },
+        }),
+      );
+      setWay(wanted);
+      applyLines(
+        drafted.map(({ food, name, quantity, methods }) => ({
+          key: newKey(),
+          food,
+          name,
+          quantity,
+          text: quantity,
+          preparation: "",
+          methods,
+          override: "",
+        })),
+      );
+    } catch (error) {
+      setWayProblem(error instanceof Error ? error.message : String(error));
+    }
+  }
   function select(key: string) {
     setSelected(key);
     setSide("detail");
@@ -310,10 +337,11 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
         {bench.analysisError && !analysis ? (
           <Problem error={bench.analysisError} retry={() => bench.retryAnalysis()} />
         ) : empty ? (
-          <p className="m-auto max-w-md text-center text-soft">
-            The wall fills as the recipe does. Press <kbd>/</kbd> and type an ingredient with its
-            amount, for example “200 g chicken thigh”.
-          </p>
+          <EmptyBench
+            ways={choicesOf.data?.ways ?? []}
+            onTemplate={startFrom}
+            problem={wayProblem}
+          />
         ) : !analysis ? (
           <Loading what="the wall" />
         ) : (

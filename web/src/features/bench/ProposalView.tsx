@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import type { Analysis, Change } from "../../api/client";
-import { number } from "../../app/format";
+import { number, percent } from "../../app/format";
 import { Button } from "../../ui";
 import type { BenchLine } from "./editor";
 import { changeKey, differences, type Run, withChanges } from "./useAdjust";
@@ -32,6 +32,7 @@ export function ProposalView({
   const accept = useRef<HTMLButtonElement>(null);
   useEffect(() => accept.current?.focus(), []);
   if (!proposal) return null;
+  const before = proposal.passes.find((p) => p.goal === "minimums")?.value;
   const chosen = new Set(changes.map(changeKey).filter((key) => !left.has(key)));
   const moved = analysis && proposal.after ? differences(analysis, proposal.after) : [];
   return (
@@ -153,8 +154,14 @@ export function ProposalView({
           <ul className="text-[13px]">
             {proposal.help.map((food) => (
               <li key={food.food} className="flex items-center justify-between gap-2">
-                <span className="truncate">
+                <span>
                   {food.name}, about {number(food.grams)} g
+                  {before != null && before > 0 && food.shortfall_after != null && (
+                    <span className="text-soft">
+                      : closes {percent(1 - Math.min(food.shortfall_after / before, 1))} of what is
+                      short
+                    </span>
+                  )}
                 </span>
                 <Button kind="quiet" className="h-6 px-1.5" onClick={() => onAllow(food.food)}>
                   Allow

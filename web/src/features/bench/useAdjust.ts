@@ -28,6 +28,7 @@ export interface Settings {
   goals: string[] | null;
   maxSupplements: string;
   margin: string;
+  seconds: string;
   school: string;
   /** Foods ticked or unticked against the usual choice. */
   ticked: Record<string, boolean>;
@@ -40,6 +41,7 @@ const START: Settings = {
   goals: null,
   maxSupplements: "4",
   margin: "0",
+  seconds: "10",
   school: "none",
   ticked: {},
   macros: { protein: "", fat: "", carbohydrate: "" },
@@ -100,6 +102,7 @@ function asked(settings: Settings, lines: BenchLine[], allowed: string[]): Formu
     mode: settings.mode,
     max_supplements: figure(settings.maxSupplements),
     margin_percent: figure(settings.margin),
+    time_limit_s: figure(settings.seconds),
     school: settings.school,
     allowed,
     lines: rules,

@@ -300,7 +300,9 @@ function Plan({ plan }: { plan: PlanAnalysis }) {
 
 function verdict(bad: { name: string; status: string }[]): string {
   if (bad.length === 0) return "yes, every limit is met";
-  const names = bad.slice(0, 3).map((b) => `${b.name} ${b.status}`);
+  const grave = ["over", "short", "unproven"];
+  const sorted = [...bad].sort((a, b) => grave.indexOf(a.status) - grave.indexOf(b.status));
+  const names = sorted.slice(0, 3).map((b) => `${b.name} ${b.status}`);
   return `no: ${names.join(", ")}${bad.length > 3 ? ` and ${bad.length - 3} more` : ""}`;
 }
 
