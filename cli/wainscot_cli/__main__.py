@@ -11,10 +11,10 @@ from pathlib import Path
 from typing import Any, NoReturn
 
 from wainscot_core import reference
-from wainscot_core.casefile import parse_json, read_case
+from wainscot_core.casefile import parse_json
 from wainscot_core.energy import by_multiplier
 from wainscot_core.errors import InputError
-from wainscot_core.report import case_report, energy_report
+from wainscot_core.report import energy_report
 
 from .paths import REFERENCE
 
@@ -89,8 +89,10 @@ def _print(report: object) -> int:
 
 
 def _analyse(arguments: argparse.Namespace) -> int:
+    from wainscot_core.formulation.cases import analyse_case
+
     facts = reference.load(REFERENCE)
-    return _print(case_report(read_case(facts, _read(arguments.case)), facts.hazards))
+    return _print(analyse_case(facts, _read(arguments.case), facts.hazards))
 
 
 def _formulate(arguments: argparse.Namespace) -> int:

@@ -1,7 +1,7 @@
 """The result of an analysis as plain data: the one shape the commands and the server return."""
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from typing import Any
 
@@ -12,11 +12,13 @@ from .amounts import household
 from .analysis import Totals
 from .casefile import Case, Line, sum_lines
 from .energy import Energy
+from .exclusions import Avoidance, why_excluded
 from .foods import FloatArray, Food, FoodLibrary
 from .hazards import FoodHazard, cautions
 from .insight import amino_pattern, macros, without_each
 from .requirements import MergedSet
 from .standards import Limit, RequirementSet
+from .supplements import Supplement
 
 
 def clean(value: float | None) -> float | None:
@@ -225,6 +227,27 @@ def macros_report(sums: Totals) -> dict[str, Any] | None:
         "fibre_known": found.fibre_known,
         "source": "Atwater 4, 9, 4 kcal/g; carbohydrate by difference less fibre",
     }  # fmt: skip
+
+
+def exclusion_flags(
+    lines: Sequence[Line], avoid: Avoidance, supplements: Mapping[str, Supplement]
+) -> list[dict[str, Any]]:
+    """Foods in the recipe that this dog must not get: reactions, and what a trial leaves out.
+
+    Hazards and sourcing have flags and marks of their own.
+    """
+    found = []
+    for food in {line.food.id: line.food for line in lines}.values():
+        why = why_excluded(food, replace(avoid, hazards=(), marked={}), supplements.get(food.id))
+        if why:
+            found.append(
+                {
+                    "kind": "reaction", "severity": "block", "food": food.id, "title": food.name,
+                    "why": why, "do": "Take it out, broth and traces included.",
+                    "source": avoid.groups.source,
+                }
+            )  # fmt: skip
+    return found
 
 
 def recipe_report(

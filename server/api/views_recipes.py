@@ -4,6 +4,7 @@ from dataclasses import asdict
 from typing import Any
 
 from cases.models import Case
+from diets.bench import reaction_flags
 from diets.models import Recipe
 from diets.services import (
     case_energy,
@@ -99,6 +100,10 @@ class AnalysisView(APIView):
             data.get("data_policy") or case.data_policy,
             case.dog.weight_kg,
         )
+        report["flags"] = [
+            *reaction_flags(case, library, list(good.values())),
+            *report["flags"],
+        ]
         report["gauges"], report["way_caution"] = self.guide(
             data.get("way", ""), list(good.values())
         )

@@ -13,6 +13,7 @@ from wainscot_core.foods import FoodLibrary
 from wainscot_core.formulation.candidates import open_questions
 from wainscot_core.formulation.proposal import Bench
 from wainscot_core.formulation.request import avoidance_of
+from wainscot_core.report import exclusion_flags
 from wainscot_core.standards import RequirementSet
 
 from .services import case_energy, case_targets
@@ -31,11 +32,25 @@ def avoidance(case: Case, library: FoodLibrary, lines: Sequence[CoreLine]) -> Av
     }
     for food in PracticeFood.objects.filter(practice_id=case.practice_id, unavailable=True):
         marked.setdefault(food.food, "it cannot be had now")
-    reactions = [
-        Reaction(r["food"], r.get("form", ""), r.get("tolerates", "")) for r in case.reactions
-    ]
     conditions = read_case_conditions(reference(), case_targets(case))
-    return avoidance_of(reference(), library, lines, reactions, conditions, marked)
+    return avoidance_of(reference(), library, lines, case_reactions(case), conditions, marked)
+
+
+def reaction_flags(
+    case: Case, library: FoodLibrary, lines: Sequence[CoreLine]
+) -> list[dict[str, Any]]:
+    """What in a recipe this dog reacts to or its trial leaves out. Reads no further records."""
+    if not case.reactions and not any(c["id"] == "food-reaction" for c in case.conditions):
+        return []
+    facts = reference()
+    conditions = read_case_conditions(facts, case_targets(case))
+    avoid = avoidance_of(facts, library, lines, case_reactions(case), conditions, {})
+    return exclusion_flags(lines, avoid, facts.supplements)
+
+
+def case_reactions(case: Case) -> list[Reaction]:
+    """The recorded reactions."""
+    return [Reaction(r["food"], r.get("form", ""), r.get("tolerates", "")) for r in case.reactions]
 
 
 def prices(case: Case) -> dict[str, float]:

@@ -1,5 +1,6 @@
 """From a flawed recipe to one that meets its targets, as a consultant does it."""
 
+import json
 import re
 from collections.abc import Callable
 from pathlib import Path
@@ -208,9 +209,12 @@ def test_a_case_file_is_saved_and_opened_again(signed_in: Page, tmp_path: Path) 
         page.get_by_role("link", name="File").click()
     path = tmp_path / "sorrel.json"
     saved.value.save_as(path)
+    file = json.loads(path.read_text())
+    file["dog"]["name"] = "Thistle"
+    path.write_text(json.dumps(file))
     page.get_by_role("link", name="Cases").click()
     page.get_by_label("Open a case file").set_input_files(path)
-    expect(page.get_by_role("heading", name="Sorrel")).to_be_visible()
+    expect(page.get_by_role("heading", name="Thistle")).to_be_visible()
     expect(page.get_by_label(re.compile("Amount of Chicken breast"))).to_have_value("220 g")
     broken = tmp_path / "broken.json"
     broken.write_text('{"format": "something else"}')

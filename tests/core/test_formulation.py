@@ -20,7 +20,7 @@ from wainscot_core.casefile import Case, read_case, sum_lines
 from wainscot_core.errors import InputError
 from wainscot_core.foods import Food, FoodLibrary, Provenance
 from wainscot_core.formulation.candidates import LineRule, amount_text, contents_of
-from wainscot_core.formulation.cases import bench_of, formulate_case
+from wainscot_core.formulation.cases import analyse_case, bench_of, formulate_case
 from wainscot_core.formulation.conflicts import find_conflict, is_feasible, loosenings
 from wainscot_core.formulation.helpful import for_nutrient, price, would_help
 from wainscot_core.formulation.model import Group, build
@@ -276,19 +276,6 @@ def test_pancreatitis_case_holds_fat_and_linoleic_acid(facts: Reference) -> None
     assert supplements_in(report) <= 4
 
 
-def with_algal_oil(data: dict[str, Any]) -> dict[str, Any]:
-    """A practice's own algal oil with the strength of its label."""
-    data["foods"] = [
-        {
-            "id": "own:algal-oil", "name": "Algal oil, labelled",
-            "per_100_g": {
-                "ENERC": 900, "FAT": 100, "F20D5N3": 15, "F22D6N3": 35, "F18D2N6": 1, "F18D3N3": 0.2,
-            },
-        }
-    ]  # fmt: skip
-    return data
-
-
 def test_elimination_case_holds_one_protein_and_one_carbohydrate(facts: Reference) -> None:
     data = case_file(facts, 2)
     report = formulate_case(facts, data, facts.hazards)
@@ -306,6 +293,10 @@ def test_elimination_case_holds_one_protein_and_one_carbohydrate(facts: Referenc
     }
     assert sources & groups.protein == {"rabbit"}
     assert sources & groups.carbohydrate == {"sweet-potato"}
+    flagged = [
+        f for f in analyse_case(facts, data, facts.hazards)["flags"] if f["kind"] == "reaction"
+    ]
+    assert [f["title"] for f in flagged] == ["Chicken liver, simmered"]
     removed = {c["name"]: c["why"] for c in report["changes"] if c["kind"] == "removed"}
     assert removed == {"Chicken liver, simmered": "the dog reacts to chicken"}
 

@@ -1,10 +1,15 @@
 """Formulation, versions and plans through the endpoints."""
 
 import time
+from io import StringIO
 from typing import Any
 
 import pytest
-from cases.models import ClientFood
+from accounts.models import User
+from cases.models import Case, ClientFood
+from django.core.management import call_command
+from django.test import Client as Browser
+from library.facts import reference
 
 HEART = [
     {"food": "usda:05098", "quantity": "140 g"},
@@ -273,3 +278,38 @@ def test_a_template_keeps_its_proportions_meets_the_energy_and_the_reactions(off
     assert any(n["status"] == "short" for n in report["nutrients"])
     refused = office.send("post", f"recipes/{office.recipe.pk}/template", {"lines": [], "way": "x"})
     assert refused.status_code == 400
+
+
+@pytest.mark.django_db
+@pytest.mark.parametrize("dog", ["Juniper", "Bramble", "Clover"])
+def test_the_demo_cases_go_from_flawed_to_met(dog: str) -> None:
+    call_command(
+        "seed_demo", "--username", "demo", "--password", "demo-password-1", stdout=StringIO()
+    )
+    user = User.objects.get(username="demo")
+    browser = Browser()
+    browser.force_login(user, backend="django.contrib.auth.backends.ModelBackend")
+    case = Case.objects.get(dog__name=dog)
+    recipe = browser.get(f"/api/recipes/{case.recipes.get().pk}").json()
+    lines = [{"food": x["food"], "quantity": x["quantity"]} for x in recipe["lines"]]
+    body = {
+        "lines": lines, "covers_days": recipe["covers_days"],
+        "settings": {"mode": "rebalance", "time_limit_s": 30},
+    }  # fmt: skip
+    path = f"/api/recipes/{recipe['id']}/formulate"
+    answer = browser.post(path, body, content_type="application/json")
+    while answer.status_code == 202:
+        time.sleep(0.2)
+        answer = browser.get(f"/api/formulations/{answer.json()['job']}")
+    result = answer.json()["result"]
+    assert result["state"] == "met"
+    after = result["after"]
+    assert not [
+        n["key"] for n in after["nutrients"] if n["status"] in {"short", "over", "unproven"}
+    ]
+    foods = [x["food"] for x in after["recipe"]["lines"]]
+    assert sum(f.startswith("supp:") for f in foods) <= 4
+    if dog == "Clover":
+        sources = {g for f in foods for g in reference().library.food(f).allergens}
+        groups = reference().source_groups
+        assert sources & (groups.protein | groups.carbohydrate) == {"rabbit", "sweet-potato"}

@@ -110,3 +110,18 @@ def test_copy_and_delete_a_recipe(office) -> None:
     assert [line["quantity"] for line in made.json()["lines"]] == ["180 g", "1 cup"]
     assert office.send("delete", f"recipes/{made.json()['id']}").status_code == 204
     assert office.get(f"recipes/{made.json()['id']}").status_code == 404
+
+
+def test_what_the_dog_reacts_to_is_flagged_on_the_bench(office) -> None:
+    office.case.reactions = [{"food": "chicken", "tolerates": "the organ"}]
+    office.case.save()
+    lines = [
+        {"food": "usda:05062", "quantity": "100 g"},
+        {"food": "usda:05028", "quantity": "20 g"},
+    ]
+    body = {"lines": lines, "covers_days": 1}
+    flags = office.send("post", f"recipes/{office.recipe.pk}/analysis", body).json()["flags"]
+    reactions = [f for f in flags if f["kind"] == "reaction"]
+    # The meat is; the liver, which is tolerated, is not.
+    assert [f["food"] for f in reactions] == ["usda:05062"]
+    assert reactions[0]["severity"] == "block" and "reacts to chicken" in reactions[0]["why"]

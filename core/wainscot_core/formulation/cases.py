@@ -6,7 +6,7 @@ from ..casefile import Case, as_number, as_object, read_case
 from ..errors import InputError
 from ..hazards import FoodHazard
 from ..reference import Reference
-from ..report import case_report
+from ..report import case_report, exclusion_flags
 from .helpful import would_help
 from .proposal import Bench, Proposal, formulate
 from .request import avoidance_of, read_reactions, read_settings
@@ -46,6 +46,18 @@ def helps_of(bench: Bench, proposal: Proposal) -> list[dict[str, Any]]:
         proposal.model, bench.library, bench.avoid, bench.reference.supplements, present
     )
     return [help_report(x) for x in found]
+
+
+def analyse_case(
+    reference: Reference, data: dict[str, Any], hazards: tuple[FoodHazard, ...]
+) -> dict[str, Any]:
+    """Read a case file and analyse its recipe, its reactions included. Raises InputError."""
+    case = read_case(reference, data)
+    bench = bench_of(reference, case, data)
+    report = case_report(case, hazards)
+    flags = exclusion_flags(case.lines, bench.avoid, reference.supplements)
+    report["flags"] = [*flags, *report["flags"]]
+    return report
 
 
 def formulate_case(
