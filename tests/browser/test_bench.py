@@ -169,6 +169,16 @@ def test_sheet_fits_one_page_and_carries_the_caution(signed_in: Page) -> None:
     assert pdf.count(b"/Type /Page\n") + pdf.count(b"/Type /Page ") <= 1 or b"/Count 1" in pdf
 
 
+def test_sheet_says_what_the_dog_reacts_to(signed_in: Page) -> None:
+    page = signed_in
+    open_case(page, "Clover")
+    expect(page.get_by_role("list", name="Cautions")).to_contain_text("reacts to chicken")
+    page.get_by_role("link", name="Print").click()
+    expect(page.get_by_role("listitem")).to_contain_text(
+        ["Chicken liver, simmered. The dog reacts"]
+    )
+
+
 def test_axe_finds_nothing_serious(signed_in: Page, axe: Callable[[Page], list[str]]) -> None:
     page = signed_in
     assert axe(page) == []

@@ -30,3 +30,8 @@ export function ageText(months: number | null | undefined): string {
   if (months < 24) return `${months} months`;
   return `${Math.floor(months / 12)} years`;
 }
+
+/** The same words with a capital: for what follows a full stop. */
+export function sentence(text: string): string {
+  return text.charAt(0).toUpperCase() + text.slice(1);
+}

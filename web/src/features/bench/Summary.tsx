@@ -1,5 +1,5 @@
 import type { Analysis, Flag } from "../../api/client";
-import { BASES, type Basis, number } from "../../app/format";
+import { BASES, type Basis, number, sentence } from "../../app/format";
 
 export function Legend({ boards }: { boards: { status: string }[] }) {
   const count = (status: string) => boards.filter((b) => b.status === status).length;
@@ -30,8 +30,8 @@ export function Flags({ flags }: { flags: Flag[] }) {
           key={flag.kind + flag.title}
           className={`border-l-[3px] pl-2 ${flag.severity === "block" ? "border-madder" : "border-oak"}`}
         >
-          <b className={flag.severity === "block" ? "text-madder" : ""}>{flag.title}.</b> {flag.why}
-          . {flag.do}
+          <b className={flag.severity === "block" ? "text-madder" : ""}>{flag.title}.</b>{" "}
+          {sentence(flag.why)}. {flag.do}
           {flag.source && <span className="text-soft"> ({flag.source})</span>}
         </li>
       ))}

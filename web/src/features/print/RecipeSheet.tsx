@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
 import { api, type Nutrient, take } from "../../api/client";
-import { number, percent } from "../../app/format";
+import { number, percent, sentence } from "../../app/format";
 import { caseQuery, recipeQuery, sessionQuery } from "../../app/queries";
 import { Button, Loading, Problem } from "../../ui";
 
@@ -44,7 +44,7 @@ export default function RecipeSheet() {
   const meals = current.meals_per_day ?? 2;
   const open = (status: Nutrient["status"]) =>
     report.nutrients.filter((n) => n.board && n.status === status);
-  const blocks = report.flags.filter((f) => f.kind === "hazard");
+  const blocks = report.flags.filter((f) => ["hazard", "reaction"].includes(f.kind));
   return (
     <main className="mx-auto max-w-[190mm] bg-paper p-8 text-[14px] print:max-w-none print:bg-white print:p-0 print:text-black">
       <div className="mb-6 flex gap-2 print:hidden">
@@ -154,7 +154,7 @@ export default function RecipeSheet() {
           <ul className="list-disc pl-5">
             {blocks.map((flag) => (
               <li key={flag.title}>
-                <b>{flag.title}.</b> {flag.why}. {flag.do}
+                <b>{flag.title}.</b> {sentence(flag.why)}. {flag.do}
               </li>
             ))}
           </ul>

@@ -8,7 +8,7 @@ import {
   type Targets,
   take,
 } from "../../api/client";
-import { number } from "../../app/format";
+import { number, sentence } from "../../app/format";
 import { Button, Field, Loading, Problem, Select, TextInput } from "../../ui";
 import { useCase } from "../cases/CaseFrame";
 
@@ -392,10 +392,6 @@ function ConflictCard({ conflict, current }: { conflict: Conflict; current: Case
       )}
     </article>
   );
-}
-
-function sentence(text: string): string {
-  return text.charAt(0).toUpperCase() + text.slice(1);
 }
 
 /** What the recorded medicines and the food may do to each other. */
