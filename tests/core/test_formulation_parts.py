@@ -1,0 +1,681 @@
+"""Parts of the formulation on problems small enough to know the answer."""
+
+import itertools
+from dataclasses import replace
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from wainscot_core.adequacy import check, check_ratios
+from wainscot_core.casefile import Case, read_case, sum_lines
+from wainscot_core.errors import InputError
+from wainscot_core.formulation.candidates import (
+    LineRule,
+    amount_text,
+    kind_of,
+    open_questions,
+    step_of,
+    useful_most,
+)
+from wainscot_core.formulation.cases import bench_of, formulate_case
+from wainscot_core.formulation.conflicts import find_conflict, is_feasible, loosenings, together
+from wainscot_core.formulation.costs import AT_LIMIT, binding, limit_costs
+from wainscot_core.formulation.model import RESERVE, Group, Model, build, limit_rows, tightest
+from wainscot_core.formulation.passes import solve
+from wainscot_core.formulation.problem import Guide, Problem, Step
+from wainscot_core.formulation.proposal import (
+    Checked,
+    Settings,
+    changes_of,
+    check_settings,
+    default_allowed,
+    formulate,
+    lines_of,
+    problem_of,
+)
+from wainscot_core.formulation.request import read_reactions, read_settings
+from wainscot_core.formulation.rules import FormulationRules
+from wainscot_core.formulation.solver import Solver
+from wainscot_core.formulation.words import (
+    conflict_report,
+    cost_words,
+    group_words,
+    loosening_words,
+    number,
+    per_1000_kcal,
+    proposal_report,
+    relief_words,
+)
+from wainscot_core.reference import Reference
+from wainscot_core.standards import Limit, RequirementSet
+
+CHICKEN, RICE, CARROT, OIL = "usda:05098", "usda:20445", "usda:11125", "usda:04053"
+
+
+def case_of(facts: Reference, lines: list[dict[str, Any]], **data: Any) -> Case:
+    base = {
+        "format": "wainscot-case", "version": 1, "dog": {"name": "T", "weight_kg": 10},
+        "energy": {"kcal_per_day": 600}, "targets": {"standard": "nrc-2006"},
+        "recipe": {"covers_days": 1, "lines": lines},
+    }  # fmt: skip
+    return read_case(facts, {**base, **data})
+
+
+PLAIN = [
+    {"food": CHICKEN, "grams": 150}, {"food": RICE, "grams": 200}, {"food": CARROT, "grams": 50},
+    {"food": OIL, "amount": 1, "unit": "tsp"},
+]  # fmt: skip
+
+
+def problem_for(facts: Reference, case: Case, asked: Settings | None = None) -> Problem:
+    return problem_of(bench_of(facts, case, {}), check_settings(facts, asked or Settings()))
+
+
+# Steps and amounts
+
+
+@pytest.mark.parametrize(
+    ("food", "unit", "unit_grams", "batch", "expected"),
+    [
+        (CHICKEN, "g", 1.0, 150.0, Step(1, "g", 1)),
+        # More than 400 g of a food in a batch is weighed to 5 g.
+        (CHICKEN, "g", 1.0, 900.0, Step(5, "g", 5)),
+        # A cup is turned into grams: a scale is truer than a cup.
+        (RICE, "cup", 158.0, 316.0, Step(1, "g", 1)),
+        (OIL, "tsp", 4.5, 4.5, Step(0.125 * 4.5, "tsp", 0.125)),
+        ("usda:01129", "each large", 50.0, 100.0, Step(50, "each large", 1)),
+        ("supp:calcium-carbonate", "g", 1.0, 3.0, Step(0.1, "g", 0.1)),
+        ("supp:zinc-tablet-10", "tablet", 0.25, 0.5, Step(0.125, "tablet", 0.5)),
+        ("supp:vitamin-e-drops", "drop", 0.03, 0.3, Step(0.03, "drop", 1)),
+    ],
+)
+def test_steps_are_what_a_person_can_give(
+    facts: Reference, food: str, unit: str, unit_grams: float, batch: float, expected: Step
+) -> None:
+    found = step_of(
+        facts.formulation,
+        facts.library.food(food),
+        facts.supplements.get(food),
+        unit,
+        unit_grams,
+        batch,
+    )
+    assert found.unit == expected.unit
+    assert found.grams == pytest.approx(expected.grams)
+    assert found.count == pytest.approx(expected.count)
+
+
+def test_kinds_are_told_apart(facts: Reference) -> None:
+    kinds = [
+        kind_of(facts.library.food(i)) for i in (CHICKEN, "supp:taurine", "supp:premix-everyday")
+    ]
+    assert kinds == ["food", "single", "premix"]
+
+
+def test_a_supplement_without_its_strength_is_no_candidate(facts: Reference) -> None:
+    kelp = facts.supplements["supp:kelp-powder"]
+    assert open_questions(facts.library, "supp:kelp-powder", kelp) == ["ID"]
+    problem = problem_for(facts, case_of(facts, PLAIN), Settings(allowed=("supp:kelp-powder",)))
+    assert [c.food.id for c in problem.candidates] == [CHICKEN, RICE, CARROT, OIL]
+
+
+def test_a_blocked_salt_is_no_candidate(facts: Reference) -> None:
+    allowed = Settings(allowed=("supp:potassium-iodide", "supp:iodine-tablet-150"))
+    problem = problem_for(facts, case_of(facts, PLAIN), allowed)
+    assert [c.food.id for c in problem.candidates if c.is_supplement] == ["supp:iodine-tablet-150"]
+
+
+def test_pieces_are_bounded_by_what_anyone_gives(facts: Reference) -> None:
+    case = case_of(facts, PLAIN, recipe={"covers_days": 3, "lines": PLAIN})
+    problem = problem_for(
+        facts, case, Settings(allowed=("supp:vitamin-e-drops", "supp:fish-oil-pump"))
+    )
+    drops = next(c for c in problem.candidates if c.food.id == "supp:vitamin-e-drops")
+    # Twelve drops a day of 0.03 g for three days, or fewer where fewer are of use.
+    assert drops.high_grams <= 12 * 0.03 * 3 + 1e-9
+
+
+def test_no_more_of_a_supplement_than_meets_its_minimum_alone(facts: Reference) -> None:
+    case = case_of(facts, PLAIN)
+    problem = problem_for(facts, case, Settings(allowed=("supp:zinc-tablet-10",)))
+    zinc = next(c for c in problem.candidates if c.is_supplement)
+    minimum = case.requirements.limits["ZN"].minimum
+    assert minimum is not None
+    # 10 mg in 0.25 g; the kcal of the batch may be 10 % over the target.
+    needed = minimum * 600 * 1.1 / 1000 / 10 * 0.25
+    assert needed <= zinc.high_grams <= needed + zinc.step.grams + 1e-9
+
+
+def test_useful_most_leaves_lines_alone(facts: Reference) -> None:
+    case = case_of(facts, [*PLAIN, {"food": "supp:calcium-carbonate", "grams": 9}])
+    problem = problem_for(facts, case)
+    bounded = useful_most(
+        problem.candidates, problem.contents, problem.catalogue, problem.requirements, 600
+    )
+    line = next(c for c in bounded if c.food.id == "supp:calcium-carbonate")
+    assert line.line == 4 and line.high_grams >= 9
+
+
+@given(st.integers(1, 400))
+def test_a_written_amount_of_eighths_reads_back(eighths: int) -> None:
+    step = Step(0.5, "tsp", 0.125)
+    text = amount_text(step, eighths * 0.5)
+    number, _, unit = text.rpartition(" ")
+    whole, _, fraction = number.rpartition(" ")
+    total = float(whole or 0)
+    if "/" in fraction:
+        above, below = fraction.split("/")
+        total += int(above) / int(below)
+    else:
+        total += float(fraction)
+    assert unit == "tsp"
+    assert total == pytest.approx(eighths / 8)
+
+
+# The model against the analysis
+
+
+@settings(max_examples=40, deadline=None)
+@given(grams=st.lists(st.floats(1, 600), min_size=4, max_size=4))
+def test_a_limit_row_is_negative_exactly_when_the_analysis_says_so(grams: list[float]) -> None:
+    facts, case, rows, lines = _rows()
+    recipe = tuple(
+        replace(line, amount=replace(line.amount, grams=g))
+        for line, g in zip(lines, grams, strict=True)
+    )
+    sums = sum_lines(facts.library, recipe, 1)
+    verdicts = {f.key: f for f in check(sums, case.requirements)}
+    for row in rows:
+        finding = verdicts.get(row.group.key)
+        if finding is None or finding.value is None or finding.limit is None:
+            continue
+        room = float(row.coefficients @ np.array(grams))
+        bound = finding.limit.minimum if row.group.kind == "min" else finding.limit.maximum
+        assert bound is not None
+        away = finding.value / bound - 1 if bound else finding.value
+        if abs(away) < 10 * RESERVE:
+            continue
+        holds = finding.value >= bound if row.group.kind == "min" else finding.value <= bound
+        assert (room >= 0) == holds, row.group
+
+
+_CACHE: dict[str, Any] = {}
+
+
+def _rows() -> Any:
+    if not _CACHE:
+        from wainscot_core import reference
+
+        root = Path(__file__).resolve().parents[2]
+        facts = reference.load(root / "reference")
+        case = case_of(facts, PLAIN)
+        problem = problem_for(facts, case, Settings(allowed=()))
+        _CACHE["all"] = (facts, case, limit_rows(problem), case.lines)
+    return _CACHE["all"]
+
+
+def test_ratio_rows_agree_with_the_analysis(facts: Reference) -> None:
+    case = case_of(
+        facts, [*PLAIN, {"food": "supp:calcium-carbonate", "grams": 1.5}],
+        targets={"standard": "aafco-2016", "life_stage": "adult"},
+    )  # fmt: skip
+    problem = problem_for(facts, case, Settings(allowed=()))
+    ratio = {r.group.kind: r for r in limit_rows(problem) if r.group.key == "CA_P"}
+    for calcium in np.linspace(0.1, 6, 25):
+        lines = (
+            *case.lines[:4],
+            replace(case.lines[4], amount=replace(case.lines[4].amount, grams=float(calcium))),
+        )
+        sums = sum_lines(case.library, lines, 1)
+        found = next(r for r in check_ratios(sums, case.requirements) if r.ratio.key == "CA_P")
+        grams = np.array([line.amount.grams for line in lines])
+        assert found.value is not None
+        assert (float(ratio["min"].coefficients @ grams) >= 0) == (found.value >= 1 + 1e-6)
+        assert (float(ratio["max"].coefficients @ grams) >= 0) == (found.value <= 2 - 2e-6)
+
+
+def test_the_margin_raises_minimums_only(facts: Reference) -> None:
+    case = case_of(facts, PLAIN)
+    plain = {r.group: r for r in limit_rows(problem_for(facts, case))}
+    aimed = {r.group: r for r in limit_rows(problem_for(facts, case, Settings(margin_percent=20)))}
+    zinc, fat = Group("min", "ZN"), Group("max", "FAT")
+    assert (aimed[zinc].coefficients <= plain[zinc].coefficients + 1e-12).all()
+    assert not np.allclose(aimed[zinc].coefficients, plain[zinc].coefficients)
+    np.testing.assert_allclose(aimed[fat].coefficients, plain[fat].coefficients)
+
+
+def test_tightest_bounds_cut_off_nothing_feasible(facts: Reference) -> None:
+    case = case_of(
+        facts, PLAIN, targets={"standard": "nrc-2006", "conditions": [{"id": "mmvd", "stage": "C"}]}
+    )
+    problem = problem_for(facts, case)
+    caps = tightest(problem)
+    # Alone at its bound an item breaks a maximum or the frame of energy as soon as it is passed.
+    most_kcal = problem.kcal * (1 + problem.energy_frame)
+    for j, c in enumerate(problem.candidates):
+        assert caps[j] <= c.high_grams + 1e-9
+        if caps[j] < c.high_grams - 1e-9:
+            grams = np.zeros(len(problem.candidates))
+            grams[j] = caps[j] * 1.01
+            energy = float(problem.contents.kcal @ grams)
+            over = energy > most_kcal or any(
+                limit.maximum
+                and key in problem.catalogue
+                and float(problem.contents.high[:, problem.catalogue.index(key)] @ grams)
+                > limit.maximum * most_kcal / 1000
+                for key, limit in problem.requirements.limits.items()
+            )
+            assert over
+
+
+def test_policies_count_estimates_as_the_analysis_does(facts: Reference) -> None:
+    case = case_of(facts, PLAIN)
+    amounts = {}
+    for policy in ("graded", "strict", "cautious"):
+        bench = replace(bench_of(facts, case, {}), policy=policy)
+        problem = problem_of(bench, check_settings(facts, Settings(allowed=())))
+        at = facts.catalogue.index("LYS")
+        grams = problem.current
+        amounts[policy] = (
+            float(problem.contents.low[:, at] @ grams), float(problem.contents.high[:, at] @ grams),
+        )  # fmt: skip
+    sums = sum_lines(case.library, case.lines, 1)
+    whole = sums.amount("LYS")
+    firm = whole - float(sums.estimated[facts.catalogue.index("LYS")])
+    assert amounts["graded"] == pytest.approx((whole, whole))
+    assert amounts["strict"] == pytest.approx((firm, firm))
+    assert amounts["cautious"] == pytest.approx((firm, whole))
+
+
+def test_cooking_is_counted_in_the_solver_too(facts: Reference) -> None:
+    raw = {"food": "usda:05096", "grams": 200, "preparation": "simmered-discarded"}
+    methods = {m.id for m in facts.methods}
+    raw["preparation"] = next(
+        m.id
+        for m in facts.methods
+        if m.applies_to(facts.library.food("usda:05096")) and not m.liquid_kept
+    )
+    assert raw["preparation"] in methods
+    case = case_of(facts, [raw, {"food": RICE, "grams": 150}])
+    problem = problem_for(facts, case, Settings(allowed=()))
+    sums = sum_lines(case.library, case.lines, 1)
+    for key in ("PROCNT", "FAT", "THIA", "K", "ENERC"):
+        at = facts.catalogue.index(key)
+        found = float(problem.contents.high[:, at] @ problem.current)
+        assert found == pytest.approx(sums.amount(key), rel=1e-9), key
+    assert float(problem.contents.fed @ problem.current) == pytest.approx(sums.total_grams)
+
+
+# Passes
+
+
+def test_a_later_goal_never_worsens_an_earlier_one(facts: Reference) -> None:
+    case = case_of(facts, PLAIN)
+    problem = replace(problem_for(facts, case), give={}, gap=1e-6, time_limit_s=60)
+    model = build(problem)
+    solution = solve(model)
+    assert solution.columns is not None
+    for found in solution.passes:
+        final = float(model.objectives[found.goal] @ solution.columns)
+        assert final <= found.value + 1e-6 * max(1.0, abs(found.value)) + 1e-6
+
+
+def test_progress_is_told_goal_by_goal(facts: Reference) -> None:
+    told: list[tuple[int, int, str]] = []
+    case = case_of(facts, PLAIN)
+    formulate(bench_of(facts, case, {}), Settings(), lambda *x: told.append(x))
+    done = [x[0] for x in told]
+    assert done == sorted(done) and told[-1][0] == told[-1][1]
+    assert told[0][2] == "minimums"
+
+
+def test_fewer_supplements_are_used_when_fewer_are_allowed(facts: Reference) -> None:
+    case = case_of(facts, PLAIN)
+    for most in (0, 1, 2, 3):
+        proposal = formulate(bench_of(facts, case, {}), Settings(max_supplements=most))
+        count = sum(line.food.klass == "supplement" for line in proposal.lines)
+        assert count <= most
+
+
+def test_the_school_decides_between_a_premix_and_singles(facts: Reference) -> None:
+    case = case_of(facts, PLAIN)
+    first = ("minimums", "energy", "school", "near", "fewest")
+
+    def premixes(school: str) -> int:
+        asked = Settings(
+            mode="close", school=school, goals=first, max_supplements=20, time_limit_s=20
+        )
+        proposal = formulate(bench_of(facts, case, {}), asked)
+        assert proposal.state == "met"
+        return sum(line.food.id.startswith("supp:premix") for line in proposal.lines)
+
+    assert premixes("premix") >= 1
+    assert premixes("single") == 0
+
+
+def test_a_guide_pulls_the_proportions(facts: Reference) -> None:
+    case = case_of(facts, PLAIN)
+    way = facts.feeding.ways["protein-starch-vegetable"]
+    from wainscot_core.feeding import gauges, groups_of
+
+    parts = groups_of(facts.feeding, way, [x.food for x in case.lines])
+    asked = Settings(
+        goals=("minimums", "energy", "school", "near", "fewest"),
+        guide=Guide(parts, way.shares), allowed=("supp:premix-everyday", "supp:fish-oil"),
+    )  # fmt: skip
+    proposal = formulate(bench_of(facts, case, {}), asked)
+    mine = [x for x in proposal.lines if x.food.klass != "supplement"]
+    found = gauges(facts.feeding, way, [x.food for x in mine], [x.fed_grams for x in mine])
+    assert [g.share for g in found] == pytest.approx([g.wanted for g in found], abs=0.03)
+
+
+def test_from_scratch_needs_only_a_list(facts: Reference) -> None:
+    case = case_of(facts, [{"food": CHICKEN, "grams": 1}])
+    allowed = (
+        RICE,
+        CARROT,
+        "usda:04510",
+        "supp:premix-everyday",
+        "supp:fish-oil",
+        "supp:choline-bitartrate",
+    )
+    proposal = formulate(bench_of(facts, case, {}), Settings(mode="scratch", allowed=allowed))
+    assert proposal.state == "met"
+    kcal = sum_lines(case.library, proposal.lines, 1).kcal
+    assert kcal == pytest.approx(600, rel=0.021)
+
+
+def test_nothing_is_changed_that_need_not_be(facts: Reference) -> None:
+    case = case_of(facts, PLAIN)
+    first = formulate(bench_of(facts, case, {}), Settings())
+    again = formulate(bench_of(facts, replace(case, lines=first.lines), {}), Settings())
+    assert again.state == "met"
+    assert {c.kind for c in again.changes} == {"kept"}
+
+
+def test_changes_and_lines_tell_the_same(facts: Reference) -> None:
+    case = case_of(facts, PLAIN)
+    bench = bench_of(facts, case, {})
+    problem = problem_of(bench, check_settings(facts, Settings()))
+    grams = problem.current.copy()
+    grams[1] = 0.0
+    grams[0] = 120.0
+    extra = next(j for j, c in enumerate(problem.candidates) if c.line is None)
+    grams[extra] = problem.candidates[extra].step.grams * 3
+    kinds = {c.food: c.kind for c in changes_of(problem, bench.lines, grams)}
+    assert kinds[RICE] == "removed" and kinds[CHICKEN] == "changed" and kinds[CARROT] == "kept"
+    assert kinds[problem.candidates[extra].food.id] == "added"
+    lines = lines_of(bench, problem, grams)
+    assert [x.food.id for x in lines] == [CHICKEN, CARROT, OIL, problem.candidates[extra].food.id]
+
+
+# Conflicts
+
+
+@st.composite
+def tight_limits(draw: Any) -> dict[str, tuple[float | None, float | None]]:
+    """Bounds of three nutrients that often cannot hold together."""
+    return {
+        "PROCNT": (
+            draw(st.sampled_from([None, 40.0, 120.0])),
+            draw(st.sampled_from([None, 30.0, 60.0])),
+        ),
+        "FAT": (
+            draw(st.sampled_from([None, 20.0, 60.0])),
+            draw(st.sampled_from([None, 10.0, 40.0])),
+        ),
+        "NA": (draw(st.sampled_from([None, 200.0])), draw(st.sampled_from([None, 100.0, 400.0]))),
+    }
+
+
+def test_conflicts_of_generated_limits_are_minimal(facts: Reference) -> None:
+    case = case_of(facts, PLAIN[:2])
+    base = problem_for(facts, case, Settings(allowed=(), line_rules={0: LineRule("free", 20, 300)}))
+    seen = []
+
+    @settings(max_examples=40, deadline=None)
+    @given(bounds=tight_limits())
+    def run(bounds: dict[str, tuple[float | None, float | None]]) -> None:
+        limits = {
+            key: Limit(key, facts.catalogue.get(key).unit, low, None, high)
+            for key, (low, high) in bounds.items()
+            if low or high
+        }
+        model = build(replace(base, requirements=RequirementSet("t", limits)))
+        conflict = find_conflict(model, seconds=20)
+        feasible = is_feasible(model)
+        assert (conflict is None) == (feasible is True)
+        if conflict is None:
+            return
+        assert conflict.minimal
+        members = set(conflict.members)
+        outside = tuple(g for g in model.groups() if g not in members)
+        assert is_feasible(model, outside) is False
+        for member in members:
+            assert is_feasible(model, (*outside, member)) is True
+        seen.append(len(members))
+        # Each way out makes the whole problem possible.
+        for way in loosenings(model, conflict, 10):
+            assert is_feasible(model, (way.group,)) is True
+
+    run()
+    assert seen
+
+
+def test_together_holds_everything_that_need_not_give_way(facts: Reference) -> None:
+    case = case_of(facts, PLAIN[:2])
+    base = problem_for(facts, case, Settings(allowed=()))
+    limits = {
+        "PROCNT": Limit("PROCNT", "g", 200.0, None, None),
+        "FAT": Limit("FAT", "g", None, None, 5.0),
+    }
+    model = build(replace(base, requirements=RequirementSet("t", limits)))
+    grams = together(model)
+    assert grams is not None
+    words = relief_words(model.problem, grams)
+    assert words and all(w.startswith(("Lower", "Raise")) for w in words)
+    kcal = float(model.problem.contents.kcal @ grams)
+    assert 0.9 <= kcal / model.problem.kcal <= 1.1
+
+
+# Costs and words
+
+
+def test_a_binding_limit_is_one_the_recipe_lies_at(facts: Reference) -> None:
+    case = case_of(facts, PLAIN)
+    proposal = formulate(bench_of(facts, case, {}), Settings())
+    problem, grams = proposal.model.problem, proposal.solution.grams
+    assert grams is not None
+    for group in binding(proposal.model, grams):
+        limit = problem.requirements.limits[group.key]
+        value = per_1000_kcal(problem, group.key, grams)
+        bound = limit.minimum if group.kind == "min" else limit.maximum
+        assert bound is not None
+        assert value == pytest.approx(bound, rel=2 * AT_LIMIT)
+
+
+def test_a_cap_that_costs_food_says_how_much(facts: Reference) -> None:
+    # A fat cap that the recipe as it stands breaks costs chicken or oil.
+    lines = [
+        {"food": CHICKEN, "grams": 250},
+        {"food": RICE, "grams": 100},
+        {"food": OIL, "grams": 10},
+    ]
+    case = case_of(
+        facts,
+        lines,
+        targets={"standard": "nrc-2006", "conditions": [{"id": "pancreatitis", "stage": "mild"}]},
+    )
+    proposal = formulate(bench_of(facts, case, {}), Settings(time_limit_s=20))
+    assert proposal.state == "met"
+    fat = next(c for c in proposal.costs if c.group == Group("max", "FAT"))
+    assert fat.saving > 0 and fat.candidate is not None
+    words = cost_words(proposal.model.problem, fat)
+    assert words.startswith("Fat lies at its maximum of 30 g/1000 kcal; it costs")
+
+
+def test_costs_leave_the_model_as_it_was(facts: Reference) -> None:
+    case = case_of(facts, PLAIN)
+    proposal = formulate(bench_of(facts, case, {}), Settings())
+    assert proposal.solution.grams is not None
+    once = limit_costs(proposal.model, proposal.solution.grams)
+    assert limit_costs(proposal.model, proposal.solution.grams) == once
+
+
+def test_every_kind_of_group_has_words(facts: Reference) -> None:
+    rules = {
+        0: LineRule("fixed"), 1: LineRule("free", 50, 300), 2: LineRule("excluded"),
+        3: LineRule("free", tie_to=1, tie_ratio=0.02),
+    }  # fmt: skip
+    model = build(problem_for(facts, case_of(facts, PLAIN), Settings(line_rules=rules)))
+    words = {g.kind: group_words(model.problem, g) for g in model.groups()}
+    assert set(words) == {
+        "min", "max", "energy", "supplements", "fixed", "excluded", "most", "least", "tie",
+    }  # fmt: skip
+    assert words["fixed"] == "Chicken thigh, meat only, roasted stays at 150 g"
+    assert words["energy"] == "energy within 10% of 600 kcal a batch"
+    assert words["supplements"] == "at most 4 supplements"
+    assert "left out by the consultant" in words["excluded"]
+
+
+@pytest.mark.parametrize(
+    ("value", "text"), [(1234.5, "1234"), (12.345, "12.3"), (0.01234, "0.0123"), (0.0, "0")]
+)
+def test_numbers_in_words_have_three_figures(value: float, text: str) -> None:
+    assert number(value) == text
+
+
+def test_a_report_of_an_impossible_case_proposes_nothing(facts: Reference) -> None:
+    lines = [{"food": CHICKEN, "grams": 300}]
+    case = case_of(
+        facts, lines,
+        targets={"standard": "nrc-2006", "conditions": [{"id": "pancreatitis", "stage": "recurrent"}]},
+    )  # fmt: skip
+    proposal = formulate(bench_of(facts, case, {}), Settings(mode="close"))
+    names = {k: v[0] for k, v in facts.formulation.goals.items()}
+    report = proposal_report(proposal, names)
+    assert report["state"] == "impossible" and report["changes"] == [] and report["passes"] == []
+    conflict = report["conflicts"][0]
+    assert conflict["kind"] == "formulation" and conflict["minimal"]
+    assert {m["key"] for m in conflict["members"]} >= {"FAT"}
+    assert proposal.conflict is not None
+    assert (
+        conflict_report(proposal.model.problem, proposal.conflict, proposal.loosenings, None)[
+            "members"
+        ]
+        == conflict["members"]
+    )
+    for way in proposal.loosenings:
+        assert loosening_words(proposal.model.problem, way)
+
+
+# Settings and requests
+
+
+def test_defaults_follow_the_mode(facts: Reference) -> None:
+    checked = check_settings(facts, Settings(mode="close"))
+    assert isinstance(checked, Checked)
+    assert checked.goals == facts.formulation.modes["close"].goals
+    assert checked.max_supplements == 4 and checked.margin == 0
+    assert not any(i.startswith("usda:") for i in default_allowed(facts, "close"))
+    assert any(i.startswith("usda:") for i in default_allowed(facts, "rebalance"))
+
+
+def test_a_mode_cannot_name_a_goal_that_does_not_exist() -> None:
+    data = {
+        "goals": {"near": {"name": "n", "words": "w"}},
+        "modes": {"x": {"name": "x", "words": "", "foods": "free", "goals": ["far"]}},
+        "schools": {}, "defaults": {}, "steps": {}, "pieces_per_day": {}, "staples": [],
+        "supplements": [], "give": {},
+    }  # fmt: skip
+    with pytest.raises(KeyError):
+        FormulationRules.from_data(data)
+
+
+def test_staples_and_supplements_exist(facts: Reference) -> None:
+    for food_id in (*facts.formulation.staples, *facts.formulation.supplements):
+        assert food_id in facts.library, food_id
+    for way in facts.feeding.ways.values():
+        for food_id in itertools.chain(*way.seed.values()):
+            assert food_id in facts.library, food_id
+
+
+@pytest.mark.parametrize(
+    ("data", "field"),
+    [
+        ({"lines": {}}, "lines"),
+        ({"lines": [{"line": "first"}]}, "lines[0].line"),
+        ({"lines": [{"line": 0, "low_grams": -1}]}, "lines[0].low_grams"),
+        ({"lines": [{"line": 0, "high_grams": "much"}]}, "lines[0].high_grams"),
+        ({"lines": [{"line": 0, "tie_to": "rice"}]}, "lines[0].tie_to"),
+        ({"macros": {"protein": 0.3}}, "macros.fat"),
+        ({"max_supplements": "few"}, "max_supplements"),
+        ({"goals": "near"}, "goals"),
+        ({"time_limit_s": float("inf")}, "time_limit_s"),
+    ],
+)
+def test_a_bad_request_names_its_field(data: dict[str, Any], field: str) -> None:
+    with pytest.raises(InputError) as caught:
+        read_settings(data)
+    assert caught.value.field == field
+
+
+def test_a_reaction_needs_a_food() -> None:
+    with pytest.raises(InputError) as caught:
+        read_reactions([{"food": "beef"}, {"food": " "}])
+    assert caught.value.field == "reactions[1].food"
+    assert read_reactions([{"food": "beef", "tolerates": "liver"}])[0].tolerates == "liver"
+
+
+@pytest.mark.parametrize(
+    ("section", "field"),
+    [
+        ({"formulate": {"mode": "x"}}, "formulate.mode"),
+        ({"reactions": [{}]}, "reactions[0].food"),
+        ({"cannot_use": []}, "cannot_use"),
+        ({"prices_per_kg": {CHICKEN: "dear"}}, f"prices_per_kg.{CHICKEN}"),
+        ({"recipe": {"covers_days": 1, "lines": []}}, "recipe.lines"),
+    ],
+)
+def test_a_bad_case_file_names_its_field(
+    facts: Reference, section: dict[str, Any], field: str
+) -> None:
+    data = {
+        "format": "wainscot-case", "version": 1, "dog": {"weight_kg": 10},
+        "energy": {"kcal_per_day": 600}, "targets": {"standard": "nrc-2006"},
+        "recipe": {"covers_days": 1, "lines": PLAIN}, **section,
+    }  # fmt: skip
+    with pytest.raises(InputError) as caught:
+        formulate_case(facts, data, facts.hazards)
+    assert caught.value.field == field
+
+
+def test_what_cannot_be_used_is_not_proposed(facts: Reference) -> None:
+    data = {
+        "format": "wainscot-case", "version": 1, "dog": {"weight_kg": 10},
+        "energy": {"kcal_per_day": 600}, "targets": {"standard": "nrc-2006"},
+        "recipe": {"covers_days": 1, "lines": PLAIN},
+        "cannot_use": {"supp:premix-everyday": "sold out", CARROT: "the dog leaves it"},
+    }  # fmt: skip
+    report = formulate_case(facts, data, facts.hazards)
+    foods = {line["food"] for line in report["recipe"]["lines"]}
+    assert not foods & {"supp:premix-everyday", CARROT}
+    removed = next(c for c in report["changes"] if c["food"] == CARROT)
+    assert removed["kind"] == "removed" and removed["why"] == "the dog leaves it"
+
+
+def test_an_empty_bowl_is_no_answer(facts: Reference) -> None:
+    case = case_of(facts, PLAIN)
+    model: Model = build(problem_for(facts, case))
+    solver = Solver(model, relaxed=True)
+    # Even when the energy may be anything, something is fed.
+    solver.release([Group("energy")])
+    found = solver.minimise(
+        model.objectives["cost"] + model.problem.contents.kcal @ model.amounts, 5
+    )
+    assert found.columns is not None
+    kcal = float(model.problem.contents.kcal @ (model.amounts @ found.columns))
+    assert kcal >= 0.5 * model.problem.kcal - 1e-6
