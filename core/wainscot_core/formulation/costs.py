@@ -72,41 +72,6 @@ def limit_costs(model: Model, grams: FloatArray) -> tuple[LimitCost, ...]:
         # A maximum takes food away, a minimum asks for some.
         taken = (without - with_limit) / scale * (1 if group.kind == "max" else -1)
         position = int(np.argmax(taken)) if saving > 1e-4 and taken.max() > 0.01 else None
-        found.append((room, limit.group))
-    return [group for _, group in sorted(found, key=lambda x: x[0])]
-
-
-def limit_costs(model: Model, grams: FloatArray) -> tuple[LimitCost, ...]:
-    """The binding limits and what each costs."""
-    problem = model.problem
-    goal = "cost" if problem.mode == "cheapest" and np.any(model.objectives["cost"]) else "near"
-    objective = model.objectives[goal] + 0.001 * model.objectives["fewest"]
-    solver = Solver(model, relaxed=True, elastic=False)
-    # Only what the recipe holds may take part, so that the words speak of it.
-    for j, c in enumerate(problem.candidates):
-        if c.line is None and grams[j] == 0:
-            for column in np.flatnonzero(model.amounts[j]):
-                solver.bound(int(column), 0.0, 0.0)
-    base = solver.minimise(objective, 1.0)
-    if base.columns is None:
-        return ()
-    with_limit = model.amounts @ base.columns
-    scale = np.array(
-        [max(c.current_grams, problem.added_food_grams / 4) for c in problem.candidates]
-    )
-    found = []
-    for group in binding(model, grams)[:MOST_COSTS]:
-        solver.release([group])
-        loose = solver.minimise(objective, 1.0)
-        solver.restore([group])
-        if loose.columns is None:
-            continue
-        saving = base.value - loose.value
-        without = model.amounts @ loose.columns
-        # What the limit takes from the recipe as it was; else what it moves at all.
-        now = problem.current
-        gained = (np.abs(with_limit - now) - np.abs(without - now)) / scale
-        position = int(np.argmax(gained)) if saving > 1e-4 and gained.max() > 0.01 else None
         found.append(
             LimitCost(
                 group, position,
