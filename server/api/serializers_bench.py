@@ -6,9 +6,11 @@ from diets.models import Plan, RecipeVersion
 from rest_framework import serializers
 
 from .serializers import (
+    MethodSerializer,
+)
+from .serializers_analysis import (
     AnalysisInSerializer,
     AnalysisSerializer,
-    MethodSerializer,
     OriginSerializer,
 )
 

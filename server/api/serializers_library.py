@@ -5,7 +5,12 @@ from library.facts import reference
 from library.models import OwnFood, PracticeFood
 from rest_framework import serializers
 
-from .serializers import MethodSerializer, StepSerializer
+from .serializers import (
+    MethodSerializer,
+)
+from .serializers_analysis import (
+    StepSerializer,
+)
 
 
 class MeasureSerializer(serializers.Serializer):

@@ -40,7 +40,14 @@ from wainscot_core.report import clean, recipe_report
 from wainscot_core.standards import RequirementSet
 
 from .scoping import own
-from .serializers import AnalysisInSerializer, ErrorSerializer, line_texts, method_choices
+from .serializers import (
+    ErrorSerializer,
+    line_texts,
+    method_choices,
+)
+from .serializers_analysis import (
+    AnalysisInSerializer,
+)
 from .serializers_bench import (
     FormulateInSerializer,
     FormulationChoicesSerializer,

@@ -22,7 +22,10 @@ from wainscot_core.report import clean
 from wainscot_core.traits import traits_of
 
 from .scoping import own
-from .serializers import ErrorSerializer, method_choices
+from .serializers import (
+    ErrorSerializer,
+    method_choices,
+)
 from .serializers_library import (
     ClientFoodSerializer,
     FoodSerializer,

@@ -20,7 +20,9 @@ from wainscot_core.labels import Label, LabelResult, on_dry_matter, read_label
 from wainscot_core.report import clean
 
 from .scoping import own
-from .serializers import ErrorSerializer
+from .serializers import (
+    ErrorSerializer,
+)
 from .serializers_library import (
     ImportInSerializer,
     ImportOutSerializer,

@@ -15,7 +15,10 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from .scoping import own
-from .serializers import ErrorSerializer, RecipeSerializer
+from .serializers import (
+    ErrorSerializer,
+    RecipeSerializer,
+)
 from .serializers_bench import (
     NameInSerializer,
     PlanAnalysisSerializer,

@@ -29,14 +29,16 @@ from wainscot_core.report import clean, recipe_report
 
 from .scoping import own
 from .serializers import (
-    AnalysisInSerializer,
-    AnalysisSerializer,
     ErrorSerializer,
-    ExplainInSerializer,
-    ExplainSerializer,
     RecipeInSerializer,
     RecipeSerializer,
     line_texts,
+)
+from .serializers_analysis import (
+    AnalysisInSerializer,
+    AnalysisSerializer,
+    ExplainInSerializer,
+    ExplainSerializer,
 )
 
 

@@ -13,7 +13,12 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from .errors import error_body
-from .serializers import ErrorSerializer, SessionSerializer, SetUpSerializer, SignInSerializer
+from .serializers import (
+    ErrorSerializer,
+    SessionSerializer,
+    SetUpSerializer,
+    SignInSerializer,
+)
 
 
 def session_state(request: Request) -> dict[str, object]:

@@ -23,7 +23,12 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 from wainscot_core.standards import Standard
 
-from .serializers import ErrorSerializer, StandardSerializer
+from .serializers import (
+    ErrorSerializer,
+)
+from .serializers_targets import (
+    StandardSerializer,
+)
 
 
 class StandardRowSerializer(serializers.Serializer):

@@ -36,11 +36,13 @@ from wainscot_core.standards import Limit
 from .scoping import own
 from .serializers import (
     CaseSerializer,
+    ErrorSerializer,
+    IntakeViewSerializer,
+)
+from .serializers_targets import (
     ConditionChoiceSerializer,
     DecisionSerializer,
     EnergyViewSerializer,
-    ErrorSerializer,
-    IntakeViewSerializer,
     TargetsSerializer,
     VolumeInSerializer,
     VolumeOutSerializer,
