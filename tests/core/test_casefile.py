@@ -161,3 +161,23 @@ def test_energy_command() -> None:
     found = json.loads(command("energy", "--weight-kg", "10", "--multiplier", "1.6").stdout)
     assert round(found["rer_kcal"], 1) == 393.6
     assert round(found["target_kcal"], 1) == 629.8
+
+
+def test_the_formulate_command_prints_one_object_and_nothing_else(tmp_path: Path) -> None:
+    case = {
+        "format": "wainscot-case", "version": 1, "dog": {"name": "T", "weight_kg": 8.2},
+        "energy": {"method": "rer-multiplier", "multiplier": 1.4},
+        "targets": {"standard": "nrc-2006", "conditions": [{"id": "mmvd", "stage": "C"}]},
+        "recipe": {"covers_days": 1, "lines": [
+            {"food": "usda:05098", "grams": 140}, {"food": "usda:20445", "grams": 119},
+            {"food": "usda:02047", "amount": 0.125, "unit": "tsp"},
+        ]},
+    }  # fmt: skip
+    done = command("formulate", "-", text=json.dumps(case))
+    assert done.returncode == 0
+    report = json.loads(done.stdout)
+    assert report["state"] == "met" and report["conflicts"] == []
+    assert {"changes", "binding", "conflicts", "nutrients"} <= report.keys()
+    refused = command("formulate", "-", text=json.dumps({**case, "formulate": {"mode": "x"}}))
+    assert refused.returncode == 2
+    assert json.loads(refused.stdout)["error"]["field"] == "formulate.mode"

@@ -1,0 +1,239 @@
+"""Background runs, plans, versions and templates at their edges."""
+
+import time
+from typing import Any
+
+import pytest
+from diets import jobs
+from diets.models import RecipeVersion
+from diets.versions import MOST_VERSIONS
+from wainscot_core.errors import InputError
+
+CHICKEN, RICE = "usda:05062", "usda:20445"
+
+
+def wait(job: jobs.Job) -> jobs.Job:
+    assert job.finished.wait(10)
+    return job
+
+
+def test_a_job_keeps_its_result_for_its_practice_only(db: None) -> None:
+    job = wait(jobs.start(1, lambda job: {"answer": 42}))
+    assert job.state == "done" and job.result == {"answer": 42}
+    assert jobs.find(1, job.id) is job
+    assert jobs.find(2, job.id) is None
+    assert jobs.find(1, "no-such-job") is None
+
+
+def test_input_errors_of_a_job_keep_their_field(db: None) -> None:
+    def work(job: jobs.Job) -> dict[str, Any]:
+        raise InputError("mode", "is wrong")
+
+    job = wait(jobs.start(1, work))
+    assert job.state == "failed"
+    assert job.error is not None and job.error.field == "mode"
+
+
+def test_an_unexpected_failure_is_said_plainly(db: None, caplog: pytest.LogCaptureFixture) -> None:
+    def work(job: jobs.Job) -> dict[str, Any]:
+        raise ZeroDivisionError
+
+    job = wait(jobs.start(1, work))
+    assert job.state == "failed" and job.error is not None
+    assert "was not changed" in job.error.message
+    assert "formulation failed" in caplog.text
+
+
+def test_progress_and_cancel_reach_the_work(db: None) -> None:
+    def work(job: jobs.Job) -> dict[str, Any]:
+        job.progress(1, 3, "energy")
+        while not job.cancelled.is_set():
+            time.sleep(0.01)
+        return {"stopped": True}
+
+    job = jobs.start(1, work)
+    for _ in range(200):
+        if job.done == 1:
+            break
+        time.sleep(0.01)
+    assert (job.done, job.of, job.label) == (1, 3, "energy")
+    job.cancelled.set()
+    assert wait(job).result == {"stopped": True}
+
+
+def test_old_jobs_are_forgotten(db: None, monkeypatch: pytest.MonkeyPatch) -> None:
+    job = wait(jobs.start(1, lambda job: {}))
+    monkeypatch.setattr(jobs, "KEEP_SECONDS", -1.0)
+    wait(jobs.start(1, lambda job: {}))
+    assert jobs.find(1, job.id) is None
+
+
+def test_no_more_than_two_run_at_once(db: None) -> None:
+    running: list[str] = []
+    most = 0
+
+    def work(job: jobs.Job) -> dict[str, Any]:
+        nonlocal most
+        running.append(job.id)
+        most = max(most, len(running))
+        time.sleep(0.05)
+        running.remove(job.id)
+        return {}
+
+    for job in [jobs.start(1, work) for _ in range(6)]:
+        wait(job)
+    assert most <= jobs.AT_ONCE
+
+
+def put_plan(office: Any, **changes: Any) -> Any:
+    path = f"cases/{office.case.pk}/plan"
+    stored = office.get(path).json()
+    body = {"version": stored["version"], "turns": stored["turns"], "items": [], **changes}
+    return office.send("put", path, body)
+
+
+def test_a_plan_of_nothing_is_empty_not_wrong(office) -> None:
+    answer = put_plan(office, turns=[])
+    assert answer.status_code == 200
+    plan = answer.json()
+    assert plan["empty"] is True and plan["analysis"] is None and plan["days"] == []
+
+
+def test_a_plan_of_bought_food_alone_adds_up(office) -> None:
+    item = {"kind": "bought", "food": RICE, "quantity": "200 g"}
+    plan = put_plan(office, turns=[], items=[item]).json()
+    assert plan["empty"] is False and plan["round_days"] == 1
+    assert plan["analysis"]["recipe"]["grams"] == pytest.approx(200)
+    # Bought food is the diet, not a treat.
+    assert plan["extras_share"] == 0
+
+
+def test_a_recipe_that_covers_days_counts_a_day_each(office) -> None:
+    recipe = office.get(f"recipes/{office.recipe.pk}").json()
+    lines = [{"food": CHICKEN, "quantity": "300 g"}]
+    office.send(
+        "put", f"recipes/{office.recipe.pk}",
+        {"version": recipe["version"], "name": "Three days", "covers_days": 3, "lines": lines},
+    )  # fmt: skip
+    plan = put_plan(office, turns=[{"recipe": office.recipe.pk, "days": 6}]).json()
+    # 300 g for three days, fed six days: 100 g a day.
+    assert plan["round_days"] == 6
+    assert plan["analysis"]["recipe"]["grams_per_day"] == pytest.approx(100)
+    assert plan["days"][0]["kcal_per_day"] == pytest.approx(
+        plan["analysis"]["recipe"]["kcal_per_day"]
+    )
+
+
+@pytest.mark.parametrize(
+    ("change", "field"),
+    [
+        ({"turns": [{"recipe": 10**6, "days": 1}]}, "turns[0].recipe"),
+        ({"turns": [{"recipe": 1, "days": 90}]}, "turns[0].days"),
+        ({"items": [{"kind": "gift", "food": RICE, "quantity": "1 g"}]}, "items[0].kind"),
+        ({"items": [{"kind": "treat", "food": "usda:00000", "quantity": "1 g"}]}, "items[0].food"),
+        ({"items": [{"kind": "treat", "food": RICE, "quantity": "-1 g"}]}, "items[0].quantity"),
+        ({"items": [{"kind": "treat", "food": RICE, "quantity": "1 g"}] * 41}, "items"),
+    ],
+)
+def test_a_bad_plan_names_its_field_and_keeps_the_old(office, change, field) -> None:
+    before = office.get(f"cases/{office.case.pk}/plan").json()
+    answer = put_plan(office, **change)
+    assert answer.status_code == 400
+    assert answer.json()["error"]["field"] == field
+    assert office.get(f"cases/{office.case.pk}/plan").json() == before
+
+
+def test_treats_beside_a_good_day_show_the_day(office) -> None:
+    treat = {"kind": "treat", "food": "usda:01009", "quantity": "100 g"}
+    plan = put_plan(office, items=[treat]).json()
+    sodium = {n["key"]: n["per_day"] for n in plan["analysis"]["nutrients"]}["NA"]
+    alone = put_plan(office, items=[]).json()
+    assert sodium > {n["key"]: n["per_day"] for n in alone["analysis"]["nutrients"]}["NA"] + 500
+
+
+def test_versions_have_an_end_that_is_said(office) -> None:
+    RecipeVersion.objects.bulk_create(
+        RecipeVersion(
+            practice=office.practice, recipe=office.recipe, number=i, name=str(i), covers_days=1,
+            lines=[],
+        )
+        for i in range(1, MOST_VERSIONS + 1)
+    )  # fmt: skip
+    answer = office.send("post", f"recipes/{office.recipe.pk}/versions", {"name": "one more"})
+    assert answer.status_code == 400 and "delete some" in answer.json()["error"]["message"]
+
+
+def test_a_version_is_renamed_and_deleted_but_never_edited(office) -> None:
+    made = office.send("post", f"recipes/{office.recipe.pk}/versions", {"name": "a"}).json()
+    path = f"versions/{made['id']}"
+    renamed = office.send("patch", path, {"name": "b", "lines": [], "covers_days": 9}).json()
+    assert renamed["name"] == "b"
+    assert renamed["lines"] == made["lines"] and renamed["covers_days"] == made["covers_days"]
+    assert office.send("delete", path).status_code == 204
+    assert office.get(f"recipes/{office.recipe.pk}/versions").json() == []
+
+
+def test_a_stopped_case_is_not_restored(office) -> None:
+    made = office.send("post", f"recipes/{office.recipe.pk}/versions", {"name": "a"}).json()
+    office.case.intake = {"red_flags": {"present": "collapse"}}
+    office.case.save()
+    answer = office.send("post", f"versions/{made['id']}/restore")
+    assert answer.status_code == 400 and "red flag" in answer.json()["error"]["message"]
+    # Nothing was kept or changed half way.
+    assert len(office.get(f"recipes/{office.recipe.pk}/versions").json()) == 1
+
+
+@pytest.mark.parametrize("way", ["", "no-such-way", "meat:50,starch:50"])
+def test_a_template_needs_a_way_that_has_one(office, way) -> None:
+    answer = office.send("post", f"recipes/{office.recipe.pk}/template", {"lines": [], "way": way})
+    assert answer.status_code == 400 and answer.json()["error"]["field"] == "way"
+
+
+def test_unreadable_lines_stop_a_formulation_before_it_starts(office) -> None:
+    body = {
+        "lines": [{"food": CHICKEN, "quantity": "some"}], "settings": {"mode": "rebalance"},
+    }  # fmt: skip
+    for path in ("formulate", "help"):
+        answer = office.send("post", f"recipes/{office.recipe.pk}/{path}", {**body, "key": "CA"})
+        assert answer.status_code == 400
+        assert answer.json()["error"]["field"] == "lines[0].quantity"
+
+
+@pytest.mark.parametrize(
+    ("change", "field"),
+    [({"line": 7}, "line"), ({"food": "usda:00000"}, "food"), ({"food": "usda:02047"}, "food")],
+)
+def test_a_substitute_that_cannot_be_is_refused(office, change, field) -> None:
+    # Salt brings no energy to keep.
+    lines = [{"food": CHICKEN, "quantity": "100 g"}]
+    body = {"lines": lines, "line": 0, "food": RICE, **change}
+    answer = office.send("post", f"recipes/{office.recipe.pk}/substitute", body)
+    assert answer.status_code == 400 and answer.json()["error"]["field"] == field
+
+
+def test_a_substitute_may_keep_the_protein(office) -> None:
+    lines = [{"food": CHICKEN, "quantity": "200 g"}]
+    body = {"lines": lines, "line": 0, "food": "usda:15016", "keep": "protein"}
+    found = office.send("post", f"recipes/{office.recipe.pk}/substitute", body).json()
+
+    def protein(line: dict[str, str]) -> float:
+        report = office.send(
+            "post", f"recipes/{office.recipe.pk}/analysis", {"lines": [line], "covers_days": 1}
+        ).json()
+        return next(n["total"] for n in report["nutrients"] if n["key"] == "PROCNT")
+
+    ours = protein({"food": found["food"], "quantity": found["quantity"]})
+    assert ours == pytest.approx(protein(lines[0]), abs=0.25)
+
+
+def test_choices_name_what_speaks_against_each(office) -> None:
+    office.case.conditions = [{"id": "calcium-oxalate", "name": "Calcium oxalate", "stage": ""}]
+    office.case.reactions = [{"food": "fish"}]
+    office.case.save()
+    allowed = {
+        a["food"]: a for a in office.get(f"cases/{office.case.pk}/formulation").json()["allowed"]
+    }
+    assert "oxalate" in allowed["usda:11458"]["why_not"]
+    assert "fish" in allowed["supp:fish-oil"]["why_not"]
+    assert "pack" in allowed["supp:kelp-powder"]["why_not"]
+    assert allowed["supp:calcium-carbonate"]["why_not"] == ""
