@@ -491,7 +491,7 @@ def test_priced_foods_lower_the_shortfall(facts: Reference) -> None:
     ("grams", "step", "text"),
     [
         (0.75, Step(0.75, "tsp", 0.125), "1/8 tsp"),
-        (100.0, Step(50.0, "each large", 1.0), "2 each large"),
+        (100.0, Step(50.0, "each large", 1.0), "2 large"),
         (0.375, Step(0.125, "tablet", 0.5), "1 1/2 tablet"),
         (37.0, Step(1.0, "g", 1.0), "37 g"),
         (2.4, Step(0.1, "g", 0.1), "2.4 g"),

@@ -87,6 +87,9 @@ def problem_for(facts: Reference, case: Case, asked: Settings | None = None) -> 
         (RICE, "cup", 158.0, 316.0, Step(1, "g", 1)),
         (OIL, "tsp", 4.5, 4.5, Step(0.125 * 4.5, "tsp", 0.125)),
         ("usda:01129", "each large", 50.0, 100.0, Step(50, "each large", 1)),
+        # An egg that is added is a whole one; a line weighed in grams stays in grams.
+        ("usda:01129", "g", 1.0, 0.0, Step(50, "each large", 1)),
+        ("usda:01129", "g", 1.0, 80.0, Step(1, "g", 1)),
         ("supp:calcium-carbonate", "g", 1.0, 3.0, Step(0.1, "g", 0.1)),
         ("supp:zinc-tablet-10", "tablet", 0.25, 0.5, Step(0.125, "tablet", 0.5)),
         ("supp:vitamin-e-drops", "drop", 0.03, 0.3, Step(0.03, "drop", 1)),
@@ -588,7 +591,7 @@ def test_a_mode_cannot_name_a_goal_that_does_not_exist() -> None:
     data = {
         "goals": {"near": {"name": "n", "words": "w"}},
         "modes": {"x": {"name": "x", "words": "", "foods": "free", "goals": ["far"]}},
-        "schools": {}, "defaults": {}, "steps": {}, "pieces_per_day": {}, "staples": [],
+        "schools": {}, "defaults": {}, "steps": {}, "by_piece": "", "pieces_per_day": {}, "staples": [],
         "supplements": [], "give": {},
     }  # fmt: skip
     with pytest.raises(KeyError):

@@ -227,13 +227,13 @@ def test_a_substitute_may_keep_the_protein(office) -> None:
 
 
 def test_choices_name_what_speaks_against_each(office) -> None:
-    office.case.conditions = [{"id": "calcium-oxalate", "name": "Calcium oxalate", "stage": ""}]
+    office.case.conditions = [{"id": "copper-hepatopathy", "name": "Copper", "stage": ""}]
     office.case.reactions = [{"food": "fish"}]
     office.case.save()
     allowed = {
         a["food"]: a for a in office.get(f"cases/{office.case.pk}/formulation").json()["allowed"]
     }
-    assert "oxalate" in allowed["usda:11458"]["why_not"]
+    assert "copper" in allowed["usda:13326"]["why_not"]
     assert "fish" in allowed["supp:fish-oil"]["why_not"]
     assert "pack" in allowed["supp:kelp-powder"]["why_not"]
     assert allowed["supp:calcium-carbonate"]["why_not"] == ""

@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ..amounts import GRAMS_PER, ML_PER
+from ..amounts import GRAMS_PER, ML_PER, find_measure
 from ..casefile import Line
 from ..errors import InputError
 from ..exclusions import Avoidance, why_excluded, why_unfit
@@ -52,6 +52,9 @@ def step_of(
         return Step(steps["teaspoon"] * unit_grams, "tsp", steps["teaspoon"])
     if food.klass == "supplement":
         return Step(steps["powder_g"], "g", steps["powder_g"])
+    piece = find_measure(food, "large") if rules.by_piece.search(food.name) else None
+    if piece is not None and not batch_grams:
+        return Step(piece.grams, piece.name, 1.0)
     if unit not in GRAMS_PER and unit not in ML_PER:
         return Step(unit_grams, unit, 1.0)
     grams = steps["food_coarse_g"] if batch_grams > steps["coarse_above_g"] else steps["food_g"]
@@ -71,7 +74,7 @@ def amount_text(step: Step, grams: float) -> str:
     if abs(count * 8 - eighths) > 1e-6:
         return f"{round(grams, 1):g} g"
     words = " ".join(x for x in (str(whole) if whole else "", _EIGHTHS.get(part, "")) if x) or "0"
-    return f"{words} {step.unit}"
+    return f"{words} {step.unit.removeprefix('each ')}"
 
 
 def line_candidates(

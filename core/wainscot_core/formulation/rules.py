@@ -1,5 +1,6 @@
 """The goals, modes, schools and measurable steps of formulation, as data."""
 
+import re
 from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
@@ -35,6 +36,7 @@ class FormulationRules:
     schools: Mapping[str, School]
     defaults: Mapping[str, float]
     steps: Mapping[str, float]
+    by_piece: re.Pattern[str]
     pieces_per_day: Mapping[str, float]
     staples: tuple[str, ...]
     supplements: tuple[str, ...]
@@ -60,6 +62,7 @@ class FormulationRules:
             },
             {k: float(v) for k, v in data["defaults"].items()},
             {k: float(v) for k, v in data["steps"].items()},
+            re.compile(data["by_piece"]),
             {k: float(v) for k, v in data["pieces_per_day"].items()},
             tuple(data["staples"]),
             tuple(data["supplements"]),

@@ -1,0 +1,200 @@
+"""The settings of a formulation, and what follows from them on the bench."""
+
+import re
+from collections.abc import Callable
+
+import pytest
+from playwright.sync_api import Locator, Page, expect
+
+LONG = 20_000
+
+
+@pytest.fixture
+def heart(signed_in: Page) -> Page:
+    """A heart case of its own on the bench, with the Adjust panel open."""
+    page = signed_in
+    page.get_by_role("button", name="New case").click()
+    page.get_by_label("Dog", exact=True).fill("Sedge")
+    page.get_by_label("Owner").fill("Test Owner")
+    page.get_by_label("Weight in kg").fill("9")
+    page.get_by_role("button", name="Create").click()
+    for text in ("160 g chicken thigh roasted", "200 g rice white cooked", "60 g carrot boiled"):
+        page.get_by_label("Add an ingredient").fill(text)
+        page.get_by_role("listbox").get_by_role("option").first.wait_for()
+        page.keyboard.press("Enter")
+        page.wait_for_timeout(150)
+    expect(page.get_by_test_id("save-state")).to_have_text("Saved")
+    page.get_by_role("radio", name="Adjust").click()
+    expect(page.get_by_role("button", name="Find the amounts")).to_be_visible()
+    return page
+
+
+def find(page: Page) -> Locator:
+    page.get_by_role("button", name="Find the amounts").click()
+    proposal = page.get_by_role("region", name="Proposal")
+    expect(proposal).to_be_visible(timeout=LONG)
+    return proposal
+
+
+def test_a_fixed_line_stays_and_a_left_out_one_goes(heart: Page) -> None:
+    page = heart
+    page.get_by_text("What may happen to each line").click()
+    page.get_by_label(re.compile("What may happen to Chicken thigh")).select_option("fixed")
+    page.get_by_label(re.compile("What may happen to Carrot")).select_option("excluded")
+    expect(page.get_by_text("(2 set)")).to_be_visible()
+    changes = find(page).get_by_role("list", name="Changes")
+    expect(changes).not_to_contain_text("Chicken thigh")
+    expect(changes).to_contain_text("left out by the consultant")
+    page.get_by_role("button", name="Accept all").click()
+    expect(page.get_by_label(re.compile("Amount of Carrot"))).to_have_count(0)
+    expect(page.get_by_label(re.compile("Amount of Chicken thigh"))).to_have_value("160 g")
+
+
+def test_bounds_hold(heart: Page) -> None:
+    page = heart
+    page.get_by_text("What may happen to each line").click()
+    page.get_by_label(re.compile("What may happen to Rice")).select_option("free")
+    page.get_by_label("to g").fill("120")
+    find(page)
+    page.get_by_role("button", name="Accept all").click()
+    amount = page.get_by_label(re.compile("Amount of Rice")).input_value()
+    assert int(amount.split()[0]) <= 120
+
+
+def test_a_bound_that_makes_no_sense_is_said(heart: Page) -> None:
+    page = heart
+    page.get_by_text("What may happen to each line").click()
+    page.get_by_label(re.compile("What may happen to Rice")).select_option("free")
+    page.get_by_label("from g").fill("300")
+    page.get_by_label("to g").fill("100")
+    page.get_by_role("button", name="Find the amounts").click()
+    expect(page.get_by_role("alert")).to_contain_text("is more than at most 100 g")
+
+
+def test_what_may_be_added_is_chosen(heart: Page) -> None:
+    page = heart
+    page.get_by_text(re.compile("^What may be added")).click()
+    for name in (
+        "All-in-one premix, everyday (made up)",
+        "All-in-one premix, without phosphorus (made up)",
+    ):
+        page.get_by_role("checkbox", name=name).uncheck()
+    # Its label strength is in the demo practice; kelp's is not.
+    expect(page.get_by_role("checkbox", name=re.compile("Kelp powder"))).to_be_disabled()
+    page.get_by_label("Supplements at most").fill("12")
+    proposal = find(page)
+    expect(proposal.get_by_role("list", name="Changes")).not_to_contain_text("premix")
+    expect(proposal.get_by_role("list", name="Changes")).to_contain_text(
+        re.compile("tablet|drop|powder")
+    )
+
+
+def test_too_few_supplements_are_named_as_the_cause(heart: Page) -> None:
+    page = heart
+    page.get_by_role("combobox", name="How to adjust").click()
+    page.get_by_role("option", name="Close the gaps").click()
+    page.get_by_label("Supplements at most").fill("0")
+    proposal = find(page)
+    expect(proposal).to_contain_text("Not every minimum can be reached")
+    # The food is left alone and nothing may be added: its gaps stay, and are named.
+    expect(proposal.get_by_role("list", name="Changes")).to_have_count(0)
+    expect(proposal).to_contain_text("These cannot hold together")
+    expect(proposal).to_contain_text(re.compile("would make it possible|together the least"))
+
+
+def test_the_order_of_goals_can_be_changed(heart: Page) -> None:
+    page = heart
+    page.get_by_text("Order of goals").click()
+    page.get_by_role("button", name="Fewest added items earlier").click()
+    proposal = find(page)
+    proposal.get_by_text("How it was found").click()
+    steps = proposal.get_by_role("listitem").filter(has_text=re.compile(" s$"))
+    texts = [t.split(":")[0] for t in steps.all_inner_texts()]
+    assert texts.index("Fewest added items") < texts.index("Stay near the recipe")
+
+
+def test_a_split_is_matched(heart: Page) -> None:
+    page = heart
+    page.get_by_role("combobox", name="How to adjust").click()
+    page.get_by_role("option", name="Match a split").click()
+    # Shares must add up to 100.
+    for name, value in (("Protein", "30"), ("Fat", "30"), ("Carbohydrate", "50")):
+        page.get_by_label(name, exact=True).fill(value)
+    page.get_by_role("button", name="Find the amounts").click()
+    expect(page.get_by_role("alert")).to_contain_text("add up to 100 %")
+    page.get_by_label("Carbohydrate", exact=True).fill("40")
+    find(page)
+    page.get_by_role("button", name="Accept all").click()
+    page.keyboard.press("Escape")
+    page.get_by_role("radio", name="Balance").click()
+    split = page.get_by_role("region", name="Energy split")
+    for share in ("30 %", "40 %"):
+        expect(split).to_contain_text(share)
+
+
+def test_a_proposal_goes_stale_when_the_recipe_changes(heart: Page) -> None:
+    page = heart
+    find(page)
+    expect(page.get_by_role("button", name="Accept all")).to_be_enabled()
+    page.get_by_label(re.compile("Amount of Rice")).fill("250 g")
+    expect(page.get_by_text("The recipe was changed since")).to_be_visible()
+    expect(page.get_by_role("button", name="Accept all")).to_be_disabled()
+    page.get_by_role("button", name="Leave it").click()
+    expect(page.get_by_role("region", name="Proposal")).to_have_count(0)
+
+
+def test_a_recipe_that_cannot_be_read_is_not_adjusted(heart: Page) -> None:
+    page = heart
+    page.get_by_label(re.compile("Amount of Rice")).fill("plenty")
+    expect(page.get_by_text("Mend the amounts that cannot be read.")).to_be_visible()
+    expect(page.get_by_role("button", name="Find the amounts")).to_be_disabled()
+
+
+def test_a_rescaled_recipe_is_one_undo(heart: Page) -> None:
+    page = heart
+    page.get_by_role("radio", name="Balance").click()
+    page.get_by_role("combobox", name="Proportions to keep to").click()
+    page.get_by_role("option", name="Equal parts of protein, starch and vegetable").click()
+    page.get_by_role("button", name="Rescale to what there is least of").click()
+    # 60 g of carrot is the least: a third each.
+    expect(page.get_by_label(re.compile("Amount of Chicken thigh"))).to_have_value("60 g")
+    expect(page.get_by_label(re.compile("Amount of Rice"))).to_have_value("60 g")
+    way = page.get_by_role("region", name="Way of feeding")
+    expect(way.get_by_text("33 %").first).to_be_visible()
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_label(re.compile("Amount of Rice"))).to_have_value("200 g")
+
+
+def test_own_proportions_are_read_or_refused(heart: Page) -> None:
+    page = heart
+    page.get_by_role("radio", name="Balance").click()
+    page.get_by_role("combobox", name="Proportions to keep to").click()
+    page.get_by_role("option", name="Own proportions").click()
+    box = page.get_by_label("Own proportions", exact=True)
+    box.fill("meat:60,starch:40")
+    box.press("Enter")
+    expect(page.get_by_role("region", name="Way of feeding")).to_contain_text("of 60 %")
+
+
+def test_the_case_moves_on_with_its_facts(
+    signed_in: Page, axe: Callable[[Page], list[str]]
+) -> None:
+    page = signed_in
+    page.get_by_role("button", name="New case").click()
+    page.get_by_label("Dog", exact=True).fill("Yarrow")
+    page.get_by_label("Owner").fill("Test Owner")
+    page.get_by_label("Weight in kg").fill("20")
+    page.get_by_role("button", name="Create").click()
+    page.get_by_role("link", name="Intake").click()
+    page.get_by_role("combobox", name="Sex").click()
+    page.get_by_role("option", name="female").click()
+    page.get_by_label("Lactation week").fill("3")
+    page.get_by_label("Pups in the litter").fill("6")
+    page.get_by_label("Born (age follows)").fill("2023-01-15")
+    page.get_by_label("Pups in the litter").click()
+    expect(page.get_by_text("counts as lactation")).to_be_visible()
+    assert axe(page) == []
+    page.get_by_role("link", name="Energy").click()
+    # 145 x 20^0.75 + 20 x (24 x 4 + 12 x 2) x 1.1 = 1371.4 + 2640.
+    row = page.get_by_role("main").get_by_text(re.compile("4.?011"))
+    expect(row.first).to_be_visible()
