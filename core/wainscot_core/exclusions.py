@@ -111,7 +111,7 @@ def _is_form(food: Food, form: str) -> bool:
 def trial_of(groups: SourceGroups, lines: Sequence[tuple[Food, float, float]]) -> Trial:
     """The protein and the carbohydrate source a trial recipe is built on.
 
-    `lines`: food, grams of protein and of carbohydrate it brings; those the dog reacts to left
+    `lines`: food, what it brings of protein and of carbohydrate in one unit; those the dog reacts to left
     out by the caller.
     """
 

@@ -75,8 +75,9 @@ def solve(
             continue  # nothing was taken that could be given back
         began = clock()
         left = ends - began
-        if left <= 0 and best is not None:
-            break
+        if left <= 0 and best is not None and best.columns is not None:
+            passes.append(Pass(goal, float(objective @ best.columns), False, np.inf, 0.0))
+            continue
         # Later goals get their share of the time too.
         left *= 1.0 if i == len(goals) - 1 else PASS_SHARE
         found = solver.minimise(

@@ -3,6 +3,8 @@
 from collections.abc import Mapping, Sequence
 from typing import Any
 
+import numpy as np
+
 from ..casefile import Line, as_list, as_number, as_object
 from ..conditions import Condition
 from ..errors import InputError
@@ -114,11 +116,13 @@ def avoidance_of(
     if not any(c.id == "food-reaction" and stage == "trial" for c, stage in conditions):
         return plain
     protein, carbohydrate = (library.catalogue.index(k) for k in ("PROCNT", "CHOCDF"))
+    # Unknown contents do not speak for a line here: it only ranks what the recipe is built on.
+    brought = np.nan_to_num(library.values[:, [protein, carbohydrate]])
     amounts = [
         (
             line.food,
-            float(library.values[line.row, protein]) * line.amount.grams / 100,
-            float(library.values[line.row, carbohydrate]) * line.amount.grams / 100,
+            float(brought[line.row, 0]) * line.amount.grams,
+            float(brought[line.row, 1]) * line.amount.grams,
         )
         for line in lines
         if not why_excluded(line.food, plain)
