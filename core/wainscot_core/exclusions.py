@@ -65,7 +65,8 @@ class Trial:
 class Avoidance:
     """Everything that keeps a food out of a recipe.
 
-    reactions: by source group. marked: food id -> why it cannot be had or used.
+    reactions: by source group. marked: food id -> why it cannot be had or used. not_suggested: food
+    id -> why it is not proposed, though a line that holds it stays (medicines).
     """
 
     groups: SourceGroups
@@ -75,6 +76,7 @@ class Avoidance:
     ruled_out: tuple[RuledOut, ...] = ()
     traits: tuple[Trait, ...] = ()
     marked: Mapping[str, str] = field(default_factory=dict)
+    not_suggested: Mapping[str, str] = field(default_factory=dict)
 
 
 def reaction_groups(words: AllergenWords, reactions: Sequence[Reaction]) -> dict[str, Reaction]:
@@ -127,7 +129,7 @@ def trial_of(groups: SourceGroups, lines: Sequence[tuple[Food, float, float]]) -
 
 def why_unfit(food: Food, avoid: Avoidance, supplement: Supplement | None = None) -> str:
     """Why a food is not suggested: excluded, or ruled out by a condition; "" when it may be."""
-    why = why_excluded(food, avoid, supplement)
+    why = why_excluded(food, avoid, supplement) or avoid.not_suggested.get(food.id, "")
     if why or food.klass == "supplement":
         return why
     for rule in avoid.ruled_out:

@@ -9,7 +9,8 @@ from dataclasses import dataclass
 class Interaction:
     """A published interaction of a medicine or class with a food or nutrient.
 
-    action: block (do not), warn (watch), note (know).
+    action: block (do not), warn (watch), note (know). rules_out: ids of supplements that are not
+    suggested beside the medicine; the vet may still have prescribed one.
     """
 
     medicine: str
@@ -21,6 +22,7 @@ class Interaction:
     why: str
     source: str
     confidence: str
+    rules_out: re.Pattern[str] | None = None
 
 
 @dataclass(frozen=True)
@@ -37,6 +39,7 @@ def read_interactions(rows: Iterable[Mapping[str, str]]) -> tuple[Interaction, .
         Interaction(
             r["medicine"], re.compile(r["pattern"], re.I), r["food_or_nutrient"], r["effect"],
             r["action"], r["do"], r["why"], r["source"], r["confidence"],
+            re.compile(r["rules_out"]) if r["rules_out"] else None,
         )
         for r in rows
     )  # fmt: skip
@@ -54,3 +57,14 @@ def met_by(interactions: Sequence[Interaction], medicines: Iterable[str]) -> tup
         if item.pattern.search(named)
     ]
     return tuple(sorted(found, key=lambda m: _ORDER.index(m.interaction.action)))
+
+
+def not_suggested(met: Sequence[Met], food_ids: Iterable[str]) -> dict[str, str]:
+    """Supplements that the recorded medicines speak against, with the reason."""
+    found: dict[str, str] = {}
+    for food_id in food_ids:
+        for m in met:
+            rule = m.interaction.rules_out
+            if rule is not None and rule.match(food_id):
+                found.setdefault(food_id, f"beside {m.named}: {m.interaction.do}")
+    return found

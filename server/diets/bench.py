@@ -33,7 +33,10 @@ def avoidance(case: Case, library: FoodLibrary, lines: Sequence[CoreLine]) -> Av
     for food in PracticeFood.objects.filter(practice_id=case.practice_id, unavailable=True):
         marked.setdefault(food.food, "it cannot be had now")
     conditions = read_case_conditions(reference(), case_targets(case))
-    return avoidance_of(reference(), library, lines, case_reactions(case), conditions, marked)
+    medicines = [m["name"] for m in case.intake.get("medicines", [])]
+    return avoidance_of(
+        reference(), library, lines, case_reactions(case), conditions, marked, medicines
+    )
 
 
 def reaction_flags(

@@ -37,7 +37,7 @@ def test_energy_is_changed_and_the_bench_follows(signed_in: Page) -> None:
     expect(page.get_by_text("Saved. The wall uses it")).to_be_visible()
     page.get_by_role("link", name="Rabbit and sweet potato").click()
     # 1.4 x 70 x 29^0.75 = 1225
-    expect(page.get_by_test_id("energy")).to_contain_text("of 1\u2009225 kcal/day")
+    expect(page.get_by_test_id("energy")).to_contain_text("of 1\u202f225 kcal/day")
 
 
 def test_an_unknown_case_says_so(signed_in: Page, demo: str) -> None:

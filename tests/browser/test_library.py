@@ -51,7 +51,7 @@ def test_own_food_from_a_label_goes_into_a_recipe(signed_in: Page) -> None:
         ("Ash, %", "8"),
     ):
         page.get_by_label(label).fill(value)
-    expect(page.get_by_role("dialog")).to_contain_text("3\u2009530 kcal/kg")
+    expect(page.get_by_role("dialog")).to_contain_text("3\u202f530 kcal/kg")
     page.get_by_label("Ingredient statement").fill("Herring meal, oats")
     page.get_by_role("button", name="Save").first.click()
     profile = page.get_by_role("region", name="Profile")

@@ -95,6 +95,21 @@ def test_what_the_owner_cannot_get_is_not_proposed(heart: Any) -> None:
     assert oil["why_not"] == "the owner cannot get it"
 
 
+def test_what_a_medicine_speaks_against_is_not_proposed(heart: Any) -> None:
+    heart.case.intake = {"medicines": [{"name": "Spironolactone", "dose": "as prescribed"}]}
+    heart.case.save()
+    result = formulate(heart, HEART)
+    foods = {c["food"] for c in result["changes"]}
+    assert not any(f.startswith("supp:potassium-") for f in foods)
+    choices = heart.get(f"cases/{heart.case.pk}/formulation").json()["allowed"]
+    salt = next(a for a in choices if a["food"] == "supp:potassium-chloride")
+    assert salt["why_not"].startswith("beside Spironolactone: no KCl")
+    # A line that holds it stays: the vet may have prescribed it.
+    given = [*HEART, {"food": "supp:potassium-chloride", "quantity": "0.3 g"}]
+    kept = formulate(heart, given, lines=[{"line": 5, "role": "fixed"}])
+    assert next(c for c in kept["changes"] if c["line"] == 5)["kind"] == "kept"
+
+
 def test_fixed_lines_name_the_conflict_and_the_ways_out(heart: Any) -> None:
     result = formulate(heart, HEART, lines=[{"line": i, "role": "fixed"} for i in range(5)])
     assert result["state"] == "impossible" and result["changes"] == []

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from ..casefile import Case, as_number, as_object, read_case
+from ..casefile import Case, as_list, as_number, as_object, read_case
 from ..errors import InputError
 from ..hazards import FoodHazard
 from ..reference import Reference
@@ -24,12 +24,21 @@ def bench_of(reference: Reference, case: Case, data: dict[str, Any]) -> Bench:
     }
     avoid = avoidance_of(
         reference, case.library, case.lines, read_reactions(data.get("reactions", [])),
-        case.conditions, marked,
+        case.conditions, marked, medicines_of(data),
     )  # fmt: skip
     return Bench(
         reference, case.library, case.lines, case.days, case.energy.target_kcal,
         case.requirements, case.policy, avoid, prices,
     )  # fmt: skip
+
+
+def medicines_of(data: dict[str, Any]) -> list[str]:
+    """Names of the medicines in a case file's intake."""
+    intake = as_object(data.get("intake") or {}, "intake")
+    found = []
+    for i, entry in enumerate(as_list(intake.get("medicines", []), "intake.medicines")):
+        found.append(str(as_object(entry, f"intake.medicines[{i}]").get("name", "")))
+    return found
 
 
 def goal_names(reference: Reference) -> dict[str, str]:

@@ -1,6 +1,7 @@
 """Settings of a formulation as the case file and the server take them, and what a case avoids."""
 
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -10,6 +11,7 @@ from ..conditions import Condition
 from ..errors import InputError
 from ..exclusions import Avoidance, Reaction, reaction_groups, trial_of, why_excluded
 from ..foods import FoodLibrary
+from ..interactions import met_by, not_suggested
 from ..reference import Reference
 from .candidates import LineRule
 from .problem import MacroTarget
@@ -98,21 +100,18 @@ def avoidance_of(
     reactions: Sequence[Reaction],
     conditions: Sequence[tuple[Condition, str]],
     marked: Mapping[str, str],
+    medicines: Sequence[str] = (),
 ) -> Avoidance:
     """What keeps foods out of this dog's recipe. A trial is built on the recipe's own main
     protein and carbohydrate among the foods the dog does not react to.
     """
     groups = reaction_groups(reference.allergens, reactions)
     ruled_out = tuple(rule for condition, _ in conditions for rule in condition.rules_out)
+    met = met_by(reference.interactions, medicines)
     plain = Avoidance(
-        reference.source_groups,
-        groups,
-        reference.hazards,
-        None,
-        ruled_out,
-        reference.traits,
-        marked,
-    )
+        reference.source_groups, groups, reference.hazards, None, ruled_out, reference.traits,
+        marked, not_suggested(met, reference.supplements),
+    )  # fmt: skip
     if not any(c.id == "food-reaction" and stage == "trial" for c, stage in conditions):
         return plain
     protein, carbohydrate = (library.catalogue.index(k) for k in ("PROCNT", "CHOCDF"))
@@ -127,7 +126,4 @@ def avoidance_of(
         for line in lines
         if not why_excluded(line.food, plain)
     ]
-    return Avoidance(
-        plain.groups, plain.reactions, plain.hazards, trial_of(plain.groups, amounts),
-        ruled_out, plain.traits, marked,
-    )  # fmt: skip
+    return replace(plain, trial=trial_of(plain.groups, amounts))

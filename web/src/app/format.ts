@@ -13,12 +13,12 @@ export const BASES: { id: Basis; label: string; unit: string }[] = [
   { id: "per_100g_as_fed", label: "as fed", unit: "/100 g as fed" },
 ];
 
-/** A number with a fixed count of decimals and a thin space between thousands. */
+/** A number with a fixed count of decimals and a narrow space that does not break between thousands. */
 export function number(value: number | null | undefined, decimals = 0): string {
   if (value === null || value === undefined) return "–";
   return value
     .toLocaleString("en", { minimumFractionDigits: decimals, maximumFractionDigits: decimals })
-    .replaceAll(",", "\u2009");
+    .replaceAll(",", "\u202f");
 }
 
 export function percent(share: number | null | undefined): string {
