@@ -179,6 +179,22 @@ def test_sheet_says_what_the_dog_reacts_to(signed_in: Page) -> None:
     )
 
 
+def test_the_palette_goes_anywhere(signed_in: Page, axe: Callable[[Page], list[str]]) -> None:
+    page = signed_in
+    page.keyboard.press("Control+k")
+    page.get_by_label("Where to go").fill("bram targ")
+    expect(page.get_by_role("option")).to_have_count(1)
+    assert axe(page) == []
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", name="Bramble")).to_be_visible()
+    expect(page.get_by_role("heading", name="Requirement set")).to_be_visible()
+    page.keyboard.press("Control+k")
+    page.get_by_label("Where to go").fill("nowhere at all")
+    expect(page.get_by_text("Nothing is called that.")).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("dialog")).to_have_count(0)
+
+
 def test_axe_finds_nothing_serious(signed_in: Page, axe: Callable[[Page], list[str]]) -> None:
     page = signed_in
     assert axe(page) == []

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Link, NavLink, Outlet } from "react-router";
 import { api, type Session, take } from "../api/client";
 import { Button } from "../ui";
+import { Palette } from "./Palette";
 import { chooseTheme, storedTheme } from "./theme";
 
 /** The wordmark: a panel with its rail. */
@@ -28,8 +29,13 @@ export function Shell({ session }: { session: Session }) {
     client.clear();
     location.assign("/");
   }
+  function changeTheme() {
+    chooseTheme(other);
+    setTheme(other);
+  }
   return (
     <div className="flex h-screen flex-col">
+      <Palette onTheme={changeTheme} />
       <header className="flex h-11 shrink-0 items-center gap-4 border-line border-b px-4">
         <Link to="/" className="rounded">
           <Wordmark />
@@ -54,13 +60,7 @@ export function Shell({ session }: { session: Session }) {
           ))}
         </nav>
         <div className="ml-auto flex items-center gap-1">
-          <Button
-            kind="quiet"
-            onClick={() => {
-              chooseTheme(other);
-              setTheme(other);
-            }}
-          >
+          <Button kind="quiet" onClick={changeTheme}>
             {other === "dark" ? "Dark" : "Light"}
           </Button>
           <Button kind="quiet" onClick={signOut}>

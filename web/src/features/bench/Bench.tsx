@@ -73,6 +73,7 @@ const SHORTCUTS = [
   ["d", "back to the detail"],
   ["w t i b", "wall, table, by ingredient, balance"],
   ["← →", "along the wall"],
+  ["Ctrl+K", "go to another dog, step, recipe or page"],
   ["?", "this list"],
 ] as const;
 
