@@ -3,7 +3,7 @@
 import re
 from collections.abc import Callable
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 
 def open_case(page: Page, dog: str) -> None:
@@ -207,3 +207,30 @@ def test_axe_finds_nothing_serious(signed_in: Page, axe: Callable[[Page], list[s
     page.get_by_role("link", name="Energy").click()
     expect(page.get_by_role("heading", name="Energy and targets")).to_be_visible()
     assert axe(page) == []
+
+
+def test_saved_is_not_said_while_a_newer_change_waits(signed_in: Page) -> None:
+    page = signed_in
+    new_case(page, "Bracken")
+    add(page, "100 g beef liver raw")
+    saved(page)
+    held: list[Route] = []
+
+    def slow(route: Route) -> None:
+        if route.request.method == "PUT" and not held:
+            held.append(route)  # the first save is kept on its way
+        else:
+            route.continue_()
+
+    page.route("**/api/recipes/*", slow)
+    amount = page.get_by_label("Amount of Beef liver, raw")
+    amount.fill("110 g")
+    expect(page.get_by_test_id("save-state")).to_have_text("Saving…")
+    amount.fill("120 g")
+    page.wait_for_timeout(700)
+    held[0].continue_()
+    # The save of 110 g comes back while 120 g waits; only then that one is sent, against its version.
+    expect(page.get_by_test_id("save-state")).to_have_text("Saved")
+    expect(page.get_by_role("dialog")).to_have_count(0)
+    page.reload()
+    expect(amount).to_have_value("120 g")

@@ -97,7 +97,10 @@ export function useBench(
   const [saveState, setSaveState] = useState<SaveState>("saved");
   const [conflict, setConflict] = useState<Conflict | null>(null);
   const form = savedForm(present);
-  const save = useCallback(
+  // What stands on the bench now, for what is still on its way.
+  const latest = useRef(form);
+  latest.current = form;
+  const put = useCallback(
     async (body: string) => {
       setSaveState("saving");
       try {
@@ -110,7 +113,7 @@ export function useBench(
         version.current = stored.version ?? version.current + 1;
         saved.current = body;
         client.setQueryData(["recipe", recipe.id], stored);
-        setSaveState("saved");
+        setSaveState(latest.current === body ? "saved" : "unsaved");
       } catch (error) {
         if (error instanceof ApiError && error.status === 409) {
           setConflict({ theirs: (error.body as { current: Recipe }).current });
@@ -121,6 +124,15 @@ export function useBench(
       }
     },
     [client, recipe.id, recipe.name],
+  );
+  // One save after another: each is made against the version the one before it left.
+  const queue = useRef(Promise.resolve());
+  const save = useCallback(
+    (body: string) => {
+      queue.current = queue.current.then(() => put(body));
+      return queue.current;
+    },
+    [put],
   );
   useEffect(() => {
     if (conflict) return;
