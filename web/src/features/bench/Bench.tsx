@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import { api, type Case, type Food, type Help, type Recipe, take } from "../../api/client";
+import type { Case, Food, Help, Recipe } from "../../api/client";
 import { BASES, type Basis } from "../../app/format";
 import { formulationQuery, recipeQuery, standardsQuery } from "../../app/queries";
 import { Button, Dialog, Loading, Problem, Select, Toggle } from "../../ui";
@@ -22,6 +22,7 @@ import { TableView } from "./TableView";
 import { DaysInput, EnergyGauge, SaveMark } from "./Toolbar";
 import { useAdjust } from "./useAdjust";
 import { useBench } from "./useBench";
+import { useWays } from "./useWays";
 import { VersionsPanel } from "./VersionsPanel";
 import { boardsOf, Wall, worstBoard } from "./Wall";
 
@@ -102,12 +103,11 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
   const [asking, setAsking] = useState<{ food: Food; quantity: string } | null>(null);
   const [view, setView] = useState<View>("wall");
   const [side, setSide] = useState<Side>("detail");
-  const [way, setWay] = useState("");
-  const [wayProblem, setWayProblem] = useState("");
   const [replacing, setReplacing] = useState<BenchLine | null>(null);
   const navigate = useNavigate();
   const choicesOf = useQuery(formulationQuery(current.id));
   const adjust = useAdjust(recipe.id);
+  const [way, setWay] = useState("");
   const bench = useBench(recipe, { standard, life_stage, data_policy: policy, second, way });
   const { analysis, content, dispatch } = bench;
   const boards = useMemo(() => (analysis ? boardsOf(analysis) : []), [analysis]);
@@ -187,6 +187,7 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
     dispatch({ type: "apply", lines });
     adjust.clear();
   }
+  const ways = useWays({ recipeId: recipe.id, typed: bench.typed, content, setWay, applyLines });
   function addHelp(help: Help) {
     const { food, name, text, methods } = help;
     const line = {
@@ -200,52 +201,6 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
       override: "",
     };
     dispatch({ type: "add", line });
-  }
-  async function rescale() {
-    setWayProblem("");
-    try {
-      const changed = await take(
-        api.POST("/api/recipes/{id}/rescale", {
-          params: { path: { id: recipe.id } },
-          body: JSON.parse(bench.typed),
-        }),
-      );
-      const to = new Map(changed.map((c) => [c.line, c.quantity]));
-      applyLines(
-        content.lines.map((line, i) => {
-          const quantity = to.get(i);
-          return quantity ? { ...line, quantity, text: quantity } : line;
-        }),
-      );
-    } catch (error) {
-      setWayProblem(error instanceof Error ? error.message : String(error));
-    }
-  }
-  async function startFrom(wanted: string) {
-    setWayProblem("");
-    try {
-      const drafted = await take(
-        api.POST("/api/recipes/{id}/template", {
-          params: { path: { id: recipe.id } },
-          body: { ...JSON.parse(bench.typed), lines: [], way: wanted },
-        }),
-      );
-      setWay(wanted);
-      applyLines(
-        drafted.map(({ food, name, quantity, methods }) => ({
-          key: newKey(),
-          food,
-          name,
-          quantity,
-          text: quantity,
-          preparation: "",
-          methods,
-          override: "",
-        })),
-      );
-    } catch (error) {
-      setWayProblem(error instanceof Error ? error.message : String(error));
-    }
   }
   function select(key: string) {
     setSelected(key);
@@ -340,8 +295,8 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
         ) : empty ? (
           <EmptyBench
             ways={choicesOf.data?.ways ?? []}
-            onTemplate={startFrom}
-            problem={wayProblem}
+            onTemplate={ways.startFrom}
+            problem={ways.problem}
           />
         ) : !analysis ? (
           <Loading what="the wall" />
@@ -395,12 +350,9 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
                   analysis={analysis}
                   choices={choicesOf.data}
                   way={way}
-                  onWay={(next) => {
-                    setWayProblem("");
-                    setWay(next);
-                  }}
-                  onRescale={rescale}
-                  problem={wayProblem}
+                  onWay={ways.choose}
+                  onRescale={ways.rescale}
+                  problem={ways.problem}
                 />
               )}
             </div>

@@ -1,0 +1,75 @@
+import { useState } from "react";
+import { api, take } from "../../api/client";
+import { type BenchLine, type Content, newKey } from "./editor";
+
+/** A way of feeding on the bench: chosen, rescaled to, or started from. Each is one undo. */
+export function useWays({
+  recipeId,
+  typed,
+  content,
+  setWay,
+  applyLines,
+}: {
+  recipeId: number;
+  typed: string;
+  content: Content;
+  setWay: (way: string) => void;
+  applyLines: (lines: BenchLine[]) => void;
+}) {
+  const [problem, setProblem] = useState("");
+  const path = { id: recipeId };
+
+  /** Do something that the server may refuse, and show why. */
+  async function attempt(work: () => Promise<void>) {
+    setProblem("");
+    try {
+      await work();
+    } catch (error) {
+      setProblem(error instanceof Error ? error.message : String(error));
+    }
+  }
+
+  function choose(way: string) {
+    setProblem("");
+    setWay(way);
+  }
+
+  const rescale = () =>
+    attempt(async () => {
+      const changed = await take(
+        api.POST("/api/recipes/{id}/rescale", { params: { path }, body: JSON.parse(typed) }),
+      );
+      const to = new Map(changed.map((c) => [c.line, c.quantity]));
+      applyLines(
+        content.lines.map((line, i) => {
+          const quantity = to.get(i);
+          return quantity ? { ...line, quantity, text: quantity } : line;
+        }),
+      );
+    });
+
+  const startFrom = (way: string) =>
+    attempt(async () => {
+      const drafted = await take(
+        api.POST("/api/recipes/{id}/template", {
+          params: { path },
+          body: { ...JSON.parse(typed), lines: [], way },
+        }),
+      );
+      setWay(way);
+      applyLines(
+        drafted.map(({ food, name, quantity, methods }) => ({
+          key: newKey(),
+          food,
+          name,
+          quantity,
+          text: quantity,
+          preparation: "",
+          methods,
+          override: "",
+        })),
+      );
+    });
+
+  return { problem, choose, rescale, startFrom };
+}
