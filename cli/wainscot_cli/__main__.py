@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import Any, NoReturn
 
 from wainscot_core import reference
-from wainscot_core.casefile import parse_json
+from wainscot_core.boundary import parse_json
 from wainscot_core.energy import by_multiplier
 from wainscot_core.errors import InputError
 from wainscot_core.report import energy_report
@@ -92,7 +92,7 @@ def _analyse(arguments: argparse.Namespace) -> int:
     from wainscot_core.formulation.cases import analyse_case
 
     facts = reference.load(REFERENCE)
-    return _print(analyse_case(facts, _read(arguments.case), facts.hazards))
+    return _print(analyse_case(facts, _read(arguments.case)))
 
 
 def _formulate(arguments: argparse.Namespace) -> int:
@@ -101,7 +101,7 @@ def _formulate(arguments: argparse.Namespace) -> int:
     facts = reference.load(REFERENCE)
     data = _read(arguments.case)
     with _quiet_stdout():
-        report = formulate_case(facts, data, facts.hazards)
+        report = formulate_case(facts, data)
     return _print(report)
 
 

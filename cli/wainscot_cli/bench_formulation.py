@@ -7,12 +7,11 @@ from typing import Any
 import highspy
 import numpy as np
 from wainscot_core.casefile import read_case
-from wainscot_core.formulation.cases import bench_of
+from wainscot_core.dossier import Dossier
 from wainscot_core.formulation.helpful import price
 from wainscot_core.formulation.model import Model, build
 from wainscot_core.formulation.passes import HELD, solve
 from wainscot_core.formulation.proposal import (
-    Bench,
     Settings,
     check_settings,
     formulate,
@@ -78,11 +77,11 @@ def highs_alone(model: Model) -> float:
     return time.perf_counter() - start
 
 
-def first_allowed(facts: Reference, bench: Bench, allowed: tuple[str, ...]) -> tuple[str, ...]:
+def first_allowed(facts: Reference, dossier: Dossier, allowed: tuple[str, ...]) -> tuple[str, ...]:
     """As many of the allowed items as make 40 candidates with the lines; some are excluded."""
-    for count in range(CANDIDATES - len(bench.lines), len(allowed)):
+    for count in range(CANDIDATES - len(dossier.lines), len(allowed)):
         checked = check_settings(facts, Settings(allowed=allowed[:count]))
-        if len(problem_of(bench, checked).candidates) >= CANDIDATES:
+        if len(problem_of(dossier, checked).candidates) >= CANDIDATES:
             return allowed[:count]
     return allowed
 
@@ -93,15 +92,14 @@ def bench_formulation(facts: Reference) -> dict[str, Any]:
     met = 0
     pricing: list[float] = []
     for number in range(RECIPES):
-        case = read_case(facts, case_file(number))
-        bench = bench_of(facts, case, {})
+        dossier = read_case(facts, case_file(number))
         allowed = (*facts.formulation.supplements, *facts.formulation.staples)
-        settings = Settings(allowed=first_allowed(facts, bench, allowed), time_limit_s=30)
+        settings = Settings(allowed=first_allowed(facts, dossier, allowed), time_limit_s=30)
         start = time.perf_counter()
-        found = formulate(bench, settings)
+        found = formulate(dossier, settings)
         whole.append((time.perf_counter() - start) * 1000)
         met += found.state == "met"
-        model = build(problem_of(bench, check_settings(facts, settings)))
+        model = build(problem_of(dossier, check_settings(facts, settings)))
         start = time.perf_counter()
         solve(model)
         passes.append((time.perf_counter() - start) * 1000)

@@ -4,11 +4,13 @@ short      known amount below the minimum, and every line has a value
 unproven   known amount below the minimum and some line has no value (or only a maximum
            is set and some line has no value)
 met        the known amount reaches the minimum and does not pass the maximum
-over       the known amount passes the maximum
-no limit   the standard sets none
+over       the known amount passes the maximum of a standard or condition
+above safe limit   the known amount passes the safe upper limit, whatever the standard prints
+no limit   nothing sets one
 """
 
 from dataclasses import dataclass
+from enum import StrEnum
 
 from .analysis import Totals
 from .nutrients import Ratio
@@ -18,6 +20,21 @@ from .standards import Limit, RequirementSet
 TOLERANCE = 1e-9
 
 
+class Status(StrEnum):
+    """Verdict on a nutrient or ratio."""
+
+    SHORT = "short"
+    UNPROVEN = "unproven"
+    MET = "met"
+    OVER = "over"
+    ABOVE_SAFE = "above safe limit"
+    NO_LIMIT = "no limit"
+
+
+# What passes a bound from above, by the known amount alone.
+TOO_MUCH = frozenset({Status.OVER, Status.ABOVE_SAFE})
+
+
 @dataclass(frozen=True)
 class Finding:
     """One nutrient or ratio against its limit; amounts per 1000 kcal, None when undefined."""
@@ -25,42 +42,46 @@ class Finding:
     key: str
     value: float | None
     limit: Limit | None
-    status: str
+    status: Status
     unknown_lines: int
     maximum_unproven: bool
     why: str = ""
 
 
-def status_of(value: float | None, unknown: bool, limit: Limit | None) -> str:
-    """The status word for a known amount, whether some line has no value, and a limit."""
-    if limit is None or (limit.minimum is None and limit.maximum is None):
-        return "no limit"
+def status_of(value: float | None, unknown: bool, limit: Limit | None) -> Status:
+    """The status of a known amount, whether some line has no value, and a limit."""
+    if limit is None or (limit.minimum is None and limit.ceiling is None):
+        return Status.NO_LIMIT
     if value is None:
-        return "unproven"
+        return Status.UNPROVEN
+    if limit.safe is not None and value > limit.safe * (1 + TOLERANCE):
+        return Status.ABOVE_SAFE
     if limit.maximum is not None and value > limit.maximum * (1 + TOLERANCE):
-        return "over"
+        return Status.OVER
     if limit.minimum is not None:
         if value >= limit.minimum * (1 - TOLERANCE):
-            return "met"
-        return "unproven" if unknown else "short"
-    return "unproven" if unknown else "met"
+            return Status.MET
+        return Status.UNPROVEN if unknown else Status.SHORT
+    return Status.UNPROVEN if unknown else Status.MET
 
 
-POLICIES = ("graded", "strict", "cautious")
+class Policy(StrEnum):
+    """How estimated values count; see check."""
+
+    GRADED = "graded"
+    STRICT = "strict"
+    CAUTIOUS = "cautious"
 
 
 def check(
-    totals: Totals, requirements: RequirementSet, policy: str = "graded"
+    totals: Totals, requirements: RequirementSet, policy: Policy = Policy.GRADED
 ) -> tuple[Finding, ...]:
     """A finding for every nutrient of the catalogue, in its order.
 
     graded    borrowed and pattern values count, and are shown as such
     strict    only analysed, stoichiometric and label values count; the rest is unknown
     cautious  minimums are checked without estimates, maximums with them
-    Raises ValueError for another policy.
     """
-    if policy not in POLICIES:
-        raise ValueError(f"policy must be one of {', '.join(POLICIES)}")
     energy = totals.kcal
     factor = 1000.0 / energy if energy > 0 else None
     findings = []
@@ -69,17 +90,22 @@ def check(
         whole, soft = float(totals.known[i]), float(totals.estimated[i])
         missing = int(totals.unknown_lines[i])
         unproved = missing + int(totals.estimated_lines[i])
-        amount = whole - soft if policy == "strict" else whole
-        unknown = unproved if policy == "strict" else missing
+        amount = whole - soft if policy == Policy.STRICT else whole
+        unknown = unproved if policy == Policy.STRICT else missing
         value = amount * factor if factor is not None else None
         status = status_of(value, unknown > 0, limit)
-        if policy == "cautious" and status == "met" and limit is not None and factor is not None:
+        if (
+            policy == Policy.CAUTIOUS
+            and status is Status.MET
+            and limit is not None
+            and factor is not None
+        ):
             status = status_of(
                 (whole - soft) * factor,
                 unproved > 0,
                 Limit(limit.key, limit.unit, limit.minimum, None, None),
             )
-            status = "met" if status == "no limit" else status
+            status = Status.MET if status is Status.NO_LIMIT else status
         findings.append(
             Finding(
                 nutrient.key,
@@ -87,25 +113,25 @@ def check(
                 limit,
                 status,
                 unknown,
-                unknown > 0 and limit is not None and limit.maximum is not None,
+                unknown > 0 and limit is not None and limit.ceiling is not None,
                 explain_status(status, policy, missing, unproved - missing),
             )
         )
     return tuple(findings)
 
 
-def explain_status(status: str, policy: str, missing: int, estimated: int) -> str:
+def explain_status(status: Status, policy: Policy, missing: int, estimated: int) -> str:
     """Why a status is what it is, in words; "" when the word says it all."""
     parts = []
-    if status in {"unproven", "short"} and missing:
+    if status in {Status.UNPROVEN, Status.SHORT} and missing:
         parts.append(f"{_lines(missing)} no value in any source, which is not zero")
-    if policy == "strict" and estimated and status != "no limit":
+    if policy == Policy.STRICT and estimated and status is not Status.NO_LIMIT:
         parts.append(f"{_lines(estimated)} only an estimate, which strict does not count")
-    if policy == "cautious" and estimated and status in {"unproven", "short"}:
+    if policy == Policy.CAUTIOUS and estimated and status in {Status.UNPROVEN, Status.SHORT}:
         parts.append(
             f"{_lines(estimated)} only an estimate, which cautious does not count towards a minimum"
         )
-    if policy == "graded" and estimated and status == "met":
+    if policy == Policy.GRADED and estimated and status is Status.MET:
         parts.append(f"{_lines(estimated)} an estimate, which graded counts")
     return "; ".join(parts)
 
@@ -123,7 +149,7 @@ class RatioFinding:
     top: float
     bottom: float
     limit: Limit | None
-    status: str
+    status: Status
     unknown_lines: int
 
 
@@ -143,9 +169,9 @@ def check_ratios(totals: Totals, requirements: RequirementSet) -> tuple[RatioFin
         limit = requirements.limits.get(ratio.key)
         value = top / bottom * ratio.scale if bottom > 0 else None
         if limit is None:
-            status = "no limit"
+            status = Status.NO_LIMIT
         elif unknown:
-            status = "unproven"
+            status = Status.UNPROVEN
         else:
             status = status_of(value, False, limit)
         findings.append(RatioFinding(ratio, value, top, bottom, limit, status, unknown))

@@ -1,347 +1,350 @@
-"""The case file: read it, say exactly what is wrong with it, compute it.
+"""The case file: one dog's case with one recipe, read and written.
 
-Format: docs/formats/case.schema.json. Food ids: usda:<5 digits>, supp:<slug>, own:<slug>.
+Format: docs/formats/case.schema.json. Food ids: usda:<5 digits>, supp:<slug> for the generic
+supplements, own:<slug> and shelf:<slug> for what the file itself brings.
 """
 
-import json
-import math
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
-from typing import Any
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from typing import Annotated, Any, Literal
 
-import numpy as np
+from pydantic import BeforeValidator, Field, StringConstraints
 
-from . import amounts
-from .adequacy import POLICIES
-from .amounts import Amount
-from .analysis import Totals, totals
-from .conditions import Condition, stage_of
-from .energy import Energy, by_multiplier, by_own_figure, check_weight
+from .adequacy import Policy
+from .boundary import Number, dump, read, unknown_fields
+from .dossier import (
+    Dossier,
+    FoodMark,
+    Mark,
+    avoidance_of,
+    check_days,
+    conditions_of,
+    energy_of,
+    feeding_facts,
+    merged_targets,
+)
 from .errors import InputError
-from .foods import Food, FoodLibrary, Provenance
-from .forms import Prepared, prepare
+from .foods import Food, FoodLibrary, Provenance, wrong_values
+from .line import MAX_LINES, Line, LineText, read_line
 from .nutrients import convert
+from .record import (
+    CaseRecord,
+    Diagnosed,
+    Diagnosis,
+    DogRecord,
+    EnergyBy,
+    IntakeRecord,
+    ReactionRecord,
+    ShelfItem,
+    TargetsRecord,
+    Text40,
+    Text80,
+    Text120,
+    Text160,
+    Text200,
+)
 from .reference import Reference
-from .requirements import Decision, FeedingFacts, MergedSet, check_decision, merge
-from .standards import RequirementSet, Standard
-
-MAX_LINES = 200
+from .supplements import Supplement, shelf_supplement
 
 
-@dataclass(frozen=True)
-class Line:
-    """An ingredient and its weight."""
+@dataclass(frozen=True, kw_only=True)
+class FileDog(DogRecord):
+    """The dog of a case file; it need not have a name."""
 
-    food: Food
-    row: int
-    amount: Amount
-    prepared: Prepared | None = None
-
-    @property
-    def fed_grams(self) -> float:
-        """Weight as fed, g: after cooking where the line is weighed raw."""
-        return self.amount.grams * (self.prepared.yield_share if self.prepared else 1.0)
+    name: Text80 = ""
 
 
-@dataclass(frozen=True)
-class Case:
-    """A case ready to compute."""
+@dataclass(frozen=True, kw_only=True)
+class FileEnergy:
+    """How the energy target is set: a multiple of RER, or the consultant's own figure."""
 
-    dog_name: str
-    weight_kg: float
-    energy: Energy
-    merged: MergedSet
-    library: FoodLibrary
-    lines: tuple[Line, ...]
-    days: float
-    policy: str
-    conditions: tuple[tuple[Condition, str], ...] = ()
-
-    @property
-    def requirements(self) -> RequirementSet:
-        """The merged requirement set."""
-        return self.merged.requirements
-
-    def with_lines(self, lines: tuple[Line, ...]) -> "Case":
-        """The same case with another recipe."""
-        return replace(self, lines=lines)
+    method: Literal["rer-multiplier"] = "rer-multiplier"
+    multiplier: Number = 1.0
+    kcal_per_day: Number | None = None
 
 
-def sum_lines(library: FoodLibrary, lines: Sequence[Line], days: float) -> Totals:
-    """Totals of resolved lines."""
-    rows, grams = [line.row for line in lines], [line.amount.grams for line in lines]
-    if not any(line.prepared for line in lines):
-        return totals(library, rows, grams, days)
-    plain = np.ones(len(library.catalogue.nutrients))
-    retention = np.array([line.prepared.retention if line.prepared else plain for line in lines])
-    return totals(library, rows, grams, days, [line.fed_grams for line in lines], retention)
+@dataclass(frozen=True, kw_only=True)
+class FileLine:
+    """An ingredient: grams, or an amount with a unit."""
+
+    food: Annotated[str, StringConstraints(min_length=1, max_length=80)]
+    grams: Number | None = None
+    amount: Number | None = None
+    unit: Text40 = ""
+    preparation: Text40 = ""
+    note: Text200 = ""
+    override: Text200 = ""
 
 
-def parse_json(text: str) -> dict[str, Any]:
-    """JSON text to an object; InputError says where it breaks."""
+@dataclass(frozen=True, kw_only=True)
+class FileRecipe:
+    """The recipe: lines that together feed the dog for `covers_days`."""
+
+    name: Text160 = ""
+    covers_days: Number = 1.0
+    lines: Annotated[tuple[FileLine, ...], Field(max_length=MAX_LINES)] = ()
+
+
+@dataclass(frozen=True, kw_only=True)
+class FileFood:
+    """A food the file brings: values per 100 g by tag, in catalogue units or with their unit."""
+
+    id: Annotated[str, StringConstraints(pattern=r"^own:[A-Za-z0-9][A-Za-z0-9_-]{0,59}$")]
+    name: Text160 = ""
+    form: Text40 = "plain"
+    ingredients: Annotated[str, StringConstraints(max_length=4000)] = ""
+    per_100_g: dict[str, Any] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, kw_only=True)
+class FileClient:
+    """The owner."""
+
+    name: Text120 = ""
+
+
+def _none_is_empty(value: object) -> object:
+    return {} if value is None else value
+
+
+OrEmpty = BeforeValidator(_none_is_empty)
+
+
+@dataclass(frozen=True, kw_only=True)
+class CaseFile:
+    """A case file as it stands, checked field by field."""
+
+    format: Literal["wainscot-case"]
+    version: Literal[1]
+    dog: FileDog
+    energy: FileEnergy
+    targets: TargetsRecord
+    recipe: FileRecipe
+    client: FileClient = field(default_factory=FileClient)
+    title: Text160 = ""
+    foods: tuple[FileFood, ...] = ()
+    shelf: tuple[ShelfItem, ...] = ()
+    data_policy: Policy = Policy.GRADED
+    meals_per_day: Annotated[int, Field(ge=1, le=12)] = 2
+    diagnoses: tuple[Diagnosis, ...] = ()
+    reactions: tuple[ReactionRecord, ...] = ()
+    intake: Annotated[IntakeRecord, OrEmpty] = field(default_factory=IntakeRecord)
+    cannot_use: dict[str, Text200] = field(default_factory=dict)
+    prices_per_kg: dict[str, Annotated[Number, Field(ge=0)]] = field(default_factory=dict)
+    formulate: dict[str, Any] = field(default_factory=dict)
+
+
+def read_case_file(data: dict[str, Any]) -> CaseFile:
+    """A case file from parsed JSON. Raises InputError naming the field."""
+    return read(CaseFile, data)
+
+
+def warnings_of(data: dict[str, Any]) -> list[str]:
+    """Fields of a case file that are not known and so were not used."""
+    return [f"{path} is not known here and was not used" for path in unknown_fields(CaseFile, data)]
+
+
+def dossier_of(reference: Reference, file: CaseFile) -> Dossier:
+    """The dossier of a case file. Raises InputError naming the field."""
+    own_figure = file.energy.kcal_per_day is not None
+    energy = energy_of(
+        reference, file.dog, EnergyBy.OWN_FIGURE if own_figure else EnergyBy.MULTIPLIER,
+        file.energy.multiplier, file.energy.kcal_per_day,
+    )  # fmt: skip
+    targets = merged_targets(reference, file.targets, feeding_facts(reference, file.dog, energy))
+    days = check_days(file.recipe.covers_days, "recipe.covers_days")
+    library = with_shelf(with_own_foods(reference.library, file.foods), file.shelf)
+    lines = read_recipe_lines(reference, library, file.recipe.lines)
+    conditions = conditions_of(reference, file.targets.conditions)
+    marks = tuple(FoodMark(f, Mark.SAID_IN_FILE, why) for f, why in file.cannot_use.items())
+    avoid = avoidance_of(
+        reference, library, lines, file.reactions, conditions, marks,
+        [m.name for m in file.intake.medicines],
+    )  # fmt: skip
+    return Dossier(
+        reference=reference, library=library, dog_name=file.dog.name, weight_kg=file.dog.weight_kg,
+        energy=energy, targets=targets, lines=lines, days=days, policy=file.data_policy,
+        conditions=conditions, avoid=avoid, prices=dict(file.prices_per_kg), marks=marks,
+    )  # fmt: skip
+
+
+def read_case(reference: Reference, data: dict[str, Any]) -> Dossier:
+    """The dossier of parsed JSON. Raises InputError naming the field."""
+    return dossier_of(reference, read_case_file(data))
+
+
+def amount_in(catalogue_unit: str, key: str, raw: object, at: str) -> float:
+    """A value that is a number in the catalogue's unit, or {"value", "unit"}."""
+    value: object = raw
+    unit = catalogue_unit
+    if isinstance(raw, dict):
+        value, unit = raw.get("value"), str(raw.get("unit"))
+    number = read(Number, value, at)
     try:
-        data = json.loads(text, parse_constant=_no_constant)
-    except json.JSONDecodeError as error:
-        raise InputError(
-            "", f"not valid JSON: {error.msg} at line {error.lineno}, column {error.colno}"
-        ) from None
+        found = convert(key, number, unit, catalogue_unit)
     except ValueError as error:
-        raise InputError("", str(error)) from None
-    return as_object(data, "")
+        raise InputError(at, str(error)) from None
+    if found < 0:
+        raise InputError(at, "cannot be below 0")
+    return found
 
 
-def _no_constant(name: str) -> float:
-    raise ValueError(f"not valid JSON: {name} is not a number")
+def values_of(library: FoodLibrary, per_100_g: dict[str, Any], at: str) -> dict[str, float]:
+    """Values per 100 g by tag in catalogue units. Raises InputError naming the tag."""
+    row = {}
+    for key, raw in per_100_g.items():
+        where = f"{at}.{key}"
+        if key not in library.catalogue:
+            raise InputError(where, "is not a nutrient key of the catalogue")
+        row[key] = amount_in(library.catalogue.get(key).unit, key, raw, where)
+    return row
 
 
-def as_object(value: object, field: str) -> dict[str, Any]:
-    """A JSON object; InputError otherwise."""
-    if not isinstance(value, dict):
-        raise InputError(field, "must be a JSON object")
-    return value
-
-
-def as_number(value: object, field: str) -> float:
-    """A finite number; InputError otherwise."""
-    if isinstance(value, bool) or not isinstance(value, int | float) or not math.isfinite(value):
-        raise InputError(field, "must be a number")
-    return float(value)
-
-
-def as_section(data: dict[str, Any], key: str) -> dict[str, Any]:
-    if key not in data:
-        raise InputError(key, "is missing")
-    return as_object(data[key], key)
-
-
-def read_case(reference: Reference, data: dict[str, Any]) -> Case:
-    """Check a case file and resolve every line. Raises InputError naming the field."""
-    if data.get("format") != "wainscot-case":
-        raise InputError("format", 'must be "wainscot-case"')
-    if data.get("version") != 1:
-        raise InputError("version", "must be 1")
-    dog = as_section(data, "dog")
-    if "weight_kg" not in dog:
-        raise InputError("dog.weight_kg", "is missing")
-    weight = check_weight(
-        reference.energy, as_number(dog["weight_kg"], "dog.weight_kg"), "dog.weight_kg"
-    )
-    energy = read_energy(reference, weight, as_section(data, "energy"))
-    ideal = dog.get("ideal_weight_kg")
-    facts = FeedingFacts(
-        weight,
-        weight
-        if ideal is None
-        else check_weight(
-            reference.energy, as_number(ideal, "dog.ideal_weight_kg"), "dog.ideal_weight_kg"
-        ),
-        energy.target_kcal,
-    )
-    merged = read_targets(reference, as_section(data, "targets"), facts)
-    recipe = as_section(data, "recipe")
-    days = as_number(recipe.get("covers_days", 1), "recipe.covers_days")
-    if not 0 < days <= 366:
-        raise InputError("recipe.covers_days", "must be above 0 and at most 366")
-    library = with_own_foods(reference.library, data.get("foods", []))
-    lines = read_lines(reference, library, recipe.get("lines"))
-    policy = data.get("data_policy", "graded")
-    if policy not in POLICIES:
-        raise InputError("data_policy", f"must be one of: {', '.join(POLICIES)}")
-    name = dog.get("name", "")
-    if not isinstance(name, str):
-        raise InputError("dog.name", "must be text")
-    conditions = read_case_conditions(reference, as_section(data, "targets"))
-    return Case(name, weight, energy, merged, library, lines, days, policy, tuple(conditions))
-
-
-def read_energy(reference: Reference, weight_kg: float, data: dict[str, Any]) -> Energy:
-    """The energy section: {"kcal_per_day": x} or {"method": "rer-multiplier", "multiplier": x}."""
-    try:
-        if data.get("kcal_per_day") is not None:
-            return by_own_figure(
-                reference.energy, weight_kg, as_number(data["kcal_per_day"], "kcal_per_day")
-            )
-        method = data.get("method", "rer-multiplier")
-        if method != "rer-multiplier":
-            raise InputError(
-                "method", f"unknown method {method!r}; use rer-multiplier or kcal_per_day"
-            )
-        return by_multiplier(
-            reference.energy, weight_kg, as_number(data.get("multiplier", 1.0), "multiplier")
-        )
-    except InputError as error:
-        raise error.under("energy") from None
-
-
-def read_targets(
-    reference: Reference,
-    data: dict[str, Any],
-    facts: FeedingFacts,
-    standards: Mapping[str, Standard] | None = None,
-) -> MergedSet:
-    """The targets section: standard, life stage, conditions with stage, decisions."""
-    known = reference.standards if standards is None else standards
-    standard_id = str(data.get("standard"))
-    if standard_id not in known:
-        raise InputError(
-            "targets.standard",
-            f"unknown standard {standard_id!r}; use one of: {', '.join(known)}",
-        )
-    conditions = read_case_conditions(reference, data)
-    decisions = []
-    for i, entry in enumerate(as_list(data.get("decisions", []), "targets.decisions")):
-        field = f"targets.decisions[{i}]"
-        item = as_object(entry, field)
-        value = item.get("value")
-        decision = Decision(
-            str(item.get("key", "")),
-            str(item.get("bound", "")),
-            None if value is None else as_number(value, f"{field}.value"),
-            str(item.get("by", "")),
-            str(item.get("reason", "")),
-        )
-        try:
-            decisions.append(check_decision(reference.catalogue, decision))
-        except InputError as error:
-            raise error.under(field) from None
-    try:
-        return merge(
-            reference.catalogue,
-            known[standard_id],
-            str(data.get("life_stage", "adult")),
-            conditions,
-            facts,
-            decisions,
-            hold_per_kg75=below_maintenance(reference, str(data.get("life_stage", "adult")), facts)
-            or any(c.id == "overweight" for c, _ in conditions),
-        )
-    except InputError as error:
-        raise error.under("targets") from None
-
-
-def below_maintenance(reference: Reference, life_stage: str, facts: FeedingFacts) -> bool:
-    """True when an adult is fed less than the lowest published maintenance per kg^0.75."""
-    least = float(reference.weight["lowest_maintenance"]["kcal_per_kg75"])
-    fed = facts.kcal_per_day / facts.ideal_weight_kg**0.75
-    return life_stage.startswith("adult") and fed < least
-
-
-def read_case_conditions(
-    reference: Reference, data: Mapping[str, Any]
-) -> list[tuple[Condition, str]]:
-    """The conditions of a targets section with their stages. Raises InputError naming the field."""
-    conditions = []
-    for i, entry in enumerate(as_list(data.get("conditions", []), "targets.conditions")):
-        field = f"targets.conditions[{i}]"
-        item = as_object(entry, field)
-        condition = reference.conditions.get(str(item.get("id")))
-        if condition is None:
-            raise InputError(
-                f"{field}.id",
-                f"unknown condition {item.get('id')!r}; use one of: {', '.join(reference.conditions)}",
-            )
-        try:
-            conditions.append((condition, stage_of(condition, str(item.get("stage") or ""))))
-        except InputError as error:
-            raise error.under(field) from None
-    return conditions
-
-
-def as_list(value: object, field: str) -> list[Any]:
-    """A JSON list; InputError otherwise."""
-    if not isinstance(value, list):
-        raise InputError(field, "must be a list")
-    return value
-
-
-def with_own_foods(library: FoodLibrary, entries: object) -> FoodLibrary:
-    """The library and the case file's own foods: {"id", "name", "per_100_g": {tag: value}}.
-
-    A value may be {"value": x, "unit": "mg"}; a bare number is in the catalogue's unit.
-    """
-    if not isinstance(entries, list):
-        raise InputError("foods", "must be a list")
+def with_own_foods(library: FoodLibrary, entries: Sequence[FileFood]) -> FoodLibrary:
+    """The library and the case file's own foods. Raises InputError (field foods[i]...)."""
     foods: list[Food] = []
     values: list[dict[str, float]] = []
     provenance: list[Provenance] = []
     for i, entry in enumerate(entries):
-        field = f"foods[{i}]"
-        item = as_object(entry, field)
-        food_id = item.get("id")
-        if not isinstance(food_id, str) or not food_id.startswith("own:"):
-            raise InputError(f"{field}.id", 'must be text that starts with "own:"')
-        if food_id in library or any(f.id == food_id for f in foods):
-            raise InputError(f"{field}.id", f"{food_id} is given twice")
-        row = {}
-        for key, raw in as_object(item.get("per_100_g", {}), f"{field}.per_100_g").items():
-            where = f"{field}.per_100_g.{key}"
-            if key not in library.catalogue:
-                raise InputError(where, "is not a nutrient key of the catalogue")
-            unit = library.catalogue.get(key).unit
-            if isinstance(raw, dict):
-                try:
-                    value = convert(
-                        key, as_number(raw.get("value"), where), str(raw.get("unit")), unit
-                    )
-                except ValueError as error:
-                    raise InputError(where, str(error)) from None
-            else:
-                value = as_number(raw, where)
-            if value < 0:
-                raise InputError(where, "cannot be below 0")
-            row[key] = value
-        if "ENERC" not in row:
-            raise InputError(f"{field}.per_100_g.ENERC", "is missing: give kcal per 100 g")
-        foods.append(
-            Food(food_id, str(item.get("name", food_id)), "own", str(item.get("form", "plain")))
-        )
+        at = f"foods[{i}]"
+        if entry.id in library or any(f.id == entry.id for f in foods):
+            raise InputError(f"{at}.id", f"{entry.id} is given twice")
+        row = values_of(library, entry.per_100_g, f"{at}.per_100_g")
+        for key, message in wrong_values(library.catalogue, row):
+            raise InputError(f"{at}.per_100_g.{key}", message)
+        name = entry.name or entry.id
+        foods.append(Food(entry.id, name, "own", entry.form or "plain"))
         values.append(row)
         provenance.append(
-            Provenance(
-                food_id,
-                "label",
-                f"Own food {item.get('name', food_id)}",
-                "entered by the practice",
-                "",
-            )
+            Provenance(entry.id, "label", f"Own food {name}", "entered by the practice", "")
         )
     return library.extended(foods, values, provenance) if foods else library
 
 
-def read_lines(reference: Reference, library: FoodLibrary, entries: object) -> tuple[Line, ...]:
-    """The recipe's lines, each with grams or with amount and unit, and how it is prepared."""
-    if not isinstance(entries, list) or not entries:
+def with_shelf(library: FoodLibrary, items: Sequence[ShelfItem]) -> FoodLibrary:
+    """The library and the supplements on a shelf. Raises InputError (field shelf[i]...)."""
+    found: list[Supplement] = []
+    for i, item in enumerate(items):
+        values = values_of(library, item.per_100_g, f"shelf[{i}].per_100_g")
+        supplement = shelf_supplement(item, values, library.catalogue)
+        if supplement.food.id in library or any(s.food.id == supplement.food.id for s in found):
+            raise InputError(f"shelf[{i}].id", f"{supplement.food.id} is given twice")
+        found.append(supplement)
+    if not found:
+        return library
+    return library.extended(
+        [s.food for s in found], [s.values for s in found], [s.provenance for s in found]
+    )
+
+
+def line_text(entry: FileLine, at: str = "") -> LineText:
+    """A line of a case file as it would be typed. Raises InputError without an amount."""
+    if entry.grams is not None:
+        quantity = f"{entry.grams!r} g"
+    elif entry.amount is not None:
+        quantity = f"{entry.amount!r} {entry.unit}".strip()
+    else:
+        raise InputError(f"{at}.grams", "is missing: give grams, or amount and unit")
+    return LineText(entry.food, quantity, entry.note, entry.preparation, entry.override)
+
+
+def read_recipe_lines(
+    reference: Reference, library: FoodLibrary, entries: Sequence[FileLine]
+) -> tuple[Line, ...]:
+    """The recipe's lines. Raises InputError (field recipe.lines[i]...)."""
+    if not entries:
         raise InputError("recipe.lines", "must be a list with at least one ingredient")
-    if len(entries) > MAX_LINES:
-        raise InputError("recipe.lines", f"has {len(entries)} lines; at most {MAX_LINES}")
     lines = []
     for i, entry in enumerate(entries):
-        field = f"recipe.lines[{i}]"
-        item = as_object(entry, field)
-        food_id = item.get("food")
-        if not isinstance(food_id, str) or food_id not in library:
-            raise InputError(f"{field}.food", f"no food {food_id!r} in the library")
-        food = library.food(food_id)
-        if "grams" in item:
-            count, unit, named = as_number(item["grams"], f"{field}.grams"), "g", "grams"
-        elif "amount" in item:
-            count, named = as_number(item["amount"], f"{field}.amount"), "amount"
-            unit = item.get("unit", "g")
-            if not isinstance(unit, str):
-                raise InputError(f"{field}.unit", "must be text")
-        else:
-            raise InputError(f"{field}.grams", "is missing: give grams, or amount and unit")
+        at = f"recipe.lines[{i}]"
         try:
-            amount = amounts.resolve(food, count, unit)
+            lines.append(read_line(reference.methods, library, line_text(entry, at)))
         except InputError as error:
-            raise InputError(
-                f"{field}.{named if error.field == 'amount' else 'unit'}", error.message
-            ) from None
-        row, prepared = library.row(food_id), None
-        if item.get("preparation"):
-            try:
-                prepared = prepare(reference.methods, library, row, str(item["preparation"]))
-            except InputError as error:
-                raise InputError(f"{field}.preparation", error.message) from None
-        lines.append(Line(food, row, amount, prepared))
+            if error.field.startswith(at):
+                raise
+            named = error.field
+            if named == "amount" and entry.grams is not None:
+                named = "grams"
+            raise InputError(f"{at}.{named}", error.message) from None
     return tuple(lines)
+
+
+def record_of(file: CaseFile) -> CaseRecord:
+    """What a case file records of a case, without its recipe and foods."""
+    own_figure = file.energy.kcal_per_day is not None
+    diagnoses = file.diagnoses or tuple(
+        Diagnosis(id=c.id, stage=c.stage) for c in file.targets.conditions
+    )
+    return read(
+        CaseRecord,
+        {
+            "dog": dump(file.dog), "title": file.title, "conditions": dump(diagnoses, tuple[Diagnosis, ...]),
+            "reactions": dump(file.reactions, tuple[ReactionRecord, ...]), "intake": dump(file.intake),
+            "energy_method": EnergyBy.OWN_FIGURE if own_figure else EnergyBy.MULTIPLIER,
+            "multiplier": file.energy.multiplier, "kcal_per_day": file.energy.kcal_per_day,
+            "standard": file.targets.standard, "life_stage": file.targets.life_stage,
+            "decisions": dump(file.targets)["decisions"], "data_policy": file.data_policy,
+            "meals_per_day": file.meals_per_day,
+        },
+    )  # fmt: skip
+
+
+def case_file_data(
+    record: CaseRecord,
+    client: str,
+    recipe_name: str,
+    days: float,
+    lines: Sequence[Line],
+    foods: Sequence[dict[str, Any]],
+    shelf: Sequence[ShelfItem] = (),
+) -> dict[str, Any]:
+    """A case with one recipe as a case file. Every line keeps its full weight, method and notes.
+
+    `foods` are the practice's foods that the lines use, as the file has them.
+    """
+    data = dump(record)
+    own_figure = record.energy_method is EnergyBy.OWN_FIGURE
+    return {
+        "format": "wainscot-case",
+        "version": 1,
+        "client": {"name": client},
+        "title": record.title,
+        "dog": data["dog"],
+        "diagnoses": data["conditions"],
+        "reactions": data["reactions"],
+        "intake": data["intake"],
+        "meals_per_day": record.meals_per_day,
+        "energy": {"kcal_per_day": record.kcal_per_day}
+        if own_figure
+        else {"method": "rer-multiplier", "multiplier": record.multiplier},
+        "targets": dump(targets_of(record)),
+        "data_policy": data["data_policy"],
+        "foods": list(foods),
+        "shelf": [dump(item) for item in shelf],
+        "recipe": {
+            "name": recipe_name,
+            "covers_days": days,
+            "lines": [_line_data(line) for line in lines],
+        },
+    }
+
+
+def _line_data(line: Line) -> dict[str, Any]:
+    text = line.text
+    entry: dict[str, Any] = {"food": line.food.id, "grams": line.amount.grams}
+    if line.prepared:
+        entry["preparation"] = line.prepared.method.id
+    for key in ("note", "override"):
+        if text is not None and getattr(text, key):
+            entry[key] = getattr(text, key)
+    return entry
+
+
+def targets_of(record: CaseRecord) -> TargetsRecord:
+    """The targets of a recorded case."""
+    return TargetsRecord(
+        standard=record.standard,
+        life_stage=record.life_stage,
+        conditions=tuple(Diagnosed(id=c.id, stage=c.stage) for c in record.conditions),
+        decisions=record.decisions,
+    )

@@ -48,6 +48,12 @@ class Condition:
     max_days: int | None
     source: str
     rules_out: tuple[RuledOut, ...] = ()
+    # The stage of life whose safe limits hold; "" for the life stage's own.
+    safe_stage: str = ""
+    # Stages that are an elimination trial.
+    trial_stages: tuple[str, ...] = ()
+    # The standard's floors are held per kg^0.75 when the dog is fed less.
+    holds_floors_per_kg75: bool = False
 
     def limits_at(self, stage: str) -> tuple[ConditionLimit, ...]:
         """Limits that hold at a stage."""
@@ -89,6 +95,9 @@ def read_conditions(data: dict[str, Any]) -> dict[str, Condition]:
                 )
                 for x in entry.get("rules_out", ())
             ),
+            entry.get("safe_stage", ""),
+            tuple(entry.get("trial_stages", ())),
+            bool(entry.get("holds_floors_per_kg75", False)),
         )
     return out
 

@@ -9,7 +9,6 @@ from .allergens import AllergenWords
 from .conditions import RuledOut
 from .foods import Food
 from .hazards import FoodHazard
-from .supplements import Supplement
 from .traits import Trait
 
 
@@ -127,10 +126,10 @@ def trial_of(groups: SourceGroups, lines: Sequence[tuple[Food, float, float]]) -
     return Trial(largest(groups.protein, 0), largest(groups.carbohydrate, 1))
 
 
-def why_unfit(food: Food, avoid: Avoidance, supplement: Supplement | None = None) -> str:
+def why_unfit(food: Food, avoid: Avoidance) -> str:
     """Why a food is not suggested: excluded, or ruled out by a condition; "" when it may be."""
-    why = why_excluded(food, avoid, supplement) or avoid.not_suggested.get(food.id, "")
-    if why or food.klass == "supplement":
+    why = why_excluded(food, avoid) or avoid.not_suggested.get(food.id, "")
+    if why or food.is_supplement:
         return why
     for rule in avoid.ruled_out:
         if rule.pattern is not None and rule.pattern.search(food.name):
@@ -141,7 +140,7 @@ def why_unfit(food: Food, avoid: Avoidance, supplement: Supplement | None = None
     return ""
 
 
-def why_excluded(food: Food, avoid: Avoidance, supplement: Supplement | None = None) -> str:
+def why_excluded(food: Food, avoid: Avoidance) -> str:
     """Why a food must not be in the recipe; "" when nothing is against it."""
     for group in food.allergens:
         reaction = avoid.reactions.get(group)
@@ -156,8 +155,8 @@ def why_excluded(food: Food, avoid: Avoidance, supplement: Supplement | None = N
     for hazard in avoid.hazards:
         if hazard.action == "block" and hazard.pattern.search(food.name):
             return f"{hazard.name}: {hazard.hazard}"
-    if supplement is not None and supplement.block:
-        return supplement.block
+    if food.handling is not None and food.handling.block:
+        return food.handling.block
     if avoid.trial is not None:
         why = _outside_trial(food, avoid, avoid.trial)
         if why:
@@ -178,6 +177,6 @@ def _outside_trial(food: Food, avoid: Avoidance, trial: Trial) -> str:
         return (
             f"an elimination trial holds one protein and one carbohydrate; this brings {strange[0]}"
         )
-    if food.klass == "supplement" or food.klass in groups.neutral_classes or mine:
+    if food.is_supplement or food.klass in groups.neutral_classes or mine:
         return ""
     return "an elimination trial holds one protein and one carbohydrate and nothing else"

@@ -2,11 +2,12 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
+from enum import StrEnum
 
 import numpy as np
 from numpy.typing import NDArray
 
-from .nutrients import Catalogue
+from .nutrients import Catalogue, convert
 
 GRADES = ("unknown", "analysed", "borrowed", "pattern", "stoichiometric", "label")
 # Values that were measured or follow from a formula or a pack, not filled in from elsewhere.
@@ -39,9 +40,51 @@ class Measure:
     confidence: str
 
 
+class SupplementKind(StrEnum):
+    """What a supplement is: one thing, or everything at once."""
+
+    SINGLE = "single"
+    PREMIX = "premix"
+
+
+@dataclass(frozen=True)
+class LabelQuestion:
+    """A strength that only the pack can tell: amount of `tag` in `unit` per `per`."""
+
+    tag: str
+    unit: str
+    per: str
+
+
+@dataclass(frozen=True)
+class Handling:
+    """How a supplement is given.
+
+    form: powder, liquid, or the piece it comes in. unit_g: weight of a piece, None for what is
+    weighed. step_g: the smallest amount a person can give. heat, add: what heat does to it and
+    when it goes in. label: strengths to read from the pack. block: why it is not to be used, or
+    "". most_g_per_mcal: the most its label allows per 1000 kcal.
+    """
+
+    kind: SupplementKind
+    form: str
+    unit_g: float | None
+    step_g: float
+    heat: str
+    add: str
+    label: tuple[LabelQuestion, ...] = ()
+    block: str = ""
+    most_g_per_mcal: float | None = None
+    # Stocked by the practice, so the first choice of a formulation.
+    on_shelf: bool = False
+
+
 @dataclass(frozen=True)
 class Food:
-    """Identity of a food; its values are a row of the library's matrix."""
+    """Identity of a food; its values are a row of the library's matrix.
+
+    handling: how it is given, for a supplement; None for a food.
+    """
 
     id: str
     name: str
@@ -51,6 +94,12 @@ class Food:
     allergens: tuple[str, ...] = ()
     source_name: str = ""
     measures: tuple[Measure, ...] = field(default=(), repr=False)
+    handling: Handling | None = field(default=None, repr=False)
+
+    @property
+    def is_supplement(self) -> bool:
+        """True for what is given in doses, not eaten as food."""
+        return self.handling is not None
 
 
 @dataclass(frozen=True)
@@ -136,6 +185,37 @@ class FoodLibrary:
             np.vstack([self.codes, codes]),
             (*self.provenance, *provenance),
         )
+
+
+# kcal of 100 g of pure fat, the densest thing there is, with room for rounding.
+MOST_KCAL = 910.0
+# Solids and water of 100 g, with room for rounding.
+MOST_PARTS_G = 105.0
+_PARTS = ("PROCNT", "FAT", "CHOCDF", "ASH", "WATER")
+
+
+def wrong_values(catalogue: Catalogue, values: Mapping[str, float]) -> list[tuple[str, str]]:
+    """Tags of a food's values per 100 g that cannot be, each with what is wrong.
+
+    The one check of a food, whichever door it comes in by.
+    """
+    wrong = []
+    for tag, value in values.items():
+        if not np.isfinite(value) or value < 0:
+            wrong.append((tag, "must be 0 or more"))
+        elif catalogue.get(tag).unit in {"g", "mg", "ug"}:
+            grams = convert(tag, value, catalogue.get(tag).unit, "g")
+            if grams > 100.0001:
+                wrong.append((tag, f"{grams:.4g} g in 100 g of food cannot be; check the unit"))
+    kcal = values.get("ENERC")
+    if kcal is None:
+        wrong.append(("ENERC", "is missing: give kcal per 100 g"))
+    elif not kcal <= MOST_KCAL:
+        wrong.append(("ENERC", f"{kcal:g} kcal in 100 g is more than pure fat has; check the unit"))
+    parts = sum(values.get(t, 0.0) for t in _PARTS)
+    if not wrong and parts > MOST_PARTS_G:
+        wrong.append(("PROCNT", f"the parts of 100 g add up to {parts:.0f} g"))
+    return wrong
 
 
 def fill_derived(catalogue: Catalogue, values: FloatArray, codes: NDArray[np.int32]) -> None:

@@ -11,6 +11,7 @@ import re
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
+from .foods import wrong_values
 from .nutrients import Catalogue
 
 FIXED = ("slug", "name", "class", "form", "ingredients")
@@ -77,7 +78,7 @@ def read_table(text: str, catalogue: Catalogue) -> TableResult:
         }
         if not any(row.values()):
             continue
-        food, found = _read_row(number, row, tags, seen)
+        food, found = _read_row(number, row, tags, seen, catalogue)
         errors += found
         if food:
             foods.append(food)
@@ -85,7 +86,11 @@ def read_table(text: str, catalogue: Catalogue) -> TableResult:
 
 
 def _read_row(
-    number: int, row: Mapping[str, str], tags: list[str], seen: dict[str, int]
+    number: int,
+    row: Mapping[str, str],
+    tags: list[str],
+    seen: dict[str, int],
+    catalogue: Catalogue,
 ) -> tuple[TableFood | None, list[CellError]]:
     errors = []
     slug = row["slug"]
@@ -115,11 +120,12 @@ def _read_row(
             errors.append(CellError(number, tag, "must be 0 or more"))
         else:
             values[tag] = value
-    if "ENERC" not in values and not any(e.column == "ENERC" for e in errors):
-        errors.append(CellError(number, "ENERC", "is missing: give kcal per 100 g"))
-    solids = sum(values.get(t, 0.0) for t in ("PROCNT", "FAT", "CHOCDF", "ASH", "WATER"))
-    if solids > 105:
-        errors.append(CellError(number, "PROCNT", f"the parts of 100 g add up to {solids:.0f} g"))
+    seen_wrong = {e.column for e in errors}
+    errors += [
+        CellError(number, tag, message)
+        for tag, message in wrong_values(catalogue, values)
+        if tag not in seen_wrong
+    ]
     if errors:
         return None, errors
     klass = row.get("class", "") or "own"

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .adequacy import TOLERANCE, Finding
+from .adequacy import TOLERANCE, TOO_MUCH, Finding
 from .analysis import Totals
 from .standards import RequirementSet
 
@@ -117,12 +117,12 @@ def without_each(
     with np.errstate(divide="ignore", invalid="ignore"):
         values = amounts / kcal[:, None] * 1000
     low = np.array([-np.inf if x.minimum is None else x.minimum for _, x in limits])
-    high = np.array([np.inf if x.maximum is None else x.maximum for _, x in limits])
+    high = np.array([np.inf if x.ceiling is None else x.ceiling for _, x in limits])
     over = values > high * (1 + TOLERANCE)
     short = ~over & (values < low * (1 - TOLERANCE)) & ~unknown
     now = {f.key: f.status for f in findings}
     met_now = np.array([now[k] == "met" for k, _ in limits], dtype=bool)
-    over_now = np.array([now[k] == "over" for k, _ in limits], dtype=bool)
+    over_now = np.array([now[k] in TOO_MUCH for k, _ in limits], dtype=bool)
     fed = (kcal > 1e-9)[:, None]
     lost, mended = fed & met_now & (over | short), fed & over_now & ~over
     keys = [k for k, _ in limits]

@@ -7,8 +7,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from .amounts import Amount
-from .casefile import Line
 from .errors import InputError
+from .line import Line
 
 # Treats, toppers and chews together at most this share of energy (WSAVA 2011; AAHA 2021).
 TREAT_SHARE = 0.10

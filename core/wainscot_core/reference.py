@@ -23,6 +23,7 @@ from .formulation.rules import FormulationRules
 from .hazards import FoodHazard, food_hazards
 from .interactions import Interaction, read_interactions
 from .nutrients import Catalogue
+from .safe_limits import SafeLimit, read_safe_limits
 from .standards import Standard
 from .supplements import Supplement, read_supplements
 from .traits import Trait, read_traits
@@ -49,6 +50,7 @@ class Reference:
     source_groups: SourceGroups
     feeding: FeedingRules
     interactions: tuple[Interaction, ...]
+    safe_limits: tuple[SafeLimit, ...]
 
 
 def _yaml(path: Path) -> dict[str, Any]:
@@ -159,4 +161,5 @@ def load(folder: Path) -> Reference:
         SourceGroups.from_data(_yaml(folder / "library" / "source_groups.yaml")),
         FeedingRules.from_data(_yaml(folder / "feeding_ways.yaml")),
         read_interactions(_rows(folder / "hazards" / "interactions.csv")),
+        read_safe_limits(_rows(folder / "safe_limits.csv")),
     )

@@ -1,8 +1,8 @@
 """The result of an analysis as plain data: the one shape the commands and the server return."""
 
 import math
-from collections.abc import Mapping, Sequence
-from dataclasses import replace
+from collections.abc import Sequence
+from dataclasses import asdict, replace
 from typing import Any
 
 import numpy as np
@@ -10,15 +10,16 @@ import numpy as np
 from .adequacy import Finding, RatioFinding, check, check_ratios
 from .amounts import household
 from .analysis import Totals
-from .casefile import Case, Line, sum_lines
+from .dossier import Dossier
 from .energy import Energy
 from .exclusions import Avoidance, why_excluded
+from .feeding import gauges
 from .foods import FloatArray, Food, FoodLibrary
 from .hazards import FoodHazard, cautions
 from .insight import amino_pattern, macros, without_each
+from .line import Line, sum_lines
 from .requirements import MergedSet
-from .standards import Limit, RequirementSet
-from .supplements import Supplement
+from .standards import Limit
 
 
 def clean(value: float | None) -> float | None:
@@ -102,6 +103,7 @@ def nutrient_report(
         "min": clean(limit.minimum) if limit else None,
         "recommended": clean(limit.recommended) if limit else None,
         "max": clean(limit.maximum) if limit else None,
+        "safe_limit": clean(limit.safe) if limit else None,
         "status": finding.status,
         "why": finding.why,
         "maximum_unproven": finding.maximum_unproven,
@@ -157,6 +159,7 @@ def ratio_report(finding: RatioFinding) -> dict[str, Any]:
         "value": clean(finding.value),
         "min": clean(limit.minimum) if limit else None,
         "max": clean(limit.maximum) if limit else None,
+        "safe_limit": clean(limit.safe) if limit else None,
         "status": finding.status,
         "unknown_lines": finding.unknown_lines,
         "origin": limit_origins(limit),
@@ -229,16 +232,14 @@ def macros_report(sums: Totals) -> dict[str, Any] | None:
     }  # fmt: skip
 
 
-def exclusion_flags(
-    lines: Sequence[Line], avoid: Avoidance, supplements: Mapping[str, Supplement]
-) -> list[dict[str, Any]]:
+def exclusion_flags(lines: Sequence[Line], avoid: Avoidance) -> list[dict[str, Any]]:
     """Foods in the recipe that this dog must not get: reactions, and what a trial leaves out.
 
     Hazards and sourcing have flags and marks of their own.
     """
     found = []
     for food in {line.food.id: line.food for line in lines}.values():
-        why = why_excluded(food, replace(avoid, hazards=(), marked={}), supplements.get(food.id))
+        why = why_excluded(food, replace(avoid, hazards=(), marked={}))
         if why:
             found.append(
                 {
@@ -250,24 +251,23 @@ def exclusion_flags(
     return found
 
 
-def recipe_report(
-    library: FoodLibrary,
-    lines: Sequence[Line],
-    days: float,
-    energy: Energy,
-    requirements: RequirementSet,
-    hazards: Sequence[FoodHazard],
-    policy: str = "graded",
-    weight_kg: float | None = None,
-) -> dict[str, Any]:
-    """The analysis of a recipe as plain data; `contributions` is lines x nutrients."""
+def analyse(dossier: Dossier) -> dict[str, Any]:
+    """The analysis of a dossier's recipe as plain data; `contributions` is lines x nutrients."""
+    library, lines, days = dossier.library, dossier.lines, dossier.days
+    energy, requirements = dossier.energy, dossier.requirements
     sums = sum_lines(library, lines, days)
-    findings = check(sums, requirements, policy)
+    findings = check(sums, requirements, dossier.policy)
     kcal = sums.kcal
     return {
         "energy": energy_report(energy),
         "requirements": requirements.name,
-        "policy": policy,
+        "policy": dossier.policy,
+        "second": second_report(dossier, sums),
+        "second_name": dossier.second.name if dossier.second else "",
+        "gauges": gauges_report(dossier),
+        "way_caution": dossier.way.caution if dossier.way else "",
+        "cost": cost_report(dossier),
+        "marks": marks_report(dossier),
         "recipe": {
             "grams": clean(sums.total_grams),
             "grams_per_day": clean(sums.total_grams / days),
@@ -279,7 +279,7 @@ def recipe_report(
             "lines": lines_report(library, lines, sums),
         },
         "nutrients": [
-            nutrient_report(library, sums, finding, i, weight_kg**0.75 if weight_kg else None)
+            nutrient_report(library, sums, finding, i, dossier.metabolic_kg)
             for i, finding in enumerate(findings)
         ],
         "macros": macros_report(sums),
@@ -299,8 +299,68 @@ def recipe_report(
         ],
         "contributions": contribution_matrix(sums),
         "ratios": [ratio_report(r) for r in check_ratios(sums, requirements)],
-        "flags": caution_flags(hazards, lines, energy, sums),
+        "flags": [
+            *exclusion_flags(lines, dossier.avoid),
+            *reading_flags(lines),
+            *caution_flags(dossier.reference.hazards, lines, energy, sums),
+        ],
     }
+
+
+def reading_flags(lines: Sequence[Line]) -> list[dict[str, Any]]:
+    """Lines whose text can no longer be read and that stand by what they were read as."""
+    return [
+        _flag("reading", line.food.name, line.stale, "Give its amount anew, in grams to be sure.")
+        for line in lines
+        if line.stale
+    ]
+
+
+def second_report(dossier: Dossier, sums: Totals) -> dict[str, Any]:
+    """Another requirement set's limits and verdicts beside the first, per 1000 kcal."""
+    if dossier.second is None:
+        return {}
+    return {
+        f.key: {
+            "min": clean(f.limit.minimum), "max": clean(f.limit.maximum), "status": f.status,
+        }
+        for f in check(sums, dossier.second, dossier.policy)
+        if f.limit is not None
+    }  # fmt: skip
+
+
+def gauges_report(dossier: Dossier) -> list[dict[str, Any]]:
+    """The proportions of the way of feeding, when one is watched."""
+    if dossier.way is None:
+        return []
+    lines = dossier.lines
+    found = gauges(
+        dossier.reference.feeding, dossier.way, [x.food for x in lines],
+        [x.fed_grams for x in lines],
+    )  # fmt: skip
+    return [asdict(g) for g in found]
+
+
+def cost_report(dossier: Dossier) -> dict[str, Any]:
+    """Cost of a batch and a day by prices per kg; a line without a price is counted, not free."""
+    prices = dossier.prices
+    costs = [
+        None if line.food.id not in prices else prices[line.food.id] * line.amount.grams / 1000
+        for line in dossier.lines
+    ]
+    total = sum(c for c in costs if c is not None)
+    return {
+        "lines": [None if c is None else round(c, 3) for c in costs],
+        "batch": round(total, 2),
+        "per_day": round(total / dossier.days, 2),
+        "unpriced": sum(c is None for c in costs),
+    }
+
+
+def marks_report(dossier: Dossier) -> list[dict[str, str]]:
+    """Foods of the recipe that cannot be had or used."""
+    used = {line.food.id for line in dossier.lines}
+    return [{"food": m.food, "mark": m.mark.value} for m in dossier.marks if m.food in used]
 
 
 def merged_report(merged: MergedSet) -> dict[str, Any]:
@@ -334,21 +394,15 @@ def merged_report(merged: MergedSet) -> dict[str, Any]:
     }
 
 
-def case_report(case: Case, hazards: Sequence[FoodHazard]) -> dict[str, Any]:
+def case_report(dossier: Dossier) -> dict[str, Any]:
     """The analysis of a case file, with every nutrient's sources (docs/formats/analysis.schema.json)."""
-    report = recipe_report(
-        case.library,
-        case.lines,
-        case.days,
-        case.energy,
-        case.requirements,
-        hazards,
-        case.policy,
-        case.weight_kg,
-    )
-    sums = sum_lines(case.library, case.lines, case.days)
-    del report["contributions"]
-    report.update(merged_report(case.merged))
+    report = analyse(dossier)
+    sums = sum_lines(dossier.library, dossier.lines, dossier.days)
+    for key in ("contributions", "second", "second_name", "gauges", "way_caution", "marks"):
+        del report[key]
+    if not dossier.prices:
+        del report["cost"]
+    report.update(merged_report(dossier.targets))
     for i, nutrient in enumerate(report["nutrients"]):
-        nutrient["sources"] = nutrient_sources(case.library, case.lines, sums, i)
+        nutrient["sources"] = nutrient_sources(dossier.library, dossier.lines, sums, i)
     return report

@@ -11,7 +11,15 @@ from dataclasses import dataclass, replace
 from .conditions import Condition, ConditionLimit, stage_of
 from .errors import InputError
 from .nutrients import Catalogue, convert
-from .standards import Limit, Origin, RequirementSet, Standard, requirement_set
+from .safe_limits import SafeLimit, SafeStage, safe_origins
+from .standards import (
+    Limit,
+    Origin,
+    RequirementSet,
+    Standard,
+    life_stage_of,
+    requirement_set,
+)
 
 # kcal per gram by Atwater, for limits given as a share of energy (Atwater 1902).
 _KCAL_PER_G = {"FAT": 9.0, "CHOCDF": 4.0, "PROCNT": 4.0}
@@ -158,6 +166,7 @@ def merge(
     facts: FeedingFacts,
     decisions: Sequence[Decision] = (),
     hold_per_kg75: bool = False,
+    safe_limits: Sequence[SafeLimit] = (),
 ) -> MergedSet:
     """The merged set. Raises InputError for a life stage or stage that does not exist.
 
@@ -191,17 +200,22 @@ def merge(
                     item, condition, stage, "recommended", item.value, catalogue, facts
                 )
                 targets.setdefault(item.key, []).append(origin)
+    safe = safe_origins(
+        safe_limits, _safe_stage(standard, life_stage, conditions), catalogue, facts.weight_kg,
+        facts.ideal_weight_kg**0.75, facts.kcal_per_day,
+    )  # fmt: skip
     decided = {(d.key, d.bound): d for d in decisions}
     limits: dict[str, Limit] = {}
     conflicts: list[Conflict] = []
     under: list[str] = []
-    for key in {**floors, **ceilings, **targets}:
+    for key in {**floors, **ceilings, **targets, **safe}:
         limit, found = _merge_one(
             catalogue,
             key,
             floors.get(key, []),
             ceilings.get(key, []),
             targets.get(key, []),
+            safe.get(key, []),
             published.limits.get(key),
             decided,
         )
@@ -220,12 +234,21 @@ def merge(
     return MergedSet(RequirementSet(name, ordered), tuple(conflicts), tuple(sign_off), tuple(under))
 
 
+def _safe_stage(
+    standard: Standard, life_stage: str, conditions: Sequence[tuple[Condition, str]]
+) -> SafeStage:
+    """The stage of life whose safe limits hold: a condition's where it names one."""
+    named = next((c.safe_stage for c, _ in conditions if c.safe_stage), "")
+    return SafeStage(named or life_stage_of(standard, life_stage).safe_stage)
+
+
 def _merge_one(
     catalogue: Catalogue,
     key: str,
     floors: list[Origin],
     ceilings: list[Origin],
     targets: list[Origin],
+    safe: list[Origin],
     published: Limit | None,
     decided: Mapping[tuple[str, str], Decision],
 ) -> tuple[Limit, list[Conflict]]:
@@ -259,8 +282,15 @@ def _merge_one(
             maximum = decision.value
     if recommended is not None and minimum is not None and recommended < minimum:
         recommended = None  # a floor of a condition lies above the allowance
-    origins = (*_marked(floors, floor), *_marked(ceilings, ceiling), *targets, *extra)
-    return Limit(key, unit, minimum, recommended, maximum, origins), conflicts
+    lowest = min(safe, key=lambda o: o.value, default=None)
+    if floor and lowest and floor.value > lowest.value * 1.0001 and not conflicts:
+        conflicts.append(_conflict(key, name, floor, lowest, decision_low))
+    origins = (
+        *_marked(floors, floor), *_marked(ceilings, ceiling), *targets, *extra,
+        *_marked(safe, lowest),
+    )  # fmt: skip
+    ceiling_of_all = None if lowest is None else lowest.value
+    return Limit(key, unit, minimum, recommended, maximum, origins, ceiling_of_all), conflicts
 
 
 def _marked(origins: list[Origin], binding: Origin | None) -> list[Origin]:

@@ -27,12 +27,13 @@ class PublishedLimit:
 
 @dataclass(frozen=True)
 class LifeStage:
-    """The limits of one life stage."""
+    """The limits of one life stage. safe_stage: the stage whose safe limits hold beside them."""
 
     id: str
     name: str
     table: str
     limits: tuple[PublishedLimit, ...]
+    safe_stage: str
 
 
 @dataclass(frozen=True)
@@ -70,7 +71,9 @@ class Standard:
                 )
                 for key, row in stage["limits"].items()
             )
-            stages[stage_id] = LifeStage(stage_id, stage["name"], stage["table"], limits)
+            stages[stage_id] = LifeStage(
+                stage_id, stage["name"], stage["table"], limits, stage["safe_stage"]
+            )
         return cls(
             data["id"], data["name"], data["title"], data["publisher"], str(data["edition"]),
             data["words"], data["checked"]["state"], stages,
@@ -79,7 +82,7 @@ class Standard:
 
 @dataclass(frozen=True)
 class Origin:
-    """What set a bound: `which` is min, recommended or max; the value is per 1000 kcal."""
+    """What set a bound: `which` is min, recommended, max or safe; the value is per 1000 kcal."""
 
     which: str
     value: float
@@ -94,7 +97,10 @@ class Origin:
 
 @dataclass(frozen=True)
 class Limit:
-    """Merged bounds of one nutrient or ratio, catalogue unit per 1000 kcal ME."""
+    """Merged bounds of one nutrient or ratio, catalogue unit per 1000 kcal ME.
+
+    safe: the safe upper limit, which holds beside the maximum of a standard or condition.
+    """
 
     key: str
     unit: str
@@ -102,6 +108,12 @@ class Limit:
     recommended: float | None
     maximum: float | None
     origins: tuple[Origin, ...] = ()
+    safe: float | None = None
+
+    @property
+    def ceiling(self) -> float | None:
+        """The lowest of what must not be passed; None when nothing is set."""
+        return min((x for x in (self.maximum, self.safe) if x is not None), default=None)
 
 
 @dataclass(frozen=True)

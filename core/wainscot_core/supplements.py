@@ -1,39 +1,31 @@
 """Generic supplements as foods of the library, with what a person must know to give them."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from .foods import Food, Measure, Provenance
+from .foods import Food, Handling, LabelQuestion, Measure, Provenance, SupplementKind
 from .nutrients import Catalogue, convert
+from .record import ShelfItem
 from .stoichiometry import mass_share
 
+# A fine kitchen scale shows tenths of a gram.
+POWDER_STEP_G = 0.1
 IUPAC = "formula and IUPAC 2021 atomic weights"
 
 
 @dataclass(frozen=True)
-class LabelQuestion:
-    """A strength that only the pack can tell: amount of `tag` in `unit` per `per`."""
-
-    tag: str
-    unit: str
-    per: str
-
-
-@dataclass(frozen=True)
 class Supplement:
-    """A supplement: its food, values per 100 g by tag, and how it is given."""
+    """A supplement as read: its food with how it is given, values per 100 g by tag, their source."""
 
     food: Food
     values: dict[str, float]
     provenance: Provenance
-    form: str
-    unit_g: float | None
-    step_g: float
-    heat: str
-    add: str
-    label: tuple[LabelQuestion, ...]
-    block: str
-    most_g_per_mcal: float | None = None
+
+    @property
+    def label(self) -> tuple[LabelQuestion, ...]:
+        """The strengths its pack must tell."""
+        return self.food.handling.label if self.food.handling else ()
 
 
 def read_supplements(data: dict[str, Any], catalogue: Catalogue) -> tuple[Supplement, ...]:
@@ -42,7 +34,7 @@ def read_supplements(data: dict[str, Any], catalogue: Catalogue) -> tuple[Supple
     return (
         *(_salt(entry, catalogue, weights) for entry in data["salts"]),
         *(_unit(entry, catalogue) for entry in data["units"]),
-        *(_product(entry, catalogue) for entry in data["products"]),
+        *(read_product(entry, catalogue) for entry in data["products"]),
     )
 
 
@@ -50,10 +42,12 @@ def _zeroes(catalogue: Catalogue) -> dict[str, float]:
     return {n.key: 0.0 for n in catalogue.nutrients if not n.parts}
 
 
-def _food(entry: dict[str, Any], measures: tuple[Measure, ...]) -> Food:
+def _food(
+    entry: dict[str, Any], measures: tuple[Measure, ...], handling: Handling, prefix: str = "supp"
+) -> Food:
     return Food(
-        f"supp:{entry['id']}", entry["name"], "supplement", "supplement", True,
-        tuple(entry.get("allergens", ())), entry.get("formula", ""), measures,
+        f"{prefix}:{entry['id']}", entry["name"], "supplement", "supplement", True,
+        tuple(entry.get("allergens", ())), entry.get("formula", ""), measures, handling,
     )  # fmt: skip
 
 
@@ -78,10 +72,11 @@ def _salt(entry: dict[str, Any], catalogue: Catalogue, weights: dict[str, float]
         IUPAC,
         "high",
     )
-    return Supplement(
-        _food(entry, _spoon(entry)), values, provenance, "powder", None, 0.1,
-        entry["heat"], entry["add"], (), entry.get("block", ""),
+    handling = Handling(
+        SupplementKind.SINGLE, "powder", None, POWDER_STEP_G, entry["heat"], entry["add"],
+        block=entry.get("block", ""),
     )  # fmt: skip
+    return Supplement(_food(entry, _spoon(entry), handling), values, provenance)
 
 
 def _unit(entry: dict[str, Any], catalogue: Catalogue) -> Supplement:
@@ -101,13 +96,21 @@ def _unit(entry: dict[str, Any], catalogue: Catalogue) -> Supplement:
         "generic label",
         "medium",
     )
-    return Supplement(
-        _food(entry, measures), values, provenance, entry["unit"], unit_g,
-        float(entry["step"]) * unit_g, entry["heat"], entry["add"], (), "",
+    handling = Handling(
+        SupplementKind.SINGLE, entry["unit"], unit_g, float(entry["step"]) * unit_g,
+        entry["heat"], entry["add"],
     )  # fmt: skip
+    return Supplement(_food(entry, measures, handling), values, provenance)
 
 
-def _product(entry: dict[str, Any], catalogue: Catalogue) -> Supplement:
+def read_product(
+    entry: dict[str, Any], catalogue: Catalogue, prefix: str = "supp", label: str = ""
+) -> Supplement:
+    """A product with its figures per 100 g, as in supplements.yaml or on a practice's shelf.
+
+    `label` names whose word the figures are, when it is not a typical analysis.
+    Raises KeyError or ValueError for a tag or unit that does not exist.
+    """
     asked = tuple(LabelQuestion(q["tag"], q["unit"], q["per"]) for q in entry.get("label", ()))
     values = _zeroes(catalogue) if entry["rest"] == "zero" else {}
     for question in asked:
@@ -115,12 +118,41 @@ def _product(entry: dict[str, Any], catalogue: Catalogue) -> Supplement:
     for tag, (amount, unit) in entry["per_100g"].items():
         values[tag] = convert(tag, float(amount), unit, catalogue.get(tag).unit)
     provenance = Provenance(
-        f"supp:{entry['id']}", "label", "Typical analysis", entry["source"], entry["confidence"]
-    )
-    return Supplement(
-        _food(entry, _spoon(entry)), values, provenance, "powder" if "tsp_g" in entry else "liquid",
-        None, 0.1, entry["heat"], entry["add"], asked, "", entry.get("most_g_per_mcal"),
+        f"{prefix}:{entry['id']}", "label", label or "Typical analysis", entry["source"],
+        entry["confidence"],
     )  # fmt: skip
+    handling = Handling(
+        SupplementKind(entry.get("kind", "single")), "powder" if "tsp_g" in entry else "liquid",
+        None, POWDER_STEP_G, entry["heat"], entry["add"], asked,
+        most_g_per_mcal=entry.get("most_g_per_mcal"),
+    )  # fmt: skip
+    return Supplement(_food(entry, _spoon(entry), handling, prefix), values, provenance)
+
+
+def shelf_supplement(
+    item: ShelfItem, values: Mapping[str, float], catalogue: Catalogue
+) -> Supplement:
+    """A supplement on a practice's shelf, its `values` per 100 g already in catalogue units."""
+    whole = {**(_zeroes(catalogue) if item.rest_is_zero else {}), **values}
+    whole.setdefault("ENERC", 0.0)
+    measures = []
+    if item.tsp_g:
+        measures.append(Measure("tsp", item.tsp_g, "as the practice weighed it", "medium"))
+    if item.unit and item.unit_g:
+        measures.append(Measure(item.unit, item.unit_g, "as on its label", "medium"))
+    piece = item.unit_g if item.unit else None
+    handling = Handling(
+        item.kind, item.unit or "powder", piece, POWDER_STEP_G if piece is None else item.step * piece,
+        item.heat, item.add, most_g_per_mcal=item.most_g_per_mcal, on_shelf=True,
+    )  # fmt: skip
+    food = Food(
+        item.id, item.name, "supplement", "supplement", True, item.allergens, "", tuple(measures),
+        handling,
+    )  # fmt: skip
+    source = item.source or "entered by the practice"
+    return Supplement(
+        food, whole, Provenance(item.id, "label", f"Label of {item.name}", source, "")
+    )
 
 
 def with_label(

@@ -5,7 +5,6 @@ from typing import Any
 
 from cases.models import Case, Client, Dog
 from diets.models import Line, Recipe
-from diets.services import LineText
 from django.utils import timezone
 from drf_spectacular.utils import extend_schema_field
 from library.facts import reference
@@ -15,6 +14,7 @@ from wainscot_core.energy import check_weight
 from wainscot_core.errors import InputError
 from wainscot_core.foods import FoodLibrary
 from wainscot_core.forms import methods_for
+from wainscot_core.line import LineText
 
 
 class ErrorDetail(serializers.Serializer):
@@ -340,17 +340,8 @@ class LineInSerializer(serializers.Serializer):
 
 
 def line_texts(lines: list[dict[str, Any]]) -> list[LineText]:
-    """Validated lines as the service wants them."""
-    return [
-        LineText(
-            line["food"],
-            line["quantity"],
-            line.get("note", ""),
-            line.get("preparation", ""),
-            line.get("override", ""),
-        )
-        for line in lines
-    ]
+    """Validated lines as the core wants them."""
+    return [LineText(**line) for line in lines]
 
 
 class RecipeSerializer(serializers.ModelSerializer):

@@ -78,6 +78,7 @@ class PassSerializer(serializers.Serializer):
     value = serializers.FloatField(allow_null=True)
     proved = serializers.BooleanField()
     seconds = serializers.FloatField()
+    solved_again = serializers.BooleanField()
 
 
 class BindingSerializer(serializers.Serializer):

@@ -26,7 +26,8 @@ class QuestionSerializer(serializers.Serializer):
 
 
 class FoodSerializer(serializers.Serializer):
-    """A search hit: `mark` why not to suggest it, `questions` what its label must tell."""
+    """A search hit: `quantity` the amount to start with, as typed or a first one; `mark` why not to
+    suggest it, `questions` what its label must tell."""
 
     id = serializers.CharField()
     name = serializers.CharField()
@@ -34,6 +35,7 @@ class FoodSerializer(serializers.Serializer):
     form = serializers.CharField()
     kcal_per_100g = serializers.FloatField(allow_null=True)
     methods = MethodSerializer(many=True)
+    quantity = serializers.CharField()
     mark = serializers.CharField(allow_blank=True)
     questions = QuestionSerializer(many=True)
     incomplete = serializers.ListField(child=serializers.CharField())

@@ -4,7 +4,7 @@ from typing import Any
 
 from cases.models import Case, Client, Dog
 from diets.models import Recipe
-from diets.services import StaleWriteError, case_energy, case_requirements
+from diets.services import StaleWriteError, case_energy, case_requirements, copy_recipe
 from django.db import transaction
 from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
@@ -104,22 +104,18 @@ class CaseRecipesView(APIView):
     """Start a recipe in a case, empty or as a copy."""
 
     @extend_schema(
-        request=NewRecipeSerializer, responses={201: RecipeSerializer, 404: ErrorSerializer}
+        request=NewRecipeSerializer,
+        responses={201: RecipeSerializer, 400: ErrorSerializer, 404: ErrorSerializer},
     )
     @transaction.atomic
     def post(self, request: Request, pk: int) -> Response:
-        case = own(Case, request, pk)
+        case = own(Case, request, pk, "dog", "practice")
         form = NewRecipeSerializer(data=request.data)
         form.is_valid(raise_exception=True)
-        recipe = Recipe.objects.create(
-            practice=request.user.practice, case=case, name=form.validated_data["name"]
-        )
+        name = form.validated_data["name"]
         if "copy_of" in form.validated_data:
             source = own(Recipe, request, form.validated_data["copy_of"])
-            recipe.covers_days = source.covers_days
-            recipe.save()
-            for line in source.lines.all():
-                recipe.lines.create(
-                    position=line.position, food=line.food, quantity=line.quantity, note=line.note
-                )
+            recipe = copy_recipe(source, case, name)
+        else:
+            recipe = Recipe.objects.create(practice=request.user.practice, case=case, name=name)
         return Response(RecipeSerializer(recipe).data, status=201)

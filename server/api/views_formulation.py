@@ -23,7 +23,6 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 from wainscot_core.amounts import parse
-from wainscot_core.casefile import Line, sum_lines
 from wainscot_core.errors import InputError
 from wainscot_core.exclusions import why_unfit
 from wainscot_core.feeding import groups_of, read_way, rescaled, seeded
@@ -36,6 +35,7 @@ from wainscot_core.formulation.proposal import Bench, Proposal, Settings, formul
 from wainscot_core.formulation.request import read_settings
 from wainscot_core.formulation.words import proposal_report
 from wainscot_core.intake import present_intake
+from wainscot_core.line import Line, sum_lines
 from wainscot_core.report import clean, recipe_report
 from wainscot_core.standards import RequirementSet
 

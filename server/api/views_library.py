@@ -14,10 +14,12 @@ from library.shelf import Filters, find, shelf
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
+from wainscot_core.amounts import Typed, split_typed, typed_amount
 from wainscot_core.completeness import GROUPS, completeness
 from wainscot_core.errors import InputError
 from wainscot_core.foods import FoodLibrary
 from wainscot_core.forms import forms_of
+from wainscot_core.formulation.candidates import first_amount
 from wainscot_core.report import clean
 from wainscot_core.traits import traits_of
 
@@ -36,10 +38,11 @@ from .serializers_library import (
 
 
 def food_data(
-    request: Request, library: FoodLibrary, row: int, case: Case | None
+    request: Request, library: FoodLibrary, row: int, case: Case | None, typed: Typed | None = None
 ) -> dict[str, Any]:
-    """A food as the search shows it."""
+    """A food as the search shows it, with the amount that was typed beside its name."""
     food = library.foods[row]
+    facts = reference()
     return {
         "id": food.id,
         "name": food.name,
@@ -47,6 +50,8 @@ def food_data(
         "form": food.form,
         "kcal_per_100g": clean(float(library.values[row, library.catalogue.index("ENERC")])),
         "methods": method_choices(library, food.id),
+        "quantity": (typed_amount(typed) if typed else "")
+        or first_amount(facts.formulation, food, facts.supplements.get(food.id)),
         "mark": "",
         "questions": questions_open(request.user.practice, food.id)
         if food.klass == "supplement"
@@ -60,7 +65,12 @@ class FoodSearchView(APIView):
 
     @extend_schema(
         parameters=[
-            OpenApiParameter("q", str, required=True, description="words of the food"),
+            OpenApiParameter(
+                "q",
+                str,
+                required=True,
+                description="words of the food, with or without an amount: “3 large eggs”",
+            ),
             OpenApiParameter("case", int, description="the case it is for"),
         ],
         responses=FoodSerializer(many=True),
@@ -69,8 +79,9 @@ class FoodSearchView(APIView):
         library = library_for(request.user.practice)
         number = request.query_params.get("case", "")
         case = own(Case, request, int(number), "dog__client") if number.isdigit() else None
-        rows = find(request.user.practice, request.query_params.get("q", "")[:80])
-        foods = [food_data(request, library, row, case) for row in rows]
+        typed = split_typed(request.query_params.get("q", "")[:120])
+        rows = find(request.user.practice, typed.food)
+        foods = [food_data(request, library, row, case, typed) for row in rows]
         if case:
             marks = {m["food"]: m["mark"] for m in food_marks(case, [f["id"] for f in foods])}
             for food in foods:

@@ -22,9 +22,9 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 from wainscot_core.adequacy import status_of
-from wainscot_core.casefile import Line, sum_lines
 from wainscot_core.explain import explain
 from wainscot_core.feeding import gauges, read_way
+from wainscot_core.line import Line, sum_lines
 from wainscot_core.report import clean, recipe_report
 
 from .scoping import own

@@ -9,12 +9,10 @@ from diets.casefiles import import_case
 from diets.energy import energy_view, life_stage_of, volume
 from diets.models import Recipe
 from diets.services import (
-    LineText,
     StaleWriteError,
     case_energy,
     case_merged,
     case_targets,
-    resolve_lines,
 )
 from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
@@ -69,11 +67,10 @@ class VolumeView(APIView):
         case = own(Case, request, pk, "dog", "practice")
         form = VolumeInSerializer(data=request.data)
         form.is_valid(raise_exception=True)
-        recipe = own(Recipe, request, form.validated_data["recipe"])
+        recipe = recipe_of(case, request, form.validated_data["recipe"])
         library = library_for(request.user.practice)
-        texts = [LineText(x.food, x.quantity, "", x.preparation) for x in recipe.lines.all()]
-        good, _ = resolve_lines(library, texts)
-        step, _ = volume(case, library, list(good.values()), form.validated_data["rule"])
+        lines = stored_lines(recipe, library)
+        step, _ = volume(case, library, lines, form.validated_data["rule"])
         return Response(
             {"step": step.as_dict(), "share_of_target": step.value / case_energy(case).target_kcal}
         )

@@ -6,13 +6,13 @@ from typing import Any
 from cases.models import Case, ClientFood
 from library.facts import reference
 from library.models import PracticeFood
-from wainscot_core.casefile import Line as CoreLine
 from wainscot_core.casefile import read_case_conditions
 from wainscot_core.exclusions import Avoidance, Reaction, why_unfit
 from wainscot_core.foods import FoodLibrary
 from wainscot_core.formulation.candidates import open_questions
 from wainscot_core.formulation.proposal import Bench
 from wainscot_core.formulation.request import avoidance_of
+from wainscot_core.line import Line as CoreLine
 from wainscot_core.report import exclusion_flags
 from wainscot_core.standards import RequirementSet
 

@@ -7,11 +7,11 @@ from cases.models import Case, Dog
 from django.utils import timezone
 from library.facts import reference
 from wainscot_core.amounts import grams_per_ml
-from wainscot_core.casefile import Line, sum_lines
 from wainscot_core.energy_methods import DogFacts, Estimate, applicable, from_weight_trend
 from wainscot_core.errors import InputError
 from wainscot_core.foods import FoodLibrary
 from wainscot_core.intake import present_intake
+from wainscot_core.line import Line, sum_lines
 from wainscot_core.trace import Quantity, Step
 from wainscot_core.volume import read_rule, rule_kcal
 from wainscot_core.weight import IdealWeight, WeightPlan, ideal_weight, weight_plan

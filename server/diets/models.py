@@ -30,6 +30,9 @@ class Line(models.Model):
     preparation = models.CharField(max_length=40, blank=True)
     # Why an incomplete food was let in under the strict policy.
     override = models.CharField(max_length=200, blank=True)
+    # What the quantity was read as when it was stored; None only for lines older than this field.
+    grams = models.FloatField(null=True)
+    basis = models.CharField(max_length=200, blank=True)
 
     class Meta:
         ordering = ["position"]
@@ -48,7 +51,7 @@ class RecipeVersion(PracticeRecord):
     number = models.PositiveSmallIntegerField()
     name = models.CharField(max_length=120)
     covers_days = models.FloatField()
-    # [{food, quantity, note, preparation, override}] in order.
+    # Line texts with what they were read as, in order; see diets.lines.
     lines = models.JSONField()
     by = models.CharField(max_length=150, blank=True)
 

@@ -7,6 +7,7 @@ from library.facts import reference
 from library.practice import library_for
 from wainscot_core.errors import InputError
 from wainscot_core.foods import FoodLibrary
+from wainscot_core.line import LineText, read_line
 from wainscot_core.plan import (
     KINDS,
     TREAT_SHARE,
@@ -19,8 +20,9 @@ from wainscot_core.plan import (
 )
 from wainscot_core.report import recipe_report
 
+from .lines import stored_lines
 from .models import Recipe
-from .services import LineText, case_energy, case_requirements, resolve_line, resolve_lines
+from .services import case_energy, case_requirements
 
 MOST_ITEMS = 40
 
@@ -36,9 +38,11 @@ def read_turns(case: Case, library: FoodLibrary, entries: list[dict[str, Any]]) 
         days = float(entry["days"])
         if not 0 <= days <= 60:
             raise InputError(f"turns[{i}].days", "must be from 0 to 60")
-        lines = [LineText(x.food, x.quantity, x.note, x.preparation) for x in recipe.lines.all()]
-        good, _ = resolve_lines(library, lines)
-        turns.append(Turn(recipe.name, tuple(good.values()), recipe.covers_days, days))
+        try:
+            lines = stored_lines(recipe, library)
+        except InputError as error:
+            raise InputError(f"turns[{i}].{error.field}", error.message) from None
+        turns.append(Turn(recipe.name, lines, recipe.covers_days, days))
     return turns
 
 
@@ -51,7 +55,9 @@ def read_items(library: FoodLibrary, entries: list[dict[str, Any]]) -> list[Dail
         if entry["kind"] not in KINDS:
             raise InputError(f"items[{i}].kind", f"must be one of: {', '.join(KINDS)}")
         try:
-            line = resolve_line(library, LineText(entry["food"], entry["quantity"]))
+            line = read_line(
+                reference().methods, library, LineText(entry["food"], entry["quantity"])
+            )
         except InputError as error:
             field = "food" if error.field == "food" else "quantity"
             raise InputError(f"items[{i}].{field}", error.message) from None

@@ -2,7 +2,6 @@
 
 import json
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
 
@@ -13,19 +12,19 @@ from library.facts import reference
 from library.models import PracticeFood
 from library.practice import library_for
 from library.standards import standards_for
-from wainscot_core import amounts
-from wainscot_core.casefile import MAX_LINES, read_energy, read_targets
-from wainscot_core.casefile import Line as CoreLine
+from wainscot_core.casefile import read_energy, read_targets
 from wainscot_core.completeness import completeness
 from wainscot_core.energy import Energy
 from wainscot_core.errors import InputError
 from wainscot_core.foods import FoodLibrary
-from wainscot_core.forms import prepare
 from wainscot_core.intake import stopped
+from wainscot_core.line import Line as CoreLine
+from wainscot_core.line import LineText, read_all
 from wainscot_core.requirements import FeedingFacts, MergedSet
 from wainscot_core.standards import RequirementSet
 
-from .models import Line, Recipe
+from .lines import replace_rows, texts_of, with_readings
+from .models import Recipe
 
 
 class StaleWriteError(Exception):
@@ -34,55 +33,6 @@ class StaleWriteError(Exception):
     def __init__(self, current: Any) -> None:
         super().__init__("stale write")
         self.current = current
-
-
-@dataclass(frozen=True)
-class LineText:
-    """A line as typed."""
-
-    food: str
-    quantity: str
-    note: str = ""
-    preparation: str = ""
-    override: str = ""
-
-
-@dataclass(frozen=True)
-class LineError:
-    """A line that cannot be computed, and why."""
-
-    line: int
-    field: str
-    message: str
-
-
-def resolve_line(library: FoodLibrary, text: LineText) -> CoreLine:
-    """Food, grams and preparation of a typed line.
-
-    Raises InputError (field "food", "amount", "unit" or "preparation").
-    """
-    if text.food not in library:
-        raise InputError("food", f"no food {text.food!r} in the library; search for another")
-    row = library.row(text.food)
-    food = library.foods[row]
-    amount = amounts.parse(food, text.quantity)
-    prepared = (
-        prepare(reference().methods, library, row, text.preparation) if text.preparation else None
-    )
-    return CoreLine(food, row, amount, prepared)
-
-
-def resolve_lines(
-    library: FoodLibrary, lines: Sequence[LineText]
-) -> tuple[dict[int, CoreLine], list[LineError]]:
-    """Lines that can be computed by position, and the errors of those that cannot."""
-    good, errors = {}, []
-    for i, text in enumerate(lines):
-        try:
-            good[i] = resolve_line(library, text)
-        except InputError as error:
-            errors.append(LineError(i, error.field, error.message))
-    return good, errors
 
 
 def check_days(covers_days: float) -> float:
@@ -183,32 +133,24 @@ def save_recipe(
             "case", "a red flag stopped this case: see the vet first, then clear it in the intake"
         )
     check_days(covers_days)
-    if len(lines) > MAX_LINES:
-        raise InputError("lines", f"at most {MAX_LINES} lines")
     library = library_for(recipe.practice)
-    _, errors = resolve_lines(library, lines)
-    if errors:
-        first = errors[0]
-        field = first.field if first.field in {"food", "preparation"} else "quantity"
-        raise InputError(f"lines[{first.line}].{field}", first.message)
+    read = read_all(reference().methods, library, with_readings(lines, texts_of(locked)))
     check_strict(recipe.case, library, lines)
     locked.name, locked.covers_days, locked.version = name, covers_days, version + 1
     locked.save()
-    locked.lines.all().delete()
-    Line.objects.bulk_create(
-        Line(
-            recipe=locked,
-            position=i,
-            food=t.food,
-            quantity=t.quantity,
-            note=t.note,
-            preparation=t.preparation,
-            override=t.override,
-        )
-        for i, t in enumerate(lines)
-    )
+    replace_rows(locked, read)
     locked.case.save(update_fields=["updated"])
     return locked
+
+
+@transaction.atomic
+def copy_recipe(source: Recipe, case: Case, name: str) -> Recipe:
+    """A new recipe of a case with all that another one's lines say.
+
+    Raises InputError where the new one could not be saved by hand either.
+    """
+    fresh = Recipe.objects.create(practice=case.practice, case=case, name=name)
+    return save_recipe(fresh, fresh.version, name, source.covers_days, texts_of(source))
 
 
 def practice_view(

@@ -1,28 +1,14 @@
 """Versions of a recipe: kept, named, restored, branched. A version never changes."""
 
-from typing import Any
-
 from django.db import transaction
 from wainscot_core.errors import InputError
+from wainscot_core.line import LineText
 
+from .lines import as_data, text_from, texts_of
 from .models import Recipe, RecipeVersion
-from .services import LineText, save_recipe
+from .services import save_recipe
 
 MOST_VERSIONS = 200
-
-
-def snapshot(recipe: Recipe) -> list[dict[str, str]]:
-    """The lines of a recipe as they are."""
-    return [
-        {
-            "food": x.food,
-            "quantity": x.quantity,
-            "note": x.note,
-            "preparation": x.preparation,
-            "override": x.override,
-        }
-        for x in recipe.lines.all()
-    ]
 
 
 @transaction.atomic
@@ -39,15 +25,14 @@ def keep(recipe: Recipe, name: str, by: str) -> RecipeVersion:
         number=1 if last is None else last.number + 1,
         name=name.strip(),
         covers_days=recipe.covers_days,
-        lines=snapshot(recipe),
+        lines=as_data(texts_of(recipe)),
         by=by,
     )
 
 
 def texts(version: RecipeVersion) -> list[LineText]:
     """A version's lines."""
-    found: list[dict[str, Any]] = version.lines
-    return [LineText(**line) for line in found]
+    return [text_from(line) for line in version.lines]
 
 
 @transaction.atomic

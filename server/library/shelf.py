@@ -53,10 +53,11 @@ def find(practice: Practice, text: str, limit: int = 12) -> list[int]:
     """Rows for a query: own foods and supplements that hold every word, then the tables."""
     library = library_for(practice)
     own = own_rows(library, text)
-    rows = search(text, limit)
     first = [r for r in own if library.foods[r].id.startswith("own:")]
     supplements = [r for r in own if r not in first]
-    return [*first, *rows[: limit - len(first) - min(4, len(supplements))], *supplements][:limit]
+    tables = [r for r in search(text, limit) if r not in set(own)]
+    room = limit - len(first) - min(4, len(supplements))
+    return [*first, *tables[: max(room, 0)], *supplements][:limit]
 
 
 def shelf(practice: Practice, filters: Filters) -> list[ShelfFood]:

@@ -44,6 +44,7 @@ def _standards(practice_id: int, revision: str) -> Mapping[str, Standard]:
                     )
                     for tag, x in limits.items()
                 ),
+                _safe_stage(base, key),
             )
             for key, limits in own.stages.items()
         }  # fmt: skip
@@ -65,6 +66,14 @@ def _standards(practice_id: int, revision: str) -> Mapping[str, Standard]:
             life_stages={**standard.life_stages, check.stage: replace(stage, limits=limits)},
         )
     return found
+
+
+def _safe_stage(base: Standard, stage: str) -> str:
+    """The base's own; for a stage the practice made, the strictest the base has."""
+    if stage in base.life_stages:
+        return base.life_stages[stage].safe_stage
+    growing = [s.safe_stage for s in base.life_stages.values() if s.safe_stage != "adult"]
+    return growing[0] if growing else "adult"
 
 
 def as_rows(standard: Standard) -> list[dict[str, Any]]:

@@ -3,7 +3,9 @@
 import itertools
 import json
 import math
-from dataclasses import dataclass, replace
+import random
+from collections.abc import Callable
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import Any
 
@@ -11,29 +13,37 @@ import jsonschema
 import numpy as np
 import pytest
 import yaml
+from feasibility import possible
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from shelf import SHELF
 from wainscot_core import amounts
-from wainscot_core.adequacy import check
+from wainscot_core.adequacy import TOO_MUCH, check
 from wainscot_core.analysis import totals
-from wainscot_core.casefile import Case, read_case, sum_lines
+from wainscot_core.casefile import read_case
+from wainscot_core.dossier import Dossier
 from wainscot_core.errors import InputError
-from wainscot_core.foods import Food, FoodLibrary, Provenance
+from wainscot_core.foods import FloatArray, Food, FoodLibrary, Provenance
+from wainscot_core.formulation import passes
 from wainscot_core.formulation.candidates import LineRule, amount_text, contents_of
-from wainscot_core.formulation.cases import analyse_case, bench_of, formulate_case
-from wainscot_core.formulation.conflicts import find_conflict, is_feasible, loosenings
+from wainscot_core.formulation.cases import analyse_case, formulate_case
+from wainscot_core.formulation.conflicts import find_conflict, loosenings
+from wainscot_core.formulation.goals import goal_value
 from wainscot_core.formulation.helpful import for_nutrient, price, would_help
-from wainscot_core.formulation.model import Group, build
+from wainscot_core.formulation.model import Group, Model, build
 from wainscot_core.formulation.passes import solve
 from wainscot_core.formulation.problem import Candidate, MacroTarget, Problem, Step
 from wainscot_core.formulation.proposal import (
+    Proposal,
     Settings,
     check_settings,
     formulate,
     problem_of,
 )
 from wainscot_core.formulation.request import read_settings
+from wainscot_core.formulation.solver import Outcome, Solver
 from wainscot_core.formulation.words import proposal_report
+from wainscot_core.line import sum_lines
 from wainscot_core.reference import Reference
 from wainscot_core.standards import Limit, RequirementSet
 
@@ -192,7 +202,11 @@ def compare_with_enumeration(small: Small) -> None:
     if expected is None:
         assert solution.state == "impossible"
         return
-    assert solution.state == "solved" and solution.all_proved and solution.grams is not None
+    assert (
+        solution.state == "solved"
+        and all(p.proved for p in solution.passes)
+        and solution.grams is not None
+    )
     for reached in solution.passes:
         assert reached.value == pytest.approx(expected[reached.goal], abs=1e-6)
     for c, grams in zip(problem.candidates, solution.grams, strict=True):
@@ -206,6 +220,94 @@ def compare_with_enumeration(small: Small) -> None:
         assert set(statuses.values()) <= {"met", "no limit"}
 
 
+def test_goals_are_worth_what_their_definitions_say(facts: Reference) -> None:
+    @settings(max_examples=40)
+    @given(asked=ASKED, pick=st.randoms(use_true_random=False))
+    def run(asked: dict[str, Any], pick: random.Random) -> None:
+        problem = small_problem(facts, asked).problem
+        model = build(problem)
+        grams = pick.choice(every_recipe(problem))
+        defined = scores(problem, grams)
+        if defined is not None:
+            for goal, value in defined.items():
+                assert goal_value(model, goal, grams) == pytest.approx(value, abs=1e-9)
+
+    run()
+
+
+@dataclass
+class Liar:
+    """A solver whose first answer of a goal is called best and is not."""
+
+    true: Solver
+    lie: Callable[[FloatArray, Outcome], Outcome]
+    presolved: list[bool] = field(default_factory=list)
+
+    def minimise(
+        self,
+        objective: FloatArray,
+        seconds: float,
+        start: FloatArray | None = None,
+        presolve: bool = True,
+    ) -> Outcome:
+        found = self.true.minimise(objective, seconds, start, presolve)
+        self.presolved.append(presolve)
+        return self.lie(objective, found) if presolve else found
+
+    def hold(self, objective: FloatArray, most: float) -> None:
+        self.true.hold(objective, most)
+
+
+def two_foods(facts: Reference) -> Problem:
+    item = {"kcal": 200, "values": (10, 100, 2), "steps": 8, "current": 2.0, "coarse": False,
+            "price": 3}  # fmt: skip
+    asked = {
+        "foods": [item, {**item, "price": 9}], "supplement": item, "kcal": 160, "supplements": 1,
+        "limits": ((0, 0), (0, 0), (0, 0)), "goals": ("energy", "near", "fewest", "cost"),
+    }  # fmt: skip
+    return small_problem(facts, asked).problem
+
+
+@pytest.mark.parametrize("lie", ["value", "infeasible"])
+def test_a_wrong_answer_called_best_is_solved_again_without_presolve(
+    facts: Reference, monkeypatch: pytest.MonkeyPatch, lie: str
+) -> None:
+    problem = two_foods(facts)
+    model = build(problem)
+    honest = solve(model)
+    near = model.objectives["near"]
+
+    def wrong(objective: FloatArray, found: Outcome) -> Outcome:
+        if objective is not near or found.columns is None:
+            return found
+        if lie == "infeasible":
+            return Outcome("infeasible", None, np.nan, np.inf)
+        # A helper column stands higher than the amounts ask for.
+        loose = found.columns.copy()
+        helper = np.flatnonzero(near)[0]
+        loose[helper] += 2.0 / near[helper]
+        return Outcome("optimal", loose, float(near @ loose), 0.0)
+
+    liars: list[Liar] = []
+
+    def make(model: Model, cancelled: object = None) -> Liar:
+        liars.append(Liar(Solver(model), wrong))
+        return liars[0]
+
+    monkeypatch.setattr(passes, "Solver", make)
+    found = solve(model)
+    again = {p.goal for p in found.passes if p.solved_again}
+    assert again == {"near"}
+    assert False in liars[0].presolved
+    assert [(p.goal, p.value, p.proved) for p in found.passes] == [
+        (p.goal, pytest.approx(p.value), p.proved) for p in honest.passes
+    ]
+    names = {goal: goal for goal in problem.goals}
+    report = proposal_report(Proposal("met", model, found, (), (), (), None, ()), names)
+    assert report["passes"][1]["solved_again"] and not report["passes"][0]["solved_again"]
+    assert "did not add up for near" in report["words"]
+
+
 def demo_case(number: int) -> dict[str, Any]:
     """A demo case as a case file, with its reactions."""
     entry = yaml.safe_load(DEMO.read_text())["cases"][number]
@@ -217,7 +319,7 @@ def demo_case(number: int) -> dict[str, Any]:
             "standard": entry["standard"], "life_stage": entry["life_stage"],
             "conditions": [{"id": c["id"], "stage": c["stage"]} for c in entry["conditions"]],
         },
-        "reactions": entry["reactions"],
+        "reactions": entry["reactions"], "shelf": SHELF,
         "recipe": {"covers_days": recipe["covers_days"], "lines": recipe["lines"]},
     }  # fmt: skip
 
@@ -246,7 +348,7 @@ def supplements_in(report: dict[str, Any]) -> int:
 
 
 def test_heart_case_from_flawed_to_met(facts: Reference) -> None:
-    report = formulate_case(facts, case_file(facts, 0), facts.hazards)
+    report = formulate_case(facts, case_file(facts, 0))
     assert report["state"] == "met"
     assert set(statuses(report).values()) == {"met"}
     assert value(report, "NA") <= 800
@@ -260,7 +362,7 @@ def test_heart_case_from_flawed_to_met(facts: Reference) -> None:
 def test_what_is_printed_fits_the_published_schemas(facts: Reference, number: int) -> None:
     data = case_file(facts, number, time_limit_s=5)
     data["dog"] = {k: v for k, v in data["dog"].items() if v is not None}
-    report = formulate_case(facts, data, facts.hazards)
+    report = formulate_case(facts, data)
     for name, document in (("case", data), ("analysis", report), ("formulation", report)):
         schema = json.loads((FORMATS / f"{name}.schema.json").read_text())
         jsonschema.validate(document, schema)
@@ -268,7 +370,7 @@ def test_what_is_printed_fits_the_published_schemas(facts: Reference, number: in
 
 
 def test_pancreatitis_case_holds_fat_and_linoleic_acid(facts: Reference) -> None:
-    report = formulate_case(facts, case_file(facts, 1, time_limit_s=30), facts.hazards)
+    report = formulate_case(facts, case_file(facts, 1, time_limit_s=30))
     assert report["state"] == "met"
     assert set(statuses(report).values()) == {"met"}
     assert value(report, "FAT") <= 20
@@ -278,13 +380,13 @@ def test_pancreatitis_case_holds_fat_and_linoleic_acid(facts: Reference) -> None
 
 def test_elimination_case_holds_one_protein_and_one_carbohydrate(facts: Reference) -> None:
     data = case_file(facts, 2)
-    report = formulate_case(facts, data, facts.hazards)
+    report = formulate_case(facts, data)
     # No source of EPA and DHA is left that the trial allows: said, not hidden.
     assert report["state"] == "short"
     assert {m["key"] for c in report["conflicts"] for m in c["members"]} >= {"EPADHA"}
     assert report["help"] == []
 
-    library = facts.library
+    library = read_case(facts, data).library
     groups = facts.source_groups
     sources = {
         group
@@ -293,9 +395,7 @@ def test_elimination_case_holds_one_protein_and_one_carbohydrate(facts: Referenc
     }
     assert sources & groups.protein == {"rabbit"}
     assert sources & groups.carbohydrate == {"sweet-potato"}
-    flagged = [
-        f for f in analyse_case(facts, data, facts.hazards)["flags"] if f["kind"] == "reaction"
-    ]
+    flagged = [f for f in analyse_case(facts, data)["flags"] if f["kind"] == "reaction"]
     assert [f["title"] for f in flagged] == ["Chicken liver, simmered"]
     removed = {c["name"]: c["why"] for c in report["changes"] if c["kind"] == "removed"}
     assert removed == {"Chicken liver, simmered": "the dog reacts to chicken"}
@@ -303,7 +403,7 @@ def test_elimination_case_holds_one_protein_and_one_carbohydrate(facts: Referenc
 
 def test_every_amount_is_measurable(facts: Reference) -> None:
     case = read_case(facts, case_file(facts, 0))
-    proposal = formulate(bench_of(facts, case, {}), Settings())
+    proposal = formulate(case, Settings())
     problem = proposal.model.problem
     for change in proposal.changes:
         if change.kind in {"changed", "added"}:
@@ -316,11 +416,11 @@ def test_every_amount_is_measurable(facts: Reference) -> None:
             assert again.grams == pytest.approx(change.after_grams, abs=1e-6)
 
 
-def solid(facts: Reference, lines: list[dict[str, Any]], **more: Any) -> Case:
+def solid(facts: Reference, lines: list[dict[str, Any]], **more: Any) -> Dossier:
     data = {
         "format": "wainscot-case", "version": 1, "dog": {"name": "T", "weight_kg": 12},
         "energy": {"kcal_per_day": 700},
-        "targets": {"standard": "aafco-2016", "conditions": [], **more},
+        "targets": {"standard": "aafco-2016", "conditions": [], **more}, "shelf": SHELF,
         "recipe": {"covers_days": 1, "lines": lines},
     }  # fmt: skip
     return read_case(facts, data)
@@ -328,21 +428,21 @@ def solid(facts: Reference, lines: list[dict[str, Any]], **more: Any) -> Case:
 
 LIVER = [{"food": "usda:13326", "grams": 100}, {"food": "usda:20445", "grams": 300},
          {"food": "usda:05065", "grams": 120}]  # fmt: skip
-SALMON = [{"food": "usda:15209", "grams": 150}, {"food": "usda:20445", "grams": 200},
+THIGH = [{"food": "usda:05098", "grams": 150}, {"food": "usda:20445", "grams": 200},
           {"food": "usda:11367", "grams": 100}]  # fmt: skip
 
 
-def truly_minimal(facts: Reference, case: Case, rules: dict[int, LineRule]) -> set[Group]:
+def truly_minimal(facts: Reference, case: Dossier, rules: dict[int, LineRule]) -> set[Group]:
     """The conflict of a case; asserts that it cannot hold and that every member is needed."""
     asked = check_settings(facts, Settings(line_rules=rules))
-    model = build(problem_of(bench_of(facts, case, {}), asked))
+    model = build(problem_of(case, asked))
     conflict = find_conflict(model, seconds=60)
     assert conflict is not None and conflict.minimal
     members = set(conflict.members)
-    outside = tuple(g for g in model.groups() if g not in members)
-    assert is_feasible(model, outside) is False
+    outside = set(model.groups()) - members
+    assert not possible(model, outside)
     for member in members:
-        assert is_feasible(model, (*outside, member)) is True
+        assert possible(model, {*outside, member})
     return members
 
 
@@ -353,33 +453,33 @@ def test_copper_cap_with_liver_fixed_names_a_minimal_conflict(facts: Reference) 
     assert {Group("max", "CU"), Group("fixed", candidate=0)} <= members
 
 
-def test_fat_cap_with_salmon_fixed_names_a_minimal_conflict(facts: Reference) -> None:
-    # The salmon holds 8.1 g of fat per 100 g: 260 g bring 21 g where 700 kcal allow 14 g.
+def test_fat_cap_with_thigh_fixed_names_a_minimal_conflict(facts: Reference) -> None:
+    # Roasted thigh holds 10.9 g of fat per 100 g: 200 g bring 22 g where 700 kcal allow 14 g.
     heavy = solid(
-        facts, [{"food": "usda:15209", "grams": 260}, *SALMON[1:]],
+        facts, [{"food": "usda:05098", "grams": 200}, *THIGH[1:]],
         conditions=[{"id": "pancreatitis", "stage": "recurrent"}],
     )  # fmt: skip
     members = truly_minimal(facts, heavy, {0: LineRule("fixed")})
     assert {Group("max", "FAT"), Group("fixed", candidate=0)} <= members
     asked = check_settings(facts, Settings(line_rules={0: LineRule("fixed")}))
-    model = build(problem_of(bench_of(facts, heavy, {}), asked))
+    model = build(problem_of(heavy, asked))
     conflict = find_conflict(model, seconds=60)
     assert conflict is not None
     ways = {w.group: w for w in loosenings(model, conflict, 30)}
-    # The way out really is one: with the salmon as it says, everything holds.
+    # The way out really is one: with the thigh as it says, everything holds.
     less = ways[Group("fixed", candidate=0)].grams[0]
-    assert less < 260
+    assert less < 200
     eased = solid(
-        facts, [{"food": "usda:15209", "grams": float(less) - 0.01}, *SALMON[1:]],
+        facts, [{"food": "usda:05098", "grams": float(less) - 0.01}, *THIGH[1:]],
         conditions=[{"id": "pancreatitis", "stage": "recurrent"}],
     )  # fmt: skip
-    again = build(problem_of(bench_of(facts, eased, {}), asked))
-    assert is_feasible(again) is True
+    again = build(problem_of(eased, asked))
+    assert possible(again)
 
 
 def test_an_undecided_conflict_is_not_solved_around(facts: Reference) -> None:
     case = solid(facts, LIVER, conditions=[{"id": "copper-hepatopathy"}])
-    proposal = formulate(bench_of(facts, case, {}), Settings())
+    proposal = formulate(case, Settings())
     assert proposal.state == "undecided" and proposal.changes == ()
     assert proposal.conflict is not None
     assert {g.kind for g in proposal.conflict.members} == {"min", "max"}
@@ -392,7 +492,7 @@ def test_fixed_bounded_tied_and_excluded_lines_are_honoured(facts: Reference) ->
         1: LineRule("free", low_grams=150, high_grams=400),
         2: LineRule("free", tie_to=1, tie_ratio=0.5),
     }
-    proposal = formulate(bench_of(facts, case, {}), Settings(line_rules=rules))
+    proposal = formulate(case, Settings(line_rules=rules))
     grams = {c.line: c.after_grams for c in proposal.changes if c.line is not None}
     assert grams[0] == 0
     assert 150 <= grams[1] <= 400
@@ -403,7 +503,7 @@ def test_matching_a_split_hits_it(facts: Reference) -> None:
     case = solid(facts, LIVER)
     target = MacroTarget(0.30, 0.30, 0.40)
     proposal = formulate(
-        bench_of(facts, case, {}),
+        case,
         Settings(mode="match", macros=target, max_supplements=10, time_limit_s=4),
     )
     assert proposal.state == "met"
@@ -416,8 +516,7 @@ def test_matching_a_split_hits_it(facts: Reference) -> None:
 
 def test_cheapest_is_not_dearer_than_near(facts: Reference) -> None:
     case = solid(facts, LIVER)
-    prices = {"prices_per_kg": {"usda:13326": 9.0, "usda:20445": 2.0, "usda:05065": 11.0}}
-    bench = bench_of(facts, case, prices)
+    bench = replace(case, prices={"usda:13326": 9.0, "usda:20445": 2.0, "usda:05065": 11.0})
 
     def cost(mode: str) -> float:
         proposal = formulate(bench, Settings(mode=mode, max_supplements=8))
@@ -430,7 +529,7 @@ def test_cheapest_is_not_dearer_than_near(facts: Reference) -> None:
 
 def test_margin_aims_above_the_minimum(facts: Reference) -> None:
     case = read_case(facts, case_file(facts, 0))
-    proposal = formulate(bench_of(facts, case, {}), Settings(margin_percent=15))
+    proposal = formulate(case, Settings(margin_percent=15))
     assert proposal.state == "met"
     sums = sum_lines(case.library, proposal.lines, 1)
     for finding in check(sums, case.requirements):
@@ -440,7 +539,7 @@ def test_margin_aims_above_the_minimum(facts: Reference) -> None:
 
 def test_accepting_all_gives_what_was_promised(facts: Reference) -> None:
     case = read_case(facts, case_file(facts, 0))
-    proposal = formulate(bench_of(facts, case, {}), Settings())
+    proposal = formulate(case, Settings())
     promised = {c.food: c.after_grams for c in proposal.changes if c.kind != "removed"}
     assert {x.food.id: pytest.approx(x.amount.grams) for x in proposal.lines} == promised
 
@@ -448,7 +547,7 @@ def test_accepting_all_gives_what_was_promised(facts: Reference) -> None:
 def test_help_for_one_nutrient_closes_the_gap_it_names(facts: Reference) -> None:
     case = read_case(facts, case_file(facts, 0))
     sums = sum_lines(case.library, case.lines, case.days)
-    bench = bench_of(facts, case, {})
+    bench = case
     found = for_nutrient(
         facts.formulation,
         case.library,
@@ -456,9 +555,8 @@ def test_help_for_one_nutrient_closes_the_gap_it_names(facts: Reference) -> None
         case.requirements,
         "ZN",
         bench.avoid,
-        facts.supplements,
     )
-    assert sum(h.kind == "food" for h in found) == 10
+    assert sum(h.kind == "food" for h in found) >= 8
     assert any(h.kind == "single" for h in found)
     minimum = case.requirements.limits["ZN"].minimum
     assert minimum is not None
@@ -468,19 +566,19 @@ def test_help_for_one_nutrient_closes_the_gap_it_names(facts: Reference) -> None
         after = totals(case.library, rows, grams)
         assert after.amount("ZN") / after.kcal * 1000 == pytest.approx(h.value_after, rel=1e-9)
         assert h.value_after >= minimum * (1 - 1e-9)
-        over = {f.key for f in check(after, case.requirements) if f.status == "over"}
-        before = {f.key for f in check(sums, case.requirements) if f.status == "over"}
+        over = {f.key for f in check(after, case.requirements) if f.status in TOO_MUCH}
+        before = {f.key for f in check(sums, case.requirements) if f.status in TOO_MUCH}
         assert over - before <= set(h.breaks)
 
 
 def test_priced_foods_lower_the_shortfall(facts: Reference) -> None:
     case = read_case(facts, case_file(facts, 1))
-    bench = bench_of(facts, case, {})
+    bench = case
     asked = check_settings(facts, Settings(allowed=(), max_supplements=0))
     model = build(problem_of(bench, asked))
     assert price(model, case.library).shape == (len(case.library.foods),)
     start = solve(replace(model, problem=replace(model.problem, goals=("minimums",))))
-    found = would_help(model, case.library, bench.avoid, facts.supplements, [])
+    found = would_help(facts.formulation, model, case.library, case.avoid, [])
     assert len(found) == 10
     # The continuous shortfall with the food is below that of the best recipe without it.
     assert found[0].shortfall < start.shortfall - 0.01
@@ -521,19 +619,19 @@ def test_settings_that_make_no_sense_are_named(
 ) -> None:
     case = solid(facts, LIVER)
     with pytest.raises(InputError) as caught:
-        formulate(bench_of(facts, case, {}), read_settings(data))
+        formulate(case, read_settings(data))
     assert caught.value.field == field
 
 
 def test_a_cancelled_run_says_so(facts: Reference) -> None:
     case = read_case(facts, case_file(facts, 0))
-    proposal = formulate(bench_of(facts, case, {}), Settings(), cancelled=lambda: True)
+    proposal = formulate(case, Settings(), cancelled=lambda: True)
     assert proposal.state == "cancelled" and proposal.lines == ()
 
 
 def test_time_limit_keeps_the_best_found_and_says_it(facts: Reference) -> None:
     case = read_case(facts, case_file(facts, 3))
-    proposal = formulate(bench_of(facts, case, {}), Settings(time_limit_s=0.4))
+    proposal = formulate(case, Settings(time_limit_s=0.4))
     report = proposal_report(proposal, {k: v[0] for k, v in facts.formulation.goals.items()})
     assert proposal.state in {"met", "short", "time-limit"}
     if proposal.lines:

@@ -3,8 +3,11 @@
 from typing import Any
 
 import pytest
-from wainscot_core.casefile import read_case, read_targets
+from wainscot_core.boundary import read
+from wainscot_core.casefile import read_case
+from wainscot_core.dossier import merged_targets
 from wainscot_core.errors import InputError
+from wainscot_core.record import TargetsRecord
 from wainscot_core.reference import Reference
 from wainscot_core.requirements import FeedingFacts, MergedSet
 from wainscot_core.standards import requirement_set
@@ -18,13 +21,14 @@ def merged(facts: Reference, *conditions: tuple[str, str], **targets: Any) -> Me
         "conditions": [{"id": c, "stage": s} for c, s in conditions],
         **targets,
     }
-    return read_targets(facts, data, FACTS)
+    return merged_targets(facts, read(TargetsRecord, data, "targets"), FACTS)
 
 
 def test_without_conditions_the_standard_holds(facts: Reference) -> None:
     published = requirement_set(facts.catalogue, facts.standards["nrc-2006"], "adult")
     found = merged(facts).requirements.limits
-    assert {k: (v.minimum, v.maximum) for k, v in found.items()} == {
+    bounds = {k: (v.minimum, v.maximum) for k, v in found.items()}
+    assert {k: b for k, b in bounds.items() if b != (None, None)} == {
         k: (v.minimum, v.maximum) for k, v in published.limits.items()
     }
 
@@ -93,7 +97,7 @@ def test_weight_loss_holds_floors_per_kg75(facts: Reference) -> None:
     """Calcium 1.0 g per 1000 kcal x 1.857 when fed RER at 23.08 kg."""
     slim = FeedingFacts(30, 23.0769, 737.0)
     data = {"standard": "nrc-2006", "conditions": [{"id": "overweight", "stage": "loss"}]}
-    found = read_targets(facts, data, slim).requirements.limits["CA"]
+    found = merged_targets(facts, read(TargetsRecord, data), slim).requirements.limits["CA"]
     assert found.minimum == pytest.approx(1857, abs=1)
     assert "held per kg^0.75" in found.origins[0].note
 
@@ -111,7 +115,9 @@ def test_weight_loss_holds_floors_per_kg75(facts: Reference) -> None:
 )
 def test_targets_that_cannot_be(facts: Reference, targets: dict, field: str) -> None:
     with pytest.raises(InputError) as caught:
-        read_targets(facts, {"standard": "nrc-2006", **targets}, FACTS)
+        merged_targets(
+            facts, read(TargetsRecord, {"standard": "nrc-2006", **targets}, "targets"), FACTS
+        )
     assert caught.value.field == field
 
 

@@ -5,9 +5,10 @@ import pytest
 from accounts.models import Practice, User
 from cases.models import Case, Client, Dog
 from diets.models import Recipe
-from diets.services import LineText, save_recipe
+from diets.services import save_recipe
 from django.test import Client as Browser
 from library.search import refresh_index
+from wainscot_core.line import LineText
 
 
 @pytest.fixture(scope="session")

@@ -5,15 +5,15 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ..amounts import GRAMS_PER, ML_PER, find_measure
-from ..casefile import Line
+from ..adequacy import Policy
+from ..amounts import GRAMS_PER, find_measure, is_volume
 from ..errors import InputError
 from ..exclusions import Avoidance, why_excluded, why_unfit
 from ..foods import Food, FoodLibrary
 from ..forms import Prepared
+from ..line import Line
 from ..nutrients import Catalogue
 from ..standards import RequirementSet
-from ..supplements import Supplement
 from .problem import Candidate, Contents, Step, Tie
 from .rules import FormulationRules
 
@@ -31,31 +31,29 @@ class LineRule:
 
 def kind_of(food: Food) -> str:
     """food, single or premix: what the schools tell apart."""
-    if food.klass != "supplement":
-        return "food"
-    return "premix" if food.id.startswith("supp:premix") else "single"
+    return "food" if food.handling is None else food.handling.kind.value
 
 
 def step_of(
     rules: FormulationRules,
     food: Food,
-    supplement: Supplement | None,
     unit: str = "g",
     unit_grams: float = 1.0,
     batch_grams: float = 0.0,
 ) -> Step:
     """The smallest amount of a food a person can give, from how its line is written."""
     steps = rules.steps
-    if supplement is not None and supplement.unit_g is not None:
-        return Step(supplement.step_g, supplement.form, supplement.step_g / supplement.unit_g)
+    given = food.handling
+    if given is not None and given.unit_g is not None:
+        return Step(given.step_g, given.form, given.step_g / given.unit_g)
     if unit == "tsp":
         return Step(steps["teaspoon"] * unit_grams, "tsp", steps["teaspoon"])
-    if food.klass == "supplement":
+    if given is not None:
         return Step(steps["powder_g"], "g", steps["powder_g"])
     piece = find_measure(food, "large") if rules.by_piece.search(food.name) else None
     if piece is not None and not batch_grams:
         return Step(piece.grams, piece.name, 1.0)
-    if unit not in GRAMS_PER and unit not in ML_PER:
+    if unit not in GRAMS_PER and not is_volume(unit):
         return Step(unit_grams, unit, 1.0)
     grams = steps["food_coarse_g"] if batch_grams > steps["coarse_above_g"] else steps["food_g"]
     return Step(grams, "g", grams)
@@ -77,13 +75,21 @@ def amount_text(step: Step, grams: float) -> str:
     return f"{words} {step.unit.removeprefix('each ')}"
 
 
+def first_amount(rules: FormulationRules, food: Food) -> str:
+    """What a food starts with on the bench when no amount was typed: 100 g of a food, the smallest
+    amount a person can give of a supplement."""
+    if not food.is_supplement:
+        return f"{rules.defaults['first_amount_g']:g} g"
+    step = step_of(rules, food)
+    return amount_text(step, step.grams)
+
+
 def line_candidates(
     rules: FormulationRules,
     mode: str,
     lines: Sequence[Line],
     line_rules: Mapping[int, LineRule],
     avoid: Avoidance,
-    supplements: Mapping[str, Supplement],
     prices: Mapping[str, float],
     kcal: float,
     days: float,
@@ -94,20 +100,19 @@ def line_candidates(
     found = []
     for i, line in enumerate(lines):
         rule = line_rules.get(i, LineRule())
-        supplement = supplements.get(line.food.id)
         grams = line.amount.grams
         unit_grams = grams / line.amount.count if line.amount.count else 1.0
-        step = step_of(rules, line.food, supplement, line.amount.unit, unit_grams, grams)
-        why = why_excluded(line.food, avoid, supplement)
+        step = step_of(rules, line.food, line.amount.unit, unit_grams, grams)
+        why = why_excluded(line.food, avoid)
         if rule.role == "excluded":
             why = "left out by the consultant"
         fixed = rule.role == "fixed" or (
-            not rule.role and foods == "fixed" and line.food.klass != "supplement"
+            not rule.role and foods == "fixed" and not line.food.is_supplement
         )
         most = (
-            _most(rules, foods, line, room, kcal)
-            if supplement is None
-            else _dose(rules, supplement, kcal, days)
+            most_dose(rules, line.food, kcal, days)
+            if line.food.is_supplement
+            else _most(rules, foods, line, room, kcal)
         )
         low = rule.low_grams if rule.low_grams is not None else 0.0
         high = rule.high_grams if rule.high_grams is not None else max(most, grams)
@@ -136,15 +141,14 @@ def _most(rules: FormulationRules, foods: str, line: Line, room: float, kcal: fl
     return max(rules.defaults["line_most"] * grams, grams + room)
 
 
-def _dose(
-    rules: FormulationRules, supplement: Supplement | None, kcal: float, days: float
-) -> float:
+def most_dose(rules: FormulationRules, food: Food, kcal: float, days: float) -> float:
     """Most of a supplement in a batch, g: pieces a person would give a day, or by energy."""
-    if supplement is not None and supplement.unit_g is not None:
-        return rules.pieces_per_day.get(supplement.form, 4.0) * supplement.unit_g * days
+    given = food.handling
+    if given is not None and given.unit_g is not None:
+        return rules.pieces_per_day.get(given.form, 4.0) * given.unit_g * days
     most = rules.defaults["powder_most_g"]
-    if supplement is not None and supplement.most_g_per_mcal is not None:
-        most = supplement.most_g_per_mcal
+    if given is not None and given.most_g_per_mcal is not None:
+        most = given.most_g_per_mcal
     return most * kcal / 1000
 
 
@@ -154,7 +158,6 @@ def added_candidates(
     allowed: Sequence[str],
     present: Sequence[str],
     avoid: Avoidance,
-    supplements: Mapping[str, Supplement],
     prices: Mapping[str, float],
     kcal: float,
     days: float,
@@ -171,31 +174,30 @@ def added_candidates(
         if food_id not in library:
             raise InputError("allowed", f"no food {food_id!r} in the library")
         food = library.food(food_id)
-        supplement = supplements.get(food_id)
-        if why_unfit(food, avoid, supplement) or open_questions(library, food_id, supplement):
+        if why_unfit(food, avoid) or open_questions(library, food):
             continue
-        if food.klass == "supplement":
-            most = _dose(rules, supplement, kcal, days)
+        if food.is_supplement:
+            most = most_dose(rules, food, kcal, days)
         else:
             per_gram = float(library.values[library.row(food_id), column]) / 100
             most = rules.defaults["added_food_most"] * kcal / max(per_gram, 0.3)
         found.append(
             Candidate(
-                food, None, kind_of(food), 0.0, 0.0, most, step_of(rules, food, supplement),
+                food, None, kind_of(food), 0.0, 0.0, most, step_of(rules, food),
                 price_per_kg=prices.get(food_id),
             )
         )  # fmt: skip
     return found
 
 
-def open_questions(library: FoodLibrary, food_id: str, supplement: Supplement | None) -> list[str]:
+def open_questions(library: FoodLibrary, food: Food) -> list[str]:
     """Strengths that still have to be read from the supplement's pack."""
-    if supplement is None:
+    if food.handling is None:
         return []
-    row = library.row(food_id)
+    row = library.row(food.id)
     return [
         q.tag
-        for q in supplement.label
+        for q in food.handling.label
         if np.isnan(library.values[row, library.catalogue.index(q.tag)])
     ]
 
@@ -204,7 +206,7 @@ def contents_of(
     library: FoodLibrary,
     candidates: Sequence[Candidate],
     prepared: Sequence[Prepared | None],
-    policy: str,
+    policy: Policy,
 ) -> Contents:
     """What a gram of each candidate brings under a data policy (see adequacy.check).
 
@@ -224,8 +226,8 @@ def contents_of(
             fed[j] = cooked.yield_share
     firm = known - soft
     return Contents(
-        firm if policy in {"strict", "cautious"} else known,
-        firm if policy == "strict" else known,
+        firm if policy in {Policy.STRICT, Policy.CAUTIOUS} else known,
+        firm if policy == Policy.STRICT else known,
         known[:, library.catalogue.index("ENERC")],
         fed,
     )
@@ -251,7 +253,7 @@ def useful_most(
             continue
         most = max(limit.minimum or 0.0, limit.recommended or 0.0)
         if key in ratios:
-            most = limit.maximum or 4 * most
+            most = limit.ceiling or 4 * most
         wanted[catalogue.index(key)] = most
     found = []
     with np.errstate(divide="ignore", invalid="ignore"):

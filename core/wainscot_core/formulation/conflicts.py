@@ -5,13 +5,13 @@ needed: without any one of them the rest can be met. It is found by leaving memb
 another (deletion filter; Chinneck 2008, "Feasibility and Infeasibility in Optimization").
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 
 from ..foods import FloatArray
 from .model import INFINITY, Group, Model
-from .solver import Cancelled, Solver, clock
+from .solver import Cancelled, Solver, bounds_of, clock
 
 # Members are tried for leaving out in this order, so that what remains says most to a reader.
 _ORDER = ("most", "least", "tie", "supplements", "min", "max", "excluded", "energy", "fixed")
@@ -33,65 +33,92 @@ class Loosening:
     grams: FloatArray
 
 
-def _feasible(solver: Solver, seconds: float) -> bool | None:
-    found = solver.minimise(np.zeros(solver.model.width), seconds)
+def _feasible(solver: Solver, seconds: float, presolve: bool = True) -> bool | None:
+    found = solver.minimise(np.zeros(solver.model.width), seconds, presolve=presolve)
     if found.state == "infeasible":
         return False
     return True if found.columns is not None else None
 
 
-def is_feasible(
-    model: Model, without: tuple[Group, ...] = (), seconds: float = 10.0
-) -> bool | None:
-    """Whether all limits and choices but `without` can hold together; None when time ran out."""
-    solver = Solver(model, elastic=False)
-    solver.release(without)
-    return _feasible(solver, seconds)
-
-
 def find_conflict(
-    model: Model, seconds: float = 5.0, cancelled: Cancelled | None = None
+    model: Model,
+    seconds: float = 5.0,
+    cancelled: Cancelled | None = None,
+    elastic: bool = False,
 ) -> Conflict | None:
-    """A minimal conflict, or None when everything can hold together."""
-    ends = clock() + seconds
-    loose = Solver(model, relaxed=True, elastic=False)
-    members = sorted(model.groups(), key=lambda g: _ORDER.index(g.kind))
-    if _feasible(loose, seconds) is False:
-        members, _ = _filter(loose, members, ends, cancelled)
-    whole = Solver(model, elastic=False, cancelled=cancelled)
-    outside = [g for g in model.groups() if g not in set(members)]
-    whole.release(outside)
-    if _feasible(whole, ends - clock()) is not False:
-        return None
-    members, minimal = _filter(whole, members, ends, cancelled)
-    return Conflict(tuple(reversed(members)), minimal)
+    """A minimal conflict, or None when everything can hold together.
 
-
-def _filter(
-    solver: Solver, members: list[Group], ends: float, cancelled: Cancelled | None
-) -> tuple[list[Group], bool]:
-    """Members that cannot be left out. Halves are tried whole first: most of them can go.
-
-    A member is kept when the rest can be met without it; what is left out later only shrinks the
-    rest, so every kept member stays necessary.
+    With `elastic`, minimums may fall short and are no members: why nothing at all can be proposed.
     """
-    if not members:
-        return [], True
-    if clock() > ends or (cancelled is not None and cancelled()):
-        return members, False
-    solver.release(members)
-    if _feasible(solver, ends - clock()) is False:
-        return [], True
-    solver.restore(members)
-    if len(members) == 1:
-        return members, True
-    half = len(members) // 2
-    first, first_sure = _filter(solver, members[:half], ends, cancelled)
-    second, second_sure = _filter(solver, members[half:], ends, cancelled)
-    return first + second, first_sure and second_sure
+    ends = clock() + seconds
+    found = _find(model, ends, cancelled, elastic, presolve=True)
+    if found is None:
+        return None
+    outside = frozenset(model.groups()) - frozenset(found.members)
+    check = Solver(model, elastic=elastic, released=outside, cancelled=cancelled)
+    if _feasible(check, ends - clock(), presolve=False) is not True:
+        return found
+    # Presolve called something impossible that is not: once more without it.
+    return _find(model, ends, cancelled, elastic, presolve=False)
 
 
-def loosenings(model: Model, conflict: Conflict, seconds: float = 3.0) -> list[Loosening]:
+def _find(
+    model: Model, ends: float, cancelled: Cancelled | None, elastic: bool, presolve: bool
+) -> Conflict | None:
+    groups = [g for g in model.groups() if not (elastic and g.kind == "min")]
+    members = sorted(groups, key=lambda g: _ORDER.index(g.kind))
+    loose = _Filter(Solver(model, relaxed=True, elastic=elastic), ends, cancelled, presolve)
+    if loose.feasible(frozenset()) is False:
+        members = loose.needed(members)
+    outside = frozenset(groups) - frozenset(members)
+    whole = _Filter(
+        Solver(model, elastic=elastic, cancelled=cancelled), ends, cancelled, presolve, set(outside)
+    )
+    if whole.feasible(outside) is not False:
+        return None
+    members = whole.needed(members)
+    return Conflict(tuple(reversed(members)), not whole.ran_out)
+
+
+@dataclass
+class _Filter:
+    """Finds the members that cannot be left out. `gone` are those left out for good."""
+
+    solver: Solver
+    ends: float
+    cancelled: Cancelled | None
+    presolve: bool
+    gone: set[Group] = field(default_factory=set)
+    ran_out: bool = False
+
+    def feasible(self, released: frozenset[Group]) -> bool | None:
+        """Whether the rest can hold together; None when time ran out."""
+        self.solver.apply(released)
+        return _feasible(self.solver, self.ends - clock(), self.presolve)
+
+    def needed(self, members: list[Group]) -> list[Group]:
+        """Members that cannot be left out. Halves are tried whole first: most of them can go.
+
+        A member is kept when the rest can be met without it; what is left out later only shrinks
+        the rest, so every kept member stays necessary.
+        """
+        if not members:
+            return []
+        if clock() > self.ends or (self.cancelled is not None and self.cancelled()):
+            self.ran_out = True
+            return members
+        if self.feasible(frozenset(self.gone.union(members))) is False:
+            self.gone.update(members)
+            return []
+        if len(members) == 1:
+            return members
+        half = len(members) // 2
+        return self.needed(members[:half]) + self.needed(members[half:])
+
+
+def loosenings(
+    model: Model, conflict: Conflict, seconds: float = 3.0, elastic: bool = False
+) -> list[Loosening]:
     """For each member that can give way alone, the least by which it must, most gentle first.
 
     Everything outside the member stays hard, so each is a whole way out, not only of this conflict.
@@ -101,7 +128,7 @@ def loosenings(model: Model, conflict: Conflict, seconds: float = 3.0) -> list[L
     for group in conflict.members:
         if clock() > ends:
             break
-        for objective, solver in _attempts(model, group):
+        for objective, solver in _attempts(model, group, elastic):
             outcome = solver.minimise(objective, ends - clock())
             if outcome.columns is not None:
                 grams = model.amounts @ outcome.columns
@@ -111,35 +138,32 @@ def loosenings(model: Model, conflict: Conflict, seconds: float = 3.0) -> list[L
     return [x for _, x in found]
 
 
-def _attempts(model: Model, group: Group) -> list[tuple[FloatArray, Solver]]:
+def _attempts(model: Model, group: Group, elastic: bool) -> list[tuple[FloatArray, Solver]]:
     objective = np.zeros(model.width)
-    solver = Solver(model, elastic=False)
     if group.kind in {"min", "max"}:
         column = model.slack[group.key] if group.kind == "min" else model.give[group.key]
-        solver.bound(column, 0.0, INFINITY)
         objective[column] = 1.0
-        return [(objective, solver)]
-    if group.kind in {"fixed", "excluded"}:
-        ((column, low, high),) = model.choices[group]
-        now = model.lower[column]
-        if group.kind == "excluded":
-            return []  # what must not be in the recipe does not give way
-        less, more = Solver(model, elastic=False), Solver(model, elastic=False)
-        less.bound(column, low, now)
-        more.bound(column, now, high)
+        return [(objective, Solver(model, elastic=elastic, opened={column: (0.0, INFINITY)}))]
+    if group.kind == "excluded":
+        return []  # what must not be in the recipe does not give way
+    if group.kind == "fixed":
+        column = model.choices[group][0].column
+        now = float(model.lower[column])
+        free = bounds_of(model, frozenset({group}))
+        less = Solver(model, elastic=elastic, opened={column: (float(free.lower[column]), now)})
+        more = Solver(model, elastic=elastic, opened={column: (now, float(free.upper[column]))})
         objective[column] = 1.0 / max(now, 1.0)
         return [(-objective, less), (objective, more)]
-    solver.release([group])
     weight = {"energy": "energy", "supplements": "fewest"}.get(group.kind, "near")
+    solver = Solver(model, elastic=elastic, released=frozenset({group}))
     return [(model.objectives[weight], solver)]
 
 
 def together(model: Model, seconds: float = 3.0) -> FloatArray | None:
     """Grams of the recipe in which limits give way least, all counted as shares of their limits."""
-    solver = Solver(model, elastic=False)
+    open_columns = [*model.slack.values(), *model.give.values()]
+    solver = Solver(model, elastic=False, opened=dict.fromkeys(open_columns, (0.0, INFINITY)))
     objective = np.zeros(model.width)
-    for column in (*model.slack.values(), *model.give.values()):
-        solver.bound(column, 0.0, INFINITY)
-        objective[column] = 1.0
+    objective[open_columns] = 1.0
     outcome = solver.minimise(objective, seconds)
     return None if outcome.columns is None else model.amounts @ outcome.columns

@@ -47,12 +47,14 @@ def limit_costs(model: Model, grams: FloatArray) -> tuple[LimitCost, ...]:
     problem = model.problem
     goal = "cost" if problem.mode == "cheapest" and np.any(model.objectives["cost"]) else "near"
     objective = model.objectives[goal] + 0.001 * model.objectives["fewest"]
-    solver = Solver(model, relaxed=True, elastic=False)
     # Only what the recipe holds may take part, so that the words speak of it.
-    for j, c in enumerate(problem.candidates):
-        if c.line is None and grams[j] == 0:
-            for column in np.flatnonzero(model.amounts[j]):
-                solver.bound(int(column), 0.0, 0.0)
+    shut = {
+        int(column): (0.0, 0.0)
+        for j, c in enumerate(problem.candidates)
+        if c.line is None and grams[j] == 0
+        for column in np.flatnonzero(model.amounts[j])
+    }
+    solver = Solver(model, relaxed=True, elastic=False, opened=shut)
     base = solver.minimise(objective, 1.0)
     if base.columns is None:
         return ()
@@ -62,9 +64,8 @@ def limit_costs(model: Model, grams: FloatArray) -> tuple[LimitCost, ...]:
     )
     found = []
     for group in binding(model, grams)[:MOST_COSTS]:
-        solver.release([group])
+        solver.apply(frozenset({group}))
         loose = solver.minimise(objective, 1.0)
-        solver.restore([group])
         if loose.columns is None:
             continue
         saving = base.value - loose.value

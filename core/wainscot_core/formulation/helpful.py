@@ -1,24 +1,25 @@
 """What would help: foods of the whole library that close a gap, and what else they change."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
-from ..adequacy import status_of
+from ..adequacy import TOO_MUCH, Status, status_of
 from ..analysis import Totals
 from ..exclusions import Avoidance, why_unfit
 from ..foods import FloatArray, Food, FoodLibrary
 from ..standards import RequirementSet
-from ..supplements import Supplement
-from .candidates import amount_text, kind_of, open_questions, step_of
+from .candidates import amount_text, kind_of, most_dose, open_questions, step_of
 from .model import INFINITY, Model, limit_rows
 from .rules import FormulationRules
 from .solver import Solver
 
 MOST_ENERGY = 0.35
 MOST_GRAMS = 400.0
+# A food helps when it takes at least this share off the shortfall.
+HELPS = 0.01
 
 
 @dataclass(frozen=True)
@@ -46,7 +47,6 @@ def for_nutrient(
     requirements: RequirementSet,
     key: str,
     avoid: Avoidance,
-    supplements: Mapping[str, Supplement],
     *,
     foods: int = 10,
     salts: int = 3,
@@ -70,20 +70,18 @@ def for_nutrient(
     grams[~np.isfinite(grams) | (grams <= 0)] = np.inf
     displaced = np.where(np.isfinite(grams) & (energy > 0), np.minimum(grams, 1e9) * energy, 0.0)
     usable = (displaced <= MOST_ENERGY * sums.kcal) & (grams <= MOST_GRAMS * sums.kcal / 1000)
+    caps = most_of_each(rules, library, requirements, sums.kcal, sums.days)
+    usable &= grams <= caps
     kept = [
         row
         for row in np.flatnonzero(usable)
         if library.foods[row].plain
-        and not why_unfit(library.foods[row], avoid, supplements.get(library.foods[row].id))
-        and not open_questions(
-            library, library.foods[row].id, supplements.get(library.foods[row].id)
-        )
+        and not why_unfit(library.foods[row], avoid)
+        and not open_questions(library, library.foods[row])
     ]
     order = sorted(
         (
-            _effect(
-                rules, library, sums, requirements, key, int(row), float(grams[row]), supplements
-            )
+            _effect(rules, library, sums, requirements, key, int(row), float(grams[row]))
             for row in kept
         ),
         key=lambda h: (len(h.breaks), -len(h.mends), h.kcal / max(sums.kcal, 1.0), h.grams),
@@ -105,10 +103,9 @@ def _effect(
     key: str,
     row: int,
     grams: float,
-    supplements: Mapping[str, Supplement],
 ) -> Help:
     food = library.foods[row]
-    step = step_of(rules, food, supplements.get(food.id))
+    step = step_of(rules, food)
     whole = float(np.ceil(grams / step.grams - 1e-9)) * step.grams
     added = np.nan_to_num(library.values[row]) / 100 * whole
     known = sums.known + added
@@ -119,10 +116,10 @@ def _effect(
     mends = tuple(
         k
         for k, s in after.items()
-        if s == "met" and before[k] in {"short", "unproven"} and k != key
+        if s is Status.MET and before[k] in {Status.SHORT, Status.UNPROVEN} and k != key
     )
-    breaks = tuple(k for k, s in after.items() if s == "over" and before[k] != "over")
-    lost = tuple(k for k, s in after.items() if s == "short" and before[k] == "met")
+    breaks = tuple(k for k, s in after.items() if s in TOO_MUCH and before[k] not in TOO_MUCH)
+    lost = tuple(k for k, s in after.items() if s is Status.SHORT and before[k] is Status.MET)
     return Help(
         food, kind_of(food), whole, amount_text(step, whole), float(added[energy]),
         float(known[library.catalogue.index(key)] / known[energy] * 1000),
@@ -137,7 +134,7 @@ def _statuses(
     kcal: float,
     requirements: RequirementSet,
     library: FoodLibrary,
-) -> dict[str, str]:
+) -> dict[str, Status]:
     out = {}
     for key, limit in requirements.limits.items():
         if key in library.catalogue and kcal > 0:
@@ -146,14 +143,48 @@ def _statuses(
     return out
 
 
+def most_of_each(
+    rules: FormulationRules,
+    library: FoodLibrary,
+    requirements: RequirementSet,
+    kcal: float,
+    days: float,
+) -> FloatArray:
+    """(F,) the most grams of each food that may be offered for a batch of so much energy.
+
+    Bounded by energy, by weight, and by every upper limit that it would break alone; a supplement
+    by its dose too. Where not even its smallest measurable amount fits, it is 0: a pure trace salt
+    is not for a kitchen scale.
+    """
+    catalogue = library.catalogue
+    energy = np.nan_to_num(library.values[:, catalogue.index("ENERC")]) / 100
+    by_energy = MOST_ENERGY * kcal / np.maximum(energy, 1e-9)
+    most: FloatArray = np.minimum(by_energy, MOST_GRAMS * kcal / 1000)
+    limited = [(k, x.ceiling) for k, x in requirements.limits.items() if k in catalogue]
+    columns = [catalogue.index(k) for k, ceiling in limited if ceiling is not None]
+    room = np.array([c for _, c in limited if c is not None]) * kcal / 1000
+    per_gram = np.nan_to_num(library.values[:, columns]) / 100
+    with np.errstate(divide="ignore", invalid="ignore"):
+        alone = np.where(per_gram > 0, room / per_gram, np.inf)
+    most = np.minimum(most, alone.min(axis=1, initial=np.inf))
+    for row, food in enumerate(library.foods):
+        if food.is_supplement:
+            step = step_of(rules, food).grams
+            dose = min(float(most[row]), most_dose(rules, food, kcal, days))
+            most[row] = np.floor(dose / step + 1e-9) * step
+    return most
+
+
 @dataclass(frozen=True)
 class Priced:
     """A food and what a whole main share of it (a tenth of the batch's energy) would take off the
-    shortfall at the margin; grams and shortfall when it is really allowed."""
+    shortfall at the margin; the least amount that does what its most would, in grams and as it is
+    given, and the shortfall that is left."""
 
     food: Food
     marginal: float
     grams: float
+    text: str
     shortfall: float
 
 
@@ -187,8 +218,8 @@ def price(model: Model, library: FoodLibrary, policy_low: FloatArray | None = No
         amount = values[:, library.catalogue.index(row.group.key)]
         if row.group.kind == "min" and limit.minimum:
             worth += dual * (amount / limit.minimum - energy / 1000) * scale
-        elif row.group.kind == "max" and limit.maximum:
-            worth += dual * (energy / 1000 - amount / limit.maximum) * scale
+        elif row.group.kind == "max" and limit.ceiling:
+            worth += dual * (energy / 1000 - amount / limit.ceiling) * scale
     portion = np.where(
         energy > 0.2, 0.1 * problem.kcal / np.maximum(energy, 0.2), problem.kcal / 100
     )
@@ -198,23 +229,26 @@ def price(model: Model, library: FoodLibrary, policy_low: FloatArray | None = No
 
 def _elastic(model: Model) -> tuple[Solver, FloatArray]:
     """The continuous problem in which maximums may give way too, and the whole shortfall."""
-    solver = Solver(model, relaxed=True)
+    given = list(model.give.values())
+    solver = Solver(model, relaxed=True, opened=dict.fromkeys(given, (0.0, INFINITY)))
     objective = model.objectives["minimums"].copy()
-    for column in model.give.values():
-        solver.bound(column, 0.0, INFINITY)
-        objective[column] = 1.0
+    objective[given] = 1.0
     return solver, objective
 
 
 def would_help(
+    rules: FormulationRules,
     model: Model,
     library: FoodLibrary,
     avoid: Avoidance,
-    supplements: Mapping[str, Supplement],
     present: Sequence[str],
     most: int = 10,
 ) -> tuple[Priced, ...]:
-    """Foods whose permission would lower the shortfall most, dearest first, each tried out."""
+    """Foods whose permission would lower the shortfall most, each tried out within its dose."""
+    problem = model.problem
+    caps = most_of_each(rules, library, problem.requirements, problem.kcal, problem.days)
+    solver, objective = _elastic(model)
+    without = solver.minimise(objective, 2.0).value
     worth = price(model, library)
     order: NDArray[np.intp] = np.argsort(-worth)
     found: list[Priced] = []
@@ -222,41 +256,43 @@ def would_help(
         if worth[row] <= 1e-6 or len(found) >= 2 * most:
             break
         food = library.foods[int(row)]
-        if not food.plain or food.id in present:
+        if not food.plain or food.id in present or caps[row] <= 0:
             continue
-        supplement = supplements.get(food.id)
-        if why_unfit(food, avoid, supplement) or open_questions(library, food.id, supplement):
+        if why_unfit(food, avoid) or open_questions(library, food):
             continue
-        grams, shortfall = _try(model, library, int(row))
-        found.append(Priced(food, float(worth[row]), grams, shortfall))
+        grams, shortfall = _try(model, library, int(row), float(caps[row]))
+        step = step_of(rules, food)
+        whole = float(np.ceil(grams / step.grams - 1e-6)) * step.grams
+        if whole > 0 and shortfall < without * (1 - HELPS):
+            found.append(
+                Priced(food, float(worth[row]), whole, amount_text(step, whole), shortfall)
+            )
     found.sort(key=lambda p: (round(p.shortfall, 4), -p.marginal))
     return tuple(found[:most])
 
 
-def _try(model: Model, library: FoodLibrary, row: int) -> tuple[float, float]:
-    """Grams and shortfall of the continuous problem with this food as a free candidate."""
+def _try(model: Model, library: FoodLibrary, row: int, most: float) -> tuple[float, float]:
+    """The continuous problem with this food as a free candidate of at most so many grams: the
+    least grams of it that do what `most` would, and the shortfall that is left."""
     values = np.nan_to_num(library.values[row]) / 100
     problem = model.problem
     energy = float(values[library.catalogue.index("ENERC")])
-    low = np.vstack([problem.contents.low, values])
-    rows = limit_rows(problem)
     solver, objective = _elastic(model)
     entries: dict[int, float] = {}
     at = {r.group: i for i, r in enumerate(model.rows) if r.group is not None}
     scale = 1000.0 / problem.kcal
-    for limit_row in rows:
+    for limit_row in limit_rows(problem):
         group = limit_row.group
         if group.key not in problem.catalogue:
             continue
         limit = problem.requirements.limits[group.key]
-        amount = float(low[-1, library.catalogue.index(group.key)])
+        amount = float(values[library.catalogue.index(group.key)])
         if group.kind == "min" and limit.minimum:
             least = limit.minimum * (1 + problem.margin)
             entries[at[group]] = (amount / least - energy / 1000) * scale
-        elif group.kind == "max" and limit.maximum:
-            entries[at[group]] = (energy / 1000 - amount / limit.maximum) * scale
+        elif group.kind == "max" and limit.ceiling:
+            entries[at[group]] = (energy / 1000 - amount / limit.ceiling) * scale
     for i, r in enumerate(model.rows):
         if r.group is not None and r.group.kind == "energy":
             entries[i] = energy / problem.kcal
-    most = MOST_ENERGY * problem.kcal / max(energy, 0.3)
     return solver.with_column(objective, entries, most)

@@ -7,6 +7,7 @@ shares of the limit for the batch, so that one number is one whole limit.
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from enum import StrEnum
 
 import numpy as np
 
@@ -36,8 +37,27 @@ class Group:
     candidate: int = -1
 
 
-# Columns whose bounds widen, with the wider bounds, when a choice is let go.
-Choices = dict[Group, tuple[tuple[int, float, float], ...]]
+class Side(StrEnum):
+    """The side of a column's bounds."""
+
+    LOWER = "lower"
+    UPPER = "upper"
+
+
+@dataclass(frozen=True)
+class Choice:
+    """One bound of one column that widens to `relaxed` when the choice is let go.
+
+    Several choices may bear on one column, each on its own side, so that what is let go together
+    does not depend on an order.
+    """
+
+    column: int
+    side: Side
+    relaxed: float
+
+
+Choices = dict[Group, tuple[Choice, ...]]
 
 
 @dataclass(frozen=True)
@@ -58,7 +78,7 @@ class Model:
     amounts: (C, Z) grams of each candidate = amounts @ z.
     lower, upper, integral: (Z,) column bounds and integrality.
     objectives: goal -> (Z,) coefficients to minimise.
-    choices: group -> columns whose bounds become `relaxed_upper` when the choice is let go.
+    choices: group -> the bounds that widen when the choice is let go.
     slack: limit key -> column of its minimum's shortfall; give: -> column of what its maximum
         would have to give way, 0 unless opened.
     """
@@ -121,9 +141,9 @@ def _nutrient_rows(problem: Problem, key: str, limit: Limit) -> list[LimitRow]:
     if limit.minimum:
         least = limit.minimum * (1 + problem.margin) * (1 + RESERVE)
         rows.append(LimitRow(Group("min", key), (low / least - energy) * scale))
-    if limit.maximum is not None:
-        most = limit.maximum * (1 - RESERVE)
-        unit = limit.maximum or 1.0
+    if limit.ceiling is not None:
+        most = limit.ceiling * (1 - RESERVE)
+        unit = limit.ceiling or 1.0
         rows.append(LimitRow(Group("max", key), (most / unit * energy - high / unit) * scale))
     return rows
 
@@ -149,8 +169,8 @@ def _ratio_rows(problem: Problem, key: str, limit: Limit) -> list[LimitRow]:
     if limit.minimum is not None:
         least = limit.minimum * (1 + RESERVE)
         rows.append(LimitRow(Group("min", key), (top - least * bottom) / reference))
-    if limit.maximum is not None:
-        most = limit.maximum * (1 - RESERVE)
+    if limit.ceiling is not None:
+        most = limit.ceiling * (1 - RESERVE)
         rows.append(LimitRow(Group("max", key), (most * bottom - top) / reference))
     return rows
 
@@ -186,9 +206,9 @@ def tightest(problem: Problem) -> FloatArray:
     bound = np.array([c.high_grams for c in problem.candidates])
     with np.errstate(divide="ignore", invalid="ignore"):
         for key, limit in problem.requirements.limits.items():
-            if limit.maximum and key in problem.catalogue:
+            if limit.ceiling and key in problem.catalogue:
                 per_gram = problem.contents.high[:, problem.catalogue.index(key)]
-                room = limit.maximum * most_kcal / 1000 / per_gram
+                room = limit.ceiling * most_kcal / 1000 / per_gram
                 bound = np.where(per_gram > 0, np.minimum(bound, room), bound)
         if problem.energy_free:
             room = most_kcal / problem.contents.kcal
@@ -264,7 +284,7 @@ def build(problem: Problem) -> Model:
         if problem.candidates[j].kind in problem.avoid
     } | _guide(b, problem, grams)
     objectives["macros"] = _macros(b, problem, grams)
-    objectives["cost"] = grams(_prices(problem) / 1000.0)
+    objectives["cost"] = grams(prices_per_kg(problem) / 1000.0)
     objectives["recommended"] = _recommended(b, problem, grams)
     for j, c in enumerate(problem.candidates):
         if c.tie is not None:
@@ -308,29 +328,38 @@ def _amount_columns(
     room = max(cap, c.current_grams)
     if c.excluded:
         column = b.column(0.0, 0.0)
-        return {column: 1.0}, {Group("excluded", candidate=j): ((column, 0.0, room),)}
+        return {column: 1.0}, {Group("excluded", candidate=j): (Choice(column, Side.UPPER, room),)}
     if c.fixed:
         column = b.column(c.current_grams, c.current_grams)
-        return {column: 1.0}, {Group("fixed", candidate=j): ((column, 0.0, room),)}
+        return {column: 1.0}, {
+            Group("fixed", candidate=j): (
+                Choice(column, Side.LOWER, 0.0),
+                Choice(column, Side.UPPER, room),
+            )
+        }
     least = np.ceil(c.low_grams / step - 1e-9)
-    most = np.floor(min(c.high_grams, cap) / step + 1e-9)
-    n = b.column(least, max(most, least), integral=True)
+    most = max(np.floor(min(c.high_grams, cap) / step + 1e-9), least)
+    most_free = most
+    n = b.column(least, most, integral=True)
     terms = {n: step}
     choices: Choices = {}
     if least > 0:
-        choices[Group("least", candidate=j)] = ((n, 0.0, max(most, least)),)
+        choices[Group("least", candidate=j)] = (Choice(n, Side.LOWER, 0.0),)
     if c.line is not None and c.high_grams < INFINITY:
-        most_free = np.floor(max(room, 4 * c.high_grams) / step)
-        choices[Group("most", candidate=j)] = ((n, least, max(most_free, most)),)
+        most_free = max(np.floor(max(room, 4 * c.high_grams) / step), most)
+        choices[Group("most", candidate=j)] = (Choice(n, Side.UPPER, most_free),)
     off_grid = abs(c.current_grams / step - round(c.current_grams / step)) > 1e-6
     if off_grid and c.low_grams <= c.current_grams <= min(c.high_grams, room):
         keep = b.column(0.0, 1.0, integral=True)
         terms[keep] = c.current_grams
         # Kept as it is, or a number of steps: not both.
-        b.row({n: 1.0, keep: max(most, 1.0)}, -INFINITY, max(most, 1.0))
-        b.lower[n] = 0.0
+        free = max(most_free, 1.0)
+        b.row({n: 1.0, keep: free}, -INFINITY, free)
         if least > 0:
-            b.row({n: 1.0, keep: least}, least, INFINITY)
+            # The least is a row here, for it binds only what is not kept.
+            b.lower[n] = 0.0
+            choices.pop(Group("least", candidate=j))
+            b.row({n: 1.0, keep: least}, least, INFINITY, Group("least", candidate=j))
     return terms, choices
 
 
@@ -381,7 +410,7 @@ def _least(problem: Problem, expression: list[dict[int, float]]) -> dict[int, fl
     return weights
 
 
-def _prices(problem: Problem) -> FloatArray:
+def prices_per_kg(problem: Problem) -> FloatArray:
     """(C,) price per kg. An item without a price counts as the dearest known: unknown is not free."""
     known = [c.price_per_kg for c in problem.candidates if c.price_per_kg is not None]
     dearest = max(known, default=0.0)

@@ -125,6 +125,8 @@ class Problem:
     give: Mapping[str, float] = field(default_factory=dict)
     # Relative gap at which a pass counts as proved.
     gap: float = 0.005
+    # Days the batch feeds, for doses that are so many pieces a day.
+    days: float = 1.0
 
     @property
     def current(self) -> FloatArray:

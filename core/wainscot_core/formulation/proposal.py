@@ -8,13 +8,12 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from ..amounts import Amount
-from ..casefile import Line
+from ..amounts import Amount, written
+from ..dossier import Dossier
 from ..errors import InputError
-from ..exclusions import Avoidance
 from ..foods import FloatArray, FoodLibrary
+from ..line import Line
 from ..reference import Reference
-from ..standards import RequirementSet
 from .candidates import (
     LineRule,
     added_candidates,
@@ -51,21 +50,6 @@ class Settings:
     macros: MacroTarget | None = None
     guide: Guide | None = None
     time_limit_s: float | None = None
-
-
-@dataclass(frozen=True)
-class Bench:
-    """What is to be adjusted: a recipe with its requirement set and everything that bears on it."""
-
-    reference: Reference
-    library: FoodLibrary
-    lines: tuple[Line, ...]
-    days: float
-    kcal_per_day: float
-    requirements: RequirementSet
-    policy: str
-    avoid: Avoidance
-    prices: Mapping[str, float] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -154,33 +138,35 @@ def check_settings(reference: Reference, settings: Settings) -> Checked:
     )
 
 
-def default_allowed(reference: Reference, mode: str) -> tuple[str, ...]:
-    """What may be added when nothing is said: the usual supplements; staples where foods move."""
+def default_allowed(reference: Reference, library: FoodLibrary, mode: str) -> tuple[str, ...]:
+    """What may be added when nothing is said: what is on the shelf and the usual supplements;
+    staples where foods move."""
     rules = reference.formulation
-    fixed = rules.modes[mode].foods == "fixed"
-    return rules.supplements if fixed else (*rules.supplements, *rules.staples)
+    shelf = tuple(f.id for f in library.foods if f.handling is not None and f.handling.on_shelf)
+    usual = (*shelf, *rules.supplements)
+    return usual if rules.modes[mode].foods == "fixed" else (*usual, *rules.staples)
 
 
-def problem_of(bench: Bench, checked: Checked) -> Problem:
+def problem_of(dossier: Dossier, checked: Checked) -> Problem:
     """The problem that a recipe and settings pose. Raises InputError."""
     settings = checked.settings
-    rules, supplements = bench.reference.formulation, bench.reference.supplements
-    if not bench.lines and settings.allowed is None:
+    rules = dossier.reference.formulation
+    if not dossier.lines and settings.allowed is None:
         raise InputError("recipe.lines", "add a food first, or say which foods may be used")
-    kcal = bench.kcal_per_day * bench.days
-    shared = (bench.avoid, supplements, bench.prices, kcal, bench.days)
-    mine = line_candidates(rules, settings.mode, bench.lines, settings.line_rules, *shared)
+    kcal = dossier.energy.target_kcal * dossier.days
+    shared = (dossier.avoid, dossier.prices, kcal, dossier.days)
+    mine = line_candidates(rules, settings.mode, dossier.lines, settings.line_rules, *shared)
     allowed = (
-        default_allowed(bench.reference, settings.mode)
+        default_allowed(dossier.reference, dossier.library, settings.mode)
         if settings.allowed is None
         else settings.allowed
     )
     added = added_candidates(
-        rules, bench.library, allowed, [line.food.id for line in bench.lines], *shared
+        rules, dossier.library, allowed, [line.food.id for line in dossier.lines], *shared
     )
     candidates = (*mine, *added)
     contents = contents_of(
-        bench.library, candidates, [x.prepared for x in bench.lines], bench.policy
+        dossier.library, candidates, [x.prepared for x in dossier.lines], dossier.policy
     )
     free = any(not c.fixed and not c.excluded and not c.is_supplement for c in candidates)
     if not free:
@@ -190,29 +176,31 @@ def problem_of(bench: Bench, checked: Checked) -> Problem:
             raise InputError("recipe.lines", "the foods that stay bring no energy")
     most_kcal = kcal * (1 + rules.defaults["energy_frame"]) * (1 + checked.margin)
     candidates = tuple(
-        useful_most(candidates, contents, bench.library.catalogue, bench.requirements, most_kcal)
+        useful_most(
+            candidates, contents, dossier.library.catalogue, dossier.requirements, most_kcal
+        )
     )
     guide = settings.guide
     return Problem(
-        bench.library.catalogue, candidates, contents, bench.requirements, kcal,
+        dossier.library.catalogue, candidates, contents, dossier.requirements, kcal,
         tuple(g for g in checked.goals if free or g != "energy"),
         settings.mode, checked.max_supplements, free,
         rules.defaults["energy_frame"], rules.defaults["energy_band"],
         checked.margin, rules.defaults["added_food_weight_g"] * kcal / 1000,
         rules.defaults["added_food_cost"], checked.time_limit_s, rules.schools[settings.school].avoid, settings.macros,
         None if guide is None else replace(guide, parts=(*guide.parts, *(None for _ in added))),
-        rules.give,
+        rules.give, days=dossier.days,
     )  # fmt: skip
 
 
 def formulate(
-    bench: Bench,
+    dossier: Dossier,
     settings: Settings,
     progress: Progress | None = None,
     cancelled: Cancelled | None = None,
 ) -> Proposal:
     """Adjust a recipe. Raises InputError for settings that make no sense."""
-    problem = problem_of(bench, check_settings(bench.reference, settings))
+    problem = problem_of(dossier, check_settings(dossier.reference, settings))
     model = build(problem)
     apart = undecided(problem)
     if apart is not None:
@@ -228,17 +216,17 @@ def formulate(
         if progress is not None:
             progress(0, 1, "what cannot hold together")
         seconds = problem.time_limit_s / 2
-        conflict = find_conflict(model, seconds, cancelled)
+        conflict = find_conflict(model, seconds, cancelled, elastic=impossible)
         if conflict is not None:
-            ways = loosenings(model, conflict, seconds / 2)
+            ways = loosenings(model, conflict, seconds / 2, elastic=impossible)
             relief = None if ways else together(model, seconds / 2)
     state = solution.state if stopped or impossible else "short" if short else "met"
     if solution.grams is None:
         return Proposal(state, model, solution, (), (), (), conflict, tuple(ways), relief)
     return Proposal(
         state, model, solution,
-        changes_of(problem, bench.lines, solution.grams),
-        lines_of(bench, problem, solution.grams),
+        changes_of(problem, dossier.lines, solution.grams),
+        lines_of(dossier, problem, solution.grams),
         limit_costs(model, solution.grams) if state == "met" else (),
         conflict, tuple(ways), relief,
     )  # fmt: skip
@@ -252,8 +240,8 @@ def undecided(problem: Problem) -> Conflict | None:
     for key, limit in problem.requirements.limits.items():
         if (
             limit.minimum is not None
-            and limit.maximum is not None
-            and limit.minimum > limit.maximum
+            and limit.ceiling is not None
+            and limit.minimum > limit.ceiling
         ):
             return Conflict((Group("max", key), Group("min", key)), True)
     return None
@@ -276,7 +264,7 @@ def changes_of(problem: Problem, lines: tuple[Line, ...], grams: FloatArray) -> 
             if same
             else "changed"
         )
-        original = _written(lines[c.line].amount) if c.line is not None else ""
+        original = written(lines[c.line].amount) if c.line is not None else ""
         found.append(
             Change(
                 c.line, c.food.id, c.food.name, kind, before, float(after), original,
@@ -287,24 +275,20 @@ def changes_of(problem: Problem, lines: tuple[Line, ...], grams: FloatArray) -> 
     return tuple(found)
 
 
-def _written(amount: Amount) -> str:
-    return f"{amount.count:g} {amount.unit}"
-
-
-def lines_of(bench: Bench, problem: Problem, grams: FloatArray) -> tuple[Line, ...]:
+def lines_of(dossier: Dossier, problem: Problem, grams: FloatArray) -> tuple[Line, ...]:
     """The adjusted recipe: kept lines in their order, added ones after them."""
     found = []
     for c, after in zip(problem.candidates, grams, strict=True):
         if after == 0:
             continue
         if c.line is None:
-            row = bench.library.row(c.food.id)
+            row = dossier.library.row(c.food.id)
             count = float(after) / c.step.grams * c.step.count
             found.append(
                 Line(c.food, row, Amount(count, c.step.unit, float(after), "adjusted"), None)
             )
             continue
-        line = bench.lines[c.line]
+        line = dossier.lines[c.line]
         if abs(after - c.current_grams) < 1e-6:
             found.append(line)
         else:

@@ -1,7 +1,7 @@
 """The one place that knows HiGHS."""
 
 import time
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -9,7 +9,7 @@ import highspy
 import numpy as np
 
 from ..foods import FloatArray
-from .model import Group, Model
+from .model import INFINITY, Group, Model, Side
 
 # Feasibility tolerance; limits are held with a reserve ten times as large (model.RESERVE).
 TOLERANCE = 1e-8
@@ -22,7 +22,7 @@ class Outcome:
     """What a run of the solver found. `columns` is None when it found nothing.
 
     state: optimal, infeasible, time-limit or cancelled. gap: relative distance to the best bound.
-    row_dual, column_dual: only for a programme without integers.
+    row_dual: only for a programme without integers.
     """
 
     state: str
@@ -30,7 +30,49 @@ class Outcome:
     value: float
     gap: float
     row_dual: FloatArray | None = None
-    column_dual: FloatArray | None = None
+
+
+@dataclass(frozen=True)
+class Bounds:
+    """Bounds of every column (Z,) and of every row of the model."""
+
+    lower: FloatArray
+    upper: FloatArray
+    row_low: FloatArray
+    row_high: FloatArray
+
+
+def bounds_of(
+    model: Model,
+    released: frozenset[Group] = frozenset(),
+    opened: Mapping[int, tuple[float, float]] | None = None,
+    elastic: bool = True,
+) -> Bounds:
+    """All bounds as a function of what is let go, and of nothing else.
+
+    `released` groups do not bind. `opened` columns have bounds of their own. Without `elastic`
+    every minimum is hard.
+    """
+    lower, upper = model.lower.copy(), model.upper.copy()
+    if not elastic:
+        upper[list(model.slack.values())] = 0.0
+    for group, choices in model.choices.items():
+        if group not in released:
+            continue
+        for choice in choices:
+            if choice.side is Side.LOWER:
+                lower[choice.column] = min(lower[choice.column], choice.relaxed)
+            else:
+                upper[choice.column] = max(upper[choice.column], choice.relaxed)
+    for column, (low, high) in (opened or {}).items():
+        lower[column], upper[column] = low, high
+    loose = np.array([row.group in released for row in model.rows], dtype=bool)
+    return Bounds(
+        lower,
+        upper,
+        np.where(loose, -INFINITY, [row.low for row in model.rows]),
+        np.where(loose, INFINITY, [row.high for row in model.rows]),
+    )
 
 
 class Solver:
@@ -42,11 +84,15 @@ class Solver:
         *,
         relaxed: bool = False,
         elastic: bool = True,
+        released: frozenset[Group] = frozenset(),
+        opened: Mapping[int, tuple[float, float]] | None = None,
         cancelled: Cancelled | None = None,
     ) -> None:
-        """`relaxed` drops integrality; without `elastic` every minimum is hard."""
+        """`relaxed` drops integrality; see bounds_of for the rest."""
         self.model = model
         self.relaxed = relaxed
+        self._elastic = elastic
+        self._opened = dict(opened or {})
         self._highs = highspy.Highs()
         for option, value in (
             ("output_flag", False),
@@ -58,22 +104,17 @@ class Solver:
             ("mip_rel_gap", model.problem.gap),
         ):
             self._highs.setOptionValue(option, value)
-        self._load(elastic)
+        self._load(bounds_of(model, released, self._opened, elastic))
         if cancelled is not None:
             self._listen(cancelled)
 
-    def _load(self, elastic: bool) -> None:
+    def _load(self, bounds: Bounds) -> None:
         model = self.model
         lp = highspy.HighsLp()
         lp.num_col_, lp.num_row_ = model.width, len(model.rows)
         lp.col_cost_ = np.zeros(model.width)
-        lp.col_lower_ = model.lower
-        upper = model.upper.copy()
-        if not elastic:
-            upper[list(model.slack.values())] = 0.0
-        lp.col_upper_ = upper
-        lp.row_lower_ = np.array([r.low for r in model.rows])
-        lp.row_upper_ = np.array([r.high for r in model.rows])
+        lp.col_lower_, lp.col_upper_ = bounds.lower, bounds.upper
+        lp.row_lower_, lp.row_upper_ = bounds.row_low, bounds.row_high
         starts = np.cumsum([0, *(len(r.columns) for r in model.rows)])
         lp.a_matrix_.format_ = highspy.MatrixFormat.kRowwise
         lp.a_matrix_.start_ = starts
@@ -91,10 +132,15 @@ class Solver:
         self._highs.cbMipInterrupt.subscribe(interrupt)
 
     def minimise(
-        self, objective: FloatArray, seconds: float, start: FloatArray | None = None
+        self,
+        objective: FloatArray,
+        seconds: float,
+        start: FloatArray | None = None,
+        presolve: bool = True,
     ) -> Outcome:
         """Minimise one objective within a time; `start` is a solution to begin from."""
         highs = self._highs
+        highs.setOptionValue("presolve", "choose" if presolve else "off")
         columns = np.arange(self.model.width, dtype=np.int32)
         highs.changeColsCost(len(columns), columns, objective)
         highs.setOptionValue("time_limit", max(seconds, 0.01))
@@ -123,7 +169,7 @@ class Solver:
         if self.relaxed:
             return Outcome(
                 state, columns, float(objective @ columns), 0.0,
-                np.array(solution.row_dual), np.array(solution.col_dual),
+                np.array(solution.row_dual),
             )  # fmt: skip
         whole = self.model.integral
         columns[whole] = np.round(columns[whole])
@@ -135,46 +181,38 @@ class Solver:
         if len(used):
             self._highs.addRow(-highspy.kHighsInf, most, len(used), used, objective[used])
 
-    def release(self, groups: Iterable[Group]) -> None:
-        """Let limits and choices go."""
-        wanted = set(groups)
-        for i, row in enumerate(self.model.rows):
-            if row.group in wanted:
-                self._highs.changeRowBounds(i, -highspy.kHighsInf, highspy.kHighsInf)
-        for group in wanted:
-            for column, lower, upper in self.model.choices.get(group, ()):
-                self._highs.changeColBounds(column, lower, upper)
-
-    def restore(self, groups: Iterable[Group]) -> None:
-        """Take limits and choices up again."""
-        wanted = set(groups)
-        for i, row in enumerate(self.model.rows):
-            if row.group in wanted:
-                self._highs.changeRowBounds(i, row.low, row.high)
-        for group in wanted:
-            for column, _, _ in self.model.choices.get(group, ()):
-                self._highs.changeColBounds(
-                    column, self.model.lower[column], self.model.upper[column]
-                )
+    def apply(self, released: frozenset[Group]) -> None:
+        """Let these limits and choices go, and hold all others."""
+        bounds = bounds_of(self.model, released, self._opened, self._elastic)
+        columns = np.arange(self.model.width, dtype=np.int32)
+        rows = np.arange(len(self.model.rows), dtype=np.int32)
+        self._highs.changeColsBounds(len(columns), columns, bounds.lower, bounds.upper)
+        for i in rows:
+            self._highs.changeRowBounds(int(i), bounds.row_low[i], bounds.row_high[i])
 
     def with_column(
         self, objective: FloatArray, entries: dict[int, float], most: float
     ) -> tuple[float, float]:
-        """Minimise with one more column (0 to `most`) in the rows given: its value, the objective."""
+        """Minimise with one more column (0 to `most`) in the rows given: the least value of the
+        column that reaches the least objective, and that objective."""
         rows = np.array(list(entries), dtype=np.int32)
         self._highs.addCol(0.0, 0.0, most, len(rows), rows, np.array(list(entries.values())))
         width = self.model.width + 1
+        every = np.arange(width, dtype=np.int32)
         costs = np.append(objective, 0.0)
-        self._highs.changeColsCost(width, np.arange(width, dtype=np.int32), costs)
+        self._highs.changeColsCost(width, every, costs)
         self._highs.run()
-        columns = np.array(self._highs.getSolution().col_value)
         if self._highs.getInfo().primal_solution_status != 2:
-            return 0.0, float("inf")
-        return float(columns[-1]), float(costs @ columns)
-
-    def bound(self, column: int, lower: float, upper: float) -> None:
-        """Set the bounds of a column."""
-        self._highs.changeColBounds(column, lower, upper)
+            return 0.0, INFINITY
+        best = float(costs @ np.array(self._highs.getSolution().col_value))
+        used = np.flatnonzero(costs).astype(np.int32)
+        allowed = best * (1 + 1e-6) + 1e-9
+        self._highs.addRow(-highspy.kHighsInf, allowed, len(used), used, costs[used])
+        self._highs.changeColsCost(width, every, np.append(np.zeros(width - 1), 1.0))
+        self._highs.run()
+        if self._highs.getInfo().primal_solution_status != 2:
+            return most, best
+        return float(self._highs.getSolution().col_value[width - 1]), best
 
 
 def clock() -> float:

@@ -7,7 +7,7 @@ import numpy as np
 
 from ..foods import FloatArray
 from ..report import clean, limit_origins
-from ..standards import Limit
+from ..standards import Limit, Origin
 from .conflicts import Conflict, Loosening
 from .costs import LimitCost
 from .helpful import Priced
@@ -37,9 +37,17 @@ def _unit(limit: Limit) -> str:
 
 def _bound(problem: Problem, group: Group) -> tuple[float, Limit]:
     limit = problem.requirements.limits[group.key]
-    value = (limit.minimum if group.kind == "min" else limit.maximum) or 0.0
+    value = (limit.minimum if group.kind == "min" else limit.ceiling) or 0.0
     aimed = group.kind == "min" and limit.unit != "ratio"
     return value * (1 + problem.margin if aimed else 1), limit
+
+
+def _origin_of(limit: Limit, kind: str) -> Origin | None:
+    """What set a bound: for the upper side, the lower of maximum and safe limit."""
+    which = kind
+    if kind == "max" and limit.safe is not None and limit.ceiling == limit.safe:
+        which = "safe"
+    return next((o for o in limit.origins if o.which == which), None)
 
 
 def number(value: float) -> str:
@@ -52,7 +60,7 @@ def group_words(problem: Problem, group: Group) -> str:
     if group.kind in {"min", "max"}:
         value, limit = _bound(problem, group)
         side = "at least" if group.kind == "min" else "at most"
-        origin = next((o for o in limit.origins if o.which == group.kind), None)
+        origin = _origin_of(limit, group.kind)
         by = f" ({origin.source})" if origin else ""
         return f"{limit_name(problem, group.key)} {side} {number(value)} {_unit(limit)}{by}"
     if group.kind == "energy":
@@ -141,7 +149,7 @@ def relief_words(problem: Problem, grams: FloatArray) -> list[str]:
     found = []
     for key, limit in problem.requirements.limits.items():
         value = per_1000_kcal(problem, key, grams)
-        for kind, bound in (("min", limit.minimum), ("max", limit.maximum)):
+        for kind, bound in (("min", limit.minimum), ("max", limit.ceiling)):
             if bound is None or not np.isfinite(value):
                 continue
             broken = value < bound * (1 - 1e-5) if kind == "min" else value > bound * (1 + 1e-5)
@@ -198,6 +206,12 @@ def proposal_report(proposal: Proposal, goals: dict[str, str]) -> dict[str, Any]
             + ", ".join(g.lower() for g in unproved)
             + "."
         )
+    again = [goals[p.goal].lower() for p in proposal.passes if p.solved_again]
+    if again:
+        words += (
+            f" The solver's first answer did not add up for {', '.join(again)}; that was solved"
+            " again the slower, safer way."
+        )
     return {
         "state": proposal.state,
         "words": words,
@@ -213,7 +227,7 @@ def proposal_report(proposal: Proposal, goals: dict[str, str]) -> dict[str, Any]
         "passes": [
             {
                 "goal": p.goal, "name": goals[p.goal], "value": clean(p.value), "proved": p.proved,
-                "seconds": clean(round(p.seconds, 3)),
+                "seconds": clean(round(p.seconds, 3)), "solved_again": p.solved_again,
             }
             for p in proposal.passes
         ],
@@ -236,6 +250,7 @@ def help_report(found: Priced) -> dict[str, Any]:
     return {
         "food": found.food.id,
         "name": found.food.name,
-        "grams": clean(round(found.grams, 1)),
+        "grams": clean(found.grams),
+        "text": found.text,
         "shortfall_after": clean(found.shortfall),
     }

@@ -9,9 +9,10 @@ from cases.models import Case, Client, Dog
 from django.core.management.base import BaseCommand, CommandParser
 from django.db import transaction
 from library.practice import note_food
+from wainscot_core.line import LineText
 
 from diets.models import Plan, Recipe
-from diets.services import LineText, save_recipe
+from diets.services import save_recipe
 
 
 class Command(BaseCommand):

@@ -4,7 +4,7 @@ import { api, type Food, take } from "../../api/client";
 import { number } from "../../app/format";
 import { TextInput } from "../../ui";
 
-/** Type to find an ingredient; arrows and Enter add it. A leading amount is kept: "2 cups rice". */
+/** Type to find an ingredient; arrows and Enter add it. The server reads a leading amount: "3 large eggs". */
 export function AddFood({
   onAdd,
   inputRef,
@@ -25,7 +25,7 @@ export function AddFood({
   const [text, setText] = useState("");
   const [at, setAt] = useState(0);
   const [entered, setEntered] = useState(false);
-  const { quantity, words } = split(text);
+  const words = text.trim();
   const found = useQuery({
     queryKey: ["foods", caseId, words],
     queryFn: () => take(api.GET("/api/foods", { params: { query: { q: words, case: caseId } } })),
@@ -40,7 +40,7 @@ export function AddFood({
   function choose(food: Food | undefined) {
     setEntered(false);
     if (!food) return;
-    onAdd(food, quantity || "100 g");
+    onAdd(food, food.quantity);
     setText("");
     setAt(0);
   }
@@ -92,15 +92,16 @@ export function AddFood({
           {foods.map((food, i) => (
             // biome-ignore lint/a11y/useKeyWithClickEvents: keys are handled by the input
             <li
-              key={food.id}
+              key={`${i} ${food.id}`}
               id={`${id}-${i}`}
               // biome-ignore lint/a11y/noNoninteractiveElementToInteractiveRole: an option of the popup
               role="option"
               aria-selected={i === at}
               tabIndex={-1}
               onPointerMove={() => setAt(i)}
-              onClick={() => choose(food)}
-              className={`flex cursor-pointer justify-between gap-3 rounded px-2 py-0.5 ${i === at ? "bg-groove" : ""}`}
+              aria-disabled={!current}
+              onClick={() => current && choose(food)}
+              className={`flex cursor-pointer justify-between gap-3 rounded px-2 py-0.5 ${i === at ? "bg-groove" : ""} ${current ? "" : "opacity-60"}`}
             >
               <span className="truncate">{food.name}</span>
               <span className="shrink-0 text-soft">
@@ -124,16 +125,4 @@ export function AddFood({
       )}
     </div>
   );
-}
-
-/** "2 cups rice" -> quantity "2 cups", words "rice"; the server reads the amount. */
-function split(text: string): { quantity: string; words: string } {
-  const match = text
-    .trimStart()
-    .match(
-      /^((?:\d+(?:[.,]\d+)?(?:\s+\d+\/\d+)?|\d+\/\d+|[¼½¾⅓⅔⅛])\s*(?:g|kg|mg|oz|lbs?|pounds?|ounces?|grams?|cups?|tbsp|tsp|tablespoons?|teaspoons?|ml|l|large|medium|small)?)\s+(\S.*)$/i,
-    );
-  return match
-    ? { quantity: match[1] ?? "", words: (match[2] ?? "").trim() }
-    : { quantity: "", words: text.trim() };
 }

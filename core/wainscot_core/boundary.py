@@ -1,0 +1,195 @@
+"""The typed boundary: plain data becomes frozen dataclasses, or an InputError that names the field.
+
+Whatever comes in (the API, a case file, the database) and whatever goes out passes here, so that
+the shape of a record is written once, as a dataclass.
+"""
+
+import json
+from collections.abc import Mapping
+from dataclasses import fields, is_dataclass
+from datetime import date
+from functools import lru_cache
+from types import UnionType
+from typing import Annotated, Any, TypeVar, Union, get_args, get_origin, get_type_hints, overload
+
+from pydantic import BeforeValidator, Field, Strict, StringConstraints, TypeAdapter, ValidationError
+from pydantic_core import ErrorDetails
+
+from .errors import InputError
+
+T = TypeVar("T")
+
+
+def _number(value: object) -> object:
+    if value is None or (isinstance(value, int | float) and not isinstance(value, bool)):
+        return value
+    raise ValueError("must be a number")
+
+
+def _whole(value: object) -> object:
+    if value is None or (isinstance(value, int) and not isinstance(value, bool)):
+        return value
+    if isinstance(value, float) and value.is_integer():
+        return int(value)
+    raise ValueError("must be a whole number")
+
+
+def _day(value: object) -> object:
+    if value is None or isinstance(value, str | date):
+        return value
+    raise ValueError("must be a date, YYYY-MM-DD")
+
+
+# What stands in records. JSON has one kind of number, so 108.0 is a whole number too.
+Number = Annotated[float, BeforeValidator(_number), Field(allow_inf_nan=False)]
+Whole = Annotated[int, BeforeValidator(_whole)]
+YesNo = Annotated[bool, Strict()]
+Day = Annotated[date, BeforeValidator(_day)]
+
+
+def _none_is_blank(value: object) -> object:
+    return "" if value is None else value
+
+
+# Text that may be left out as null.
+OrBlank = BeforeValidator(_none_is_blank)
+
+
+def at_most(length: int) -> StringConstraints:
+    """Text of at most so many characters, without blanks around it."""
+    return StringConstraints(strip_whitespace=True, max_length=length)
+
+
+def not_empty(length: int) -> StringConstraints:
+    """Text of 1 to so many characters, without blanks around it."""
+    return StringConstraints(strip_whitespace=True, min_length=1, max_length=length)
+
+
+@lru_cache(maxsize=256)
+def adapter(kind: Any) -> TypeAdapter[Any]:
+    """The validator and printer of a type, made once."""
+    return TypeAdapter(kind)
+
+
+@overload
+def read(kind: type[T], data: object, at: str = "", typed: bool = False) -> T: ...
+
+
+@overload
+def read(kind: Any, data: object, at: str = "", typed: bool = False) -> Any: ...
+
+
+def read(kind: Any, data: object, at: str = "", typed: bool = False) -> Any:
+    """Plain JSON data as a dataclass. Raises InputError naming the first field that is wrong.
+
+    `at` is the path the data stands at. `typed`: the data was typed by a person, so fields that
+    read what people write ("9 lb") may do so.
+    """
+    try:
+        return adapter(kind).validate_python(data, context={"typed": typed})
+    except ValidationError as error:
+        first = error.errors(include_url=False)[0]
+        raise InputError(path_of(first["loc"], at), words_of(first)) from None
+
+
+def dump(value: object, kind: Any = None) -> Any:
+    """A dataclass as plain JSON data."""
+    shape: Any = kind or type(value)
+    return adapter(shape).dump_python(value, mode="json")
+
+
+def path_of(parts: tuple[int | str, ...], at: str = "") -> str:
+    """("recipe", "lines", 2, "grams") as recipe.lines[2].grams."""
+    path = at
+    for part in parts:
+        if isinstance(part, int):
+            path += f"[{part}]"
+        else:
+            path += f".{part}" if path else part
+    return path
+
+
+_WORDS = {
+    "missing": "is missing",
+    "float_type": "must be a number",
+    "float_parsing": "must be a number",
+    "finite_number": "must be a number",
+    "int_type": "must be a whole number",
+    "int_parsing": "must be a whole number",
+    "int_from_float": "must be a whole number",
+    "bool_type": "must be true or false",
+    "bool_parsing": "must be true or false",
+    "string_type": "must be text",
+    "string_unicode": "holds a character that is not text",
+    "list_type": "must be a list",
+    "tuple_type": "must be a list",
+    "dict_type": "must be an object",
+    "dataclass_type": "must be a JSON object",
+    "date_type": "must be a date, YYYY-MM-DD",
+    "date_parsing": "must be a date, YYYY-MM-DD",
+    "date_from_datetime_parsing": "must be a date, YYYY-MM-DD",
+    "none_required": "must be null",
+    "too_long": "has too many entries",
+}
+
+
+def words_of(error: ErrorDetails) -> str:
+    """What is wrong, in words a person can act on."""
+    kind, context = error["type"], error.get("ctx", {})
+    if kind in {"enum", "literal_error"}:
+        wanted = str(context["expected"]).replace("'", "").replace(" or ", ", ")
+        return f"must be one of: {wanted}"
+    if kind == "value_error":
+        cause = context.get("error")
+        return cause.message if isinstance(cause, InputError) else str(cause)
+    if kind in {"greater_than_equal", "greater_than", "less_than_equal", "less_than"}:
+        side = {"greater_than_equal": "at least", "greater_than": "above",
+                "less_than_equal": "at most", "less_than": "below"}[kind]  # fmt: skip
+        return f"must be {side} {next(iter(context.values())):g}"
+    if kind == "string_too_long":
+        return f"must be at most {context['max_length']} characters"
+    if kind == "string_too_short":
+        return "is missing"
+    if kind == "string_pattern_mismatch":
+        return "holds characters it cannot have"
+    return _WORDS.get(kind, error["msg"])
+
+
+def unknown_fields(kind: Any, data: object, at: str = "") -> list[str]:
+    """Paths in plain data that a type does not know, so that nothing is passed over in silence."""
+    found: list[str] = []
+    if is_dataclass(kind) and isinstance(kind, type) and isinstance(data, Mapping):
+        hints = get_type_hints(kind)
+        known = {f.name: hints[f.name] for f in fields(kind)}
+        for key, value in data.items():
+            path = path_of((str(key),), at)
+            found += unknown_fields(known[key], value, path) if key in known else [path]
+    elif get_origin(kind) in {Union, UnionType}:
+        inner = [k for k in get_args(kind) if k is not type(None)]
+        if len(inner) == 1:
+            found += unknown_fields(inner[0], data, at)
+    elif get_origin(kind) is tuple and isinstance(data, list | tuple):
+        for i, value in enumerate(data):
+            found += unknown_fields(get_args(kind)[0], value, path_of((i,), at))
+    return found
+
+
+def parse_json(text: str) -> dict[str, Any]:
+    """JSON text to an object; InputError says where it breaks."""
+    try:
+        data = json.loads(text, parse_constant=_no_constant)
+    except json.JSONDecodeError as error:
+        raise InputError(
+            "", f"not valid JSON: {error.msg} at line {error.lineno}, column {error.colno}"
+        ) from None
+    except RecursionError:
+        raise InputError("", "not usable JSON: it is nested too deeply") from None
+    except ValueError as error:
+        raise InputError("", str(error)) from None
+    if not isinstance(data, dict):
+        raise InputError("", "must be a JSON object")
+    return data
+
+
+def _no_constant(name: str) -> float:
+    raise ValueError(f"not valid JSON: {name} is not a number")
