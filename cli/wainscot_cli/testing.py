@@ -97,7 +97,14 @@ def _write_schema(target: Path) -> None:
 
 def _write_types(schema: Path, target: Path) -> None:
     subprocess.run(
-        ["npx", "openapi-typescript", str(schema), "-o", str(target)],
+        [
+            "npx",
+            "openapi-typescript",
+            str(schema),
+            "-o",
+            str(target),
+            "--default-non-nullable=false",
+        ],
         check=True,
         cwd=WEB,
         stdout=subprocess.DEVNULL,

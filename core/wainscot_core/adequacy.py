@@ -65,6 +65,36 @@ def status_of(value: float | None, unknown: bool, limit: Limit | None) -> Status
     return Status.UNPROVEN if unknown else Status.MET
 
 
+# What breaks a limit, beside what is only not proven.
+BREAKS = frozenset({Status.SHORT, *TOO_MUCH})
+
+
+def against(status: Status, limit: Limit | None) -> float | None:
+    """The bound a status speaks of: what is broken, or else the minimum, or else the ceiling."""
+    if limit is None:
+        return None
+    if status is Status.ABOVE_SAFE:
+        return limit.safe
+    if status is Status.OVER:
+        return limit.maximum
+    return limit.minimum if limit.minimum is not None else limit.ceiling
+
+
+def urgency(value: float | None, status: Status, limit: Limit | None) -> float:
+    """How much a nutrient wants looking at: 0 for nothing, then unproven (up to 1), short (1 to 2),
+    over (2 to 3), above the safe limit (3 to 4), each by how far it is from its bound."""
+    bound = against(status, limit)
+    if status is Status.UNPROVEN:
+        if not value or not bound or limit is None or limit.minimum is None:
+            return 0.1
+        return min(max(1 - value / bound, 0.01), 0.99)
+    if status not in BREAKS or value is None or bound is None:
+        return 0.0
+    if status is Status.SHORT:
+        return 1 + (1 - value / bound if bound else 0.0)
+    return (3.0 if status is Status.ABOVE_SAFE else 2.0) + (1 - bound / value if value else 0.0)
+
+
 class Policy(StrEnum):
     """How estimated values count; see check."""
 

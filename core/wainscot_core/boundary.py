@@ -65,6 +65,24 @@ def not_empty(length: int) -> StringConstraints:
     return StringConstraints(strip_whitespace=True, min_length=1, max_length=length)
 
 
+# Text of at most so many characters; a name is not empty.
+Name160 = Annotated[str, not_empty(160)]
+Name20 = Annotated[str, not_empty(20)]
+Name40 = Annotated[str, not_empty(40)]
+Name80 = Annotated[str, not_empty(80)]
+Name120 = Annotated[str, not_empty(120)]
+Text20 = Annotated[str, OrBlank, at_most(20)]
+Text40 = Annotated[str, OrBlank, at_most(40)]
+Text60 = Annotated[str, OrBlank, at_most(60)]
+Text80 = Annotated[str, OrBlank, at_most(80)]
+Text120 = Annotated[str, OrBlank, at_most(120)]
+Text160 = Annotated[str, OrBlank, at_most(160)]
+Text200 = Annotated[str, OrBlank, at_most(200)]
+Text300 = Annotated[str, OrBlank, at_most(300)]
+Text400 = Annotated[str, OrBlank, at_most(400)]
+Text20000 = Annotated[str, OrBlank, at_most(20_000)]
+
+
 @lru_cache(maxsize=256)
 def adapter(kind: Any) -> TypeAdapter[Any]:
     """The validator and printer of a type, made once."""

@@ -11,7 +11,7 @@ from typing import Annotated, Any, Literal
 from pydantic import BeforeValidator, Field, StringConstraints
 
 from .adequacy import Policy
-from .boundary import Number, dump, read, unknown_fields
+from .boundary import Number, Text40, Text80, Text120, Text160, Text200, dump, read, unknown_fields
 from .dossier import (
     Dossier,
     FoodMark,
@@ -37,11 +37,6 @@ from .record import (
     ReactionRecord,
     ShelfItem,
     TargetsRecord,
-    Text40,
-    Text80,
-    Text120,
-    Text160,
-    Text200,
 )
 from .reference import Reference
 from .supplements import Supplement, shelf_supplement

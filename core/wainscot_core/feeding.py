@@ -75,7 +75,7 @@ class FeedingRules:
 
     def part_of(self, food: Food) -> str | None:
         """The part a food counts as; None for supplements and what fits no rule."""
-        if food.klass == "supplement":
+        if food.is_supplement:
             return "bone" if re.search(r"eggshell|bone meal", food.name, re.I) else None
         return next((p.id for p in self.parts if p.fits(food)), None)
 
@@ -95,7 +95,7 @@ def own_way(rules: FeedingRules, shares: Mapping[str, float]) -> Way:
     known = {p.id for p in rules.parts}
     if not shares or any(set(k.split("+")) - known for k in shares):
         raise InputError("way", f"name parts of: {', '.join(sorted(known))}")
-    if any(v <= 0 for v in shares.values()):
+    if any(not 0 < v < float("inf") for v in shares.values()):
         raise InputError("way", "every part needs a share above 0")
     return Way("own", "Own proportions", _normal(shares), frozenset(), "")
 

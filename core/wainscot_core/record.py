@@ -6,7 +6,7 @@ written on paper ("9 lb", "2 1/3"); `check_record` says what cannot be.
 
 import re
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date
 from enum import StrEnum
 from typing import Annotated, Any
@@ -15,7 +15,28 @@ from pydantic import BeforeValidator, Field, StringConstraints, ValidationInfo
 
 from .adequacy import Policy
 from .amounts import GRAMS_PER, parse_number_and_unit, read_number, weight_unit
-from .boundary import Day, Number, OrBlank, Whole, YesNo, at_most, not_empty, read
+from .boundary import (
+    Day,
+    Name20,
+    Name40,
+    Name80,
+    Name120,
+    Name160,
+    Number,
+    Text20,
+    Text40,
+    Text60,
+    Text80,
+    Text120,
+    Text160,
+    Text200,
+    Text300,
+    Text400,
+    Text20000,
+    Whole,
+    YesNo,
+    read,
+)
 from .conditions import Condition, stage_of
 from .energy import EnergyRules, check_weight
 from .errors import InputError
@@ -90,24 +111,6 @@ Kg = Annotated[Number, _reads(read_weight_kg), Field(gt=0)]
 Months = Annotated[Whole, _reads(read_age_months), Field(ge=0, le=360)]
 Figure = Annotated[Number, _reads(read_number), Field(ge=0, le=1e6)]
 Count = Annotated[Whole, _reads(read_number)]
-
-
-# Text of at most so many characters; a name is not empty.
-Name160 = Annotated[str, not_empty(160)]
-Name20 = Annotated[str, not_empty(20)]
-Name40 = Annotated[str, not_empty(40)]
-Name80 = Annotated[str, not_empty(80)]
-Name120 = Annotated[str, not_empty(120)]
-Text20 = Annotated[str, OrBlank, at_most(20)]
-Text40 = Annotated[str, OrBlank, at_most(40)]
-Text60 = Annotated[str, OrBlank, at_most(60)]
-Text80 = Annotated[str, OrBlank, at_most(80)]
-Text120 = Annotated[str, OrBlank, at_most(120)]
-Text160 = Annotated[str, OrBlank, at_most(160)]
-Text200 = Annotated[str, OrBlank, at_most(200)]
-Text300 = Annotated[str, OrBlank, at_most(300)]
-Text400 = Annotated[str, OrBlank, at_most(400)]
-Text20000 = Annotated[str, OrBlank, at_most(20_000)]
 
 
 class Sex(StrEnum):
@@ -451,6 +454,16 @@ def changed(
         else:
             result = with_value(result, change.path, change.value)
     return result, collisions
+
+
+def following(was: RedFlags, record: CaseRecord) -> CaseRecord:
+    """What a change brings with it: a red flag that was written anew is not cleared by what cleared
+    the one before."""
+    now = record.intake.red_flags
+    if not now.present or now.present == was.present or not was.cleared:
+        return record
+    open_again = replace(now, cleared=False, cleared_by="")
+    return replace(record, intake=replace(record.intake, red_flags=open_again))
 
 
 def read_record(data: object, typed: bool = False) -> CaseRecord:

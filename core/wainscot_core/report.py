@@ -7,7 +7,15 @@ from typing import Any
 
 import numpy as np
 
-from .adequacy import Finding, RatioFinding, check, check_ratios
+from .adequacy import (
+    BREAKS,
+    Finding,
+    RatioFinding,
+    against,
+    check,
+    check_ratios,
+    urgency,
+)
 from .amounts import household
 from .analysis import Totals
 from .dossier import Dossier
@@ -105,6 +113,9 @@ def nutrient_report(
         "max": clean(limit.maximum) if limit else None,
         "safe_limit": clean(limit.safe) if limit else None,
         "status": finding.status,
+        "breaks": finding.status in BREAKS,
+        "against": clean(against(finding.status, limit)),
+        "urgency": clean(urgency(finding.value, finding.status, limit)),
         "why": finding.why,
         "maximum_unproven": finding.maximum_unproven,
         "known_share": clean(float(sums.known_share[column])),
@@ -161,6 +172,9 @@ def ratio_report(finding: RatioFinding) -> dict[str, Any]:
         "max": clean(limit.maximum) if limit else None,
         "safe_limit": clean(limit.safe) if limit else None,
         "status": finding.status,
+        "breaks": finding.status in BREAKS,
+        "against": clean(against(finding.status, limit)),
+        "urgency": clean(urgency(finding.value, finding.status, limit)),
         "unknown_lines": finding.unknown_lines,
         "origin": limit_origins(limit),
         "window_min": clean(finding.ratio.window_min),

@@ -1,9 +1,12 @@
 """Every error has one shape: {"error": {"field": ..., "message": ...}, ...}."""
 
 import logging
+from dataclasses import asdict
 from typing import Any
 
+from cases.actions import CollisionError
 from diets.services import StaleWriteError
+from django.core.exceptions import RequestDataTooBig
 from django.http import HttpRequest, JsonResponse
 from rest_framework import exceptions
 from rest_framework.response import Response
@@ -46,6 +49,15 @@ def handle(exc: Exception, context: dict[str, Any]) -> Response:
             "Someone saved a newer version. Nothing of yours is lost: choose which to keep.",
         )
         return Response({**body, "current": context["view"].represent(exc.current)}, status=409)
+    if isinstance(exc, CollisionError):
+        body = error_body(
+            exc.collisions[0].path,
+            "Someone else changed this meanwhile. Nothing of yours is lost: choose which to keep.",
+        )
+        told = [asdict(c) for c in exc.collisions]
+        return Response({**body, "collisions": told}, status=409)
+    if isinstance(exc, RequestDataTooBig):
+        return Response(error_body("", "This is more than can be taken at once."), status=413)
     response = exception_handler(exc, context)
     if response is None:
         logger.exception("unexpected error", exc_info=exc)

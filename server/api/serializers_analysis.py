@@ -1,8 +1,9 @@
 """Shapes of an analysis: nutrients with origins, ratios, flags, traces."""
 
 from rest_framework import serializers
+from wainscot_core.adequacy import Status
 
-from .serializers import LineInSerializer
+STATUSES = [s.value for s in Status]
 
 
 class MarkSerializer(serializers.Serializer):
@@ -20,27 +21,7 @@ class CostSerializer(serializers.Serializer):
 class SecondLimitSerializer(serializers.Serializer):
     min = serializers.FloatField(allow_null=True)
     max = serializers.FloatField(allow_null=True)
-    status = serializers.ChoiceField(["short", "unproven", "met", "over", "no limit"])
-
-
-class AnalysisInSerializer(serializers.Serializer):
-    """Lines to compute, saved or not; a standard other than the case's for a look.
-
-    `second` is another "standard|life stage" to show beside it.
-    """
-
-    second = serializers.CharField(required=False, allow_blank=True)
-    # A way of feeding by id, or own proportions as "meat:60,starch:40".
-    way = serializers.CharField(required=False, allow_blank=True, max_length=200)
-    lines = LineInSerializer(many=True)
-    covers_days = serializers.FloatField(default=1)
-    standard = serializers.CharField(required=False)
-    life_stage = serializers.CharField(required=False)
-    data_policy = serializers.ChoiceField(["graded", "strict", "cautious"], required=False)
-
-
-class ExplainInSerializer(AnalysisInSerializer):
-    key = serializers.CharField(max_length=20)
+    status = serializers.ChoiceField(STATUSES)
 
 
 class QuantitySerializer(serializers.Serializer):
@@ -78,9 +59,6 @@ class OriginSerializer(serializers.Serializer):
     note = serializers.CharField()
 
 
-STATUSES = ["short", "unproven", "met", "over", "no limit"]
-
-
 class NutrientSerializer(serializers.Serializer):
     key = serializers.CharField()
     name = serializers.CharField()
@@ -98,7 +76,11 @@ class NutrientSerializer(serializers.Serializer):
     min = serializers.FloatField(allow_null=True)
     recommended = serializers.FloatField(allow_null=True)
     max = serializers.FloatField(allow_null=True)
+    safe_limit = serializers.FloatField(allow_null=True)
     status = serializers.ChoiceField(STATUSES)
+    breaks = serializers.BooleanField()
+    against = serializers.FloatField(allow_null=True)
+    urgency = serializers.FloatField()
     why = serializers.CharField()
     maximum_unproven = serializers.BooleanField()
     known_share = serializers.FloatField()
@@ -114,7 +96,11 @@ class RatioSerializer(serializers.Serializer):
     value = serializers.FloatField(allow_null=True)
     min = serializers.FloatField(allow_null=True)
     max = serializers.FloatField(allow_null=True)
+    safe_limit = serializers.FloatField(allow_null=True)
     status = serializers.ChoiceField(STATUSES)
+    breaks = serializers.BooleanField()
+    against = serializers.FloatField(allow_null=True)
+    urgency = serializers.FloatField()
     unknown_lines = serializers.IntegerField()
     origin = OriginSerializer(many=True)
     formula = serializers.CharField()
@@ -199,10 +185,18 @@ class RecipeReportSerializer(serializers.Serializer):
     lines = LineReportSerializer(many=True)
 
 
+class ReadingSerializer(serializers.Serializer):
+    """One way an amount can be read."""
+
+    text = serializers.CharField()
+    grams = serializers.FloatField()
+
+
 class LineErrorSerializer(serializers.Serializer):
     line = serializers.IntegerField()
     field = serializers.CharField()
     message = serializers.CharField()
+    readings = ReadingSerializer(many=True)
 
 
 class AnalysisSerializer(serializers.Serializer):

@@ -9,21 +9,9 @@ from .serializers import (
     MethodSerializer,
 )
 from .serializers_analysis import (
-    AnalysisInSerializer,
     AnalysisSerializer,
     OriginSerializer,
 )
-
-
-class LineRuleSerializer(serializers.Serializer):
-    """What may happen to a line: its role, bounds in grams, a tie to another line."""
-
-    line = serializers.IntegerField(min_value=0)
-    role = serializers.ChoiceField(["", "free", "fixed", "excluded"], required=False)
-    low_grams = serializers.FloatField(required=False, allow_null=True)
-    high_grams = serializers.FloatField(required=False, allow_null=True)
-    tie_to = serializers.IntegerField(required=False, allow_null=True)
-    tie_ratio = serializers.FloatField(required=False, allow_null=True)
 
 
 class MacroSharesSerializer(serializers.Serializer):
@@ -32,28 +20,6 @@ class MacroSharesSerializer(serializers.Serializer):
     protein = serializers.FloatField()
     fat = serializers.FloatField()
     carbohydrate = serializers.FloatField()
-
-
-class FormulateSettingsSerializer(serializers.Serializer):
-    """How to adjust; what is left out follows the mode (GET cases/{id}/formulation)."""
-
-    mode = serializers.CharField(max_length=20)
-    goals = serializers.ListField(child=serializers.CharField(max_length=20), required=False)
-    max_supplements = serializers.IntegerField(required=False, allow_null=True)
-    margin_percent = serializers.FloatField(required=False, allow_null=True)
-    school = serializers.CharField(max_length=20, required=False)
-    allowed = serializers.ListField(
-        child=serializers.CharField(max_length=80), required=False, allow_null=True
-    )
-    lines = LineRuleSerializer(many=True, required=False)
-    macros = MacroSharesSerializer(required=False, allow_null=True)
-    time_limit_s = serializers.FloatField(required=False, allow_null=True)
-
-
-class FormulateInSerializer(AnalysisInSerializer):
-    """Lines as they stand on the bench, and how to adjust them."""
-
-    settings = FormulateSettingsSerializer()
 
 
 class ChangeSerializer(serializers.Serializer):
@@ -115,6 +81,7 @@ class WouldHelpSerializer(serializers.Serializer):
     food = serializers.CharField()
     name = serializers.CharField()
     grams = serializers.FloatField()
+    text = serializers.CharField()
     shortfall_after = serializers.FloatField(allow_null=True)
 
 
@@ -183,10 +150,6 @@ class FormulationChoicesSerializer(serializers.Serializer):
     present_macros = MacroSharesSerializer(allow_null=True)
 
 
-class HelpInSerializer(AnalysisInSerializer):
-    key = serializers.CharField(max_length=20)
-
-
 class HelpSerializer(serializers.Serializer):
     """A food or supplement that closes a gap, with what else it changes."""
 
@@ -203,21 +166,9 @@ class HelpSerializer(serializers.Serializer):
     methods = MethodSerializer(many=True)
 
 
-class RescaleInSerializer(AnalysisInSerializer):
-    """Lines to bring to the proportions of `way`."""
-
-
 class RescaledSerializer(serializers.Serializer):
     line = serializers.IntegerField()
     quantity = serializers.CharField()
-
-
-class SubstituteInSerializer(AnalysisInSerializer):
-    """Replace line `line` by `food`, keeping its energy or its protein."""
-
-    line = serializers.IntegerField(min_value=0)
-    food = serializers.CharField(max_length=80)
-    keep = serializers.ChoiceField(["energy", "protein"], default="energy")
 
 
 class SubstituteSerializer(serializers.Serializer):
@@ -285,6 +236,7 @@ class BadSerializer(serializers.Serializer):
     key = serializers.CharField()
     name = serializers.CharField()
     status = serializers.CharField()
+    urgency = serializers.FloatField()
 
 
 class PlanDaySerializer(serializers.Serializer):
@@ -296,7 +248,7 @@ class PlanDaySerializer(serializers.Serializer):
 
 class PlanItemOutSerializer(PlanItemSerializer):
     name = serializers.CharField()
-    kcal = serializers.FloatField()
+    kcal = serializers.FloatField(allow_null=True)
 
 
 class PlanAnalysisSerializer(serializers.Serializer):
@@ -312,3 +264,5 @@ class PlanAnalysisSerializer(serializers.Serializer):
     extras_source = serializers.CharField()
     analysis = AnalysisSerializer(allow_null=True)
     empty = serializers.BooleanField()
+    # Why the plan cannot be computed, "" when it can.
+    problem = serializers.CharField(allow_blank=True)

@@ -1,121 +1,156 @@
-"""Cases: list, start, open, change."""
+"""Cases: list, start, open, change, put away, delete."""
 
-from typing import Any
+from dataclasses import dataclass
+from typing import Annotated
 
+from cases.actions import change_fields, delete_case, set_archived
 from cases.models import Case, Client, Dog
+from cases.records import checked, fill
+from diets.dossiers import record_energy, record_targets
 from diets.models import Recipe
-from diets.services import StaleWriteError, case_energy, case_requirements, copy_recipe
+from diets.services import copy_recipe
 from django.db import transaction
+from django.http import HttpResponse
 from drf_spectacular.utils import extend_schema
+from pydantic import Field
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
+from wainscot_core.boundary import Name80, Name120, Name160, Text120, YesNo
+from wainscot_core.record import BlankIsNone, CaseRecord, FieldChange, Kg, Months
 
+from .asks import case_of
+from .case_views import CaseRow, CaseView, case_row, case_view
 from .scoping import own
-from .serializers import (
-    CasePatchSerializer,
-    CaseSerializer,
-    ErrorSerializer,
-    NewCaseSerializer,
-    NewRecipeSerializer,
-    RecipeSerializer,
-)
+from .serializers import ErrorSerializer, RecipeSerializer
+from .wire import Many, answer, read_body
 
-DOG_FIELDS = (
-    "weight_kg", "body_condition", "ideal_weight_kg", "adult_weight_kg", "age_months", "neutered",
-    "activity", "litter_size", "lactation_week", "gestation_week", "birth_date", "breed", "sex",
-)  # fmt: skip
+
+@dataclass(frozen=True, kw_only=True)
+class NewCase:
+    """A case from the little that is needed to start."""
+
+    client_name: Name120
+    dog_name: Name80
+    weight_kg: Kg
+    breed: Text120 = ""
+    age_months: Annotated[Months | None, BlankIsNone] = None
+
+
+@dataclass(frozen=True, kw_only=True)
+class CaseChanges:
+    """Fields of a case's record to set, by path, each with what it stood at."""
+
+    changes: Annotated[tuple[FieldChange, ...], Field(min_length=1, max_length=200)]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Archive:
+    """Whether a case is put away."""
+
+    archived: YesNo
+
+
+@dataclass(frozen=True, kw_only=True)
+class NewRecipe:
+    """A recipe to start, empty or as a copy."""
+
+    name: Name160
+    copy_of: int | None = None
+
+
+def holds_together(case: Case, record: CaseRecord) -> None:
+    """Energy and targets can be computed. Raises InputError."""
+    record_targets(case.practice, record, record_energy(record))
 
 
 class CaseListView(APIView):
     """The practice's cases."""
 
-    @extend_schema(responses=CaseSerializer(many=True))
-    def get(self, request: Request) -> Response:
+    @extend_schema(operation_id="cases_list", responses=Many(CaseRow))
+    def get(self, request: Request) -> HttpResponse:
         cases = (
             Case.objects.for_practice(request.user.practice)
             .select_related("dog__client")
             .prefetch_related("recipes")
         )
-        return Response(CaseSerializer(cases, many=True).data)
+        return answer(tuple(case_row(c) for c in cases), tuple[CaseRow, ...])
 
-    @extend_schema(request=NewCaseSerializer, responses={201: CaseSerializer, 400: ErrorSerializer})
+    @extend_schema(request=NewCase, responses={201: CaseView, 400: ErrorSerializer})
     @transaction.atomic
-    def post(self, request: Request) -> Response:
-        form = NewCaseSerializer(data=request.data)
-        form.is_valid(raise_exception=True)
-        data = form.validated_data
+    def post(self, request: Request) -> HttpResponse:
+        new = read_body(NewCase, request)
         practice = request.user.practice
-        client, _ = Client.objects.get_or_create(practice=practice, name=data["client_name"])
-        dog = Dog.objects.create(
-            practice=practice,
-            client=client,
-            name=data["dog_name"],
-            breed=data["breed"],
-            weight_kg=data["weight_kg"],
-            age_months=data.get("age_months"),
-        )
-        case = Case.objects.create(practice=practice, dog=dog)
+        record = checked(
+            {
+                "dog": {
+                    "name": new.dog_name, "weight_kg": new.weight_kg, "breed": new.breed,
+                    "age_months": new.age_months,
+                }
+            }
+        )  # fmt: skip
+        client, _ = Client.objects.get_or_create(practice=practice, name=new.client_name)
+        case = Case(practice=practice, dog=Dog(practice=practice, client=client))
+        fill(case, record)
+        case.dog.save()
+        case.dog_id = case.dog.pk
+        case.save()
         Recipe.objects.create(practice=practice, case=case, name="First draft")
-        return Response(CaseSerializer(case).data, status=201)
+        return answer(case_view(case), status=201)
 
 
-class CaseView(APIView):
+class CaseDetailView(APIView):
     """One case."""
 
-    def represent(self, case: Case) -> Any:
-        return CaseSerializer(case).data
+    def represent(self, case: Case) -> object:
+        """The stored case, for a collision."""
+        return case_view(case)
 
-    @extend_schema(responses={200: CaseSerializer, 404: ErrorSerializer})
-    def get(self, request: Request, pk: int) -> Response:
-        return Response(self.represent(own(Case, request, pk, "dog__client", "practice")))
+    @extend_schema(responses={200: CaseView, 400: ErrorSerializer, 404: ErrorSerializer})
+    def get(self, request: Request, pk: int) -> HttpResponse:
+        return answer(case_view(case_of(request, pk)))
 
     @extend_schema(
-        request=CasePatchSerializer,
+        request=CaseChanges,
         responses={
-            200: CaseSerializer,
-            400: ErrorSerializer,
-            404: ErrorSerializer,
-            409: ErrorSerializer,
+            200: CaseView, 400: ErrorSerializer, 404: ErrorSerializer, 409: ErrorSerializer,
         },
-    )
-    @transaction.atomic
-    def patch(self, request: Request, pk: int) -> Response:
-        case = own(Case, request, pk, "dog__client", "practice")
-        form = CasePatchSerializer(data=request.data)
-        form.is_valid(raise_exception=True)
-        data = dict(form.validated_data)
-        if data.pop("version") != case.version:
-            raise StaleWriteError(case)
-        if "dog_name" in data:
-            case.dog.name = data.pop("dog_name")
-        for key, value in data.items():
-            setattr(case.dog if key in DOG_FIELDS else case, key, value)
-        # Both raise InputError before anything is written.
-        case_energy(case)
-        case_requirements(case)
-        case.version += 1
-        case.dog.save()
-        case.save()
-        return Response(self.represent(case))
+    )  # fmt: skip
+    def patch(self, request: Request, pk: int) -> HttpResponse:
+        """Set single fields; those that others changed meanwhile are told, not overwritten."""
+        asked = read_body(CaseChanges, request)
+        change_fields(request.user.practice, pk, asked.changes, holds_together)
+        return answer(case_view(case_of(request, pk)))
+
+    @extend_schema(responses={204: None, 404: ErrorSerializer})
+    def delete(self, request: Request, pk: int) -> Response:
+        """Delete the case with its recipes, versions and plan."""
+        delete_case(request.user.practice, pk)
+        return Response(status=204)
+
+
+class ArchiveView(APIView):
+    """Put a case away, or take it back."""
+
+    @extend_schema(request=Archive, responses={204: None, 404: ErrorSerializer})
+    def post(self, request: Request, pk: int) -> Response:
+        set_archived(request.user.practice, pk, read_body(Archive, request).archived)
+        return Response(status=204)
 
 
 class CaseRecipesView(APIView):
     """Start a recipe in a case, empty or as a copy."""
 
     @extend_schema(
-        request=NewRecipeSerializer,
+        request=NewRecipe,
         responses={201: RecipeSerializer, 400: ErrorSerializer, 404: ErrorSerializer},
     )
     @transaction.atomic
     def post(self, request: Request, pk: int) -> Response:
-        case = own(Case, request, pk, "dog", "practice")
-        form = NewRecipeSerializer(data=request.data)
-        form.is_valid(raise_exception=True)
-        name = form.validated_data["name"]
-        if "copy_of" in form.validated_data:
-            source = own(Recipe, request, form.validated_data["copy_of"])
-            recipe = copy_recipe(source, case, name)
+        case = case_of(request, pk)
+        new = read_body(NewRecipe, request)
+        if new.copy_of is not None:
+            recipe = copy_recipe(own(Recipe, request, new.copy_of), case, new.name)
         else:
-            recipe = Recipe.objects.create(practice=request.user.practice, case=case, name=name)
+            recipe = Recipe.objects.create(practice=case.practice, case=case, name=new.name)
         return Response(RecipeSerializer(recipe).data, status=201)

@@ -50,12 +50,9 @@ def food_data(
         "form": food.form,
         "kcal_per_100g": clean(float(library.values[row, library.catalogue.index("ENERC")])),
         "methods": method_choices(library, food.id),
-        "quantity": (typed_amount(typed) if typed else "")
-        or first_amount(facts.formulation, food, facts.supplements.get(food.id)),
+        "quantity": (typed_amount(typed) if typed else "") or first_amount(facts.formulation, food),
         "mark": "",
-        "questions": questions_open(request.user.practice, food.id)
-        if food.klass == "supplement"
-        else [],
+        "questions": questions_open(request.user.practice, food.id) if food.is_supplement else [],
         "incomplete": incomplete_groups(case, library, food.id) if case else [],
     }
 
@@ -78,12 +75,12 @@ class FoodSearchView(APIView):
     def get(self, request: Request) -> Response:
         library = library_for(request.user.practice)
         number = request.query_params.get("case", "")
-        case = own(Case, request, int(number), "dog__client") if number.isdigit() else None
+        case = own(Case, request, int(number), "dog__client") if number.isdecimal() else None
         typed = split_typed(request.query_params.get("q", "")[:120])
         rows = find(request.user.practice, typed.food)
         foods = [food_data(request, library, row, case, typed) for row in rows]
         if case:
-            marks = {m["food"]: m["mark"] for m in food_marks(case, [f["id"] for f in foods])}
+            marks = {m.food: m.mark.value for m in food_marks(case)}
             for food in foods:
                 food["mark"] = marks.get(food["id"], "")
             foods.sort(key=lambda f: bool(f["mark"]))
@@ -170,7 +167,7 @@ class ProfileView(APIView):
             raise Http404("No food with this id.")
         facts, row = reference(), library.row(food_id)
         food = library.foods[row]
-        supplement = facts.supplements.get(food_id)
+        given = food.handling
         noted = (
             PracticeFood.objects.for_practice(request.user.practice).filter(food=food_id).first()
         )
@@ -194,9 +191,9 @@ class ProfileView(APIView):
                 for f in forms_of(library, row)
             ],
             "handling": {
-                "form": supplement.form, "step_g": supplement.step_g, "heat": supplement.heat,
-                "add": supplement.add, "block": supplement.block,
-            } if supplement else None,
+                "form": given.form, "step_g": given.step_g, "heat": given.heat,
+                "add": given.add, "block": given.block,
+            } if given else None,
             "practice": PracticeFoodSerializer(noted).data if noted else None,
             "own": mine.pk if mine else None,
         }  # fmt: skip

@@ -4,7 +4,7 @@ from typing import Any
 
 from cases.models import Case
 from diets.models import Plan, Recipe, RecipeVersion
-from diets.plans import plan_report
+from diets.plans import kept_items, plan_report, read_turns
 from diets.services import StaleWriteError
 from diets.versions import branch, keep, restore
 from django.db import transaction
@@ -13,6 +13,7 @@ from library.practice import library_for
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
+from wainscot_core.errors import InputError
 
 from .scoping import own
 from .serializers import (
@@ -116,13 +117,14 @@ class PlanView(APIView):
             "analysis": None, "days": [], "round_days": 0, "extras_share": 0, "extras_most": 0.1,
             "extras_source": "", "item_kcal": [],
         }  # fmt: skip
+        problem = ""
         if not empty:
-            found = plan_report(case, content)
-            found["analysis"].update(
-                second={}, second_name="", gauges=[], way_caution="", line_errors=[], marks=[],
-                cost={"lines": [], "batch": 0, "per_day": 0, "unpriced": 0},
-                positions=list(range(len(found["analysis"]["recipe"]["lines"]))),
-            )  # fmt: skip
+            try:
+                found = plan_report(case, content)
+            except InputError as error:
+                # A line that cannot be read stops the sums of the plan, not the plan.
+                problem = error.message
+                found["item_kcal"] = [None] * len(plan.items)
         library = library_for(case.practice)
         items = [
             {
@@ -133,6 +135,7 @@ class PlanView(APIView):
         ]  # fmt: skip
         return {
             **found, "version": plan.version, "turns": plan.turns, "items": items, "empty": empty,
+            "problem": problem,
         }  # fmt: skip
 
     def plan(self, request: Request, pk: int) -> Plan:
@@ -164,7 +167,9 @@ class PlanView(APIView):
         if data["version"] != plan.version:
             raise StaleWriteError(plan)
         plan.turns = [dict(x) for x in data["turns"]]
-        plan.items = [dict(x) for x in data["items"]]
+        library = library_for(plan.practice)
+        read_turns(plan.case, library, plan.turns)
+        plan.items = kept_items(library, [dict(x) for x in data["items"]])
         plan.version += 1
         body = self.represent(plan)
         plan.save()

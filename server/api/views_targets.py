@@ -5,20 +5,17 @@ import io
 from typing import Any
 
 from cases.models import Case
-from diets.casefiles import import_case
+from diets.casefiles import case_file, import_case
+from diets.dossiers import case_energy, case_merged
 from diets.energy import energy_view, life_stage_of, volume
+from diets.lines import stored_lines
 from diets.models import Recipe
-from diets.services import (
-    StaleWriteError,
-    case_energy,
-    case_merged,
-    case_targets,
-)
-from django.http import HttpResponse
+from diets.services import StaleWriteError
+from django.db import transaction
+from django.http import Http404, HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from library.facts import reference
-from library.models import OwnFood
 from library.practice import library_for
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -31,9 +28,9 @@ from wainscot_core.report import clean, energy_report, limit_origins, merged_rep
 from wainscot_core.requirements import Decision, check_decision
 from wainscot_core.standards import Limit
 
-from .scoping import own
+from .asks import case_of
+from .case_views import CaseView, case_view
 from .serializers import (
-    CaseSerializer,
     ErrorSerializer,
     IntakeViewSerializer,
 )
@@ -45,6 +42,7 @@ from .serializers_targets import (
     VolumeInSerializer,
     VolumeOutSerializer,
 )
+from .wire import answer
 
 
 class EnergyView(APIView):
@@ -52,8 +50,16 @@ class EnergyView(APIView):
 
     @extend_schema(responses={200: EnergyViewSerializer, 404: ErrorSerializer})
     def get(self, request: Request, pk: int) -> Response:
-        case = own(Case, request, pk, "dog", "practice")
+        case = case_of(request, pk)
         return Response(energy_view(case, energy_report(case_energy(case))))
+
+
+def recipe_in(case: Case, pk: int) -> Recipe:
+    """A recipe of this very case; 404 for that of another one."""
+    recipe = case.recipes.filter(pk=pk).first()
+    if recipe is None:
+        raise Http404("This case has no such recipe.")
+    return recipe
 
 
 class VolumeView(APIView):
@@ -64,13 +70,13 @@ class VolumeView(APIView):
         responses={200: VolumeOutSerializer, 400: ErrorSerializer, 404: ErrorSerializer},
     )
     def post(self, request: Request, pk: int) -> Response:
-        case = own(Case, request, pk, "dog", "practice")
+        case = case_of(request, pk)
         form = VolumeInSerializer(data=request.data)
         form.is_valid(raise_exception=True)
-        recipe = recipe_of(case, request, form.validated_data["recipe"])
+        recipe = recipe_in(case, form.validated_data["recipe"])
         library = library_for(request.user.practice)
         lines = stored_lines(recipe, library)
-        step, _ = volume(case, library, lines, form.validated_data["rule"])
+        step, _ = volume(case, library, list(lines), form.validated_data["rule"])
         return Response(
             {"step": step.as_dict(), "share_of_target": step.value / case_energy(case).target_kcal}
         )
@@ -137,7 +143,7 @@ class IntakeView(APIView):
 
     @extend_schema(responses={200: IntakeViewSerializer, 404: ErrorSerializer})
     def get(self, request: Request, pk: int) -> Response:
-        case = own(Case, request, pk, "dog", "practice")
+        case = case_of(request, pk)
         dog = case.dog
         missing = missing_facts(
             {
@@ -177,7 +183,7 @@ class TargetsView(APIView):
 
     @extend_schema(responses={200: TargetsSerializer, 404: ErrorSerializer})
     def get(self, request: Request, pk: int) -> Response:
-        return Response(targets_data(own(Case, request, pk, "dog", "practice")))
+        return Response(targets_data(case_of(request, pk)))
 
     @extend_schema(
         request=DecisionSerializer,
@@ -185,7 +191,7 @@ class TargetsView(APIView):
     )
     def post(self, request: Request, pk: int) -> Response:
         """Decide about a limit, with a reason; or take a decision back."""
-        case = own(Case, request, pk, "dog", "practice")
+        case = case_of(request, pk)
         form = DecisionSerializer(data=request.data)
         form.is_valid(raise_exception=True)
         data = form.validated_data
@@ -215,7 +221,7 @@ class TargetsView(APIView):
         )
         if not updated:
             raise StaleWriteError(case)
-        return Response(targets_data(own(Case, request, pk, "dog", "practice")))
+        return Response(targets_data(case_of(request, pk)))
 
     def represent(self, case: Case) -> Any:
         """The stored case's targets, for a stale write."""
@@ -227,7 +233,7 @@ class TargetsExportView(APIView):
 
     @extend_schema(responses={(200, "text/csv"): OpenApiTypes.STR, 404: ErrorSerializer})
     def get(self, request: Request, pk: int) -> HttpResponse:
-        case = own(Case, request, pk, "dog", "practice")
+        case = case_of(request, pk)
         data = targets_data(case)
         out = io.StringIO()
         writer = csv.writer(out, lineterminator="\n")
@@ -282,64 +288,24 @@ class CaseFileView(APIView):
 
     @extend_schema(
         parameters=[OpenApiParameter("recipe", int, required=True)],
-        responses={200: OpenApiTypes.OBJECT, 404: ErrorSerializer},
+        responses={200: OpenApiTypes.OBJECT, 400: ErrorSerializer, 404: ErrorSerializer},
     )
     def get(self, request: Request, pk: int) -> Response:
-        case = own(Case, request, pk, "dog__client", "practice")
-        recipe = own(Recipe, request, int(request.query_params.get("recipe") or 0))
-        dog = case.dog
-        lines = []
-        for line in recipe.lines.all():
-            entry: dict[str, Any] = {"food": line.food}
-            good, _ = resolve_lines(
-                library_for(request.user.practice), [LineText(line.food, line.quantity)]
-            )
-            entry["grams"] = clean(good[0].amount.grams) if good else None
-            if line.preparation:
-                entry["preparation"] = line.preparation
-            lines.append(entry)
-        used = {line["food"] for line in lines}
-        foods = [
-            {"id": f.food_id, "name": f.name, "per_100_g": f.values}
-            for f in OwnFood.objects.for_practice(request.user.practice)
-            if f.food_id in used
-        ]
-        return Response(
-            {
-                "format": "wainscot-case",
-                "version": 1,
-                "client": {"name": dog.client.name},
-                "title": case.title,
-                "dog": {
-                    "name": dog.name, "breed": dog.breed, "sex": dog.sex, "neutered": dog.neutered,
-                    "birth_date": dog.birth_date, "age_months": dog.age, "weight_kg": dog.weight_kg,
-                    "ideal_weight_kg": dog.ideal_weight_kg, "body_condition": dog.body_condition,
-                    "activity": dog.activity, "adult_weight_kg": dog.adult_weight_kg,
-                    "litter_size": dog.litter_size, "lactation_week": dog.lactation_week,
-                    "gestation_week": dog.gestation_week,
-                },
-                "diagnoses": case.conditions,
-                "reactions": case.reactions,
-                "intake": case.intake,
-                "meals_per_day": case.meals_per_day,
-                "energy": {"kcal_per_day": case.kcal_per_day} if case.energy_method == "kcal_per_day"
-                else {"method": "rer-multiplier", "multiplier": case.multiplier},
-                "targets": case_targets(case),
-                "data_policy": case.data_policy,
-                "foods": foods,
-                "recipe": {"name": recipe.name, "covers_days": recipe.covers_days, "lines": lines},
-            }
-        )  # fmt: skip
+        case = case_of(request, pk)
+        number = request.query_params.get("recipe") or ""
+        if not number.isdecimal():
+            raise InputError("recipe", "give the number of a recipe of this case")
+        return Response(case_file(case, recipe_in(case, int(number))))
 
 
 class CaseImportView(APIView):
     """Make a case from a case file (docs/formats/case.schema.json)."""
 
-    @extend_schema(
-        request=OpenApiTypes.OBJECT, responses={201: CaseSerializer, 400: ErrorSerializer}
-    )
-    def post(self, request: Request) -> Response:
+    @extend_schema(request=OpenApiTypes.OBJECT, responses={201: CaseView, 400: ErrorSerializer})
+    @transaction.atomic
+    def post(self, request: Request) -> HttpResponse:
+        """What is stored can be read back, or nothing is stored."""
         if not isinstance(request.data, dict):
             raise InputError("", "a case file is one JSON object")
         case = import_case(request.user.practice, request.data)
-        return Response(CaseSerializer(case).data, status=201)
+        return answer(case_view(case_of(request, case.pk)), status=201)

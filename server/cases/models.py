@@ -52,6 +52,18 @@ class Dog(PracticeRecord):
         months = (today.year - born.year) * 12 + today.month - born.month - (today.day < born.day)
         return max(months, 0)
 
+    class Meta:
+        constraints = [
+            models.CheckConstraint(
+                condition=models.Q(weight_kg__gt=0, weight_kg__lte=1000), name="dog_weight_can_be"
+            ),
+            models.CheckConstraint(
+                condition=models.Q(body_condition__isnull=True)
+                | models.Q(body_condition__gte=1, body_condition__lte=9),
+                name="dog_condition_can_be",
+            ),
+        ]
+
     def __str__(self) -> str:
         return self.name
 
@@ -96,9 +108,16 @@ class Case(PracticeRecord):
     strict_groups = models.JSONField(default=list, blank=True)
     meals_per_day = models.PositiveSmallIntegerField(default=2)
     notes = models.TextField(blank=True)
+    archived = models.BooleanField(default=False)
 
     class Meta:
         ordering = ["-updated"]
+        constraints = [
+            models.CheckConstraint(
+                condition=models.Q(meals_per_day__gte=1, meals_per_day__lte=12),
+                name="case_meals_can_be",
+            )
+        ]
 
     def __str__(self) -> str:
         return f"{self.dog}: {self.title}"

@@ -132,7 +132,7 @@ REST_FRAMEWORK = {
     "DEFAULT_AUTHENTICATION_CLASSES": ["rest_framework.authentication.SessionAuthentication"],
     "DEFAULT_PERMISSION_CLASSES": ["accounts.permissions.BelongsToPractice"],
     "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
-    "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
+    "DEFAULT_PARSER_CLASSES": ["api.parsing.JSONParser"],
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
     "EXCEPTION_HANDLER": "api.errors.handle",
     "UNAUTHENTICATED_USER": None,
@@ -143,6 +143,8 @@ SPECTACULAR_SETTINGS = {
     "DESCRIPTION": "Formulation of homemade diets for dogs. Same origin, session sign-in, CSRF token.",
     "SERVE_INCLUDE_SCHEMA": False,
     "COMPONENT_SPLIT_REQUEST": True,
+    # JSON Schema as dataclasses are described in.
+    "OAS_VERSION": "3.1.0",
     "ENUM_NAME_OVERRIDES": {"SexEnum": "cases.models.Dog.Sex"},
     "POSTPROCESSING_HOOKS": [],
 }

@@ -1,95 +1,113 @@
-"""A case file becomes a case: checked whole before anything is written."""
+"""A case as a file, and a file as a case: through the core's one reader and writer."""
 
 from typing import Any
 
 from accounts.models import Practice
 from cases.models import Case, Client, Dog
+from cases.records import checked, fill, record_of
 from django.db import transaction
 from library.facts import reference
-from library.models import OwnFood
+from library.models import OwnFood, ShelfEntry
 from library.practice import library_for, touch
-from wainscot_core.casefile import read_case
+from wainscot_core.boundary import dump
+from wainscot_core.casefile import (
+    CaseFile,
+    case_file_data,
+    dossier_of,
+    line_text,
+    read_case_file,
+    values_of,
+)
+from wainscot_core.casefile import (
+    record_of as file_record,
+)
 from wainscot_core.errors import InputError
-from wainscot_core.formulation.request import read_reactions
+from wainscot_core.record import ShelfItem
 
+from .lines import stored_lines
 from .models import Recipe
-from .services import LineText, save_recipe
-
-_DOG = (
-    "name", "breed", "sex", "neutered", "birth_date", "age_months", "weight_kg", "ideal_weight_kg",
-    "body_condition", "activity", "adult_weight_kg", "litter_size", "lactation_week",
-    "gestation_week",
-)  # fmt: skip
-
-
-def _quantity(line: dict[str, Any]) -> str:
-    if "grams" in line:
-        return f"{line['grams']:g} g"
-    return f"{line['amount']:g} {line.get('unit', 'g')}"
+from .services import save_recipe
 
 
 @transaction.atomic
 def import_case(practice: Practice, data: dict[str, Any]) -> Case:
-    """Make client, dog, case, own foods and recipe. Raises InputError naming the field."""
-    read_case(reference(), data)
-    read_reactions(data.get("reactions", []))
-    given = data["dog"]
-    if not str(given.get("name") or "").strip():
+    """Make client, dog, case, own foods, shelf and recipe.
+
+    Everything is checked by the same boundary as a change to a case is, and the recipe is read
+    before anything is written. Raises InputError naming the field; nothing is written then.
+    """
+    file = read_case_file(data)
+    dossier_of(reference(), file)
+    if not file.dog.name:
         raise InputError("dog.name", "is missing")
-    client_data = data.get("client") or {}
+    record = checked(dump(file_record(file)))
     client, _ = Client.objects.get_or_create(
-        practice=practice, name=str(client_data.get("name") or "From a case file")[:120]
+        practice=practice, name=file.client.name or "From a case file"
     )
-    facts = {k: given[k] for k in _DOG if given.get(k) is not None}
-    facts["name"] = str(facts["name"])[:80]
-    dog = Dog.objects.create(practice=practice, client=client, **facts)
-    targets, energy = data["targets"], data["energy"]
-    own_figure = energy.get("kcal_per_day") is not None
-    known = reference().conditions
-    diagnoses = data.get("diagnoses") or [
-        {"id": c["id"], "name": known[c["id"]].name, "stage": str(c.get("stage") or "")}
-        for c in targets.get("conditions", [])
-    ]
-    case = Case.objects.create(
-        practice=practice,
-        dog=dog,
-        title=str(data.get("title") or "")[:160],
-        conditions=diagnoses,
-        reactions=data.get("reactions", []),
-        intake=data.get("intake") or {},
-        decisions=targets.get("decisions", []),
-        energy_method="kcal_per_day" if own_figure else "rer-multiplier",
-        multiplier=energy.get("multiplier", 1.0),
-        kcal_per_day=energy.get("kcal_per_day"),
-        standard=targets["standard"],
-        life_stage=targets.get("life_stage", "adult"),
-        data_policy=data.get("data_policy", "graded"),
-        meals_per_day=data.get("meals_per_day", 2),
-    )
-    _own_foods(practice, data.get("foods", []))
-    content = data["recipe"]
-    name = str(content.get("name") or "From a case file")[:160]
+    dog = Dog(practice=practice, client=client)
+    case = Case(practice=practice, dog=dog)
+    fill(case, record)
+    dog.save()
+    case.dog = dog
+    case.save()
+    _own_foods(practice, file)
+    _shelf(practice, file)
+    name = file.recipe.name or "From a case file"
     recipe = Recipe.objects.create(practice=practice, case=case, name=name)
-    lines = [
-        LineText(x["food"], _quantity(x), "", str(x.get("preparation") or ""))
-        for x in content["lines"]
-    ]
-    save_recipe(recipe, recipe.version, name, float(content.get("covers_days", 1)), lines)
+    lines = [line_text(entry, f"recipe.lines[{i}]") for i, entry in enumerate(file.recipe.lines)]
+    save_recipe(recipe, recipe.version, name, file.recipe.covers_days, lines)
     return case
 
 
-def _own_foods(practice: Practice, foods: list[dict[str, Any]]) -> None:
+def _own_foods(practice: Practice, file: CaseFile) -> None:
     """Own foods of the file that the practice does not have; those it has stay as they are."""
     library = library_for(practice)
-    fresh = [f for f in foods if f["id"] not in library]
+    fresh = [f for f in file.foods if f.id not in library]
     for food in fresh:
-        values = {k: v["value"] if isinstance(v, dict) else v for k, v in food["per_100_g"].items()}
         OwnFood.objects.create(
             practice=practice,
-            slug=food["id"].removeprefix("own:")[:60],
-            name=str(food.get("name", food["id"]))[:160],
-            values=values,
+            slug=food.id.removeprefix("own:"),
+            name=food.name or food.id,
+            form=food.form,
+            ingredients=food.ingredients,
+            values=values_of(library, food.per_100_g, "foods"),
             origin={"by": "case file"},
         )
     if fresh:
         touch(practice)
+
+
+def _shelf(practice: Practice, file: CaseFile) -> None:
+    """Shelf items of the file that the practice does not have."""
+    library = library_for(practice)
+    fresh = [item for item in file.shelf if item.id not in library]
+    for item in fresh:
+        ShelfEntry.objects.create(practice=practice, slug=item.id, item=dump(item))
+    if fresh:
+        touch(practice)
+
+
+def case_file(case: Case, recipe: Recipe) -> dict[str, Any]:
+    """A case with one of its recipes as a case file.
+
+    Raises InputError naming the line when one can no longer be read.
+    """
+    library = library_for(case.practice)
+    lines = stored_lines(recipe, library)
+    used = {line.food.id for line in lines}
+    foods = [
+        {
+            "id": f.food_id, "name": f.name, "form": f.form, "ingredients": f.ingredients,
+            "per_100_g": f.values,
+        }
+        for f in OwnFood.objects.for_practice(case.practice)
+        if f.food_id in used
+    ]  # fmt: skip
+    shelf = [
+        ShelfItem(**entry.item)
+        for entry in ShelfEntry.objects.for_practice(case.practice)
+        if entry.slug in used
+    ]
+    return case_file_data(
+        record_of(case), case.dog.client.name, recipe.name, recipe.covers_days, lines, foods, shelf
+    )

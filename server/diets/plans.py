@@ -18,17 +18,18 @@ from wainscot_core.plan import (
     one_day,
     whole_round,
 )
-from wainscot_core.report import recipe_report
+from wainscot_core.report import analyse
 
+from .dossiers import dossier_of
 from .lines import stored_lines
 from .models import Recipe
-from .services import case_energy, case_requirements
 
 MOST_ITEMS = 40
 
 
 def read_turns(case: Case, library: FoodLibrary, entries: list[dict[str, Any]]) -> list[Turn]:
-    """The rotation. Raises InputError for a recipe of another case or days that make no sense."""
+    """The rotation. Raises InputError for a recipe of another case, days that make no sense, or a
+    recipe with a line that can no longer be read."""
     recipes = {r.pk: r for r in Recipe.objects.filter(case=case).prefetch_related("lines")}
     turns = []
     for i, entry in enumerate(entries):
@@ -54,10 +55,11 @@ def read_items(library: FoodLibrary, entries: list[dict[str, Any]]) -> list[Dail
     for i, entry in enumerate(entries):
         if entry["kind"] not in KINDS:
             raise InputError(f"items[{i}].kind", f"must be one of: {', '.join(KINDS)}")
+        text = LineText(
+            entry["food"], entry["quantity"], grams=entry.get("grams"), basis=entry.get("basis", "")
+        )
         try:
-            line = read_line(
-                reference().methods, library, LineText(entry["food"], entry["quantity"])
-            )
+            line = read_line(reference().methods, library, text)
         except InputError as error:
             field = "food" if error.field == "food" else "quantity"
             raise InputError(f"items[{i}].{field}", error.message) from None
@@ -65,18 +67,25 @@ def read_items(library: FoodLibrary, entries: list[dict[str, Any]]) -> list[Dail
     return found
 
 
+def kept_items(library: FoodLibrary, entries: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    """Items as they are stored: as typed, with what they were read as."""
+    return [
+        {
+            "kind": daily.kind, "food": entry["food"], "quantity": entry["quantity"],
+            "grams": daily.line.amount.grams, "basis": daily.line.amount.basis,
+        }
+        for entry, daily in zip(entries, read_items(library, entries), strict=True)
+    ]  # fmt: skip
+
+
 def plan_report(case: Case, plan: dict[str, Any]) -> dict[str, Any]:
     """The plan's analysis over the rotation and for a day of each recipe."""
     library = library_for(case.practice)
     turns = read_turns(case, library, plan.get("turns", []))
     daily = read_items(library, plan.get("items", []))
-    energy, requirements = case_energy(case), case_requirements(case)
-    hazards = reference().hazards
     lines, days = whole_round(turns, daily)
-    weight = case.dog.weight_kg
-    whole = recipe_report(
-        library, lines, days, energy, requirements, hazards, case.data_policy, weight
-    )
+    dossier = dossier_of(case, lines, days, library=library)
+    whole = analyse(dossier)
     column = library.catalogue.index("ENERC")
     brought = [
         (d.kind, float(library.values[d.line.row, column]) * d.line.amount.grams / 100)
@@ -85,20 +94,11 @@ def plan_report(case: Case, plan: dict[str, Any]) -> dict[str, Any]:
     share = extras_share(brought, whole["recipe"]["kcal_per_day"] or 0.0)
     days_of = []
     for turn in turns:
-        report = recipe_report(
-            library,
-            one_day(turn, daily),
-            1,
-            energy,
-            requirements,
-            hazards,
-            case.data_policy,
-            weight,
-        )
+        report = analyse(dossier.with_lines(one_day(turn, daily), 1))
         bad = [
-            {"key": n["key"], "name": n["name"], "status": n["status"]}
+            {"key": n["key"], "name": n["name"], "status": n["status"], "urgency": n["urgency"]}
             for n in report["nutrients"]
-            if n["board"] and n["status"] in {"short", "over", "unproven"}
+            if n["board"] and n["urgency"] > 0
         ]
         days_of.append(
             {
@@ -107,7 +107,7 @@ def plan_report(case: Case, plan: dict[str, Any]) -> dict[str, Any]:
             }
         )  # fmt: skip
     return {
-        "analysis": whole,
+        "analysis": {**whole, "line_errors": [], "positions": list(range(len(lines)))},
         "days": days_of,
         "round_days": days,
         "extras_share": share,

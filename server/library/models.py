@@ -42,6 +42,20 @@ class OwnFood(PracticeRecord):
         return f"own:{self.slug}"
 
 
+class ShelfEntry(PracticeRecord):
+    """A supplement the practice stocks, by its label; `item` is the core's ShelfItem."""
+
+    slug = models.CharField(max_length=70)
+    item = models.JSONField()
+
+    class Meta:
+        ordering = ["slug"]
+        constraints = [models.UniqueConstraint(fields=["practice", "slug"], name="shelf_slug_once")]
+
+    def __str__(self) -> str:
+        return self.slug
+
+
 class OwnFoodRevision(models.Model):
     """What an own food was before an edit."""
 

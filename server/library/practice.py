@@ -8,14 +8,17 @@ from uuid import uuid4
 
 from accounts.models import Practice
 from django.db import transaction
-from wainscot_core.amounts import unit_grams
+from wainscot_core.amounts import weight_unit
+from wainscot_core.boundary import dump, read
+from wainscot_core.casefile import with_shelf
 from wainscot_core.errors import InputError
 from wainscot_core.foods import Food, FoodLibrary, Measure, Provenance, fill_derived
 from wainscot_core.foodtable import TableFood
+from wainscot_core.record import ShelfItem
 from wainscot_core.supplements import with_label
 
 from .facts import reference
-from .models import OwnFood, OwnFoodRevision, PracticeFood
+from .models import OwnFood, OwnFoodRevision, PracticeFood, ShelfEntry
 
 
 def library_for(practice: Practice) -> FoodLibrary:
@@ -52,6 +55,8 @@ def _library(practice_id: int, revision: str) -> FoodLibrary:
             )
         )
     library = base.extended(foods, values, provenance) if foods else base
+    shelf = [read(ShelfItem, e.item) for e in ShelfEntry.objects.filter(practice_id=practice_id)]
+    library = with_shelf(library, shelf)
     for known in PracticeFood.objects.filter(practice_id=practice_id):
         if known.food in library and known.strengths:
             library = _with_strengths(library, known)
@@ -131,8 +136,10 @@ def note_food(practice: Practice, food_id: str, changes: Mapping[str, Any]) -> P
         if key == "measures":
             for name, grams in value.items():
                 _positive(f"measures.{name}", grams, 10_000)
-                if name not in {"cup", "tbsp", "tsp"}:
-                    unit_grams(library.food(food_id), name)
+                if not 0 < len(name.strip()) <= 40 or weight_unit(name):
+                    raise InputError(
+                        f"measures.{name}", "name a measure that is not a weight: cup, can, scoop"
+                    )
         if key == "strengths":
             asked = {q.tag for q in getattr(reference().supplements.get(food_id), "label", ())}
             for tag, amount in value.items():
@@ -155,6 +162,20 @@ def note_food(practice: Practice, food_id: str, changes: Mapping[str, Any]) -> P
 def _positive(field: str, value: object, most: float) -> None:
     if isinstance(value, bool) or not isinstance(value, int | float) or not 0 < value <= most:
         raise InputError(field, f"must be a number above 0 and at most {most:g}")
+
+
+@transaction.atomic
+def stock(practice: Practice, item: ShelfItem) -> ShelfEntry:
+    """Put a supplement on the practice's shelf, or enter its label anew.
+
+    Raises InputError for values that cannot be.
+    """
+    with_shelf(reference().library, [item])
+    entry, _ = ShelfEntry.objects.update_or_create(
+        practice=practice, slug=item.id, defaults={"item": dump(item)}
+    )
+    touch(practice)
+    return entry
 
 
 @transaction.atomic

@@ -37,6 +37,18 @@ class Office:
     def send(self, method: str, path: str, body: Any = None) -> Any:
         return getattr(self.browser, method)(f"/api/{path}", body, content_type="application/json")
 
+    def change(self, **fields: Any) -> Any:
+        """Set fields of the case by path ("dog__weight_kg" is dog.weight_kg), as they stand now."""
+        stored = self.get(f"cases/{self.case.pk}").json()
+        changes = []
+        for name, value in fields.items():
+            was: Any = stored
+            path = name.replace("__", ".")
+            for part in path.split("."):
+                was = was[part]
+            changes.append({"path": path, "value": value, "was": was})
+        return self.send("patch", f"cases/{self.case.pk}", {"changes": changes})
+
 
 def make_office(name: str) -> Office:
     practice = Practice.objects.create(name=name)

@@ -190,11 +190,12 @@ def test_a_template_needs_a_way_that_has_one(office, way) -> None:
 
 
 def test_unreadable_lines_stop_a_formulation_before_it_starts(office) -> None:
-    body = {
-        "lines": [{"food": CHICKEN, "quantity": "some"}], "settings": {"mode": "rebalance"},
-    }  # fmt: skip
-    for path in ("formulate", "help"):
-        answer = office.send("post", f"recipes/{office.recipe.pk}/{path}", {**body, "key": "CA"})
+    body = {"lines": [{"food": CHICKEN, "quantity": "some"}]}
+    for path, more in (
+        ("formulate", {"settings": {"mode": "rebalance"}}), ("help", {"key": "CA"}),
+        ("explain", {"key": "CA"}), ("rescale", {"way": "equal-parts"}),
+    ):  # fmt: skip
+        answer = office.send("post", f"recipes/{office.recipe.pk}/{path}", {**body, **more})
         assert answer.status_code == 400
         assert answer.json()["error"]["field"] == "lines[0].quantity"
 

@@ -173,9 +173,7 @@ def test_a_measure_of_the_practice_replaces_the_table(office, rival) -> None:
 
 
 def test_strict_wants_a_reason_for_an_incomplete_food(office) -> None:
-    path = f"cases/{office.case.pk}"
-    body = {"version": 1, "data_policy": "strict", "strict_groups": ["amino"]}
-    assert office.send("patch", path, body).status_code == 200
+    assert office.change(data_policy="strict", strict_groups=["amino"]).status_code == 200
     found = office.get(f"foods?q=chicken breast&case={office.case.pk}").json()[0]
     assert found["incomplete"] == ["amino"]
     save = {"version": office.recipe.version, "name": "Draft", "covers_days": 1}
@@ -222,6 +220,6 @@ def test_profile_carries_provenance_forms_and_handling(office) -> None:
     lysine = next(v for v in profile["values"] if v["key"] == "LYS")
     assert (lysine["grade"], bool(lysine["citation"])) == ("pattern", True)
     assert "usda:05098" in [f["id"] for f in profile["forms"]]
-    premix = office.get("foods/supp:premix-everyday").json()
-    assert "after cooking" in premix["handling"]["add"]
+    tablet = office.get("foods/supp:b-complex-tablet").json()
+    assert "after cooking" in tablet["handling"]["add"]
     assert office.get("foods/usda:99999").status_code == 404

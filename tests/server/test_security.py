@@ -24,7 +24,8 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
         "cases/targets": {"key": "CA", "bound": "min", "value": 1, "by": "x", "reason": "x"},
         "cases/client-foods": {"food": "usda:05062", "mark": "cannot-get"},
         "own-foods": {"name": "x", "values": {"ENERC": 1}},
-        "cases": {"version": 1},
+        "cases": {"changes": [{"path": "notes", "value": "x", "was": ""}]},
+        "cases/archive": {"archived": True},
     }
     bodies |= {
         "recipes/formulate": {**ANALYSIS, "settings": {"mode": "rebalance"}},

@@ -33,11 +33,29 @@ export interface paths {
         get: operations["cases_retrieve"];
         put?: never;
         post?: never;
+        /** @description Delete the case with its recipes, versions and plan. */
+        delete: operations["cases_destroy"];
+        options?: never;
+        head?: never;
+        /** @description Set single fields; those that others changed meanwhile are told, not overwritten. */
+        patch: operations["cases_partial_update"];
+        trace?: never;
+    };
+    "/api/cases/{id}/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Put a case away, or take it back. */
+        post: operations["cases_archive_create"];
         delete?: never;
         options?: never;
         head?: never;
-        /** @description One case. */
-        patch: operations["cases_partial_update"];
+        patch?: never;
         trace?: never;
     };
     "/api/cases/{id}/client-foods": {
@@ -222,7 +240,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Make a case from a case file (docs/formats/case.schema.json). */
+        /** @description What is stored can be read back, or nothing is stored. */
         post: operations["cases_file_create"];
         delete?: never;
         options?: never;
@@ -430,9 +448,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** @description The stored recipe, every line of it: what documents are made of. */
+        get: operations["recipes_analysis_retrieve"];
         put?: never;
-        /** @description Compute lines, saved or not. Lines that cannot be computed come back as errors. */
+        /** @description Lines as typed, saved or not. Those that cannot be read come back as errors. */
         post: operations["recipes_analysis_create"];
         delete?: never;
         options?: never;
@@ -754,6 +773,11 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * @description How much a dog moves.
+         * @enum {string}
+         */
+        Activity: "low" | "typical" | "high" | "working";
         Allowed: {
             food: string;
             name: string;
@@ -801,34 +825,16 @@ export interface components {
             positions: number[];
             line_errors: components["schemas"]["LineError"][];
         };
-        /**
-         * @description Lines to compute, saved or not; a standard other than the case's for a look.
-         *
-         *     `second` is another "standard|life stage" to show beside it.
-         */
-        AnalysisInRequest: {
-            second?: string;
-            way?: string;
-            lines: components["schemas"]["LineInRequest"][];
-            /**
-             * Format: double
-             * @default 1
-             */
-            covers_days: number;
-            standard?: string;
-            life_stage?: string;
-            /**
-             * @description * `graded` - graded
-             *     * `strict` - strict
-             *     * `cautious` - cautious
-             * @enum {string}
-             */
-            data_policy?: "graded" | "strict" | "cautious";
+        /** @description Whether a case is put away. */
+        ArchiveRequest: {
+            archived: boolean;
         };
         Bad: {
             key: string;
             name: string;
             status: string;
+            /** Format: double */
+            urgency: number;
         };
         BenchConflict: {
             kind: string;
@@ -847,37 +853,65 @@ export interface components {
             saving: number;
             origin: components["schemas"]["Origin"][];
         };
-        Case: {
-            readonly id: number;
-            /** Format: int64 */
-            version?: number;
-            title?: string;
-            dog: components["schemas"]["Dog"];
-            conditions?: components["schemas"]["Condition"][];
-            reactions?: components["schemas"]["Reaction"][];
-            energy_method?: string;
-            /** Format: double */
-            multiplier?: number | null;
-            /** Format: double */
-            kcal_per_day?: number | null;
-            standard?: string;
-            life_stage?: string;
-            data_policy?: string;
-            strict_groups?: unknown;
-            intake?: components["schemas"]["Intake"];
-            energy_reason?: string;
-            /** Format: int64 */
-            meals_per_day?: number;
-            notes?: string;
+        /**
+         * @description A side of a limit.
+         * @enum {string}
+         */
+        Bound: "min" | "max";
+        /** @description A case in the list. problem: why it cannot be opened as it is, or "". */
+        CaseRow: {
+            id: number;
+            dog: string;
+            breed: string;
+            age_months: number | null;
+            weight_kg: number;
+            owner: string;
+            title: string;
+            conditions: string[];
+            reactions: string[];
             /** Format: date-time */
-            readonly updated: string;
-            readonly recipes: components["schemas"]["RecipeRef"][];
+            updated: string;
+            archived: boolean;
+            problem: string;
+            recipes: components["schemas"]["RecipeRef"][];
+        };
+        CaseRowList: components["schemas"]["CaseRow"][];
+        /** @description A case: its record, its owner, its recipes. */
+        CaseView: {
+            dog: components["schemas"]["DogRecord"];
+            title: string;
+            conditions: components["schemas"]["Diagnosis"][];
+            reactions: components["schemas"]["ReactionRecord"][];
+            intake: components["schemas"]["IntakeRecord"];
+            energy_method: components["schemas"]["EnergyBy"];
+            multiplier: number | null;
+            kcal_per_day: number | null;
+            energy_reason: string;
+            standard: string;
+            life_stage: string;
+            decisions: components["schemas"]["DecisionRecord"][];
+            data_policy: components["schemas"]["Policy"];
+            strict_groups: components["schemas"]["ValueGroup"][];
+            meals_per_day: number;
+            notes: string;
+            id: number;
+            version: number;
+            /** Format: date-time */
+            updated: string;
+            archived: boolean;
+            client: components["schemas"]["ClientView"];
+            recipes: components["schemas"]["RecipeRef"][];
         };
         CellError: {
             row: number;
             column: string;
             message: string;
         };
+        /**
+         * @description How sure it is that a food caused a reaction.
+         * @enum {string}
+         */
+        Certainty: "" | "suspected" | "likely" | "proven";
         /** @description What happens to a food; `line` is its position on the bench, null for an added one. */
         Change: {
             line: number | null;
@@ -913,13 +947,6 @@ export interface components {
             name: string;
             words: string;
         };
-        Client: {
-            readonly id: number;
-            name: string;
-            email?: string;
-            phone?: string;
-            notes?: string;
-        };
         ClientFood: {
             food: string;
             /**
@@ -940,6 +967,14 @@ export interface components {
              */
             mark: "cannot-get" | "will-not-use" | "fine";
         };
+        /** @description The owner of a dog. */
+        ClientView: {
+            id: number;
+            name: string;
+            email: string;
+            phone: string;
+            notes: string;
+        };
         Completeness: {
             group: string;
             /** Format: double */
@@ -947,26 +982,10 @@ export interface components {
             /** Format: double */
             firm: number;
         };
-        /** @description A diagnosis: stage, when and who made it. */
-        Condition: {
-            id: string;
-            name: string;
-            stage?: string;
-            since?: string;
-            by?: string;
-        };
         ConditionChoice: {
             id: string;
             name: string;
             stages: components["schemas"]["Stage"][];
-        };
-        /** @description A diagnosis: stage, when and who made it. */
-        ConditionRequest: {
-            id: string;
-            name: string;
-            stage?: string;
-            since?: string;
-            by?: string;
         };
         /** @description What a condition of the case asks beside numbers. */
         ConditionWords: {
@@ -1022,6 +1041,14 @@ export interface components {
             by: string;
             reason: string;
         };
+        /** @description What was decided about a bound: value per 1000 kcal (null for no limit), by whom, why. */
+        DecisionRecord: {
+            key: string;
+            bound: components["schemas"]["Bound"];
+            value: number | null;
+            by: string;
+            reason: string;
+        };
         /** @description `value` null takes the bound away; `undo` forgets the decision. */
         DecisionRequest: {
             key: string;
@@ -1037,67 +1064,40 @@ export interface components {
             reason?: string;
             undo?: boolean;
         };
+        /** @description A condition of the dog: stage, when and who made it. */
+        Diagnosis: {
+            id: string;
+            name: string;
+            stage: string;
+            since: string;
+            by: string;
+        };
         /** @description What is eaten now: `amount` units a day of so many kcal and grams of macros each. */
         DietItem: {
             name: string;
-            /** Format: double */
             amount: number;
             unit: string;
-            /** Format: double */
-            kcal_per_unit?: number | null;
-            /** Format: double */
-            protein_g?: number | null;
-            /** Format: double */
-            fat_g?: number | null;
-            /** Format: double */
-            carbohydrate_g?: number | null;
+            kcal_per_unit: number | null;
+            protein_g: number | null;
+            fat_g: number | null;
+            carbohydrate_g: number | null;
         };
-        /** @description What is eaten now: `amount` units a day of so many kcal and grams of macros each. */
-        DietItemRequest: {
+        /** @description A dog as it is today. Either birth_date or age_months is given; weights in kg. */
+        DogRecord: {
             name: string;
-            /** Format: double */
-            amount: number;
-            unit: string;
-            /** Format: double */
-            kcal_per_unit?: number | null;
-            /** Format: double */
-            protein_g?: number | null;
-            /** Format: double */
-            fat_g?: number | null;
-            /** Format: double */
-            carbohydrate_g?: number | null;
-        };
-        Dog: {
-            readonly id: number;
-            client: components["schemas"]["Client"];
-            name: string;
-            breed?: string;
-            /**
-             * @description * `female` - Female
-             *     * `male` - Male
-             *     * `unknown` - Unknown
-             * @enum {string}
-             */
-            sex?: "female" | "male" | "unknown";
-            neutered?: boolean | null;
-            /** Format: date */
-            birth_date?: string | null;
-            readonly age_months: number | null;
-            /** Format: double */
+            breed: string;
+            sex: components["schemas"]["Sex"];
+            neutered: boolean | null;
+            birth_date: string | null;
+            age_months: number | null;
             weight_kg: number;
-            /** Format: double */
-            ideal_weight_kg?: number | null;
-            /** Format: int64 */
-            body_condition?: number | null;
-            activity?: string;
-            /** Format: double */
-            adult_weight_kg?: number | null;
-            /** Format: int64 */
-            litter_size?: number | null;
-            /** Format: int64 */
-            lactation_week?: number | null;
-            /** Format: int64 */
-            gestation_week?: number | null;
+            ideal_weight_kg: number | null;
+            body_condition: number | null;
+            activity: components["schemas"]["Activity"];
+            adult_weight_kg: number | null;
+            litter_size: number | null;
+            lactation_week: number | null;
+            gestation_week: number | null;
         };
         /** @description Rows, or the text of a CSV with the export's columns. */
         EditStandardRequest: {
@@ -1105,6 +1105,11 @@ export interface components {
             rows?: components["schemas"]["StandardRowRequest"][];
             csv?: string;
         };
+        /**
+         * @description Where the energy target comes from.
+         * @enum {string}
+         */
+        EnergyBy: "rer-multiplier" | "kcal_per_day";
         EnergyReport: {
             /** Format: double */
             rer_kcal: number;
@@ -1144,30 +1149,31 @@ export interface components {
             lines: components["schemas"]["LineSource"][];
             steps: components["schemas"]["Step"][];
         };
-        /**
-         * @description Lines to compute, saved or not; a standard other than the case's for a look.
-         *
-         *     `second` is another "standard|life stage" to show beside it.
-         */
-        ExplainInRequest: {
-            second?: string;
-            way?: string;
-            lines: components["schemas"]["LineInRequest"][];
-            /**
-             * Format: double
-             * @default 1
-             */
-            covers_days: number;
+        /** @description A nutrient of these lines to open. */
+        ExplainAskRequest: {
+            /** @default [] */
+            lines?: components["schemas"]["LineInRequest"][];
+            /** @default 1 */
+            covers_days?: number;
+            /** @default  */
             standard?: string;
+            /** @default  */
             life_stage?: string;
-            /**
-             * @description * `graded` - graded
-             *     * `strict` - strict
-             *     * `cautious` - cautious
-             * @enum {string}
-             */
-            data_policy?: "graded" | "strict" | "cautious";
+            /** @default  */
+            data_policy?: string;
+            /** @default  */
+            second?: string;
+            /** @default  */
+            way?: string;
             key: string;
+        };
+        /** @description One field of a record set to a value. `was`: what it stood at when it was changed. */
+        FieldChangeRequest: {
+            path: string;
+            /** @default null */
+            value?: unknown;
+            /** @default null */
+            was?: unknown;
         };
         Flag: {
             kind: string;
@@ -1183,7 +1189,10 @@ export interface components {
             do: string;
             source: string;
         };
-        /** @description A search hit: `mark` why not to suggest it, `questions` what its label must tell. */
+        /**
+         * @description A search hit: `quantity` the amount to start with, as typed or a first one; `mark` why not to
+         *     suggest it, `questions` what its label must tell.
+         */
         Food: {
             id: string;
             name: string;
@@ -1192,43 +1201,48 @@ export interface components {
             /** Format: double */
             kcal_per_100g: number | null;
             methods: components["schemas"]["Method"][];
+            quantity: string;
             mark: string;
             questions: components["schemas"]["Question"][];
             incomplete: string[];
         };
-        /** @description Lines as they stand on the bench, and how to adjust them. */
-        FormulateInRequest: {
-            second?: string;
-            way?: string;
-            lines: components["schemas"]["LineInRequest"][];
-            /**
-             * Format: double
-             * @default 1
-             */
-            covers_days: number;
+        /** @description Adjust these lines; `settings` as in a case file's "formulate" section. */
+        FormulateAskRequest: {
+            /** @default [] */
+            lines?: components["schemas"]["LineInRequest"][];
+            /** @default 1 */
+            covers_days?: number;
+            /** @default  */
             standard?: string;
+            /** @default  */
             life_stage?: string;
-            /**
-             * @description * `graded` - graded
-             *     * `strict` - strict
-             *     * `cautious` - cautious
-             * @enum {string}
-             */
-            data_policy?: "graded" | "strict" | "cautious";
+            /** @default  */
+            data_policy?: string;
+            /** @default  */
+            second?: string;
+            /** @default  */
+            way?: string;
             settings: components["schemas"]["FormulateSettingsRequest"];
         };
         /** @description How to adjust; what is left out follows the mode (GET cases/{id}/formulation). */
         FormulateSettingsRequest: {
-            mode: string;
+            /** @default rebalance */
+            mode?: string;
+            /** @default [] */
             goals?: string[];
+            /** @default null */
             max_supplements?: number | null;
-            /** Format: double */
+            /** @default null */
             margin_percent?: number | null;
+            /** @default none */
             school?: string;
+            /** @default null */
             allowed?: string[] | null;
-            lines?: components["schemas"]["LineRuleRequest"][];
+            /** @default [] */
+            lines?: components["schemas"]["LineRuleInRequest"][];
+            /** @default null */
             macros?: components["schemas"]["MacroSharesRequest"] | null;
-            /** Format: double */
+            /** @default null */
             time_limit_s?: number | null;
         };
         /** @description What can be asked of a formulation of this case, and what may be added. */
@@ -1287,29 +1301,22 @@ export interface components {
             grade: string;
             methods: components["schemas"]["Method"][];
         };
-        /**
-         * @description Lines to compute, saved or not; a standard other than the case's for a look.
-         *
-         *     `second` is another "standard|life stage" to show beside it.
-         */
-        HelpInRequest: {
-            second?: string;
-            way?: string;
-            lines: components["schemas"]["LineInRequest"][];
-            /**
-             * Format: double
-             * @default 1
-             */
-            covers_days: number;
+        /** @description What would close the gap of one nutrient. */
+        HelpAskRequest: {
+            /** @default [] */
+            lines?: components["schemas"]["LineInRequest"][];
+            /** @default 1 */
+            covers_days?: number;
+            /** @default  */
             standard?: string;
+            /** @default  */
             life_stage?: string;
-            /**
-             * @description * `graded` - graded
-             *     * `strict` - strict
-             *     * `cautious` - cautious
-             * @enum {string}
-             */
-            data_policy?: "graded" | "strict" | "cautious";
+            /** @default  */
+            data_policy?: string;
+            /** @default  */
+            second?: string;
+            /** @default  */
+            way?: string;
             key: string;
         };
         IdealWeight: {
@@ -1338,49 +1345,20 @@ export interface components {
             errors: components["schemas"]["CellError"][];
             imported: number;
         };
-        Intake: {
-            vet_team?: components["schemas"]["Vet"][];
-            weights?: components["schemas"]["Weighing"][];
-            /**
-             * @description * `` -
-             *     * `normal` - normal
-             *     * `mild` - mild
-             *     * `moderate` - moderate
-             *     * `severe` - severe
-             * @enum {string}
-             */
-            muscle_condition?: "" | "normal" | "mild" | "moderate" | "severe";
-            housing?: string;
-            way_of_feeding?: string;
-            medicines?: components["schemas"]["Medicine"][];
-            medicines_asked?: boolean;
-            reactions_asked?: boolean;
-            current_diet?: components["schemas"]["DietItem"][];
-            owner?: components["schemas"]["Owner"];
-            red_flags?: components["schemas"]["RedFlags"];
-            life_stage_confirmed?: boolean;
-        };
-        IntakeRequest: {
-            vet_team?: components["schemas"]["VetRequest"][];
-            weights?: components["schemas"]["WeighingRequest"][];
-            /**
-             * @description * `` -
-             *     * `normal` - normal
-             *     * `mild` - mild
-             *     * `moderate` - moderate
-             *     * `severe` - severe
-             * @enum {string}
-             */
-            muscle_condition?: "" | "normal" | "mild" | "moderate" | "severe";
-            housing?: string;
-            way_of_feeding?: string;
-            medicines?: components["schemas"]["MedicineRequest"][];
-            medicines_asked?: boolean;
-            reactions_asked?: boolean;
-            current_diet?: components["schemas"]["DietItemRequest"][];
-            owner?: components["schemas"]["OwnerRequest"];
-            red_flags?: components["schemas"]["RedFlagsRequest"];
-            life_stage_confirmed?: boolean;
+        /** @description What was asked at intake beside the dog's own facts. */
+        IntakeRecord: {
+            vet_team: components["schemas"]["Vet"][];
+            weights: components["schemas"]["Weighing"][];
+            muscle_condition: components["schemas"]["Muscle"];
+            housing: string;
+            way_of_feeding: string;
+            medicines: components["schemas"]["Medicine"][];
+            medicines_asked: boolean;
+            reactions_asked: boolean;
+            current_diet: components["schemas"]["DietItem"][];
+            owner: components["schemas"]["OwnerMeans"];
+            red_flags: components["schemas"]["RedFlags"];
+            life_stage_confirmed: boolean;
         };
         /** @description What is missing, what stops the case, what is eaten now, the trend, the breed's weights. */
         IntakeView: {
@@ -1474,11 +1452,11 @@ export interface components {
             food: string;
             quantity: string;
             /** @default  */
-            note: string;
+            note?: string;
             /** @default  */
-            preparation: string;
+            preparation?: string;
             /** @default  */
-            override: string;
+            override?: string;
             readonly name: string;
             readonly methods: components["schemas"]["Method"][];
         };
@@ -1486,12 +1464,17 @@ export interface components {
             line: number;
             field: string;
             message: string;
+            readings: components["schemas"]["Reading"][];
         };
+        /** @description A line as it stands on the bench: amount as typed, method, notes. */
         LineInRequest: {
             food: string;
             quantity: string;
+            /** @default  */
             note?: string;
+            /** @default  */
             preparation?: string;
+            /** @default  */
             override?: string;
         };
         LineReport: {
@@ -1510,23 +1493,21 @@ export interface components {
             /** Format: double */
             household_error: number | null;
         };
-        /** @description What may happen to a line: its role, bounds in grams, a tie to another line. */
-        LineRuleRequest: {
+        /** @description What the consultant says of a line: role, bounds in g, a tie to another line. */
+        LineRuleInRequest: {
             line: number;
             /**
-             * @description * `` -
-             *     * `free` - free
-             *     * `fixed` - fixed
-             *     * `excluded` - excluded
+             * @default
              * @enum {string}
              */
             role?: "" | "free" | "fixed" | "excluded";
-            /** Format: double */
+            /** @default null */
             low_grams?: number | null;
-            /** Format: double */
+            /** @default null */
             high_grams?: number | null;
+            /** @default null */
             tie_to?: number | null;
-            /** Format: double */
+            /** @default null */
             tie_ratio?: number | null;
         };
         LineSource: {
@@ -1546,6 +1527,28 @@ export interface components {
             citation: string;
             confidence: string;
         };
+        /**
+         * @description Lines to compute, saved or not, looked at on another standard or policy than the case's.
+         *
+         *     second: another "standard|life stage" to show beside it. way: a way of feeding by id, or own
+         *     proportions as "meat:60,starch:40".
+         */
+        LinesAskRequest: {
+            /** @default [] */
+            lines?: components["schemas"]["LineInRequest"][];
+            /** @default 1 */
+            covers_days?: number;
+            /** @default  */
+            standard?: string;
+            /** @default  */
+            life_stage?: string;
+            /** @default  */
+            data_policy?: string;
+            /** @default  */
+            second?: string;
+            /** @default  */
+            way?: string;
+        };
         LinkedForm: {
             id: string;
             name: string;
@@ -1563,11 +1566,8 @@ export interface components {
         };
         /** @description Wanted shares of energy, together 1. */
         MacroSharesRequest: {
-            /** Format: double */
             protein: number;
-            /** Format: double */
             fat: number;
-            /** Format: double */
             carbohydrate: number;
         };
         /** @description Shares of energy (0 to 1), kcal/g as fed, moisture of weight, fibre of dry matter. */
@@ -1603,13 +1603,10 @@ export interface components {
             grams: number;
             source: string;
         };
+        /** @description A medicine or supplement that is given. */
         Medicine: {
             name: string;
-            dose?: string;
-        };
-        MedicineRequest: {
-            name: string;
-            dose?: string;
+            dose: string;
         };
         Member: {
             kind: string;
@@ -1648,6 +1645,11 @@ export interface components {
             foods: string;
             goals: string[];
         };
+        /**
+         * @description Muscle condition: how much muscle is lost.
+         * @enum {string}
+         */
+        Muscle: "" | "normal" | "mild" | "moderate" | "severe";
         NameInRequest: {
             name: string;
         };
@@ -1659,15 +1661,17 @@ export interface components {
         NewCaseRequest: {
             client_name: string;
             dog_name: string;
-            /** Format: double */
             weight_kg: number;
             /** @default  */
-            breed: string;
+            breed?: string;
+            /** @default null */
             age_months?: number | null;
         };
+        /** @description A recipe to start, empty or as a copy. */
         NewRecipeRequest: {
             name: string;
-            copy_of?: number;
+            /** @default null */
+            copy_of?: number | null;
         };
         Nutrient: {
             key: string;
@@ -1695,15 +1699,23 @@ export interface components {
             recommended: number | null;
             /** Format: double */
             max: number | null;
+            /** Format: double */
+            safe_limit: number | null;
             /**
              * @description * `short` - short
              *     * `unproven` - unproven
              *     * `met` - met
              *     * `over` - over
+             *     * `above safe limit` - above safe limit
              *     * `no limit` - no limit
              * @enum {string}
              */
-            status: "short" | "unproven" | "met" | "over" | "no limit";
+            status: "short" | "unproven" | "met" | "over" | "above safe limit" | "no limit";
+            breaks: boolean;
+            /** Format: double */
+            against: number | null;
+            /** Format: double */
+            urgency: number;
             why: string;
             maximum_unproven: boolean;
             /** Format: double */
@@ -1769,17 +1781,12 @@ export interface components {
             };
             label?: components["schemas"]["LabelInRequest"] | null;
         };
-        Owner: {
-            source?: string;
-            cook?: string;
-            store?: string;
-            spend?: string;
-        };
-        OwnerRequest: {
-            source?: string;
-            cook?: string;
-            store?: string;
-            spend?: string;
+        /** @description What the owner can get, cook, store and spend. */
+        OwnerMeans: {
+            source: string;
+            cook: string;
+            store: string;
+            spend: string;
         };
         Part: {
             id: string;
@@ -1793,68 +1800,11 @@ export interface components {
             proved: boolean;
             /** Format: double */
             seconds: number;
+            solved_again: boolean;
         };
-        /** @description Changes to a case and its dog, against the version they were made on. */
-        PatchedCasePatchRequest: {
-            version?: number;
-            intake?: components["schemas"]["IntakeRequest"];
-            energy_reason?: string;
-            dog_name?: string;
-            breed?: string;
-            /**
-             * @description * `female` - female
-             *     * `male` - male
-             *     * `unknown` - unknown
-             * @enum {string}
-             */
-            sex?: "female" | "male" | "unknown";
-            title?: string;
-            /**
-             * @description * `rer-multiplier` - rer-multiplier
-             *     * `kcal_per_day` - kcal_per_day
-             * @enum {string}
-             */
-            energy_method?: "rer-multiplier" | "kcal_per_day";
-            /** Format: double */
-            multiplier?: number | null;
-            /** Format: double */
-            kcal_per_day?: number | null;
-            standard?: string;
-            life_stage?: string;
-            /**
-             * @description * `graded` - graded
-             *     * `strict` - strict
-             *     * `cautious` - cautious
-             * @enum {string}
-             */
-            data_policy?: "graded" | "strict" | "cautious";
-            strict_groups?: ("energy" | "amino" | "fats" | "minerals" | "vitamins")[];
-            meals_per_day?: number;
-            notes?: string;
-            /** Format: double */
-            weight_kg?: number;
-            body_condition?: number | null;
-            /** Format: double */
-            ideal_weight_kg?: number | null;
-            /** Format: double */
-            adult_weight_kg?: number | null;
-            age_months?: number | null;
-            neutered?: boolean | null;
-            /**
-             * @description * `low` - low
-             *     * `typical` - typical
-             *     * `high` - high
-             *     * `working` - working
-             * @enum {string}
-             */
-            activity?: "low" | "typical" | "high" | "working";
-            litter_size?: number | null;
-            lactation_week?: number | null;
-            gestation_week?: number | null;
-            /** Format: date */
-            birth_date?: string | null;
-            conditions?: components["schemas"]["ConditionRequest"][];
-            reactions?: components["schemas"]["ReactionRequest"][];
+        /** @description Fields of a case's record to set, by path, each with what it stood at. */
+        PatchedCaseChangesRequest: {
+            changes: components["schemas"]["FieldChangeRequest"][];
         };
         PatchedNameInRequest: {
             name?: string;
@@ -1891,6 +1841,7 @@ export interface components {
             extras_source: string;
             analysis: components["schemas"]["Analysis"] | null;
             empty: boolean;
+            problem: string;
         };
         PlanDay: {
             name: string;
@@ -1918,7 +1869,7 @@ export interface components {
             quantity: string;
             name: string;
             /** Format: double */
-            kcal: number;
+            kcal: number | null;
         };
         PlanItemRequest: {
             /**
@@ -1932,6 +1883,11 @@ export interface components {
             food: string;
             quantity: string;
         };
+        /**
+         * @description How estimated values count; see check.
+         * @enum {string}
+         */
+        Policy: "graded" | "strict" | "cautious";
         PracticeFood: {
             /** Format: double */
             price?: number | null;
@@ -1966,6 +1922,7 @@ export interface components {
             /** Format: double */
             kcal_per_100g: number | null;
             methods: components["schemas"]["Method"][];
+            quantity: string;
             mark: string;
             questions: components["schemas"]["Question"][];
             incomplete: string[];
@@ -2042,15 +1999,23 @@ export interface components {
             min: number | null;
             /** Format: double */
             max: number | null;
+            /** Format: double */
+            safe_limit: number | null;
             /**
              * @description * `short` - short
              *     * `unproven` - unproven
              *     * `met` - met
              *     * `over` - over
+             *     * `above safe limit` - above safe limit
              *     * `no limit` - no limit
              * @enum {string}
              */
-            status: "short" | "unproven" | "met" | "over" | "no limit";
+            status: "short" | "unproven" | "met" | "over" | "above safe limit" | "no limit";
+            breaks: boolean;
+            /** Format: double */
+            against: number | null;
+            /** Format: double */
+            urgency: number;
             unknown_lines: number;
             origin: components["schemas"]["Origin"][];
             formula: string;
@@ -2061,32 +2026,18 @@ export interface components {
             window_source: string;
         };
         /** @description What the dog reacts to: "the meat, not the organ" is said with form and tolerates. */
-        Reaction: {
+        ReactionRecord: {
             food: string;
-            what?: string;
-            form?: string;
-            tolerates?: string;
-            /**
-             * @description * `suspected` - suspected
-             *     * `likely` - likely
-             *     * `proven` - proven
-             * @enum {string}
-             */
-            certainty?: "suspected" | "likely" | "proven";
+            what: string;
+            form: string;
+            tolerates: string;
+            certainty: components["schemas"]["Certainty"];
         };
-        /** @description What the dog reacts to: "the meat, not the organ" is said with form and tolerates. */
-        ReactionRequest: {
-            food: string;
-            what?: string;
-            form?: string;
-            tolerates?: string;
-            /**
-             * @description * `suspected` - suspected
-             *     * `likely` - likely
-             *     * `proven` - proven
-             * @enum {string}
-             */
-            certainty?: "suspected" | "likely" | "proven";
+        /** @description One way an amount can be read. */
+        Reading: {
+            text: string;
+            /** Format: double */
+            grams: number;
         };
         Recipe: {
             readonly id: number;
@@ -2100,15 +2051,16 @@ export interface components {
             /** Format: date-time */
             readonly updated: string;
         };
+        /** @description A recipe's whole content, against the version it was made on. */
         RecipeInRequest: {
             version: number;
             name: string;
-            /** Format: double */
             covers_days: number;
             lines: components["schemas"]["LineInRequest"][];
         };
+        /** @description A recipe of a case by name. */
         RecipeRef: {
-            readonly id: number;
+            id: number;
             name: string;
         };
         RecipeReport: {
@@ -2128,39 +2080,13 @@ export interface components {
             covers_days: number;
             lines: components["schemas"]["LineReport"][];
         };
+        /** @description A sign that the vet must see first, who was told, and whether the case was cleared. */
         RedFlags: {
-            present?: string;
-            told?: string;
-            on?: string;
-            cleared?: boolean;
-            cleared_by?: string;
-        };
-        RedFlagsRequest: {
-            present?: string;
-            told?: string;
-            on?: string;
-            cleared?: boolean;
-            cleared_by?: string;
-        };
-        /** @description Lines to bring to the proportions of `way`. */
-        RescaleInRequest: {
-            second?: string;
-            way?: string;
-            lines: components["schemas"]["LineInRequest"][];
-            /**
-             * Format: double
-             * @default 1
-             */
-            covers_days: number;
-            standard?: string;
-            life_stage?: string;
-            /**
-             * @description * `graded` - graded
-             *     * `strict` - strict
-             *     * `cautious` - cautious
-             * @enum {string}
-             */
-            data_policy?: "graded" | "strict" | "cautious";
+            present: string;
+            told: string;
+            on: string;
+            cleared: boolean;
+            cleared_by: string;
         };
         Rescaled: {
             line: number;
@@ -2181,10 +2107,11 @@ export interface components {
              *     * `unproven` - unproven
              *     * `met` - met
              *     * `over` - over
+             *     * `above safe limit` - above safe limit
              *     * `no limit` - no limit
              * @enum {string}
              */
-            status: "short" | "unproven" | "met" | "over" | "no limit";
+            status: "short" | "unproven" | "met" | "over" | "above safe limit" | "no limit";
         };
         Session: {
             needs_setup: boolean;
@@ -2197,6 +2124,11 @@ export interface components {
             username: string;
             password: string;
         };
+        /**
+         * @description Sex of a dog.
+         * @enum {string}
+         */
+        Sex: "female" | "male" | "unknown";
         Shelf: {
             foods: components["schemas"]["ShelfFood"][];
             classes: string[];
@@ -2303,33 +2235,28 @@ export interface components {
             methods: components["schemas"]["Method"][];
         };
         /** @description Replace line `line` by `food`, keeping its energy or its protein. */
-        SubstituteInRequest: {
-            second?: string;
-            way?: string;
-            lines: components["schemas"]["LineInRequest"][];
-            /**
-             * Format: double
-             * @default 1
-             */
-            covers_days: number;
+        SubstituteAskRequest: {
+            /** @default [] */
+            lines?: components["schemas"]["LineInRequest"][];
+            /** @default 1 */
+            covers_days?: number;
+            /** @default  */
             standard?: string;
+            /** @default  */
             life_stage?: string;
-            /**
-             * @description * `graded` - graded
-             *     * `strict` - strict
-             *     * `cautious` - cautious
-             * @enum {string}
-             */
-            data_policy?: "graded" | "strict" | "cautious";
+            /** @default  */
+            data_policy?: string;
+            /** @default  */
+            second?: string;
+            /** @default  */
+            way?: string;
             line: number;
             food: string;
             /**
-             * @description * `energy` - energy
-             *     * `protein` - protein
              * @default energy
              * @enum {string}
              */
-            keep: "energy" | "protein";
+            keep?: "energy" | "protein";
         };
         Targets: {
             name: string;
@@ -2352,6 +2279,11 @@ export interface components {
             /** Format: double */
             days: number;
         };
+        /**
+         * @description Groups of nutrients whose values a food must have under the strict policy.
+         * @enum {string}
+         */
+        ValueGroup: "energy" | "amino" | "fats" | "minerals" | "vitamins";
         Version: {
             readonly id: number;
             readonly recipe: number;
@@ -2366,17 +2298,12 @@ export interface components {
             /** Format: date-time */
             readonly created: string;
         };
+        /** @description Someone of the vet team. */
         Vet: {
-            role?: string;
+            role: string;
             name: string;
-            clinic?: string;
-            contact?: string;
-        };
-        VetRequest: {
-            role?: string;
-            name: string;
-            clinic?: string;
-            contact?: string;
+            clinic: string;
+            contact: string;
         };
         VolumeInRequest: {
             rule: string;
@@ -2392,14 +2319,9 @@ export interface components {
             key: string;
             text: string;
         };
+        /** @description A weight on a day, kg. */
         Weighing: {
             on: string;
-            /** Format: double */
-            kg: number;
-        };
-        WeighingRequest: {
-            on: string;
-            /** Format: double */
             kg: number;
         };
         WeightPlan: {
@@ -2428,6 +2350,7 @@ export interface components {
             name: string;
             /** Format: double */
             grams: number;
+            text: string;
             /** Format: double */
             shortfall_after: number | null;
         };
@@ -2454,7 +2377,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Case"][];
+                    "application/json": components["schemas"]["CaseRowList"];
                 };
             };
         };
@@ -2477,7 +2400,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Case"];
+                    "application/json": components["schemas"]["CaseView"];
                 };
             };
             400: {
@@ -2506,8 +2429,44 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Case"];
+                    "application/json": components["schemas"]["CaseView"];
                 };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cases_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             404: {
                 headers: {
@@ -2528,9 +2487,9 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: {
+        requestBody: {
             content: {
-                "application/json": components["schemas"]["PatchedCasePatchRequest"];
+                "application/json": components["schemas"]["PatchedCaseChangesRequest"];
             };
         };
         responses: {
@@ -2539,7 +2498,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Case"];
+                    "application/json": components["schemas"]["CaseView"];
                 };
             };
             400: {
@@ -2559,6 +2518,38 @@ export interface operations {
                 };
             };
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cases_archive_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ArchiveRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2688,6 +2679,14 @@ export interface operations {
                     "application/json": {
                         [key: string]: unknown;
                     };
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
             404: {
@@ -2857,6 +2856,14 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Recipe"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
             404: {
@@ -3029,7 +3036,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Case"];
+                    "application/json": components["schemas"]["CaseView"];
                 };
             };
             400: {
@@ -3066,7 +3073,7 @@ export interface operations {
             query: {
                 /** @description the case it is for */
                 case?: number;
-                /** @description words of the food */
+                /** @description words of the food, with or without an amount: “3 large eggs” */
                 q: string;
             };
             header?: never;
@@ -3576,6 +3583,43 @@ export interface operations {
             };
         };
     };
+    recipes_analysis_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Analysis"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     recipes_analysis_create: {
         parameters: {
             query?: never;
@@ -3585,9 +3629,9 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
+        requestBody?: {
             content: {
-                "application/json": components["schemas"]["AnalysisInRequest"];
+                "application/json": components["schemas"]["LinesAskRequest"];
             };
         };
         responses: {
@@ -3628,7 +3672,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ExplainInRequest"];
+                "application/json": components["schemas"]["ExplainAskRequest"];
             };
         };
         responses: {
@@ -3669,7 +3713,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["FormulateInRequest"];
+                "application/json": components["schemas"]["FormulateAskRequest"];
             };
         };
         responses: {
@@ -3718,7 +3762,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["HelpInRequest"];
+                "application/json": components["schemas"]["HelpAskRequest"];
             };
         };
         responses: {
@@ -3757,9 +3801,9 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
+        requestBody?: {
             content: {
-                "application/json": components["schemas"]["RescaleInRequest"];
+                "application/json": components["schemas"]["LinesAskRequest"];
             };
         };
         responses: {
@@ -3800,7 +3844,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SubstituteInRequest"];
+                "application/json": components["schemas"]["SubstituteAskRequest"];
             };
         };
         responses: {
@@ -3839,9 +3883,9 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
+        requestBody?: {
             content: {
-                "application/json": components["schemas"]["RescaleInRequest"];
+                "application/json": components["schemas"]["LinesAskRequest"];
             };
         };
         responses: {

@@ -56,9 +56,9 @@ function Commands({ onTheme, onDone }: { onTheme: () => void; onDone: () => void
     { label: "Change between light and dark", hint: "look", run: onTheme },
     ...(cases.data ?? []).flatMap((c) => [
       ...c.recipes.map((r) =>
-        page(`${c.dog.name}: ${r.name}`, `/cases/${c.id}/recipes/${r.id}`, "recipe"),
+        page(`${c.dog}: ${r.name}`, `/cases/${c.id}/recipes/${r.id}`, "recipe"),
       ),
-      ...STEPS.map((step) => page(`${c.dog.name}: ${step}`, `/cases/${c.id}/${step}`, "step")),
+      ...STEPS.map((step) => page(`${c.dog}: ${step}`, `/cases/${c.id}/${step}`, "step")),
     ]),
   ];
   const found = commands.filter((c) => matches(c.label, text)).slice(0, SHOWN);

@@ -6,10 +6,13 @@ from typing import Any
 import yaml
 from accounts.models import Practice, User
 from cases.models import Case, Client, Dog
+from cases.records import checked, fill
 from django.core.management.base import BaseCommand, CommandParser
 from django.db import transaction
-from library.practice import note_food
+from library.practice import note_food, stock
+from wainscot_core.boundary import read
 from wainscot_core.line import LineText
+from wainscot_core.record import ShelfItem
 
 from diets.models import Plan, Recipe
 from diets.services import save_recipe
@@ -32,6 +35,8 @@ class Command(BaseCommand):
         user = User(username=options["username"], practice=practice)
         user.set_password(options["password"])
         user.save()
+        for item in data["shelf"]:
+            stock(practice, read(ShelfItem, item))
         for noted in data["foods"]:
             note_food(practice, noted.pop("food"), noted)
         for entry in reversed(data["cases"]):
@@ -40,9 +45,12 @@ class Command(BaseCommand):
 
     def _case(self, practice: Practice, entry: dict[str, Any]) -> None:
         client = Client.objects.create(practice=practice, **entry.pop("client"))
-        dog = Dog.objects.create(practice=practice, client=client, **entry.pop("dog"))
         recipes, plan = entry.pop("recipes"), entry.pop("plan", None)
-        case = Case.objects.create(practice=practice, dog=dog, **entry)
+        case = Case(practice=practice, dog=Dog(practice=practice, client=client))
+        fill(case, checked(entry))
+        case.dog.save()
+        case.dog_id = case.dog.pk
+        case.save()
         for recipe in recipes:
             record = Recipe.objects.create(practice=practice, case=case, name=recipe["name"])
             lines = [LineText(food, quantity) for food, quantity in recipe["lines"]]

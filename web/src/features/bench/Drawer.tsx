@@ -90,6 +90,13 @@ export function Drawer({
               .
             </b>
           )}
+          {nutrient.status === "above safe limit" && (
+            <b className="text-madder">
+              Above the safe upper limit by{" "}
+              {percent((nutrient.per_1000_kcal ?? 0) / (nutrient.against || 1) - 1)}. It can harm,
+              whatever the standard prints.
+            </b>
+          )}
           {nutrient.status === "no limit" && "The standard sets no limit."}
           {nutrient.why && <span className="block text-[13px] text-soft">{nutrient.why}.</span>}
           {nutrient.maximum_unproven && nutrient.status === "met" && (

@@ -15,7 +15,7 @@ export function Lines({
 }: {
   lines: BenchLine[];
   analysis: Analysis | undefined;
-  errors: Map<number, string>;
+  errors: ReadonlyMap<number, Analysis["line_errors"][number]>;
   dispatch: (action: Action) => void;
   highlight: number | null;
   onHighlight: (line: number | null) => void;
@@ -97,7 +97,24 @@ export function Lines({
                 )}
                 {error && (
                   <div role="alert" className="text-[13px] text-madder">
-                    {error}
+                    {error.message}.
+                    {error.readings.length > 0 && (
+                      <span className="mt-0.5 flex flex-wrap gap-1">
+                        {error.readings.map((reading) => (
+                          <button
+                            key={reading.text}
+                            type="button"
+                            onClick={() =>
+                              dispatch({ type: "text", key: line.key, text: reading.text })
+                            }
+                            className="rounded border border-line bg-sheet px-1.5 text-ink hover:border-soft"
+                          >
+                            {reading.text}
+                            {reading.text.endsWith(" g") ? "" : `, ${number(reading.grams, 0)} g`}
+                          </button>
+                        ))}
+                      </span>
+                    )}
                   </div>
                 )}
               </td>

@@ -155,7 +155,7 @@ export function ProposalView({
             {proposal.help.map((food) => (
               <li key={food.food} className="flex items-center justify-between gap-2">
                 <span>
-                  {food.name}, about {number(food.grams)} g
+                  {food.name}, {food.text}
                   {before != null && before > 0 && food.shortfall_after != null && (
                     <span className="text-soft">
                       : closes {percent(1 - Math.min(food.shortfall_after / before, 1))} of what is

@@ -14,6 +14,11 @@ export function Legend({ boards }: { boards: { status: string }[] }) {
       <span>
         <b className="text-ink">{count("over")}</b> over (breaks the cornice)
       </span>
+      {count("above safe limit") > 0 && (
+        <span className="text-madder">
+          <b>{count("above safe limit")}</b> above the safe limit
+        </span>
+      )}
       <span>
         <b className="text-ink">{count("met")}</b> met
       </span>
@@ -50,12 +55,9 @@ export function Summary({
   onSelect: (key: string) => void;
 }) {
   const worst = analysis.nutrients
-    .filter((n) => n.board && ["short", "over", "unproven"].includes(n.status))
-    .map((n) => ({
-      n,
-      ratio: (n.per_1000_kcal ?? 0) / ((n.status === "over" ? n.max : (n.min ?? n.max)) || 1),
-    }))
-    .sort((a, b) => rank(a.n.status) - rank(b.n.status) || a.ratio - b.ratio);
+    .filter((n) => n.board && n.urgency > 0)
+    .map((n) => ({ n }))
+    .sort((a, b) => b.n.urgency - a.n.urgency);
   const factor = (value: number | null, n: (typeof worst)[number]["n"]) =>
     value === null || !n.per_1000_kcal || n[basis] === null
       ? value
@@ -90,15 +92,9 @@ export function Summary({
               </td>
               <td className="whitespace-nowrap text-right">{number(n[basis], n.decimals)}</td>
               <td className="whitespace-nowrap pl-2 text-right">
-                {number(
-                  factor(n.status === "over" || n.min === null ? n.max : n.min, n),
-                  n.decimals,
-                )}{" "}
-                {n.unit}
+                {number(factor(n.against, n), n.decimals)} {n.unit}
               </td>
-              <td
-                className={`text-right ${n.status === "unproven" ? "" : "font-semibold text-madder"}`}
-              >
+              <td className={`text-right ${n.breaks ? "font-semibold text-madder" : ""}`}>
                 {n.status}
               </td>
             </tr>
@@ -107,8 +103,4 @@ export function Summary({
       </table>
     </>
   );
-}
-
-function rank(status: string): number {
-  return ["over", "short", "unproven"].indexOf(status);
 }

@@ -1,18 +1,6 @@
 import { useMemo } from "react";
-import type { Analysis, Nutrient } from "../../api/client";
+import type { Analysis } from "../../api/client";
 import { BASES, type Basis, number, percent } from "../../app/format";
-
-const ORDER = ["over", "short", "unproven", "met", "no limit"];
-
-/** How bad a nutrient is: its state first, then how far from its limit. */
-function rank(n: Nutrient): number {
-  const value = n.per_1000_kcal ?? 0;
-  const bound = n.status === "over" ? n.max : (n.min ?? n.max);
-  const away = bound ? value / bound : 1;
-  return (
-    ORDER.indexOf(n.status) * 10 + (n.status === "over" ? -Math.min(away, 9) : Math.min(away, 9))
-  );
-}
 
 /** The wall's facts as a table, worst first; choosing a row chooses the board. */
 export function TableView({
@@ -33,7 +21,7 @@ export function TableView({
       analysis.nutrients
         .map((n, i) => ({ n, proposed: after?.nutrients[i] ?? null }))
         .filter(({ n }) => n.board)
-        .sort((a, b) => rank(a.n) - rank(b.n)),
+        .sort((a, b) => b.n.urgency - a.n.urgency),
     [analysis, after],
   );
   const unit = BASES.find((b) => b.id === basis)?.unit;
@@ -51,6 +39,7 @@ export function TableView({
             <th className="text-right font-normal">min</th>
             <th className="text-right font-normal">recommended</th>
             <th className="text-right font-normal">max</th>
+            <th className="text-right font-normal">safe limit</th>
             <th className="pl-3 text-left font-normal">state</th>
             {second && <th className="pl-3 text-left font-normal">{second}</th>}
             <th className="text-right font-normal">known</th>
@@ -60,10 +49,8 @@ export function TableView({
         </thead>
         <tbody>
           {rows.map(({ n, proposed }) => {
-            const bad = n.status === "short" || n.status === "over";
             const beside = analysis.second[n.key];
-            const side = n.status === "over" || n.min === null ? "max" : "min";
-            const origin = n.origin.find((o) => o.which === side) ?? n.origin[0];
+            const origin = n.origin.find((o) => o.value === n.against) ?? n.origin[0];
             return (
               <tr
                 key={n.key}
@@ -93,7 +80,10 @@ export function TableView({
                 <td className="text-right">{number(n.min, n.decimals)}</td>
                 <td className="text-right">{number(n.recommended, n.decimals)}</td>
                 <td className="text-right">{number(n.max, n.decimals)}</td>
-                <td className={`pl-3 ${bad ? "font-semibold text-madder" : ""}`}>{n.status}</td>
+                <td className="text-right">{number(n.safe_limit, n.decimals)}</td>
+                <td className={`pl-3 ${n.breaks ? "font-semibold text-madder" : ""}`}>
+                  {n.status}
+                </td>
                 {second && <td className="pl-3">{beside?.status ?? "no limit"}</td>}
                 <td className="text-right">{percent(n.known_share)}</td>
                 <td className="text-right">{percent(n.estimated_share)}</td>

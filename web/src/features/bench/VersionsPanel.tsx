@@ -245,7 +245,7 @@ function CompareVersions({
                 a.cost.unpriced < a.recipe.lines.length ? number(a.cost.per_day, 2) : "no prices",
               )}
             />
-            {(["short", "over", "unproven"] as const).map((status) => (
+            {(["above safe limit", "over", "short", "unproven"] as const).map((status) => (
               <Row
                 key={status}
                 label={`Nutrients ${status}`}

@@ -26,29 +26,34 @@ export interface BoardFacts {
   /** Height of the fill; null when the standard sets no limit. */
   height: number | null;
   hasMin: boolean;
-  hasMax: boolean;
+  /** What the cornice stands for: a maximum, only a safe upper limit, or nothing. */
+  cornice: "max" | "safe" | null;
   /** Height at which a second standard's minimum lies, and its verdict. */
   second: { height: number; status: string } | null;
   segments: Segment[];
   /** Shown and read out: "193 mg per 1000 kcal, minimum 1000, short". */
   words: string;
-  badness: number;
+  /** How much it wants looking at, as the analysis says; 0 for nothing. */
+  urgency: number;
 }
 
 function bounds(fact: Nutrient | Ratio, unit: string, decimals: number): string {
   const parts = [];
   if (fact.min != null) parts.push(`minimum ${number(fact.min, decimals)}`);
   if (fact.max != null) parts.push(`maximum ${number(fact.max, decimals)}`);
+  if (fact.safe_limit != null) parts.push(`safe limit ${number(fact.safe_limit, decimals)}`);
   return parts.length ? `${parts.join(", ")} ${unit}`.trim() : "no limit set";
 }
 
-/** How bad a board is: over first, then short by share, then unproven. */
-function badness(fact: Nutrient | Ratio, value: number | null | undefined): number {
-  if (value == null) return 0;
-  if (fact.status === "over" && fact.max) return 2 + value / fact.max;
-  if (fact.status === "short" && fact.min) return 1 + (1 - value / fact.min);
-  if (fact.status === "unproven") return fact.min ? 1 - value / fact.min : 0.1;
-  return 0;
+/** What a board may not pass: the lower of maximum and safe limit. */
+function ceiling(fact: Nutrient | Ratio): number | null {
+  const both = [fact.max, fact.safe_limit].filter((x) => x != null);
+  return both.length ? Math.min(...both) : null;
+}
+
+function cornice(fact: Nutrient | Ratio): BoardFacts["cornice"] {
+  if (fact.max != null) return "max";
+  return fact.safe_limit != null ? "safe" : null;
 }
 
 export function boardsOf(analysis: Analysis): BoardFacts[] {
@@ -69,13 +74,13 @@ export function boardsOf(analysis: Analysis): BoardFacts[] {
       name: nutrient.name,
       group: nutrient.group,
       status: nutrient.status,
-      height: value == null ? 0 : heightOf(value, nutrient.min, nutrient.max),
+      height: value == null ? 0 : heightOf(value, nutrient.min, ceiling(nutrient)),
       hasMin: nutrient.min != null,
-      hasMax: nutrient.max != null,
+      cornice: cornice(nutrient),
       second: secondOf(analysis, nutrient),
       segments,
       words: `${number(value, nutrient.decimals)} ${nutrient.unit} per 1000 kcal, ${bounds(nutrient, nutrient.unit, nutrient.decimals)}, ${nutrient.status}${nutrient.unknown_lines ? `, ${nutrient.unknown_lines} ingredient${nutrient.unknown_lines > 1 ? "s" : ""} without a value` : ""}${analysis.second[nutrient.key] ? `; by ${analysis.second_name}: ${analysis.second[nutrient.key]?.status}` : ""}`,
-      badness: badness(nutrient, value),
+      urgency: nutrient.urgency,
     });
   });
   for (const ratio of analysis.ratios) {
@@ -86,13 +91,13 @@ export function boardsOf(analysis: Analysis): BoardFacts[] {
       name: ratio.name,
       group: "ratios",
       status: ratio.status,
-      height: ratio.value == null ? 0 : heightOf(ratio.value, ratio.min, ratio.max),
+      height: ratio.value == null ? 0 : heightOf(ratio.value, ratio.min, ceiling(ratio)),
       hasMin: ratio.min != null,
-      hasMax: ratio.max != null,
+      cornice: cornice(ratio),
       second: null,
       segments: [],
       words: `${number(ratio.value, 2)}, ${bounds(ratio, "", 1)}, ${ratio.status}`,
-      badness: badness(ratio, ratio.value),
+      urgency: ratio.urgency,
     });
   }
   return boards;
@@ -102,12 +107,12 @@ function secondOf(analysis: Analysis, nutrient: Nutrient): BoardFacts["second"] 
   const other = analysis.second[nutrient.key];
   const bound = other?.min ?? other?.max;
   if (!other || bound == null) return null;
-  const height = heightOf(bound, nutrient.min, nutrient.max);
+  const height = heightOf(bound, nutrient.min, ceiling(nutrient));
   return height === null ? null : { height: Math.min(height, 0.99), status: other.status };
 }
 
 export function worstBoard(boards: BoardFacts[]): BoardFacts | undefined {
-  return boards.filter((b) => b.badness > 0).sort((a, b) => b.badness - a.badness)[0];
+  return boards.filter((b) => b.urgency > 0).sort((a, b) => b.urgency - a.urgency)[0];
 }
 
 /** The wall: one upright board per nutrient, filled towards the rail. */
@@ -228,7 +233,7 @@ function Board({
   onPoint: (key: string | null) => void;
 }) {
   const height = Math.min(board.height ?? 0, 1);
-  const over = board.status === "over";
+  const over = board.status === "over" || board.status === "above safe limit";
   const unproven = board.status === "unproven";
   const below = Math.min(height, CORNICE);
   const target = board.hasMin ? RAIL : CORNICE;
@@ -288,9 +293,10 @@ function Board({
           style={{ bottom: `${below * 100}%` }}
         />
       )}
-      {board.hasMax && !over && (
+      {board.cornice && !over && (
         <span
-          className="absolute -inset-x-px border-ink border-t-[3px]"
+          data-cornice={board.cornice}
+          className={`absolute -inset-x-px border-ink ${board.cornice === "max" ? "border-t-[3px]" : "border-t-[5px] border-double"}`}
           style={{ bottom: `${CORNICE * 100}%` }}
         />
       )}

@@ -71,9 +71,7 @@ export function useBench(
     gcTime: 60_000,
   });
   const settled = analysis.data && !analysis.isPlaceholderData && asked === typed;
-  const errors = new Map(
-    settled ? analysis.data.line_errors.map((e) => [e.line, e.message] as const) : [],
-  );
+  const errors = new Map(settled ? analysis.data.line_errors.map((e) => [e.line, e] as const) : []);
   const lastGood = useRef<{ keys: string; analysis: Analysis } | null>(null);
   if (settled && analysis.data.line_errors.length === 0) {
     lastGood.current = { keys, analysis: analysis.data };

@@ -80,7 +80,7 @@ function DogLine({ value }: { value: Case }) {
           {(value.reactions ?? []).map((r) => r.food).join(", ")}
         </span>
       )}
-      <span className="ml-auto text-soft">{dog.client.name}</span>
+      <span className="ml-auto text-soft">{value.client.name}</span>
     </div>
   );
 }

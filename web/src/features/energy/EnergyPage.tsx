@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { type ApiError, api, take } from "../../api/client";
 import { standardsQuery } from "../../app/queries";
+import { same, valueAt } from "../../shared/saving/fieldQueue";
 import { Button, Field, Select, TextInput, Toggle } from "../../ui";
 import { useCase } from "../cases/CaseFrame";
 import { ClientFoods } from "./ClientFoods";
@@ -59,30 +60,36 @@ export default function EnergyPage() {
     strict_groups: (current.strict_groups ?? []) as Group[],
   });
   const save = useMutation({
-    mutationFn: () =>
-      take(
+    mutationFn: async () => {
+      // Figures go as they were typed: the server reads them.
+      const wanted: Record<string, unknown> = {
+        "dog.weight_kg": form.weight_kg,
+        "dog.body_condition": form.body_condition,
+        "dog.ideal_weight_kg": form.ideal_weight_kg,
+        "dog.age_months": form.age_months,
+        "dog.adult_weight_kg": form.adult_weight_kg,
+        "dog.activity": form.activity,
+        energy_method: form.energy_method,
+        multiplier: form.multiplier,
+        kcal_per_day: form.kcal_per_day,
+        energy_reason: form.energy_reason,
+        standard: form.standard,
+        life_stage: form.life_stage,
+        data_policy: form.data_policy,
+        strict_groups: form.strict_groups,
+      };
+      const changes = Object.entries(wanted).flatMap(([path, value]) => {
+        const was = valueAt(current, path) ?? null;
+        return same(value, was) || value === String(was ?? "") ? [] : [{ path, value, was }];
+      });
+      if (changes.length === 0) return current;
+      return take(
         api.PATCH("/api/cases/{id}", {
           params: { path: { id: current.id } },
-          body: {
-            version: current.version ?? 1,
-            weight_kg: decimal(form.weight_kg),
-            body_condition: optional(form.body_condition),
-            ideal_weight_kg: optional(form.ideal_weight_kg),
-            adult_weight_kg: optional(form.adult_weight_kg),
-            age_months: optional(form.age_months),
-            activity: form.activity,
-            energy_method:
-              form.energy_method === "kcal_per_day" ? "kcal_per_day" : "rer-multiplier",
-            multiplier: decimal(form.multiplier),
-            kcal_per_day: form.kcal_per_day.trim() === "" ? null : decimal(form.kcal_per_day),
-            energy_reason: form.energy_reason,
-            standard: form.standard,
-            life_stage: form.life_stage,
-            data_policy: form.data_policy,
-            strict_groups: form.strict_groups,
-          },
+          body: { changes },
         }),
-      ),
+      );
+    },
     onSuccess: (saved) => {
       client.setQueryData(["case", saved.id], saved);
       client.invalidateQueries({ queryKey: ["cases"] });
@@ -272,15 +279,7 @@ export default function EnergyPage() {
           />
         </div>
       </div>
-      <ClientFoods caseId={current.id} client={current.dog.client.name} />
+      <ClientFoods caseId={current.id} client={current.client.name} />
     </main>
   );
-}
-
-function optional(text: string): number | null {
-  return text.trim() === "" ? null : decimal(text);
-}
-
-function decimal(text: string): number {
-  return Number(text.trim().replace(",", "."));
 }

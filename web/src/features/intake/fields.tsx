@@ -1,5 +1,25 @@
-import { type ReactNode, useState } from "react";
+import {
+  createContext,
+  type ReactNode,
+  useContext,
+  useEffect,
+  useId,
+  useRef,
+  useState,
+} from "react";
+import type { CaseSaving } from "../../shared/saving/useCaseSaving";
 import { Button, Field, Select, TextInput } from "../../ui";
+
+const Saving = createContext<CaseSaving | null>(null);
+
+export const SavingProvider = Saving.Provider;
+
+/** The saving of the case that the fields belong to. */
+export function useSaving(): CaseSaving {
+  const saving = useContext(Saving);
+  if (!saving) throw new Error("fields stand inside a SavingProvider");
+  return saving;
+}
 
 export function Block({ title, children }: { title: string; children: ReactNode }) {
   return (
@@ -14,35 +34,61 @@ export function Row({ children }: { children: ReactNode }) {
   return <div className="flex flex-wrap gap-3">{children}</div>;
 }
 
-function slug(label: string): string {
-  return `intake-${label.toLowerCase().replace(/[^a-z]+/g, "-")}`;
+function written(value: unknown): string {
+  if (typeof value === "number") return String(Number(value.toFixed(4)));
+  return value === null || value === undefined ? "" : String(value);
 }
 
-/** Saves when the field is left, if it changed. */
-export function Text({
+/** A box for a field of the case: saved when it is left, shown as stored once it is. The server reads
+ * figures as they are written ("9 lb", "2 1/3"); what it cannot read stays in the box with the reason. */
+export function Box({
+  path,
   label,
-  value,
+  hint,
   list,
-  onSave,
+  type = "text",
+  figure = false,
+  className,
 }: {
+  path: string;
   label: string;
-  value: string;
-  list?: string[];
-  onSave: (value: string) => void;
+  hint?: string;
+  list?: readonly string[];
+  type?: "text" | "date";
+  figure?: boolean;
+  className?: string;
 }) {
-  const [text, setText] = useState(value);
+  const id = useId();
+  const saving = useSaving();
+  const shown = written(saving.value(path));
+  const error = saving.error(path);
+  const [text, setText] = useState(shown);
+  const focused = useRef(false);
+  // What is stored may be written otherwise than it was typed: "9 lb" becomes 4.0823.
+  useEffect(() => {
+    if (!focused.current) setText(shown);
+  }, [shown]);
   return (
-    <Field id={slug(label)} label={label}>
+    <Field id={id} label={label} hint={hint} error={error}>
       <TextInput
-        id={slug(label)}
+        id={id}
+        type={type}
         value={text}
-        list={list ? `${slug(label)}-list` : undefined}
+        inputMode={figure ? "decimal" : undefined}
+        list={list ? `${id}-list` : undefined}
+        aria-invalid={!!error}
+        onFocus={() => {
+          focused.current = true;
+        }}
         onChange={(e) => setText(e.target.value)}
-        onBlur={() => text !== value && onSave(text.trim())}
-        className="w-44"
+        onBlur={() => {
+          focused.current = false;
+          if (text.trim() !== shown) saving.set(path, text.trim());
+        }}
+        className={className ?? (figure ? "w-28 text-right" : "w-44")}
       />
       {list && (
-        <datalist id={`${slug(label)}-list`}>
+        <datalist id={`${id}-list`}>
           {list.map((item) => (
             <option key={item} value={item} />
           ))}
@@ -52,90 +98,40 @@ export function Text({
   );
 }
 
-/** The age follows from it. Saved when the box is left. */
-export function Birth({ value, onSave }: { value: string; onSave: (value: string) => void }) {
-  const [text, setText] = useState(value);
-  return (
-    <Field id="born" label="Born (age follows)">
-      <TextInput
-        id="born"
-        type="date"
-        value={text}
-        onChange={(e) => setText(e.target.value)}
-        onBlur={() => text !== value && onSave(text)}
-        className="w-36"
-      />
-    </Field>
-  );
-}
-
-export function Figure({
+/** One of several values of a field. `options`: what is stored, and how it is said. */
+export function Choice({
+  path,
   label,
-  value,
-  onSave,
-}: {
-  label: string;
-  value: number | null | undefined;
-  onSave: (value: number | null) => void;
-}) {
-  const [text, setText] = useState(value?.toString() ?? "");
-  return (
-    <Field id={slug(label)} label={label}>
-      <TextInput
-        id={slug(label)}
-        inputMode="decimal"
-        value={text}
-        onChange={(e) => setText(e.target.value)}
-        onBlur={() => {
-          const next = text.trim() === "" ? null : Number(text.replace(",", "."));
-          if (next !== (value ?? null)) onSave(next);
-        }}
-        className="w-28 text-right"
-      />
-    </Field>
-  );
-}
-
-export function Choice<T extends string>({
-  label,
-  value,
   options,
-  onSave,
 }: {
+  path: string;
   label: string;
-  value: T;
-  options: readonly T[];
-  onSave: (value: T) => void;
+  options: readonly { value: string | boolean | null; label: string }[];
 }) {
+  const saving = useSaving();
+  const now = options.findIndex((o) => o.value === (saving.value(path) ?? null));
   return (
     <div className="flex flex-col gap-1">
       <span className="font-medium">{label}</span>
       <Select
         label={label}
-        value={value}
-        onChange={onSave}
-        options={options.map((id) => ({ id, label: id }))}
+        value={String(now)}
+        onChange={(at) => saving.set(path, options[Number(at)]?.value ?? null)}
+        options={options.map((o, i) => ({ id: String(i), label: o.label }))}
       />
     </div>
   );
 }
 
-export function Asked({
-  label,
-  value,
-  onChange,
-}: {
-  label: string;
-  value: boolean | undefined;
-  onChange: (value: boolean) => void;
-}) {
+export function Tick({ path, label }: { path: string; label: string }) {
+  const saving = useSaving();
   return (
     <label className="flex items-center gap-1.5">
       <input
         type="checkbox"
         className="accent-verdigris"
-        checked={value ?? false}
-        onChange={(e) => onChange(e.target.checked)}
+        checked={saving.value(path) === true}
+        onChange={(e) => saving.set(path, e.target.checked)}
       />
       {label}
     </label>
@@ -144,43 +140,40 @@ export function Asked({
 
 type Cells = Record<string, unknown>;
 
-/** A small table whose rows are edited in place; a row is saved once its first cell is filled. */
+/** A small table whose rows are edited in place. A row is kept as soon as something stands in it; what
+ * still lacks or cannot be read is said under the table, and nothing that was typed goes away. */
 export function Rows({
+  path,
   title,
-  rows,
   columns,
-  numbers = [],
+  figures = [],
   choices = {},
-  onSave,
   children,
 }: {
+  path: string;
   title: string;
-  rows: readonly object[];
-  columns: [string, string][];
-  numbers?: string[];
-  choices?: Record<string, string[]>;
-  onSave: (rows: Cells[]) => void;
+  columns: readonly (readonly [string, string])[];
+  figures?: readonly string[];
+  choices?: Record<string, readonly string[]>;
   children?: ReactNode;
 }) {
-  const [draft, setDraft] = useState<Cells[]>(() => rows.map((row) => ({ ...row })));
-  const first = columns[0]?.[0] ?? "";
-  function read(row: Cells): Cells {
-    return Object.fromEntries(
-      Object.entries(row).map(([key, value]) => [
-        key,
-        numbers.includes(key)
-          ? value === "" || value === null || value === undefined
-            ? null
-            : Number(String(value).replace(",", "."))
-          : value,
-      ]),
-    );
-  }
-  function commit(next: Cells[]) {
-    const whole = next.filter((row) => String(row[first] ?? "").trim() !== "").map(read);
-    const required = numbers.filter((key) => ["amount", "kg"].includes(key));
-    if (whole.every((row) => required.every((key) => typeof row[key] === "number"))) onSave(whole);
-  }
+  const saving = useSaving();
+  const stored = (saving.value(path) ?? []) as Cells[];
+  const [draft, setDraft] = useState<Cells[]>(stored);
+  const error = saving.error(path);
+  const kept = JSON.stringify(stored);
+  // Rows as they are stored come back written otherwise ("2 1/3" as 2.3333), with what was left out.
+  useEffect(() => {
+    setDraft((old) => {
+      const filled = old.filter(hasContent);
+      const open = old.length - filled.length;
+      return [...(JSON.parse(kept) as Cells[]), ...Array.from({ length: open }, () => ({}))];
+    });
+  }, [kept]);
+  const commit = (next: Cells[]) => {
+    const rows = next.filter(hasContent);
+    if (JSON.stringify(rows) !== kept) saving.set(path, rows);
+  };
   const change = (i: number, key: string, value: string) =>
     setDraft((old) => old.map((row, j) => (i === j ? { ...row, [key]: value } : row)));
   return (
@@ -209,10 +202,10 @@ export function Rows({
                   <td key={key} className="pr-2">
                     <TextInput
                       aria-label={`${title}, ${label}, row ${i + 1}`}
-                      value={String(row[key] ?? "")}
+                      value={written(row[key])}
                       onChange={(e) => change(i, key, e.target.value)}
                       onBlur={() => commit(draft)}
-                      className={numbers.includes(key) ? "w-20 text-right" : "w-full min-w-24"}
+                      className={figures.includes(key) ? "w-20 text-right" : "w-full min-w-24"}
                     />
                   </td>
                 ))}
@@ -220,13 +213,14 @@ export function Rows({
                   <td key={key}>
                     <Select
                       label={`${title}, ${key}, row ${i + 1}`}
-                      value={String(row[key] ?? options[0])}
+                      value={String(row[key] ?? "")}
                       onChange={(value) => {
                         const next = draft.map((r, j) => (i === j ? { ...r, [key]: value } : r));
                         setDraft(next);
                         commit(next);
                       }}
-                      options={options.map((id) => ({ id, label: id }))}
+                      placeholder="not said"
+                      options={options.map((option) => ({ id: option, label: option }))}
                     />
                   </td>
                 ))}
@@ -249,10 +243,19 @@ export function Rows({
           </tbody>
         </table>
       )}
+      {error && (
+        <p role="alert" className="text-[13px] text-madder">
+          Not saved yet: {error}
+        </p>
+      )}
       {children}
       <Button className="self-start" onClick={() => setDraft([...draft, {}])}>
         Add to “{title}”
       </Button>
     </Block>
   );
+}
+
+function hasContent(row: Cells): boolean {
+  return Object.values(row).some((value) => value !== null && String(value ?? "").trim() !== "");
 }

@@ -83,6 +83,12 @@ function Plan({ plan }: { plan: PlanAnalysis }) {
           }
         />
       )}
+      {plan.problem && (
+        <p role="alert" className="mt-2 border-madder border-l-2 pl-3">
+          The plan is not computed: {plan.problem}. Mend it on the bench; nothing is left out of the
+          sums in the meantime.
+        </p>
+      )}
       <div className="mt-2 grid grid-cols-2 gap-10">
         <section aria-label="Rotation">
           <h3 className="mb-1 font-semibold">Recipes, by days of one round</h3>
@@ -134,11 +140,7 @@ function Plan({ plan }: { plan: PlanAnalysis }) {
                   <td className="text-right">{number(plan.round_days, 1)}</td>
                   <td className="text-right">{number(plan.analysis.recipe.kcal_per_day)}</td>
                   <td className="pl-3 text-[13px]">
-                    {verdict(
-                      plan.analysis.nutrients.filter(
-                        (n) => n.board && ["short", "over", "unproven"].includes(n.status),
-                      ),
-                    )}
+                    {verdict(plan.analysis.nutrients.filter((n) => n.board && n.urgency > 0))}
                   </td>
                 </tr>
               )}
@@ -298,10 +300,9 @@ function Plan({ plan }: { plan: PlanAnalysis }) {
   );
 }
 
-function verdict(bad: { name: string; status: string }[]): string {
+function verdict(bad: { name: string; status: string; urgency: number }[]): string {
   if (bad.length === 0) return "yes, every limit is met";
-  const grave = ["over", "short", "unproven"];
-  const sorted = [...bad].sort((a, b) => grave.indexOf(a.status) - grave.indexOf(b.status));
+  const sorted = [...bad].sort((a, b) => b.urgency - a.urgency);
   const names = sorted.slice(0, 3).map((b) => `${b.name} ${b.status}`);
   return `no: ${names.join(", ")}${bad.length > 3 ? ` and ${bad.length - 3} more` : ""}`;
 }

@@ -11,23 +11,13 @@ export default function RecipeSheet() {
   const session = useQuery(sessionQuery);
   const found = useQuery(caseQuery(Number(caseId)));
   const recipe = useQuery(recipeQuery(Number(recipeId)));
+  // The stored recipe, computed where it is stored: the sheet asks nothing of its own.
   const analysis = useQuery({
-    queryKey: ["analysis", "sheet", recipe.data?.id, recipe.data?.version],
+    queryKey: ["analysis", "stored", Number(recipeId), recipe.data?.version],
     queryFn: () =>
-      take(
-        api.POST("/api/recipes/{id}/analysis", {
-          params: { path: { id: Number(recipeId) } },
-          body: {
-            lines: (recipe.data?.lines ?? []).map((l) => ({
-              food: l.food,
-              quantity: l.quantity,
-              note: l.note,
-            })),
-            covers_days: recipe.data?.covers_days ?? 1,
-          },
-        }),
-      ),
+      take(api.GET("/api/recipes/{id}/analysis", { params: { path: { id: Number(recipeId) } } })),
     enabled: !!recipe.data,
+    staleTime: 0,
   });
   const targets = useQuery({
     queryKey: ["targets", Number(caseId), "sheet"],
@@ -65,8 +55,8 @@ export default function RecipeSheet() {
         <span>{session.data?.practice}</span>
       </header>
       <p className="mb-3">
-        For {current.dog.client.name}. {current.dog.name} weighs {number(current.dog.weight_kg, 1)}{" "}
-        kg. This batch feeds {number(days, days % 1 ? 1 : 0)} {days === 1 ? "day" : "days"}:{" "}
+        For {current.client.name}. {current.dog.name} weighs {number(current.dog.weight_kg, 1)} kg.
+        This batch feeds {number(days, days % 1 ? 1 : 0)} {days === 1 ? "day" : "days"}:{" "}
         {number(report.recipe.grams_per_day)} g and {number(report.recipe.kcal_per_day)} kcal a day,
         in {meals} meals. Target {number(report.energy.target_kcal)} kcal a day.
       </p>
@@ -115,6 +105,7 @@ export default function RecipeSheet() {
       <section className="mb-4">
         <h2 className="mb-1 text-base">Against {report.requirements}</h2>
         <Names label="Short" list={open("short")} />
+        <Names label="Above the safe upper limit" list={open("above safe limit")} />
         <Names label="Over the maximum" list={open("over")} />
         <Names
           label="Unproven, because some foods have no value for it (share of the recipe that is known)"
@@ -127,9 +118,7 @@ export default function RecipeSheet() {
             (n) => n.board && n.status === "met" && n.estimated_share > 0.5,
           )}
         />
-        {open("short").length + open("over").length + open("unproven").length === 0 && (
-          <p>Every limit is met.</p>
-        )}
+        {report.nutrients.every((n) => !n.board || n.urgency === 0) && <p>Every limit is met.</p>}
       </section>
       {(targets.data.under_standard.length > 0 || targets.data.conflicts.length > 0) && (
         <section className="mb-4 border-madder border-l-[3px] pl-3">

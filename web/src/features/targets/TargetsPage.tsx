@@ -167,11 +167,11 @@ function ConditionsEditor({ current }: { current: Case }) {
     staleTime: Number.POSITIVE_INFINITY,
   });
   const save = useMutation({
-    mutationFn: (conditions: { id: string; name: string; stage: string }[]) =>
+    mutationFn: (conditions: Partial<Case["conditions"][number]>[]) =>
       take(
         api.PATCH("/api/cases/{id}", {
           params: { path: { id: current.id } },
-          body: { version: current.version ?? 1, conditions },
+          body: { changes: [{ path: "conditions", value: conditions, was: current.conditions }] },
         }),
       ),
     onSuccess: refresh,
