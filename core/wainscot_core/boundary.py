@@ -156,7 +156,7 @@ def words_of(error: ErrorDetails) -> str:
     kind, context = error["type"], error.get("ctx", {})
     if kind in {"enum", "literal_error"}:
         wanted = str(context["expected"]).replace("'", "").replace(" or ", ", ")
-        return f"must be one of: {wanted}"
+        return f"must be one of: {wanted}" if "," in wanted else f'must be "{wanted}"'
     if kind == "value_error":
         cause = context.get("error")
         return cause.message if isinstance(cause, InputError) else str(cause)

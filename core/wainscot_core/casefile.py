@@ -232,12 +232,17 @@ def with_shelf(library: FoodLibrary, items: Sequence[ShelfItem]) -> FoodLibrary:
     )
 
 
+def _plain(number: float) -> str:
+    """A number in full, whole ones without a point."""
+    return repr(number).removesuffix(".0")
+
+
 def line_text(entry: FileLine, at: str = "") -> LineText:
     """A line of a case file as it would be typed. Raises InputError without an amount."""
     if entry.grams is not None:
-        quantity = f"{entry.grams!r} g"
+        quantity = f"{_plain(entry.grams)} g"
     elif entry.amount is not None:
-        quantity = f"{entry.amount!r} {entry.unit}".strip()
+        quantity = f"{_plain(entry.amount)} {entry.unit}".strip()
     else:
         raise InputError(f"{at}.grams", "is missing: give grams, or amount and unit")
     return LineText(entry.food, quantity, entry.note, entry.preparation, entry.override)

@@ -7,8 +7,9 @@ import numpy as np
 
 from .adequacy import Finding, check
 from .analysis import Totals
+from .dossier import Dossier
 from .foods import Food, FoodLibrary, Provenance
-from .standards import RequirementSet
+from .line import sum_lines
 from .trace import Quantity, Step
 
 
@@ -60,18 +61,15 @@ def line_sources(
     return tuple(sorted(sources, key=lambda s: (s.amount is None, -(s.amount or 0.0))))
 
 
-def explain(
-    library: FoodLibrary,
-    rows: Sequence[int],
-    totals: Totals,
-    requirements: RequirementSet,
-    key: str,
-) -> NutrientReport:
+def explain(dossier: Dossier, key: str) -> NutrientReport:
     """The report of one nutrient. Raises KeyError for a key outside the catalogue."""
+    library = dossier.library
+    totals = sum_lines(library, dossier.lines, dossier.days)
+    rows = [line.row for line in dossier.lines]
     nutrient = library.catalogue.get(key)
     column = library.catalogue.index(key)
     lines = line_sources(library, rows, totals, key)
-    finding = check(totals, requirements)[column]
+    finding = check(totals, dossier.requirements, dossier.policy)[column]
     batch = float(totals.known[column])
     steps = [
         Step(

@@ -222,11 +222,7 @@ class HelpView(APIView):
         limit = dossier.requirements.limits.get(ask.key)
         if ask.key not in reference().catalogue or limit is None or limit.minimum is None:
             raise InputError("key", "has no minimum that food could reach")
-        sums = sum_lines(dossier.library, dossier.lines, dossier.days)
-        found = for_nutrient(
-            reference().formulation, dossier.library, sums, dossier.requirements, ask.key,
-            dossier.avoid,
-        )  # fmt: skip
+        found = for_nutrient(dossier, ask.key)
         return Response(
             [
                 {

@@ -15,7 +15,7 @@ from rest_framework.views import APIView
 from wainscot_core.amounts import written
 from wainscot_core.boundary import Name40, Name160, Number, Whole
 from wainscot_core.explain import explain
-from wainscot_core.line import LineError, sum_lines
+from wainscot_core.line import LineError
 from wainscot_core.report import analyse, clean
 
 from .asks import Lines, LinesAsk, recipe_of, typed_dossier, whole_dossier
@@ -128,9 +128,7 @@ class ExplainView(APIView):
         if ask.key not in reference().catalogue:
             raise Http404("No nutrient with this key.")
         dossier = whole_dossier(request, pk, ask)
-        rows = [line.row for line in dossier.lines]
-        sums = sum_lines(dossier.library, dossier.lines, dossier.days)
-        found = explain(dossier.library, rows, sums, dossier.requirements, ask.key)
+        found = explain(dossier, ask.key)
         return Response(
             {
                 "key": found.key,

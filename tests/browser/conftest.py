@@ -84,6 +84,7 @@ def signed_in(page: Page, demo: str) -> Page:
     """A page at the case list; any script error or refused request for a script fails the test."""
     errors: list[str] = []
     page.on("pageerror", lambda error: errors.append(str(error)))
+    page.set_default_timeout(15_000)
     page.goto(demo)
     page.get_by_label("Name").fill(DEMO_USER)
     page.get_by_label("Password").fill(DEMO_PASSWORD)

@@ -16,7 +16,7 @@ def heart(signed_in: Page) -> Page:
     page.get_by_role("button", name="New case").click()
     page.get_by_label("Dog", exact=True).fill("Sedge")
     page.get_by_label("Owner").fill("Test Owner")
-    page.get_by_label("Weight in kg").fill("9")
+    page.get_by_label("Weight", exact=True).fill("9")
     page.get_by_role("button", name="Create").click()
     for text in ("160 g chicken thigh roasted", "200 g rice white cooked", "60 g carrot boiled"):
         page.get_by_label("Add an ingredient").fill(text)
@@ -183,7 +183,7 @@ def test_the_case_moves_on_with_its_facts(
     page.get_by_role("button", name="New case").click()
     page.get_by_label("Dog", exact=True).fill("Yarrow")
     page.get_by_label("Owner").fill("Test Owner")
-    page.get_by_label("Weight in kg").fill("20")
+    page.get_by_label("Weight", exact=True).fill("20")
     page.get_by_role("button", name="Create").click()
     page.get_by_role("link", name="Intake").click()
     page.get_by_role("combobox", name="Sex").click()

@@ -16,7 +16,7 @@ def new_case(page: Page, dog: str) -> None:
     page.get_by_role("button", name="New case").click()
     page.get_by_label("Dog", exact=True).fill(dog)
     page.get_by_label("Owner").fill("Test Owner")
-    page.get_by_label("Weight in kg").fill("10")
+    page.get_by_label("Weight", exact=True).fill("10")
     page.get_by_role("button", name="Create").click()
     expect(page.get_by_text("The wall fills as the recipe does")).to_be_visible()
 

@@ -58,7 +58,7 @@ def test_intake_saves_as_it_goes_and_a_red_flag_stops_the_case(
     page.get_by_role("button", name="New case").click()
     page.get_by_label("Dog", exact=True).fill("Linden")
     page.get_by_label("Owner").fill("Test Owner")
-    page.get_by_label("Weight in kg").fill("12")
+    page.get_by_label("Weight", exact=True).fill("12")
     page.get_by_role("button", name="Create").click()
     page.get_by_role("link", name="Intake").click()
     missing = page.get_by_role("complementary", name="Still missing")

@@ -547,15 +547,7 @@ def test_accepting_all_gives_what_was_promised(facts: Reference) -> None:
 def test_help_for_one_nutrient_closes_the_gap_it_names(facts: Reference) -> None:
     case = read_case(facts, case_file(facts, 0))
     sums = sum_lines(case.library, case.lines, case.days)
-    bench = case
-    found = for_nutrient(
-        facts.formulation,
-        case.library,
-        sums,
-        case.requirements,
-        "ZN",
-        bench.avoid,
-    )
+    found = for_nutrient(case, "ZN")
     assert sum(h.kind == "food" for h in found) >= 8
     assert any(h.kind == "single" for h in found)
     minimum = case.requirements.limits["ZN"].minimum
@@ -573,12 +565,11 @@ def test_help_for_one_nutrient_closes_the_gap_it_names(facts: Reference) -> None
 
 def test_priced_foods_lower_the_shortfall(facts: Reference) -> None:
     case = read_case(facts, case_file(facts, 1))
-    bench = case
     asked = check_settings(facts, Settings(allowed=(), max_supplements=0))
     model = build(problem_of(bench, asked))
     assert price(model, case.library).shape == (len(case.library.foods),)
     start = solve(replace(model, problem=replace(model.problem, goals=("minimums",))))
-    found = would_help(facts.formulation, model, case.library, case.avoid, [])
+    found = would_help(case, model, [])
     assert len(found) == 10
     # The continuous shortfall with the food is below that of the best recipe without it.
     assert found[0].shortfall < start.shortfall - 0.01

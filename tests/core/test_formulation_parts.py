@@ -494,6 +494,10 @@ def test_two_bounded_lines_that_cannot_bring_the_energy_are_the_conflict(facts: 
     free = bounds_of(model, both)
     assert free.lower[column] == 0.0
     assert free.upper[column] == model.choices[Group("most", candidate=0)][0].relaxed
+    # The order in which choices are listed decides nothing.
+    turned = replace(model, choices=dict(reversed(list(model.choices.items()))))
+    assert bounds_of(turned, both).upper[column] == free.upper[column]
+    assert bounds_of(turned, both).lower[column] == 0.0
     assert bounds_of(model).lower[column] * problem.candidates[0].step.grams == 100.0
 
 

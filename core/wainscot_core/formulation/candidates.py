@@ -7,8 +7,9 @@ import numpy as np
 
 from ..adequacy import Policy
 from ..amounts import GRAMS_PER, find_measure, is_volume
+from ..dossier import Dossier
 from ..errors import InputError
-from ..exclusions import Avoidance, why_excluded, why_unfit
+from ..exclusions import why_excluded, why_unfit
 from ..foods import Food, FoodLibrary
 from ..forms import Prepared
 from ..line import Line
@@ -85,16 +86,10 @@ def first_amount(rules: FormulationRules, food: Food) -> str:
 
 
 def line_candidates(
-    rules: FormulationRules,
-    mode: str,
-    lines: Sequence[Line],
-    line_rules: Mapping[int, LineRule],
-    avoid: Avoidance,
-    prices: Mapping[str, float],
-    kcal: float,
-    days: float,
+    dossier: Dossier, mode: str, line_rules: Mapping[int, LineRule], kcal: float
 ) -> list[Candidate]:
     """The recipe's lines as candidates. Raises InputError for bounds or ties that make no sense."""
+    rules, avoid, lines = dossier.reference.formulation, dossier.avoid, dossier.lines
     foods = rules.modes[mode].foods
     room = rules.defaults["line_room_g"] * kcal / 1000
     found = []
@@ -110,7 +105,7 @@ def line_candidates(
             not rule.role and foods == "fixed" and not line.food.is_supplement
         )
         most = (
-            most_dose(rules, line.food, kcal, days)
+            most_dose(rules, line.food, kcal, dossier.days)
             if line.food.is_supplement
             else _most(rules, foods, line, room, kcal)
         )
@@ -128,7 +123,7 @@ def line_candidates(
         found.append(
             Candidate(
                 line.food, i, kind_of(line.food), grams, low, high, step,
-                fixed and not why, why, tie, prices.get(line.food.id),
+                fixed and not why, why, tie, dossier.prices.get(line.food.id),
             )
         )  # fmt: skip
     return found
@@ -152,20 +147,13 @@ def most_dose(rules: FormulationRules, food: Food, kcal: float, days: float) -> 
     return most * kcal / 1000
 
 
-def added_candidates(
-    rules: FormulationRules,
-    library: FoodLibrary,
-    allowed: Sequence[str],
-    present: Sequence[str],
-    avoid: Avoidance,
-    prices: Mapping[str, float],
-    kcal: float,
-    days: float,
-) -> list[Candidate]:
+def added_candidates(dossier: Dossier, allowed: Sequence[str], kcal: float) -> list[Candidate]:
     """Foods and supplements that may be added; those that are excluded are left out.
 
     Raises InputError for a food the library does not hold.
     """
+    rules, library = dossier.reference.formulation, dossier.library
+    present = {line.food.id for line in dossier.lines}
     found = []
     column = library.catalogue.index("ENERC")
     for food_id in dict.fromkeys(allowed):
@@ -174,17 +162,17 @@ def added_candidates(
         if food_id not in library:
             raise InputError("allowed", f"no food {food_id!r} in the library")
         food = library.food(food_id)
-        if why_unfit(food, avoid) or open_questions(library, food):
+        if why_unfit(food, dossier.avoid) or open_questions(library, food):
             continue
         if food.is_supplement:
-            most = most_dose(rules, food, kcal, days)
+            most = most_dose(rules, food, kcal, dossier.days)
         else:
             per_gram = float(library.values[library.row(food_id), column]) / 100
             most = rules.defaults["added_food_most"] * kcal / max(per_gram, 0.3)
         found.append(
             Candidate(
                 food, None, kind_of(food), 0.0, 0.0, most, step_of(rules, food),
-                price_per_kg=prices.get(food_id),
+                price_per_kg=dossier.prices.get(food_id),
             )
         )  # fmt: skip
     return found

@@ -23,10 +23,7 @@ def helps_of(dossier: Dossier, proposal: Proposal) -> list[dict[str, Any]]:
     if proposal.state not in {"short", "impossible"}:
         return []
     present = [c.food.id for c in proposal.model.problem.candidates]
-    found = would_help(
-        dossier.reference.formulation, proposal.model, dossier.library, dossier.avoid, present
-    )
-    return [help_report(x) for x in found]
+    return [help_report(x) for x in would_help(dossier, proposal.model, present)]
 
 
 def analyse_case(reference: Reference, data: dict[str, Any]) -> dict[str, Any]:

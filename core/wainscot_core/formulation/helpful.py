@@ -8,8 +8,10 @@ from numpy.typing import NDArray
 
 from ..adequacy import TOO_MUCH, Status, status_of
 from ..analysis import Totals
-from ..exclusions import Avoidance, why_unfit
+from ..dossier import Dossier
+from ..exclusions import why_unfit
 from ..foods import FloatArray, Food, FoodLibrary
+from ..line import sum_lines
 from ..standards import RequirementSet
 from .candidates import amount_text, kind_of, most_dose, open_questions, step_of
 from .model import INFINITY, Model, limit_rows
@@ -41,15 +43,7 @@ class Help:
 
 
 def for_nutrient(
-    rules: FormulationRules,
-    library: FoodLibrary,
-    sums: Totals,
-    requirements: RequirementSet,
-    key: str,
-    avoid: Avoidance,
-    *,
-    foods: int = 10,
-    salts: int = 3,
+    dossier: Dossier, key: str, *, foods: int = 10, salts: int = 3
 ) -> tuple[Help, ...]:
     """The best whole foods and the simplest supplements for one short nutrient.
 
@@ -58,9 +52,12 @@ def for_nutrient(
     displace, by what they break, by what else they mend. Raises KeyError for a nutrient without
     a minimum.
     """
+    library, requirements, avoid = dossier.library, dossier.requirements, dossier.avoid
     limit = requirements.limits[key]
     if limit.minimum is None:
         raise KeyError(key)
+    rules = dossier.reference.formulation
+    sums = sum_lines(library, dossier.lines, dossier.days)
     column = library.catalogue.index(key)
     per_gram = np.nan_to_num(library.values[:, column]) / 100
     energy = np.nan_to_num(library.values[:, library.catalogue.index("ENERC")]) / 100
@@ -237,14 +234,10 @@ def _elastic(model: Model) -> tuple[Solver, FloatArray]:
 
 
 def would_help(
-    rules: FormulationRules,
-    model: Model,
-    library: FoodLibrary,
-    avoid: Avoidance,
-    present: Sequence[str],
-    most: int = 10,
+    dossier: Dossier, model: Model, present: Sequence[str], most: int = 10
 ) -> tuple[Priced, ...]:
     """Foods whose permission would lower the shortfall most, each tried out within its dose."""
+    rules, library, avoid = dossier.reference.formulation, dossier.library, dossier.avoid
     problem = model.problem
     caps = most_of_each(rules, library, problem.requirements, problem.kcal, problem.days)
     solver, objective = _elastic(model)
@@ -262,7 +255,8 @@ def would_help(
             continue
         grams, shortfall = _try(model, library, int(row), float(caps[row]))
         step = step_of(rules, food)
-        whole = float(np.ceil(grams / step.grams - 1e-6)) * step.grams
+        steps = min(np.ceil(grams / step.grams - 1e-6), np.floor(caps[row] / step.grams + 1e-9))
+        whole = float(steps) * step.grams
         if whole > 0 and shortfall < without * (1 - HELPS):
             found.append(
                 Priced(food, float(worth[row]), whole, amount_text(step, whole), shortfall)

@@ -154,16 +154,13 @@ def problem_of(dossier: Dossier, checked: Checked) -> Problem:
     if not dossier.lines and settings.allowed is None:
         raise InputError("recipe.lines", "add a food first, or say which foods may be used")
     kcal = dossier.energy.target_kcal * dossier.days
-    shared = (dossier.avoid, dossier.prices, kcal, dossier.days)
-    mine = line_candidates(rules, settings.mode, dossier.lines, settings.line_rules, *shared)
+    mine = line_candidates(dossier, settings.mode, settings.line_rules, kcal)
     allowed = (
         default_allowed(dossier.reference, dossier.library, settings.mode)
         if settings.allowed is None
         else settings.allowed
     )
-    added = added_candidates(
-        rules, dossier.library, allowed, [line.food.id for line in dossier.lines], *shared
-    )
+    added = added_candidates(dossier, allowed, kcal)
     candidates = (*mine, *added)
     contents = contents_of(
         dossier.library, candidates, [x.prepared for x in dossier.lines], dossier.policy

@@ -43,7 +43,7 @@ export function Field({
       {children}
       {hint && !error && <p className="text-soft text-[13px]">{hint}</p>}
       {error && (
-        <p id={`${id}-error`} role="alert" className="text-madder text-[13px]">
+        <p id={`${id}-error`} role="alert" className="max-w-64 text-madder text-[13px]">
           {error}
         </p>
       )}

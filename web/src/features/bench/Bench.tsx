@@ -13,7 +13,7 @@ import { BalanceView } from "./BalanceView";
 import { ConflictDialog } from "./ConflictDialog";
 import { Drawer } from "./Drawer";
 import { EmptyBench } from "./EmptyBench";
-import { type BenchLine, contentOf, newKey } from "./editor";
+import { type BenchLine, contentOf, lineOf } from "./editor";
 import { focusLine, Lines } from "./Lines";
 import { MatrixView } from "./MatrixView";
 import { ReplaceDialog } from "./ReplaceDialog";
@@ -168,19 +168,8 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
   }, [dispatch, boards]);
 
   function add(food: Food, quantity: string, override: string) {
-    dispatch({
-      type: "add",
-      line: {
-        key: newKey(),
-        food: food.id,
-        name: food.name,
-        quantity: "",
-        text: quantity,
-        preparation: "",
-        methods: food.methods,
-        override,
-      },
-    });
+    const { id, name, methods } = food;
+    dispatch({ type: "add", line: lineOf({ food: id, name, methods, text: quantity, override }) });
     setTimeout(() => focusLine(content.lines.length), 30);
   }
   function applyLines(lines: BenchLine[]) {
@@ -190,17 +179,7 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
   const ways = useWays({ recipeId: recipe.id, typed: bench.typed, content, setWay, applyLines });
   function addHelp(help: Help) {
     const { food, name, text, methods } = help;
-    const line = {
-      key: newKey(),
-      food,
-      name,
-      quantity: "",
-      text,
-      preparation: "",
-      methods,
-      override: "",
-    };
-    dispatch({ type: "add", line });
+    dispatch({ type: "add", line: lineOf({ food, name, text, methods }) });
   }
   function select(key: string) {
     setSelected(key);
@@ -210,13 +189,13 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
   const empty = content.lines.length === 0;
   return (
     <main className="flex min-h-0 flex-1 flex-col">
-      <div className="flex items-center gap-2 whitespace-nowrap border-line border-b px-4 py-1.5">
+      <div className="flex items-center gap-1.5 whitespace-nowrap border-line border-b px-4 py-1.5">
         <Select
           label="Standard and life stage"
           value={choice}
           onChange={setChoice}
           options={choices}
-          className="w-40 shrink-0"
+          className="w-36 shrink-0"
         />
         <Select
           label="Second standard on the wall"
@@ -237,7 +216,7 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
           value={basis}
           onChange={setBasis}
           options={BASES}
-          className="w-32 shrink-0"
+          className="w-[7.5rem] shrink-0"
         />
         {analysis && <EnergyGauge analysis={analysis} />}
         <div className="flex items-center gap-1.5">

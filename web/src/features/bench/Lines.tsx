@@ -96,8 +96,15 @@ export function Lines({
                   <span className="ml-2 text-[13px] text-soft">let in: {line.override}</span>
                 )}
                 {error && (
-                  <div role="alert" className="text-[13px] text-madder">
-                    {error.message}.
+                  <div
+                    role="alert"
+                    // What went wrong is seen, also when the row stands at the edge of the list.
+                    ref={(node) => node?.scrollIntoView({ block: "nearest" })}
+                    className="text-[13px] text-madder"
+                  >
+                    {error.readings.length > 0
+                      ? `“${line.text}” can mean several amounts. Which is it?`
+                      : `${error.message}.`}
                     {error.readings.length > 0 && (
                       <span className="mt-0.5 flex flex-wrap gap-1">
                         {error.readings.map((reading) => (

@@ -3,7 +3,7 @@ import { useRef, useState } from "react";
 import { api, type Food, take } from "../../api/client";
 import { Button, Dialog, Problem, Toggle } from "../../ui";
 import { AddFood } from "./AddFood";
-import type { BenchLine } from "./editor";
+import { type BenchLine, lineOf } from "./editor";
 
 type Keep = "energy" | "protein";
 
@@ -40,16 +40,9 @@ export function ReplaceDialog({
   function replaced(): BenchLine | null {
     if (!next) return null;
     const { food, name, quantity, methods } = next;
-    return {
-      ...line,
-      food,
-      name,
-      quantity,
-      text: quantity,
-      methods,
-      preparation: "",
-      override: "",
-    };
+    // In the place of the old line, with its note, but not its method: that was for another food.
+    const made = lineOf({ food, name, methods, text: quantity, note: line.note }, true);
+    return { ...made, key: line.key };
   }
   function use(adjust: boolean) {
     const changed = replaced();

@@ -12,6 +12,38 @@ export interface BenchLine {
   methods: { id: string; label: string }[];
   /** Why an incomplete food was let in under the strict policy. */
   override: string;
+  note: string;
+}
+
+type Method = BenchLine["methods"][number];
+
+/** A line as everything makes one. Without `accepted` its amount still has to be read. */
+export function lineOf(
+  from: {
+    food: string;
+    name: string;
+    text: string;
+    methods: Method[];
+    preparation?: string;
+    override?: string;
+    note?: string;
+  },
+  accepted = false,
+): BenchLine {
+  return {
+    preparation: "",
+    override: "",
+    note: "",
+    ...from,
+    key: newKey(),
+    quantity: accepted ? from.text : "",
+  };
+}
+
+/** A line as the server takes it: every field, so that none falls off on the way. */
+export function sentLine(line: BenchLine, quantity: string) {
+  const { food, note, preparation, override } = line;
+  return { food, quantity, note, preparation, override };
 }
 
 export interface Content {
@@ -52,16 +84,7 @@ export function newKey(): string {
 export function contentOf(recipe: Recipe): Content {
   return {
     coversDays: recipe.covers_days ?? 1,
-    lines: recipe.lines.map((line) => ({
-      key: newKey(),
-      food: line.food,
-      name: line.name,
-      quantity: line.quantity,
-      text: line.quantity,
-      preparation: line.preparation ?? "",
-      methods: line.methods,
-      override: line.override ?? "",
-    })),
+    lines: recipe.lines.map((line) => lineOf({ ...line, text: line.quantity }, true)),
   };
 }
 

@@ -8,7 +8,7 @@ import {
   type Proposal,
   take,
 } from "../../api/client";
-import { type BenchLine, type Content, newKey } from "./editor";
+import { type BenchLine, type Content, lineOf } from "./editor";
 
 export type Role = "" | "free" | "fixed" | "excluded";
 
@@ -198,16 +198,7 @@ export function withChanges(
   });
   const added = wanted
     .filter((c) => c.kind === "added")
-    .map((c) => ({
-      key: newKey(),
-      food: c.food,
-      name: c.name,
-      quantity: c.after,
-      text: c.after,
-      preparation: "",
-      methods: c.methods,
-      override: "",
-    }));
+    .map(({ food, name, methods, after }) => lineOf({ food, name, methods, text: after }, true));
   return [...kept, ...added];
 }
 

@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useReducer, useRef, useState } from "react";
 import { type Analysis, ApiError, api, type Recipe, take } from "../../api/client";
-import { type BenchLine, type Content, contentOf, reduce, startState } from "./editor";
+import { type Content, contentOf, reduce, sentLine, startState } from "./editor";
 
 export type SaveState = "saved" | "saving" | "unsaved" | { failed: string };
 
@@ -21,17 +21,12 @@ function useDebounced<T>(value: T, ms: number): T {
   return held;
 }
 
-function sent(line: BenchLine, quantity: string) {
-  const { food, preparation, override } = line;
-  return preparation || override ? { food, quantity, preparation, override } : { food, quantity };
-}
-
 function savedForm(content: Content): string {
   return JSON.stringify({
     covers_days: content.coversDays,
     lines: content.lines
       .filter((line) => line.quantity !== "")
-      .map((line) => sent(line, line.quantity)),
+      .map((line) => sentLine(line, line.quantity)),
   });
 }
 
@@ -53,7 +48,7 @@ export function useBench(
   // Analysis of what stands in the boxes, computed as it is typed.
   const typed = JSON.stringify({
     covers_days: present.coversDays,
-    lines: present.lines.map((line) => sent(line, line.text || "?")),
+    lines: present.lines.map((line) => sentLine(line, line.text || "?")),
     ...look,
   });
   const asked = useDebounced(typed, PREVIEW_MS);

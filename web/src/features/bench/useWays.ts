@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { api, take } from "../../api/client";
-import { type BenchLine, type Content, newKey } from "./editor";
+import { type BenchLine, type Content, lineOf } from "./editor";
 
 /** A way of feeding on the bench: chosen, rescaled to, or started from. Each is one undo. */
 export function useWays({
@@ -58,16 +58,9 @@ export function useWays({
       );
       setWay(way);
       applyLines(
-        drafted.map(({ food, name, quantity, methods }) => ({
-          key: newKey(),
-          food,
-          name,
-          quantity,
-          text: quantity,
-          preparation: "",
-          methods,
-          override: "",
-        })),
+        drafted.map(({ food, name, quantity, methods }) =>
+          lineOf({ food, name, methods, text: quantity }, true),
+        ),
       );
     });
 

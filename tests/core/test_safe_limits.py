@@ -1,0 +1,161 @@
+"""Poison is never "met", whatever the standard prints."""
+
+from typing import Any
+
+import pytest
+from wainscot_core.adequacy import Status, status_of, urgency
+from wainscot_core.casefile import read_case
+from wainscot_core.dossier import Dossier
+from wainscot_core.formulation.cases import formulate_case
+from wainscot_core.formulation.helpful import most_of_each, would_help
+from wainscot_core.formulation.model import build
+from wainscot_core.formulation.proposal import Settings, check_settings, problem_of
+from wainscot_core.reference import Reference
+from wainscot_core.report import case_report
+from wainscot_core.safe_limits import SafeStage
+from wainscot_core.standards import Limit
+
+CHICKEN, RICE = "usda:05062", "usda:20445"
+STANDARDS = ("nrc-2006", "aafco-2016", "fediaf-2021")
+
+
+def file(lines: list[dict[str, Any]], **more: Any) -> dict[str, Any]:
+    return {
+        "format": "wainscot-case", "version": 1, "dog": {"name": "T", "weight_kg": 12},
+        "energy": {"kcal_per_day": 700}, "targets": {"standard": "nrc-2006"},
+        "recipe": {"covers_days": 1, "lines": lines}, **more,
+    }  # fmt: skip
+
+
+def nutrients(facts: Reference, data: dict[str, Any]) -> dict[str, dict[str, Any]]:
+    return {n["key"]: n for n in case_report(read_case(facts, data))["nutrients"]}
+
+
+BASE = [{"food": CHICKEN, "grams": 250}, {"food": RICE, "grams": 300}]
+
+
+@pytest.mark.parametrize("standard", STANDARDS)
+@pytest.mark.parametrize(
+    ("key", "supplement", "grams", "ceiling"),
+    [
+        # EU feed law over 0.25 of dry matter per 1000 kcal: copper 25 mg/kg, zinc 200 mg/kg; AAFCO
+        # selenium 2 mg/kg and calcium 2.5 %, phosphorus 1.6 % of dry matter at 4000 kcal/kg.
+        ("CU", "supp:copper-gluconate", 0.2, 7.1),
+        ("ZN", "supp:zinc-gluconate", 3.0, 56.8),
+        ("CA", "supp:bone-meal", 60.0, 6250.0),
+        ("P", "supp:bone-meal", 60.0, 4000.0),
+        ("FE", "supp:ferrous-fumarate", 1.5, 170.0),
+        ("MN", "supp:manganese-gluconate", 1.0, 42.6),
+    ],
+)
+def test_what_harms_is_above_the_safe_limit_by_every_standard(
+    facts: Reference, standard: str, key: str, supplement: str, grams: float, ceiling: float
+) -> None:
+    data = file([*BASE, {"food": supplement, "grams": grams}], targets={"standard": standard})
+    found = nutrients(facts, data)[key]
+    assert found["safe_limit"] == pytest.approx(ceiling)
+    assert found["per_1000_kcal"] > ceiling
+    assert found["status"] == "above safe limit" and found["breaks"]
+    assert any(o["which"] == "safe" and o["citation"] for o in found["origin"])
+    # The same recipe without it is not.
+    assert (
+        nutrients(facts, file(BASE, targets={"standard": standard}))[key]["status"]
+        != "above safe limit"
+    )
+
+
+@pytest.mark.parametrize("standard", STANDARDS)
+def test_every_life_stage_has_its_safe_limits(facts: Reference, standard: str) -> None:
+    for stage in facts.standards[standard].life_stages.values():
+        held = {x.key for x in facts.safe_limits if x.stage is SafeStage(stage.safe_stage)}
+        assert {"CA", "P", "CU", "ZN", "SE", "ID", "FE", "MN", "VITD", "RETOL", "NA", "MG"} <= held
+    puppy = {"standard": standard, "life_stage": next(
+        s for s in facts.standards[standard].life_stages if s.startswith("growth")
+    )}  # fmt: skip
+    grown = nutrients(facts, file(BASE, targets={"standard": standard}))["CA"]["safe_limit"]
+    assert nutrients(facts, file(BASE, targets=puppy))["CA"]["safe_limit"] < grown
+
+
+def test_a_safe_limit_per_kg_follows_the_dog(facts: Reference) -> None:
+    # 370 mg of EPA + DHA per kg^0.75: 12^0.75 = 6.447; at 350 kcal that is 6.816 g per 1000 kcal,
+    # at 1200 kcal 1.988 g, which lies under the 2.8 g per 1000 kcal.
+    little = nutrients(facts, file(BASE, energy={"kcal_per_day": 350}))["EPADHA"]
+    much = nutrients(facts, file(BASE, energy={"kcal_per_day": 1200}))["EPADHA"]
+    assert little["safe_limit"] == pytest.approx(2.8)
+    assert much["safe_limit"] == pytest.approx(0.37 * 12**0.75 / 1.2, rel=1e-4)
+
+
+def test_statuses_at_the_bounds() -> None:
+    limit = Limit("CA", "mg", 1000, None, 3000, (), 6250)
+    cases = {
+        999.0: Status.SHORT, 1000.0: Status.MET, 3000.0: Status.MET, 3001.0: Status.OVER,
+        6250.0: Status.OVER, 6251.0: Status.ABOVE_SAFE,
+    }  # fmt: skip
+    assert {v: status_of(v, False, limit) for v in cases} == cases
+    only_safe = Limit("CA", "mg", None, None, None, (), 6250)
+    assert status_of(100.0, False, only_safe) is Status.MET
+    assert status_of(100.0, True, only_safe) is Status.UNPROVEN
+    assert status_of(7000.0, True, only_safe) is Status.ABOVE_SAFE
+
+
+def test_what_harms_comes_before_what_is_over_before_what_is_short() -> None:
+    limit = Limit("CA", "mg", 1000, None, 3000, (), 6250)
+
+    def wants(value: float, unknown: bool = False) -> float:
+        return urgency(value, status_of(value, unknown, limit), limit)
+
+    assert wants(7000) > wants(6400) > wants(6000) > wants(3100) > wants(10) > wants(900)
+    assert wants(900) > wants(10, True) > wants(900, True) > wants(2000) == 0
+
+
+def test_no_proposal_passes_a_safe_limit(facts: Reference) -> None:
+    data = file(
+        [*BASE, {"food": "supp:copper-gluconate", "grams": 0.2}],
+        formulate={"lines": [{"line": 2, "role": "fixed"}]},
+    )
+    report = formulate_case(facts, data)
+    assert report["state"] == "impossible"
+    assert {(m["kind"], m["key"]) for c in report["conflicts"] for m in c["members"]} >= {
+        ("max", "CU")
+    }
+    assert "Safe upper limit" in report["conflicts"][0]["words"]
+    free = formulate_case(facts, file([*BASE, {"food": "supp:copper-gluconate", "grams": 0.2}]))
+    statuses = {n["key"]: n["status"] for n in free["nutrients"]}
+    assert "above safe limit" not in statuses.values()
+
+
+def nothing_allowed(facts: Reference) -> Dossier:
+    return read_case(facts, file(BASE))
+
+
+def test_help_stays_within_what_can_be_given(facts: Reference) -> None:
+    dossier = nothing_allowed(facts)
+    asked = check_settings(facts, Settings(allowed=(), max_supplements=0))
+    model = build(problem_of(dossier, asked))
+    found = would_help(dossier, model, [], most=40)
+    assert found
+    for food in found:
+        values = dossier.library.values[dossier.library.row(food.food.id)]
+        for key, limit in dossier.requirements.limits.items():
+            if key in facts.catalogue and limit.ceiling is not None:
+                brought = values[facts.catalogue.index(key)] / 100 * food.grams
+                assert not brought > limit.ceiling * 0.7 * 1.0001, (food.food.name, key)
+        if food.food.is_supplement:
+            # No bottle at once: pieces as anyone gives them, grams of a powder or oil.
+            assert food.grams <= 20 * 0.7 or food.food.handling is None
+            assert "g" in food.text or (
+                food.food.handling is not None and food.food.handling.unit_g
+            )
+    names = {f.food.id for f in found}
+    assert not names & {"supp:copper-gluconate", "supp:zinc-oxide", "supp:manganese-gluconate"}
+
+
+def test_pure_trace_salts_are_not_for_a_kitchen_scale(facts: Reference) -> None:
+    dossier = nothing_allowed(facts)
+    most = most_of_each(facts.formulation, dossier.library, dossier.requirements, 700, 1)
+    row = dossier.library.row
+    # A tenth of a gram of copper gluconate holds 14 mg of copper; 700 kcal may hold 5.0 mg.
+    assert most[row("supp:copper-gluconate")] == 0
+    # Two tablets of 2 mg are 4 mg; half a one more would be 5.0 where 4.97 may be.
+    assert most[row("supp:copper-tablet-2")] == pytest.approx(0.5)
+    assert most[row("supp:zinc-tablet-10")] == pytest.approx(0.875)
