@@ -73,6 +73,7 @@ class MergedLimitSerializer(serializers.Serializer):
     min = serializers.FloatField(allow_null=True)
     recommended = serializers.FloatField(allow_null=True)
     max = serializers.FloatField(allow_null=True)
+    safe_limit = serializers.FloatField(allow_null=True)
     min_per_day = serializers.FloatField(allow_null=True)
     max_per_day = serializers.FloatField(allow_null=True)
     origin = OriginSerializer(many=True)

@@ -97,6 +97,7 @@ def limit_data(limit: Limit, kcal_per_day: float) -> dict[str, Any]:
         "min": clean(limit.minimum),
         "recommended": clean(limit.recommended),
         "max": clean(limit.maximum),
+        "safe_limit": clean(limit.safe),
         "min_per_day": None if limit.minimum is None else clean(limit.minimum * day),
         "max_per_day": None if limit.maximum is None else clean(limit.maximum * day),
         "origin": limit_origins(limit),
@@ -238,7 +239,7 @@ class TargetsExportView(APIView):
         out = io.StringIO()
         writer = csv.writer(out, lineterminator="\n")
         writer.writerow(
-            ["key", "name", "unit", "min_per_1000_kcal", "recommended_per_1000_kcal", "max_per_1000_kcal",
+            ["key", "name", "unit", "min_per_1000_kcal", "recommended_per_1000_kcal", "max_per_1000_kcal", "safe_limit_per_1000_kcal",
              "min_per_day", "max_per_day", "set_by"]
         )  # fmt: skip
         for x in data["limits"]:
@@ -253,6 +254,7 @@ class TargetsExportView(APIView):
                     x["min"],
                     x["recommended"],
                     x["max"],
+                    x["safe_limit"],
                     x["min_per_day"],
                     x["max_per_day"],
                     sources,

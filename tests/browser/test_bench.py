@@ -234,3 +234,28 @@ def test_saved_is_not_said_while_a_newer_change_waits(signed_in: Page) -> None:
     expect(page.get_by_role("dialog")).to_have_count(0)
     page.reload()
     expect(amount).to_have_value("120 g")
+
+
+def test_an_undo_while_the_save_is_on_its_way_is_saved_too(signed_in: Page) -> None:
+    page = signed_in
+    open_case(page, "Alder")
+    line = page.locator("[data-line='0']")
+    before = line.input_value()
+    held: list[Route] = []
+
+    def hold(route: Route) -> None:
+        if route.request.method == "PUT" and not held:
+            held.append(route)
+        else:
+            route.continue_()
+
+    page.route("**/api/recipes/*", hold)
+    line.fill("77 g")
+    expect(page.get_by_test_id("save-state")).to_have_text("Saving…")
+    page.get_by_role("button", name="Undo").click()
+    expect(line).to_have_value(before)
+    held[0].continue_()
+    expect(page.get_by_test_id("save-state")).to_have_text("Saved")
+    page.unroute("**/api/recipes/*")
+    page.reload()
+    expect(page.locator("[data-line='0']")).to_have_value(before)

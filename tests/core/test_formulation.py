@@ -566,7 +566,7 @@ def test_help_for_one_nutrient_closes_the_gap_it_names(facts: Reference) -> None
 def test_priced_foods_lower_the_shortfall(facts: Reference) -> None:
     case = read_case(facts, case_file(facts, 1))
     asked = check_settings(facts, Settings(allowed=(), max_supplements=0))
-    model = build(problem_of(bench, asked))
+    model = build(problem_of(case, asked))
     assert price(model, case.library).shape == (len(case.library.foods),)
     start = solve(replace(model, problem=replace(model.problem, goals=("minimums",))))
     found = would_help(case, model, [])

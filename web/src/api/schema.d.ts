@@ -1624,6 +1624,8 @@ export interface components {
             /** Format: double */
             max: number | null;
             /** Format: double */
+            safe_limit: number | null;
+            /** Format: double */
             min_per_day: number | null;
             /** Format: double */
             max_per_day: number | null;

@@ -89,6 +89,8 @@ export function useBench(
   const saved = useRef(savedForm(present));
   const [saveState, setSaveState] = useState<SaveState>("saved");
   const [conflict, setConflict] = useState<Conflict | null>(null);
+  // The same for what is shown: what changed back while a save was on its way is saved again.
+  const [stored, setStored] = useState(saved.current);
   const form = savedForm(present);
   // What stands on the bench now, for what is still on its way.
   const latest = useRef(form);
@@ -105,6 +107,7 @@ export function useBench(
         );
         version.current = stored.version ?? version.current + 1;
         saved.current = body;
+        setStored(body);
         client.setQueryData(["recipe", recipe.id], stored);
         setSaveState(latest.current === body ? "saved" : "unsaved");
       } catch (error) {
@@ -129,14 +132,14 @@ export function useBench(
   );
   useEffect(() => {
     if (conflict) return;
-    if (form === saved.current) {
+    if (form === stored) {
       setSaveState((state) => (state === "unsaved" ? "saved" : state));
       return;
     }
     setSaveState("unsaved");
     const timer = setTimeout(() => save(form), SAVE_MS);
     return () => clearTimeout(timer);
-  }, [form, conflict, save]);
+  }, [form, conflict, save, stored]);
   useEffect(() => {
     function warn(event: BeforeUnloadEvent) {
       if (form !== saved.current) event.preventDefault();
@@ -165,6 +168,7 @@ export function useBench(
     const content = contentOf(conflict.theirs);
     version.current = conflict.theirs.version ?? version.current;
     saved.current = savedForm(content);
+    setStored(saved.current);
     dispatch({ type: "load", content });
     setSaveState("saved");
     setConflict(null);
@@ -175,6 +179,7 @@ export function useBench(
     (stored: Recipe) => {
       version.current = stored.version ?? version.current;
       saved.current = savedForm(contentOf(stored));
+      setStored(saved.current);
       client.setQueryData(["recipe", recipe.id], stored);
       dispatch({ type: "days", coversDays: stored.covers_days ?? 1 });
     },

@@ -94,6 +94,7 @@ export default function TargetsPage() {
               <th className="text-right font-normal">min /1000 kcal</th>
               <th className="text-right font-normal">recommended</th>
               <th className="text-right font-normal">max</th>
+              <th className="text-right font-normal">safe limit</th>
               <th className="pl-2 text-left font-normal">unit</th>
               <th className="text-right font-normal">min a day</th>
               <th className="text-right font-normal">max a day</th>
@@ -107,6 +108,7 @@ export default function TargetsPage() {
                 <td className="text-right">{figure(limit.min)}</td>
                 <td className="text-right">{figure(limit.recommended)}</td>
                 <td className="text-right">{figure(limit.max)}</td>
+                <td className="text-right">{figure(limit.safe_limit)}</td>
                 <td className="pl-2 text-soft">{limit.unit}</td>
                 <td className="text-right">{figure(limit.min_per_day)}</td>
                 <td className="text-right">{figure(limit.max_per_day)}</td>
@@ -126,7 +128,7 @@ export default function TargetsPage() {
                         <Adjust limit={limit} current={current} />
                       </li>
                       {limit.origin.map((o) => (
-                        <li key={o.which + o.source}>
+                        <li key={`${o.which} ${o.source} ${o.printed}`}>
                           {o.which}: {o.printed}, {o.source}. {o.citation}; confidence{" "}
                           {o.confidence}
                           {o.checked ? "" : "; not yet checked against the publication"}. {o.note}
