@@ -113,6 +113,14 @@ Figure = Annotated[Number, _reads(read_number), Field(ge=0, le=1e6)]
 Count = Annotated[Whole, _reads(read_number)]
 
 
+def _stage_text(value: object) -> object:
+    return str(value) if isinstance(value, int) and not isinstance(value, bool) else value
+
+
+# A stage may be given as a number: kidney disease, 2.
+Stage = Annotated[Text40, BeforeValidator(_stage_text)]
+
+
 class Sex(StrEnum):
     """Sex of a dog."""
 
@@ -199,7 +207,7 @@ class Diagnosis:
 
     id: Name40
     name: Text120 = ""
-    stage: Text40 = ""
+    stage: Stage = ""
     since: Text20 = ""
     by: Text120 = ""
 
@@ -304,16 +312,12 @@ class DecisionRecord:
     reason: Text300 = ""
 
 
-def _stage_text(value: object) -> object:
-    return str(value) if isinstance(value, int) and not isinstance(value, bool) else value
-
-
 @dataclass(frozen=True, kw_only=True)
 class Diagnosed:
     """A condition and its stage, as far as targets go; a stage may be given as a number."""
 
     id: Name40
-    stage: Annotated[Text40, BeforeValidator(_stage_text)] = ""
+    stage: Stage = ""
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -111,6 +111,12 @@ def test_changes_that_do_not_collide_are_applied_and_others_told() -> None:
     assert changed(stored, agreed)[1] == []
 
 
+def test_a_stage_may_be_a_number(facts: Reference) -> None:
+    found = record(conditions=[{"id": "ckd", "stage": 2}])
+    assert found.conditions[0].stage == "2"
+    check_record(found, facts.energy, facts.conditions, TODAY)
+
+
 @pytest.mark.parametrize("path", ["nothing", "dog.nothing", "notes.more", "intake.owner.cook.x"])
 def test_a_path_that_is_no_field_is_refused(path: str) -> None:
     with pytest.raises(InputError):
