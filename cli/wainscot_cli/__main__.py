@@ -84,7 +84,12 @@ def _read(name: str) -> dict[str, Any]:
 
 
 def _print(report: object) -> int:
-    print(json.dumps(report, indent=1, allow_nan=False))
+    try:
+        print(json.dumps(report, indent=1, allow_nan=False))
+        sys.stdout.flush()
+    except BrokenPipeError:
+        # Whoever reads has enough: the rest goes nowhere, without a traceback.
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
     return 0
 
 

@@ -182,3 +182,13 @@ def test_the_formulate_command_prints_one_object_and_nothing_else(tmp_path: Path
     refused = command("formulate", "-", text=json.dumps({**case, "formulate": {"mode": "x"}}))
     assert refused.returncode == 2
     assert json.loads(refused.stdout)["error"]["field"] == "formulate.mode"
+
+
+def test_a_reader_that_has_enough_is_no_error(tmp_path: Path) -> None:
+    (tmp_path / "case.json").write_text(json.dumps(CASE))
+    done = subprocess.run(
+        ["sh", "-c", f"{sys.executable} -m wainscot_cli analyse case.json | head -c 10"],
+        cwd=tmp_path, capture_output=True, text=True, check=False,
+        env={"PYTHONPATH": f"{ROOT}/core:{ROOT}/cli", "PATH": "/usr/bin:/bin"},
+    )  # fmt: skip
+    assert (done.stdout, done.stderr) == ('{\n "energy', "")
