@@ -38,6 +38,14 @@ _ALIASES = {
     "pinches": "pinch", "dashes": "dash", "fluid ounce": "fl oz", "fluid ounces": "fl oz",
 }  # fmt: skip
 MAX_GRAMS = 100_000.0
+FRACTION_TEXT = {
+    1 / 8: "1/8",
+    1 / 4: "1/4",
+    1 / 3: "1/3",
+    1 / 2: "1/2",
+    2 / 3: "2/3",
+    3 / 4: "3/4",
+}
 
 _NUMBER = re.compile(
     r"^\s*(?:(?P<whole>\d+)\s+(?P<num>\d+)\s*/\s*(?P<den>\d+)"
@@ -239,10 +247,25 @@ def written(amount: Amount) -> str:
 
 def _number_text(count: float) -> str:
     whole = math.floor(count)
-    for fraction, text in _FRACTION_TEXT.items():
+    for fraction, text in FRACTION_TEXT.items():
         if abs(count - whole - fraction) < 1e-9:
             return f"{whole} {text}" if whole else text
     return f"{count:.12g}"
+
+
+def counted(name: str) -> str:
+    """What a measure counts ("cup", "can", "fl oz"); "" for a piece that is only sized."""
+    return _shape(name).head
+
+
+def measures(word: str) -> bool:
+    """True for a word that belongs to an amount, not to a food: a unit, a size, a container."""
+    words = _words(word)
+    if not words:
+        return word.lower() in _FILLERS
+    return (
+        words[0] in GRAMS_PER or words[0] in ML_PER or words[0] in _COUNTED or set(words) <= _SIZES
+    )
 
 
 def is_volume(unit: str) -> bool:
@@ -392,127 +415,3 @@ def parse(food: Food, text: str) -> Amount:
     except InputError as error:
         raise InputError("amount", error.message) from None
     return resolve(food, count, unit)
-
-
-@dataclass(frozen=True)
-class Typed:
-    """What stands in the box that adds a food: the number as typed, the words beside it that
-    measure, and the words of the food to look for."""
-
-    number: str
-    measure: str
-    food: str
-
-
-def split_typed(text: str) -> Typed:
-    """Split "1/2 can pumpkin" into number, measure and food. Text without a number is all food."""
-    plain = text.strip()
-    match = _LEADING.match(plain)
-    if match is None or _is_ratio(match["number"]):
-        return Typed("", "", plain)
-    number, rest = match["number"].strip(), match["rest"].strip()
-    taken = 0
-    tokens = rest.split()
-    for i in range(len(tokens)):
-        word = _words(tokens[i])
-        two = _words(" ".join(tokens[i : i + 2]))
-        if i == 0 and two == ("fl oz",):
-            taken = 2
-        elif i < taken:
-            continue
-        elif tokens[i].lower() in _FILLERS or (word != () and (word[0] in GRAMS_PER or word[0] in ML_PER or word[0] in _COUNTED
-                            or set(word) <= _SIZES)):  # fmt: skip
-            taken = i + 1
-        else:
-            break
-    # "2 slices" alone names no food: then every word is looked for.
-    food = " ".join(tokens[taken:]) or rest
-    return Typed(number, " ".join(tokens[:taken]) if tokens[taken:] else "", food)
-
-
-def _is_ratio(number: str) -> bool:
-    """True for "90/10" beef: lean to fat, no amount."""
-    over, _, under = number.partition("/")
-    return under.strip().isdigit() and over.strip().isdigit() and int(over) > 2 * int(under)
-
-
-def typed_amount(typed: Typed) -> str:
-    """The amount to write beside a food that was found by what was typed: "3 large", "3 eggs".
-
-    A number without a measure counts the food's pieces where it has any; with a food that has
-    none it stays as it was typed and has to be asked.
-    """
-    if not typed.number:
-        return ""
-    if typed.measure:
-        return f"{typed.number} {typed.measure}"
-    return f"{typed.number} {typed.food}"
-
-
-_LEADING = re.compile(
-    r"(?P<number>\d+\s+\d+\s*[/⁄]\s*\d+|\d+\s*[/⁄]\s*\d+|\d*[.,]?\d+\s*[¼-¾⅐-⅞]?|[¼-¾⅐-⅞]"
-    r"|half(?:\s+an?)?(?=\s)|an?(?=\s)|one(?=\s))\s*(?P<rest>[^\d\s/.,%].*)",
-    re.I,
-)
-
-
-_FRACTIONS = (0.0, 1 / 8, 1 / 4, 1 / 3, 1 / 2, 2 / 3, 3 / 4, 1.0)
-_FRACTION_TEXT = {
-    1 / 8: "1/8",
-    1 / 4: "1/4",
-    1 / 3: "1/3",
-    1 / 2: "1/2",
-    2 / 3: "2/3",
-    3 / 4: "3/4",
-}
-
-
-@dataclass(frozen=True)
-class Household:
-    """A kitchen amount near a weight: its text, its own grams, the rounding error as a share."""
-
-    text: str
-    grams: float
-    error: float
-
-
-def _to_fraction(count: float, allowed: tuple[float, ...]) -> tuple[float, str]:
-    whole = math.floor(count)
-    part = min(allowed, key=lambda f: abs(count - whole - f))
-    value = whole + part
-    if part == 1.0 or part == 0.0:
-        return float(round(value)), f"{round(value)}"
-    return value, (f"{whole} " if whole else "") + _FRACTION_TEXT[part]
-
-
-def household(food: Food, grams: float) -> Household | None:
-    """The kitchen measure nearest to a weight, or None when the food has no usable measure.
-
-    Prefers the largest measure of which at least a quarter (cup), a half (tablespoon) or
-    an eighth (teaspoon) is needed; pieces are counted in halves.
-    """
-    if grams <= 0:
-        return None
-    best: Household | None = None
-    for measure in food.measures:
-        first = _shape(measure.name).head
-        piece = first not in {"cup", "tbsp", "tsp"}
-        if piece and not measure.name.startswith(("each", "can")):
-            continue
-        count = grams / measure.grams
-        least = {"cup": 0.24, "tbsp": 0.9, "tsp": 0.1}.get(first, 0.45)
-        most = {"tbsp": 4.1, "tsp": 3.1}.get(first, 24.0)
-        if not least <= count <= most:
-            continue
-        allowed = (0.0, 0.5, 1.0) if piece else _FRACTIONS
-        value, text = _to_fraction(count, allowed)
-        if value == 0:
-            continue
-        exact = value * measure.grams
-        label = measure.name.replace("each ", "")
-        if label == "cup" and value > 1:
-            label = "cups"
-        candidate = Household(f"{text} {label}".strip(), exact, exact / grams - 1)
-        if best is None or abs(candidate.error) < abs(best.error) - 0.005:
-            best = candidate
-    return best

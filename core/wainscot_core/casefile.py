@@ -221,6 +221,8 @@ def with_shelf(library: FoodLibrary, items: Sequence[ShelfItem]) -> FoodLibrary:
     found: list[Supplement] = []
     for i, item in enumerate(items):
         values = values_of(library, item.per_100_g, f"shelf[{i}].per_100_g")
+        for key, message in wrong_values(library.catalogue, {"ENERC": 0.0, **values}):
+            raise InputError(f"shelf[{i}].per_100_g.{key}", message)
         supplement = shelf_supplement(item, values, library.catalogue)
         if supplement.food.id in library or any(s.food.id == supplement.food.id for s in found):
             raise InputError(f"shelf[{i}].id", f"{supplement.food.id} is given twice")

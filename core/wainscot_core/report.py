@@ -16,7 +16,6 @@ from .adequacy import (
     check_ratios,
     urgency,
 )
-from .amounts import household
 from .analysis import Totals
 from .dossier import Dossier
 from .energy import Energy
@@ -24,6 +23,7 @@ from .exclusions import Avoidance, why_excluded
 from .feeding import gauges
 from .foods import FloatArray, Food, FoodLibrary
 from .hazards import FoodHazard, cautions
+from .household import household
 from .insight import amino_pattern, macros, without_each
 from .line import Line, sum_lines
 from .requirements import MergedSet

@@ -14,7 +14,6 @@ from library.shelf import Filters, find, shelf
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
-from wainscot_core.amounts import Typed, split_typed, typed_amount
 from wainscot_core.completeness import GROUPS, completeness
 from wainscot_core.errors import InputError
 from wainscot_core.foods import FoodLibrary
@@ -22,6 +21,7 @@ from wainscot_core.forms import forms_of
 from wainscot_core.formulation.candidates import first_amount
 from wainscot_core.report import clean
 from wainscot_core.traits import traits_of
+from wainscot_core.typed import Typed, split_typed, typed_amount
 
 from .scoping import own
 from .serializers import (

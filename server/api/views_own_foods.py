@@ -15,6 +15,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 from wainscot_core.errors import InputError
+from wainscot_core.foods import wrong_values
 from wainscot_core.foodtable import CellError, TableFood, TableResult, read_table, write_table
 from wainscot_core.labels import Label, LabelResult, on_dry_matter, read_label
 from wainscot_core.report import clean
@@ -119,6 +120,8 @@ class OwnFoodListView(APIView):
             values[key] = value
         if "ENERC" not in values:
             raise InputError("values.ENERC", "give kcal per 100 g, or a label")
+        for tag, message in wrong_values(catalogue, values):
+            raise InputError(f"values.{tag}", message)
         return (
             TableFood(
                 "", given["name"], given.get("klass") or "own", given.get("form") or "plain",

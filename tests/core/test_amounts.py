@@ -6,7 +6,9 @@ from hypothesis import strategies as st
 from wainscot_core import amounts
 from wainscot_core.errors import InputError
 from wainscot_core.foods import Food, Measure
+from wainscot_core.household import household
 from wainscot_core.reference import Reference
+from wainscot_core.typed import Typed, split_typed, typed_amount
 
 RICE = Food(
     "t:rice", "Rice", "grain", "cooked",
@@ -74,7 +76,7 @@ def test_grams_come_back_unchanged(grams: float) -> None:
 
 @given(st.floats(40, 2000))
 def test_household_error_is_that_of_the_rounding(grams: float) -> None:
-    found = amounts.household(RICE, grams)
+    found = household(RICE, grams)
     if found is not None:
         assert found.grams == pytest.approx(grams * (1 + found.error))
         # Quarters and thirds of a cup are never further apart than 1/8 of a cup.
@@ -82,8 +84,8 @@ def test_household_error_is_that_of_the_rounding(grams: float) -> None:
 
 
 def test_household_text() -> None:
-    assert amounts.household(RICE, 237).text == "1 1/2 cups"  # type: ignore[union-attr]
-    assert amounts.household(BARE, 100) is None
+    assert household(RICE, 237).text == "1 1/2 cups"  # type: ignore[union-attr]
+    assert household(BARE, 100) is None
 
 
 EGG, POTATO, BANANA, BREAST = "usda:01123", "usda:11352", "usda:09040", "usda:05062"
@@ -199,7 +201,7 @@ def test_every_measure_of_every_food_reads_back_as_what_it_weighs(facts: Referen
 def test_what_is_typed_to_add_a_food_is_split(
     text: str, number: str, measure: str, food: str
 ) -> None:
-    assert amounts.split_typed(text) == amounts.Typed(number, measure, food)
+    assert split_typed(text) == Typed(number, measure, food)
 
 
 @pytest.mark.parametrize(
@@ -210,5 +212,5 @@ def test_what_was_typed_goes_with_the_food(
     facts: Reference, text: str, food: str, grams: float
 ) -> None:
     found = facts.library.food(food)
-    written = amounts.typed_amount(amounts.split_typed(text))
+    written = typed_amount(split_typed(text))
     assert amounts.parse(found, written).grams == pytest.approx(grams)

@@ -223,3 +223,19 @@ def test_profile_carries_provenance_forms_and_handling(office) -> None:
     tablet = office.get("foods/supp:b-complex-tablet").json()
     assert "after cooking" in tablet["handling"]["add"]
     assert office.get("foods/usda:99999").status_code == 404
+
+
+@pytest.mark.parametrize(
+    ("values", "field"),
+    [
+        ({"ENERC": 1e308}, "values.ENERC"),
+        ({"ENERC": 400, "PROCNT": 500, "FAT": 500}, "values.PROCNT"),
+        ({"ENERC": 400, "PROCNT": 60, "FAT": 60}, "values.PROCNT"),
+        ({"ENERC": 100, "CA": 200_000}, "values.CA"),
+    ],
+)
+def test_a_food_that_cannot_be_is_refused_by_hand_as_from_a_table(office, values, field) -> None:
+    answer = office.send("post", "own-foods", {"name": "Stew", "values": values})
+    assert answer.status_code == 400
+    assert answer.json()["error"]["field"] == field
+    assert office.get("own-foods").json() == []

@@ -1,8 +1,8 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
+import { same, valueAt } from "~/shared/saving/fieldQueue";
 import { type ApiError, api, take } from "../../api/client";
 import { standardsQuery } from "../../app/queries";
-import { same, valueAt } from "../../shared/saving/fieldQueue";
 import { Button, Field, Select, TextInput, Toggle } from "../../ui";
 import { useCase } from "../cases/CaseFrame";
 import { ClientFoods } from "./ClientFoods";

@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
+import { SavingNote } from "~/shared/saving/SavingNote";
+import { useCaseSaving } from "~/shared/saving/useCaseSaving";
 import { api, take } from "../../api/client";
 import { number, percent } from "../../app/format";
-import { SavingNote } from "../../shared/saving/SavingNote";
-import { useCaseSaving } from "../../shared/saving/useCaseSaving";
 import { Button } from "../../ui";
 import { useCase } from "../cases/CaseFrame";
 import { BodyCondition } from "./BodyCondition";

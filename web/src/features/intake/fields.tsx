@@ -7,7 +7,7 @@ import {
   useRef,
   useState,
 } from "react";
-import type { CaseSaving } from "../../shared/saving/useCaseSaving";
+import type { CaseSaving } from "~/shared/saving/useCaseSaving";
 import { Button, Field, Select, TextInput } from "../../ui";
 
 const Saving = createContext<CaseSaving | null>(null);
