@@ -35,8 +35,9 @@ def test_eggs_are_asked_about_and_a_reading_is_chosen(fresh_case: Page) -> None:
     box = page.get_by_label(re.compile("Amount of Egg, whole, raw"))
     expect(box).to_have_value("3 eggs")
     expect(page.get_by_role("alert")).to_contain_text("several amounts")
-    page.get_by_role("button", name="3 large, 150 g").click()
+    page.get_by_role("button", name="3 large, 150 g").press("Enter")
     expect(box).to_have_value("3 large")
+    expect(box).to_be_focused()
     expect(page.get_by_role("row", name=re.compile("Egg, whole, raw"))).to_contain_text("150")
 
 

@@ -62,6 +62,12 @@ def test_the_meant_food_is_among_the_first_five(office, query: str, wanted: str)
     assert set(wanted.split()) & set(found), [foods[r].name for r in find(office.practice, query)]
 
 
+@pytest.mark.parametrize("query", ["egg", "3 eggs", "2 large eggs"])
+def test_an_egg_is_a_whole_one_and_a_part_is_named(office, query: str) -> None:
+    assert office.get(f"foods?q={query}").json()[0]["id"] == "usda:01123"
+    assert "yolk" in office.get("foods?q=2 egg yolks").json()[0]["name"]
+
+
 @pytest.mark.django_db
 @pytest.mark.parametrize("query", ["", "   ", '"', "*", "AND", "xqzwv", "'; DROP TABLE"])
 def test_odd_queries_do_no_harm(query: str) -> None:

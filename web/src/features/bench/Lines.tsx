@@ -111,9 +111,11 @@ export function Lines({
                           <button
                             key={reading.text}
                             type="button"
-                            onClick={() =>
-                              dispatch({ type: "text", key: line.key, text: reading.text })
-                            }
+                            onClick={() => {
+                              dispatch({ type: "text", key: line.key, text: reading.text });
+                              // The buttons go away with the question: the keyboard stays on the line.
+                              focusLine(i);
+                            }}
                             className="rounded border border-line bg-sheet px-1.5 text-ink hover:border-soft"
                           >
                             {reading.text}
