@@ -11,10 +11,9 @@ from pathlib import Path
 from typing import Any, NoReturn
 
 from wainscot_core import reference
-from wainscot_core.boundary import parse_json
+from wainscot_core.boundary import dump, parse_json
 from wainscot_core.energy import by_multiplier
 from wainscot_core.errors import InputError
-from wainscot_core.report import energy_report
 
 from .paths import REFERENCE
 
@@ -85,7 +84,7 @@ def _read(name: str) -> dict[str, Any]:
 
 def _print(report: object) -> int:
     try:
-        print(json.dumps(report, indent=1, allow_nan=False))
+        print(json.dumps(dump(report), indent=1, allow_nan=False))
         sys.stdout.flush()
     except BrokenPipeError:
         # Whoever reads has enough: the rest goes nowhere, without a traceback.
@@ -94,19 +93,20 @@ def _print(report: object) -> int:
 
 
 def _analyse(arguments: argparse.Namespace) -> int:
-    from wainscot_core.formulation.cases import analyse_case
+    from wainscot_core.casefile import open_case
+    from wainscot_core.report import analyse_case
 
-    facts = reference.load(REFERENCE)
-    return _print(analyse_case(facts, _read(arguments.case)))
+    opened = open_case(reference.load(REFERENCE), _read(arguments.case))
+    return _print(analyse_case(opened.dossier, opened.warnings))
 
 
 def _formulate(arguments: argparse.Namespace) -> int:
+    from wainscot_core.casefile import open_case
     from wainscot_core.formulation.cases import formulate_case
 
-    facts = reference.load(REFERENCE)
-    data = _read(arguments.case)
+    opened = open_case(reference.load(REFERENCE), _read(arguments.case))
     with _quiet_stdout():
-        report = formulate_case(facts, data)
+        report = formulate_case(opened)
     return _print(report)
 
 
@@ -126,7 +126,7 @@ def _quiet_stdout() -> Iterator[None]:
 def _energy(arguments: argparse.Namespace) -> int:
     rules = reference.load_energy(REFERENCE)
     found = by_multiplier(rules, arguments.weight_kg, arguments.multiplier)
-    return _print(energy_report(found))
+    return _print(found)
 
 
 def _demo(arguments: argparse.Namespace) -> int:

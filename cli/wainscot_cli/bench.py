@@ -10,7 +10,7 @@ from pathlib import Path
 
 import numpy as np
 from wainscot_core import reference
-from wainscot_core.adequacy import check
+from wainscot_core.adequacy import judge
 from wainscot_core.analysis import totals
 from wainscot_core.standards import requirement_set
 
@@ -34,7 +34,7 @@ def run_bench() -> int:
     floor = milliseconds(lambda: weights @ filled[index])
     sums = milliseconds(lambda: totals(library, rows, grams, 1.0))
     whole = totals(library, rows, grams, 1.0)
-    statuses = milliseconds(lambda: check(whole, requirements))
+    statuses = milliseconds(lambda: judge(whole, requirements))
     result = {
         "lines": LINES,
         "nutrients": len(facts.catalogue.nutrients),

@@ -9,11 +9,19 @@ import tempfile
 from collections.abc import Sequence
 from pathlib import Path
 
+from wainscot_core.boundary import schema_of
+from wainscot_core.formulation.cases import CaseFormulation
+from wainscot_core.report import CaseAnalysis
+
 from .paths import ROOT, SERVER, WEB
 
 BIN = Path(sys.executable).parent
 OPENAPI = ROOT / "docs" / "formats" / "openapi.yaml"
 TYPES = WEB / "src" / "api" / "schema.d.ts"
+FORMATS = (
+    ("analysis", CaseAnalysis, "What ./wainscot analyse prints"),
+    ("formulation", CaseFormulation, "What ./wainscot formulate prints"),
+)
 CHROMIUM = Path("/usr/bin/chromium")
 SUITES = ("core", "server", "browser")
 # Seed of hashes and of generated examples. The core runs under two: an answer that depends on
@@ -95,6 +103,13 @@ def _write_schema(target: Path) -> None:
         )  # fmt: skip
 
 
+def _write_formats(folder: Path) -> None:
+    """The schemas of what the commands print, from the very types they print."""
+    for name, kind, title in FORMATS:
+        schema = schema_of(kind, f"wainscot-{name}", title)
+        (folder / f"{name}.schema.json").write_text(json.dumps(schema, indent=1) + "\n")
+
+
 def _write_types(schema: Path, target: Path) -> None:
     subprocess.run(
         [
@@ -117,9 +132,15 @@ def _generated_is_current() -> bool:
         schema, types = Path(folder) / "openapi.yaml", Path(folder) / "schema.d.ts"
         _write_schema(schema)
         _write_types(schema, types)
+        _write_formats(Path(folder))
+        formats = [f"{name}.schema.json" for name, _, _ in FORMATS]
         stale = [
             committed
-            for made, committed in ((schema, OPENAPI), (types, TYPES))
+            for made, committed in (
+                (schema, OPENAPI),
+                (types, TYPES),
+                *((Path(folder) / f, OPENAPI.parent / f) for f in formats),
+            )
             if made.read_text() != committed.read_text()
         ]
     for path in stale:
@@ -128,7 +149,8 @@ def _generated_is_current() -> bool:
 
 
 def generate() -> int:
-    """Write the OpenAPI schema and the TypeScript types anew."""
+    """Write the published schemas and the TypeScript types anew."""
+    _write_formats(OPENAPI.parent)
     _write_schema(OPENAPI)
     _write_types(OPENAPI, TYPES)
     return 0

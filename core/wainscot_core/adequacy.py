@@ -36,7 +36,7 @@ TOO_MUCH = frozenset({Status.OVER, Status.ABOVE_SAFE})
 
 
 @dataclass(frozen=True)
-class Finding:
+class Verdict:
     """One nutrient or ratio against its limit; amounts per 1000 kcal, None when undefined."""
 
     key: str
@@ -96,17 +96,17 @@ def urgency(value: float | None, status: Status, limit: Limit | None) -> float:
 
 
 class Policy(StrEnum):
-    """How estimated values count; see check."""
+    """How estimated values count; see judge."""
 
     GRADED = "graded"
     STRICT = "strict"
     CAUTIOUS = "cautious"
 
 
-def check(
+def judge(
     totals: Totals, requirements: RequirementSet, policy: Policy = Policy.GRADED
-) -> tuple[Finding, ...]:
-    """A finding for every nutrient of the catalogue, in its order.
+) -> tuple[Verdict, ...]:
+    """A verdict for every nutrient of the catalogue, in its order.
 
     graded    borrowed and pattern values count, and are shown as such
     strict    only analysed, stoichiometric and label values count; the rest is unknown
@@ -114,7 +114,7 @@ def check(
     """
     energy = totals.kcal
     factor = 1000.0 / energy if energy > 0 else None
-    findings = []
+    verdicts = []
     for i, nutrient in enumerate(totals.catalogue.nutrients):
         limit = requirements.limits.get(nutrient.key)
         whole, soft = float(totals.known[i]), float(totals.estimated[i])
@@ -136,8 +136,8 @@ def check(
                 Limit(limit.key, limit.unit, limit.minimum, None, None),
             )
             status = Status.MET if status is Status.NO_LIMIT else status
-        findings.append(
-            Finding(
+        verdicts.append(
+            Verdict(
                 nutrient.key,
                 value,
                 limit,
@@ -147,7 +147,7 @@ def check(
                 explain_status(status, policy, missing, unproved - missing),
             )
         )
-    return tuple(findings)
+    return tuple(verdicts)
 
 
 def explain_status(status: Status, policy: Policy, missing: int, estimated: int) -> str:
@@ -171,7 +171,7 @@ def _lines(count: int) -> str:
 
 
 @dataclass(frozen=True)
-class RatioFinding:
+class RatioVerdict:
     """A ratio by mass, its window and status; value None when it cannot be computed."""
 
     ratio: Ratio
@@ -183,16 +183,15 @@ class RatioFinding:
     unknown_lines: int
 
 
-def check_ratios(totals: Totals, requirements: RequirementSet) -> tuple[RatioFinding, ...]:
-    """A finding for every ratio of the catalogue.
+def judge_ratios(totals: Totals, requirements: RequirementSet) -> tuple[RatioVerdict, ...]:
+    """A verdict for every ratio of the catalogue.
 
     An unknown part makes a ratio unproven whichever way it points: it could move either way.
     """
     catalogue = totals.catalogue
-    findings = []
+    verdicts = []
     for ratio in catalogue.ratios:
-        top = sum(totals.amount(k) * _grams(catalogue.get(k).unit) for k in ratio.top)
-        bottom = sum(totals.amount(k) * _grams(catalogue.get(k).unit) for k in ratio.bottom)
+        top, bottom = catalogue.parts_of(ratio, totals.amount)
         unknown = max(
             int(totals.unknown_lines[catalogue.index(k)]) for k in (*ratio.top, *ratio.bottom)
         )
@@ -204,9 +203,5 @@ def check_ratios(totals: Totals, requirements: RequirementSet) -> tuple[RatioFin
             status = Status.UNPROVEN
         else:
             status = status_of(value, False, limit)
-        findings.append(RatioFinding(ratio, value, top, bottom, limit, status, unknown))
-    return tuple(findings)
-
-
-def _grams(unit: str) -> float:
-    return {"g": 1.0, "mg": 1e-3, "ug": 1e-6}[unit]
+        verdicts.append(RatioVerdict(ratio, value, top, bottom, limit, status, unknown))
+    return tuple(verdicts)

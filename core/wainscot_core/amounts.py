@@ -13,20 +13,8 @@ from functools import lru_cache
 
 from .errors import InputError
 from .foods import Food, Measure
+from .units import VOLUME_ML, WEIGHT_G
 
-GRAMS_PER = {"g": 1.0, "kg": 1000.0, "mg": 0.001, "oz": 28.349523125, "lb": 453.59237}
-# US customary measures, the ones the household weights of the Standard Reference use.
-ML_PER = {
-    "ml": 1.0,
-    "l": 1000.0,
-    "cup": 236.5882365,
-    "tbsp": 14.78676478,
-    "tsp": 4.92892159,
-    "fl oz": 29.5735295625,
-    # Kitchen usage: a dash is 1/8 and a pinch 1/16 of a teaspoon.
-    "dash": 4.92892159 / 8,
-    "pinch": 4.92892159 / 16,
-}
 _ALIASES = {
     "gram": "g", "grams": "g", "gr": "g", "gms": "g", "kilo": "kg", "kilos": "kg",
     "kilogram": "kg", "kilograms": "kg", "milligram": "mg", "milligrams": "mg",
@@ -105,7 +93,7 @@ def parse_number_and_unit(text: str) -> tuple[float, str]:
 def weight_unit(word: str) -> str:
     """The name of a unit of weight as data has it ("pounds" is lb), "" for any other word."""
     name = _ALIASES.get(word.lower(), word.lower())
-    return name if name in GRAMS_PER else ""
+    return name if name in WEIGHT_G else ""
 
 
 def read_number(text: str) -> float:
@@ -162,7 +150,7 @@ def _shape(name: str) -> _Shape:
     words = _words(name)
     first = words[0] if words else ""
     head = "" if first in _SIZES else first
-    volume = head in ML_PER
+    volume = head in VOLUME_ML
     sizes = frozenset() if volume else frozenset(words) & _SIZES
     # "breast (yield from 1 lb ready-to-cook chicken)" is a share of a carcass, not a breast.
     return _Shape(head, sizes, frozenset(words), not {"yield", "lb"} <= set(words))
@@ -264,13 +252,16 @@ def measures(word: str) -> bool:
     if not words:
         return word.lower() in _FILLERS
     return (
-        words[0] in GRAMS_PER or words[0] in ML_PER or words[0] in _COUNTED or set(words) <= _SIZES
+        words[0] in WEIGHT_G
+        or words[0] in VOLUME_ML
+        or words[0] in _COUNTED
+        or set(words) <= _SIZES
     )
 
 
 def is_volume(unit: str) -> bool:
     """True for a unit of volume, also one that says how it is filled ("cup, chopped")."""
-    return _shape(unit).head in ML_PER
+    return _shape(unit).head in VOLUME_ML
 
 
 def grams_per_ml(food: Food) -> float | None:
@@ -278,7 +269,7 @@ def grams_per_ml(food: Food) -> float | None:
     for unit in ("cup", "tbsp", "tsp"):
         for measure in food.measures:
             if _shape(measure.name).head == unit:
-                return measure.grams / ML_PER[unit]
+                return measure.grams / VOLUME_ML[unit]
     return None
 
 
@@ -313,15 +304,15 @@ def _read_unit(food: Food, count: float, unit: str) -> Amount:
     words = _words(unit)
     if not unit.strip():
         return _read_bare(food, count)
-    if words and words[0] in GRAMS_PER:
+    if words and words[0] in WEIGHT_G:
         listed = next(
             (m for m in food.measures if len(words) > 1 and _words(m.name) == words), None
         )
         if listed is not None:
             return _of(listed, count)
         _check_rest(food, unit, words[1:])
-        return Amount(count, words[0], count * GRAMS_PER[words[0]], "weight")
-    volume = words[0] if words and words[0] in ML_PER else ""
+        return Amount(count, words[0], count * WEIGHT_G[words[0]], "weight")
+    volume = words[0] if words and words[0] in VOLUME_ML else ""
     found, strange = _measures_for(food, words)
     if count > MOST_BARE_PIECES and set(words) <= set(_words(food.name)) - _SIZES:
         # "200 chicken thigh" is no count; of what comes in pieces it may be one.
@@ -343,7 +334,7 @@ def _read_unit(food: Food, count: float, unit: str) -> Amount:
         density = grams_per_ml(food)
         if density is not None:
             return Amount(
-                count, volume, count * ML_PER[volume] * density,
+                count, volume, count * VOLUME_ML[volume] * density,
                 f"density {density:.3g} g/ml from its household weight",
             )  # fmt: skip
         raise InputError(

@@ -192,6 +192,38 @@ def unknown_fields(kind: Any, data: object, at: str = "") -> list[str]:
     return found
 
 
+_BOUNDS = {"ge": "minimum", "gt": "exclusiveMinimum", "le": "maximum", "lt": "exclusiveMaximum"}
+
+
+def tidy(schema: Any, asked: bool) -> Any:
+    """A JSON schema without titles that only repeat names, bounds under their standard words.
+
+    An answer holds every field; a request may leave out what has a default.
+    """
+    if isinstance(schema, list):
+        return [tidy(item, asked) for item in schema]
+    if not isinstance(schema, dict):
+        return schema
+    found = {
+        _BOUNDS.get(key, key): tidy(value, asked)
+        for key, value in schema.items()
+        if not (key == "title" and isinstance(value, str)) and (asked or key != "default")
+    }
+    properties = found.get("properties")
+    if not asked and isinstance(properties, dict):
+        found["required"] = list(properties)
+    return found
+
+
+def schema_of(kind: Any, name: str, title: str) -> dict[str, Any]:
+    """The JSON schema of what a type prints, to be published."""
+    schema: dict[str, Any] = tidy(adapter(kind).json_schema(mode="serialization"), asked=False)
+    return {
+        "$schema": "https://json-schema.org/draft/2020-12/schema", "$id": name, "title": title,
+        **schema,
+    }  # fmt: skip
+
+
 def parse_json(text: str) -> dict[str, Any]:
     """JSON text to an object; InputError says where it breaks."""
     try:

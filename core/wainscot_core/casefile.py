@@ -14,8 +14,6 @@ from .adequacy import Policy
 from .boundary import Number, Text40, Text80, Text120, Text160, Text200, dump, read, unknown_fields
 from .dossier import (
     Dossier,
-    FoodMark,
-    Mark,
     avoidance_of,
     check_days,
     conditions_of,
@@ -24,9 +22,9 @@ from .dossier import (
     merged_targets,
 )
 from .errors import InputError
-from .foods import Food, FoodLibrary, Provenance, wrong_values
+from .foods import Food, FoodLibrary, Grade, Provenance, wrong_values
 from .line import MAX_LINES, Line, LineText, read_line
-from .nutrients import convert
+from .marks import FoodMark, Mark
 from .record import (
     CaseRecord,
     Diagnosed,
@@ -40,6 +38,7 @@ from .record import (
 )
 from .reference import Reference
 from .supplements import Supplement, shelf_supplement
+from .units import convert
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -159,8 +158,24 @@ def dossier_of(reference: Reference, file: CaseFile) -> Dossier:
     return Dossier(
         reference=reference, library=library, dog_name=file.dog.name, weight_kg=file.dog.weight_kg,
         energy=energy, targets=targets, lines=lines, days=days, policy=file.data_policy,
+        meals_per_day=file.meals_per_day,
         conditions=conditions, avoid=avoid, prices=dict(file.prices_per_kg), marks=marks,
     )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Opened:
+    """A case file, its dossier, and what of it was not used."""
+
+    file: CaseFile
+    dossier: Dossier
+    warnings: tuple[str, ...]
+
+
+def open_case(reference: Reference, data: dict[str, Any]) -> Opened:
+    """A case file from parsed JSON, ready to be computed. Raises InputError naming the field."""
+    file = read_case_file(data)
+    return Opened(file, dossier_of(reference, file), tuple(warnings_of(data)))
 
 
 def read_case(reference: Reference, data: dict[str, Any]) -> Dossier:
@@ -211,7 +226,7 @@ def with_own_foods(library: FoodLibrary, entries: Sequence[FileFood]) -> FoodLib
         foods.append(Food(entry.id, name, "own", entry.form or "plain"))
         values.append(row)
         provenance.append(
-            Provenance(entry.id, "label", f"Own food {name}", "entered by the practice", "")
+            Provenance(entry.id, Grade.LABEL, f"Own food {name}", "entered by the practice", "")
         )
     return library.extended(foods, values, provenance) if foods else library
 

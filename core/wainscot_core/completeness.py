@@ -1,10 +1,15 @@
 """How complete a food's values are, by nutrient group."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
+from .adequacy import Policy
+from .errors import InputError
 from .foods import FoodLibrary
+from .line import LineText
+from .record import CaseRecord
 
 GROUPS = ("energy", "amino", "fats", "minerals", "vitamins")
 
@@ -29,3 +34,23 @@ def completeness(library: FoodLibrary, row: int) -> tuple[Completeness, ...]:
         firm = known & library.firm[row, columns]
         out.append(Completeness(group, float(known.mean()), float(firm.mean())))
     return tuple(out)
+
+
+def incomplete_groups(record: CaseRecord, library: FoodLibrary, food_id: str) -> tuple[str, ...]:
+    """The case's strict groups in which a food lacks an analysed value; () outside strict."""
+    if record.data_policy is not Policy.STRICT or food_id not in library:
+        return ()
+    found = completeness(library, library.row(food_id))
+    return tuple(c.group for c in found if c.group in record.strict_groups and c.firm < 1)
+
+
+def check_strict(record: CaseRecord, library: FoodLibrary, lines: Sequence[LineText]) -> None:
+    """Under strict an incomplete food needs an override with a reason. Raises InputError."""
+    for i, line in enumerate(lines):
+        groups = incomplete_groups(record, library, line.food)
+        if groups and not line.override.strip():
+            raise InputError(
+                f"lines[{i}].override",
+                f"{library.food(line.food).name} is not fully analysed for {', '.join(groups)}; "
+                "give a reason to use it all the same",
+            )

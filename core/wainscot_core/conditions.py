@@ -54,6 +54,8 @@ class Condition:
     trial_stages: tuple[str, ...] = ()
     # The standard's floors are held per kg^0.75 when the dog is fed less.
     holds_floors_per_kg75: bool = False
+    # The life stage a dog with it is in; "" where it says nothing of that.
+    life_stage: str = ""
 
     def limits_at(self, stage: str) -> tuple[ConditionLimit, ...]:
         """Limits that hold at a stage."""
@@ -98,6 +100,7 @@ def read_conditions(data: dict[str, Any]) -> dict[str, Condition]:
             entry.get("safe_stage", ""),
             tuple(entry.get("trial_stages", ())),
             bool(entry.get("holds_floors_per_kg75", False)),
+            entry.get("life_stage", ""),
         )
     return out
 

@@ -7,7 +7,6 @@ later and nothing is left to be filled with placeholders.
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date
-from enum import StrEnum
 
 import numpy as np
 
@@ -20,49 +19,20 @@ from .feeding import Way
 from .foods import FoodLibrary
 from .interactions import met_by, not_suggested
 from .line import Line
+from .marks import FoodMark
 from .record import DecisionRecord, Diagnosed, DogRecord, EnergyBy, ReactionRecord, TargetsRecord
 from .reference import Reference
-from .requirements import Decision, FeedingFacts, MergedSet, check_decision, merge
-from .standards import RequirementSet, Standard
+from .requirements import FeedingFacts, MergedSet, check_decision, merge
+from .standards import Decision, RequirementSet, Standard
 
 MOST_DAYS = 366
-
-
-class Mark(StrEnum):
-    """Why a food is not to be had or used."""
-
-    UNAVAILABLE = "unavailable"
-    CANNOT_GET = "cannot-get"
-    WILL_NOT_USE = "will-not-use"
-    SAID_IN_FILE = "said"
-
-
-_MARK_WORDS = {
-    Mark.UNAVAILABLE: "it cannot be had now",
-    Mark.CANNOT_GET: "the owner cannot get it",
-    Mark.WILL_NOT_USE: "the owner will not use it",
-}
-
-
-@dataclass(frozen=True)
-class FoodMark:
-    """A food that cannot be had or used, and the reason in words where one was given."""
-
-    food: str
-    mark: Mark
-    words: str = ""
-
-    @property
-    def why(self) -> str:
-        """The reason in words."""
-        return self.words or _MARK_WORDS.get(self.mark, "cannot be used")
 
 
 @dataclass(frozen=True, kw_only=True)
 class Dossier:
     """Everything an analysis of a recipe looks at.
 
-    weight_kg: the dog's body weight. days: what the batch feeds. avoid: what keeps foods out of
+    weight_kg: the dog's body weight. days: what the batch feeds, in so many meals a day. avoid: what keeps foods out of
     this dog's bowl. prices: per kg by food, where known. way: proportions that are watched beside
     the targets. second: another requirement set to compare with. as_of: the day it is asked.
     """
@@ -76,6 +46,7 @@ class Dossier:
     lines: tuple[Line, ...]
     days: float
     policy: Policy
+    meals_per_day: int = 2
     conditions: tuple[tuple[Condition, str], ...] = ()
     avoid: Avoidance
     prices: Mapping[str, float] = field(default_factory=dict)
@@ -161,7 +132,9 @@ def decisions_of(reference: Reference, recorded: Sequence[DecisionRecord]) -> li
     """The recorded decisions. Raises InputError (field targets.decisions[i])."""
     found = []
     for i, entry in enumerate(recorded):
-        decision = Decision(entry.key, entry.bound, entry.value, entry.by, entry.reason)
+        decision = Decision(
+            key=entry.key, bound=entry.bound, value=entry.value, by=entry.by, reason=entry.reason
+        )
         try:
             found.append(check_decision(reference.catalogue, decision))
         except InputError as error:

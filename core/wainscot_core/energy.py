@@ -24,6 +24,7 @@ class EnergyRules:
     weight_max_kg: float
     multiplier_min: float
     multiplier_max: float
+    own_figure_min_rer_share: float
 
     @classmethod
     def from_data(cls, data: dict[str, Any]) -> "EnergyRules":
@@ -33,6 +34,7 @@ class EnergyRules:
             rer["a"], rer["power"], rer["formula"], rer["source"], rer["confidence"],
             data["weight_kg"]["min"], data["weight_kg"]["max"],
             data["multiplier"]["min"], data["multiplier"]["max"],
+            data["own_figure"]["min_rer_share"],
         )  # fmt: skip
 
 
@@ -106,7 +108,9 @@ def by_own_figure(rules: EnergyRules, weight_kg: float, kcal_per_day: float) -> 
     """The consultant's own figure. Raises InputError when no dog of that weight eats it."""
     step = rer_step(rules, weight_kg)
     if not math.isfinite(kcal_per_day) or not (
-        0.2 * step.value <= kcal_per_day <= rules.multiplier_max * step.value
+        rules.own_figure_min_rer_share * step.value
+        <= kcal_per_day
+        <= rules.multiplier_max * step.value
     ):
         raise InputError(
             "kcal_per_day",

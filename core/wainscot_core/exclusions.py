@@ -21,6 +21,7 @@ class SourceGroups:
     cross: tuple[frozenset[str], ...]
     neutral_classes: frozenset[str]
     source: str
+    organ: re.Pattern[str]
 
     @classmethod
     def from_data(cls, data: dict[str, Any]) -> "SourceGroups":
@@ -31,6 +32,7 @@ class SourceGroups:
             tuple(frozenset(x) for x in data["cross"]),
             frozenset(data["neutral_classes"]),
             data["source"],
+            re.compile(data["organ_words"], re.I),
         )
 
     def crossing(self, groups: Iterable[str]) -> frozenset[str]:
@@ -88,20 +90,15 @@ def reaction_groups(words: AllergenWords, reactions: Sequence[Reaction]) -> dict
     return found
 
 
-_ORGAN = re.compile(
-    r"\b(liver|kidney|heart|spleen|lung|tripe|gizzard|tongue|brain|organ|offal)s?\b", re.I
-)
-
-
-def _is_form(food: Food, form: str) -> bool:
+def _is_form(groups: SourceGroups, food: Food, form: str) -> bool:
     """Whether a food is the form a reaction names ("the meat", "the organ", "liver", "cooked")."""
     words = form.lower()
     if not words.strip():
         return False
     if re.search(r"\borgans?\b|\boffal\b", words):
-        return bool(_ORGAN.search(food.name))
+        return bool(groups.organ.search(food.name))
     if re.search(r"\bmeat\b|\bmuscle\b|\bflesh\b", words):
-        return not _ORGAN.search(food.name)
+        return not groups.organ.search(food.name)
     return any(
         re.search(rf"\b{re.escape(w)}", f"{food.name} {food.form}", re.I)
         for w in re.findall(r"[a-z]{3,}", words)
@@ -144,9 +141,13 @@ def why_excluded(food: Food, avoid: Avoidance) -> str:
     """Why a food must not be in the recipe; "" when nothing is against it."""
     for group in food.allergens:
         reaction = avoid.reactions.get(group)
-        if reaction is None or _is_form(food, reaction.tolerates):
+        if reaction is None or _is_form(avoid.groups, food, reaction.tolerates):
             continue
-        if reaction.form and _ORGAN.search(reaction.form) and not _is_form(food, reaction.form):
+        if (
+            reaction.form
+            and avoid.groups.organ.search(reaction.form)
+            and not _is_form(avoid.groups, food, reaction.form)
+        ):
             continue
         return f"the dog reacts to {reaction.food}"
     named = next((r for g, r in avoid.reactions.items() if g in food.name.lower()), None)

@@ -1,75 +1,50 @@
-"""Open a figure: which lines bring a nutrient, what is unknown, which limits, how computed."""
-
-from collections.abc import Sequence
-from dataclasses import dataclass
+"""Open a figure: which lines bring a nutrient, what is unknown, and how it is computed."""
 
 import numpy as np
 
-from .adequacy import Finding, check
 from .analysis import Totals
 from .dossier import Dossier
-from .foods import Food, FoodLibrary, Provenance
+from .figures import figure, rounded
 from .line import sum_lines
+from .nutrients import Catalogue, Nutrient
+from .results import Explanation, LineSource
 from .trace import Quantity, Step
 
 
-@dataclass(frozen=True)
-class LineSource:
-    """What one line brings of a nutrient; value and amount None when unknown."""
-
-    position: int
-    food: Food
-    grams: float
-    per_100_g: float | None
-    amount: float | None
-    share: float | None
-    provenance: Provenance
-
-
-@dataclass(frozen=True)
-class NutrientReport:
-    """Everything the drawer shows of one nutrient."""
-
-    key: str
-    finding: Finding
-    lines: tuple[LineSource, ...]
-    steps: tuple[Step, ...]
-
-
-def line_sources(
-    library: FoodLibrary, rows: Sequence[int], totals: Totals, key: str
-) -> tuple[LineSource, ...]:
+def line_sources(dossier: Dossier, totals: Totals, column: int) -> tuple[LineSource, ...]:
     """What every line brings of a nutrient, largest first, unknown last."""
-    column = library.catalogue.index(key)
-    whole = totals.known[column]
+    library = dossier.library
+    whole = float(totals.known[column])
     sources = []
-    for position, row in enumerate(rows):
-        per_100 = float(library.values[row, column])
+    for position, line in enumerate(dossier.lines):
+        per_100 = float(library.values[line.row, column])
         known = not np.isnan(per_100)
         amount = float(totals.contributions[position, column]) if known else None
+        origin = library.provenance[int(library.codes[line.row, column])]
         sources.append(
             LineSource(
-                position,
-                library.foods[row],
-                float(totals.grams[position]),
-                per_100 if known else None,
-                amount,
-                (amount / whole if whole > 0 else 0.0) if amount is not None else None,
-                library.provenance[library.codes[row, column]],
+                line=position,
+                food=line.food.id,
+                name=line.food.name,
+                grams=rounded(float(totals.grams[position])),
+                per_100_g=figure(per_100),
+                amount=figure(amount),
+                share=None if amount is None else rounded(amount / whole if whole > 0 else 0.0),
+                grade=origin.grade,
+                provenance=origin.text,
+                citation=origin.citation,
+                confidence=origin.confidence,
             )
         )
     return tuple(sorted(sources, key=lambda s: (s.amount is None, -(s.amount or 0.0))))
 
 
-def explain(dossier: Dossier, key: str) -> NutrientReport:
-    """The report of one nutrient. Raises KeyError for a key outside the catalogue."""
-    library = dossier.library
-    totals = sum_lines(library, dossier.lines, dossier.days)
-    rows = [line.row for line in dossier.lines]
-    nutrient = library.catalogue.get(key)
-    column = library.catalogue.index(key)
-    lines = line_sources(library, rows, totals, key)
-    finding = check(totals, dossier.requirements, dossier.policy)[column]
+def explain(dossier: Dossier, key: str) -> Explanation:
+    """One nutrient opened. Raises KeyError for a key outside the catalogue."""
+    catalogue = dossier.library.catalogue
+    nutrient, column = catalogue.get(key), catalogue.index(key)
+    totals = sum_lines(dossier.library, dossier.lines, dossier.days)
+    lines = line_sources(dossier, totals, column)
     batch = float(totals.known[column])
     steps = [
         Step(
@@ -77,10 +52,10 @@ def explain(dossier: Dossier, key: str) -> NutrientReport:
             "sum of (grams / 100) x (value per 100 g) x (share retained in cooking)",
             tuple(
                 Quantity(
-                    f"{s.food.name}, {s.grams:g} g",
+                    f"{s.name}, {s.grams:g} g",
                     s.amount,
                     nutrient.unit,
-                    f"{s.per_100_g:g} {nutrient.unit}/100 g, {s.provenance.grade}: {s.provenance.citation}",
+                    f"{s.per_100_g:g} {nutrient.unit}/100 g, {s.grade}: {s.citation}",
                 )
                 for s in lines
                 if s.amount is not None
@@ -110,21 +85,21 @@ def explain(dossier: Dossier, key: str) -> NutrientReport:
             )
         )
     if nutrient.parts:
-        steps.insert(
-            0,
-            Step(
-                f"{nutrient.name}, how it is counted",
-                " + ".join(
-                    f"{weight:g} x {library.catalogue.get(part).name}" if weight != 1 else library.catalogue.get(part).name
-                    for part, weight in zip(nutrient.parts, nutrient.weights, strict=True)
-                ),
-                tuple(
-                    Quantity(library.catalogue.get(p).name, totals.amount(p), library.catalogue.get(p).unit)
-                    for p in nutrient.parts
-                ),
-                batch,
-                nutrient.unit,
-                nutrient.note,
-            ),
-        )  # fmt: skip
-    return NutrientReport(key, finding, lines, tuple(steps))
+        steps.insert(0, how_counted(catalogue, nutrient, totals, batch))
+    return Explanation(key=key, lines=lines, steps=tuple(steps))
+
+
+def how_counted(catalogue: Catalogue, nutrient: Nutrient, totals: Totals, batch: float) -> Step:
+    """What a nutrient that is a sum is made of."""
+    parts = [catalogue.get(part) for part in nutrient.parts]
+    return Step(
+        f"{nutrient.name}, how it is counted",
+        " + ".join(
+            part.name if weight == 1 else f"{weight:g} x {part.name}"
+            for part, weight in zip(parts, nutrient.weights, strict=True)
+        ),
+        tuple(Quantity(part.name, totals.amount(part.key), part.unit) for part in parts),
+        batch,
+        nutrient.unit,
+        nutrient.note,
+    )

@@ -14,17 +14,18 @@ from .foods import Food, FoodLibrary
 
 @dataclass(frozen=True)
 class PartRule:
-    """What a food counts as: by class, by words of its name, or both."""
+    """What a food counts as: by class or by words of its name; by both where `both` says so."""
 
     id: str
     label: str
     classes: frozenset[str]
     name: re.Pattern[str] | None
+    both: bool
 
     def fits(self, food: Food) -> bool:
         """True when a food is of this part."""
         by_name = self.name is not None and bool(self.name.search(food.name))
-        if self.id == "organ":
+        if self.both:
             return by_name and food.klass in self.classes
         return by_name or food.klass in self.classes
 
@@ -53,6 +54,8 @@ class FeedingRules:
 
     parts: tuple[PartRule, ...]
     ways: Mapping[str, Way]
+    off_by: float
+    off_below_least: float
 
     @classmethod
     def from_data(cls, data: dict[str, Any]) -> "FeedingRules":
@@ -60,7 +63,7 @@ class FeedingRules:
         parts = tuple(
             PartRule(
                 key, p["label"], frozenset(p.get("class", ())),
-                re.compile(p["name"], re.I) if "name" in p else None,
+                re.compile(p["name"], re.I) if "name" in p else None, bool(p.get("both", False)),
             )
             for key, p in data["parts"].items()
         )  # fmt: skip
@@ -71,12 +74,14 @@ class FeedingRules:
                 {k: tuple(v) for k, v in w.get("seed", {}).items()},
                 {k: float(v) for k, v in w.get("seed_shares", {}).items()},
             )  # fmt: skip
-        return cls(parts, ways)
+        off = data["tolerance"]
+        return cls(parts, ways, float(off["by"]), float(off["below_least"]))
 
     def part_of(self, food: Food) -> str | None:
-        """The part a food counts as; None for supplements and what fits no rule."""
-        if food.is_supplement:
-            return "bone" if re.search(r"eggshell|bone meal", food.name, re.I) else None
+        """The part a food counts as; None for what fits no rule, and for supplements that stand for
+        no food."""
+        if food.handling is not None:
+            return food.handling.part or None
         return next((p.id for p in self.parts if p.fits(food)), None)
 
     def label(self, group: str) -> str:
@@ -94,33 +99,25 @@ def own_way(rules: FeedingRules, shares: Mapping[str, float]) -> Way:
     """A practice's own proportions. Raises InputError for parts or shares that make no sense."""
     known = {p.id for p in rules.parts}
     if not shares or any(set(k.split("+")) - known for k in shares):
-        raise InputError("way", f"name parts of: {', '.join(sorted(known))}")
+        raise InputError("way_shares", f"name parts of: {', '.join(sorted(known))}")
     if any(not 0 < v < float("inf") for v in shares.values()):
-        raise InputError("way", "every part needs a share above 0")
+        raise InputError("way_shares", "every part needs a share above 0")
     return Way("own", "Own proportions", _normal(shares), frozenset(), "")
 
 
-def read_way(rules: FeedingRules, text: str) -> Way | None:
-    """A way by id, or own proportions as "meat:60,starch:40"; None for none."""
-    if not text:
+def way_of(rules: FeedingRules, way_id: str) -> Way | None:
+    """A way by id, None for ""; InputError names the ways there are."""
+    if not way_id:
         return None
-    if text in rules.ways:
-        return rules.ways[text]
-    shares = {}
-    for piece in text.split(","):
-        name, _, share = piece.partition(":")
-        try:
-            shares[name.strip()] = float(share)
-        except ValueError:
-            raise InputError(
-                "way", f"use one of {', '.join(rules.ways)}, or parts such as meat:60,starch:40"
-            ) from None
-    return own_way(rules, shares)
+    if way_id not in rules.ways:
+        raise InputError("way", f"use one of {', '.join(rules.ways)}")
+    return rules.ways[way_id]
 
 
 @dataclass(frozen=True)
 class Gauge:
-    """A group's share of the weight of all groups beside the wanted one. grams as fed."""
+    """A group's share of the weight of all groups beside the wanted one. grams as fed. off: further
+    from it than a guide allows."""
 
     group: str
     label: str
@@ -128,6 +125,7 @@ class Gauge:
     grams: float
     share: float
     at_least: bool
+    off: bool
 
 
 def groups_of(rules: FeedingRules, way: Way, foods: Sequence[Food]) -> tuple[str | None, ...]:
@@ -149,12 +147,15 @@ def gauges(
         if group is not None:
             sums[group] += grams
     whole = sum(sums.values())
-    return tuple(
-        Gauge(
-            g, rules.label(g), way.shares[g], grams, grams / whole if whole > 0 else 0.0, g in way.least
+    found = []
+    for group, grams in sums.items():
+        share = grams / whole if whole > 0 else 0.0
+        wanted, least = way.shares[group], group in way.least
+        off = (
+            share < wanted - rules.off_below_least if least else abs(share - wanted) > rules.off_by
         )
-        for g, grams in sums.items()
-    )  # fmt: skip
+        found.append(Gauge(group, rules.label(group), wanted, grams, share, least, off))
+    return tuple(found)
 
 
 def rescaled(

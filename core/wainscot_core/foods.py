@@ -1,19 +1,31 @@
 """The food library: a foods x nutrients matrix with NaN for unknown, and its provenance."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 
 import numpy as np
 from numpy.typing import NDArray
 
-from .nutrients import Catalogue, convert
-
-GRADES = ("unknown", "analysed", "borrowed", "pattern", "stoichiometric", "label")
-# Values that were measured or follow from a formula or a pack, not filled in from elsewhere.
-FIRM_GRADES = frozenset({"analysed", "stoichiometric", "label"})
+from .nutrients import Catalogue
+from .units import convert
 
 FloatArray = NDArray[np.float64]
+
+
+class Grade(StrEnum):
+    """How sure a value is by where it came from."""
+
+    UNKNOWN = "unknown"
+    ANALYSED = "analysed"
+    BORROWED = "borrowed"
+    PATTERN = "pattern"
+    STOICHIOMETRIC = "stoichiometric"
+    LABEL = "label"
+
+
+# Values that were measured or follow from a formula or a pack, not filled in from elsewhere.
+FIRM_GRADES = frozenset({Grade.ANALYSED, Grade.STOICHIOMETRIC, Grade.LABEL})
 
 
 @dataclass(frozen=True)
@@ -21,13 +33,13 @@ class Provenance:
     """Where a value came from."""
 
     code: str
-    grade: str
+    grade: Grade
     text: str
     citation: str
     confidence: str
 
 
-UNKNOWN = Provenance("", "unknown", "No value in any source", "", "")
+UNKNOWN = Provenance("", Grade.UNKNOWN, "No value in any source", "", "")
 
 
 @dataclass(frozen=True)
@@ -77,6 +89,8 @@ class Handling:
     most_g_per_mcal: float | None = None
     # Stocked by the practice, so the first choice of a formulation.
     on_shelf: bool = False
+    # The part of a way of feeding that it stands for (bone); "" for none.
+    part: str = ""
 
 
 @dataclass(frozen=True)
@@ -186,7 +200,47 @@ class FoodLibrary:
             (*self.provenance, *provenance),
         )
 
+    def with_values(
+        self, food_id: str, values: Mapping[str, float], provenance: Provenance
+    ) -> "FoodLibrary":
+        """A library in which a food has these values (catalogue units per 100 g) from this source;
+        what is derived from them is computed anew."""
+        row = self.row(food_id)
+        matrix, codes = self.values.copy(), self.codes.copy()
+        for key, value in values.items():
+            matrix[row, self.catalogue.index(key)] = value
+            codes[row, self.catalogue.index(key)] = len(self.provenance)
+        for i, nutrient in enumerate(self.catalogue.nutrients):
+            if set(nutrient.parts) & set(values):
+                matrix[row, i] = float("nan")
+        fill_derived(self.catalogue, matrix, codes)
+        return FoodLibrary(
+            self.catalogue, self.foods, matrix, codes, (*self.provenance, provenance)
+        )
 
+    def with_measures(self, food_id: str, measures: Sequence[Measure]) -> "FoodLibrary":
+        """A library in which a food has these measures before those it has under other names."""
+        named = {m.name for m in measures}
+        foods = tuple(
+            replace(f, measures=(*measures, *(m for m in f.measures if m.name not in named)))
+            if f.id == food_id
+            else f
+            for f in self.foods
+        )
+        return FoodLibrary(self.catalogue, foods, self.values, self.codes, self.provenance)
+
+    def per_1000_kcal(self, key: str) -> FloatArray:
+        """(foods,) amounts of a nutrient per 1000 kcal; NaN where it or the energy is not known, and
+        for what has so little energy that the figure says nothing (spices, pure salts)."""
+        energy = self.values[:, self.catalogue.index("ENERC")]
+        with np.errstate(divide="ignore", invalid="ignore"):
+            amounts: FloatArray = self.values[:, self.catalogue.index(key)] / energy * 1000
+        amounts[~(energy > LEAST_KCAL)] = np.nan
+        return amounts
+
+
+# kcal per 100 g under which amounts per 1000 kcal are not compared.
+LEAST_KCAL = 10.0
 # kcal of 100 g of pure fat, the densest thing there is, with room for rounding.
 MOST_KCAL = 910.0
 # Solids and water of 100 g, with room for rounding.

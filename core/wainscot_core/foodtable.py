@@ -1,4 +1,4 @@
-"""Own foods as CSV: documented columns, row-level errors, nothing guessed.
+"""Own foods as CSV or JSON: documented columns, row-level errors, nothing guessed.
 
 Columns: slug, name, class, form, ingredients, then INFOODS tagnames in catalogue units per
 100 g as fed. ENERC (kcal) is required; an empty cell is unknown, not zero.
@@ -6,17 +6,20 @@ Columns: slug, name, class, form, ingredients, then INFOODS tagnames in catalogu
 
 import csv
 import io
-import math
+import json
 import re
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
+from .boundary import parse_json
+from .errors import InputError
 from .foods import wrong_values
 from .nutrients import Catalogue
 
 FIXED = ("slug", "name", "class", "form", "ingredients")
 FORMS = ("raw", "cooked", "canned", "dried", "plain")
 MAX_ROWS = 5000
+FOODS_FORMAT = "wainscot-foods"
 
 
 @dataclass(frozen=True)
@@ -93,6 +96,30 @@ def _read_row(
     catalogue: Catalogue,
 ) -> tuple[TableFood | None, list[CellError]]:
     errors = []
+    values: dict[str, float] = {}
+    for tag in tags:
+        cell = row.get(tag, "")
+        if not cell:
+            continue
+        try:
+            values[tag] = float(cell.replace(",", "."))
+        except ValueError:
+            errors.append(CellError(number, tag, f"{cell!r} is not a number"))
+    food, found = _checked(number, row, values, seen, catalogue)
+    known = {e.column for e in errors}
+    errors += [e for e in found if e.column not in known]
+    return (None if errors else food), errors
+
+
+def _checked(
+    number: int,
+    row: Mapping[str, str],
+    values: dict[str, float],
+    seen: dict[str, int],
+    catalogue: Catalogue,
+) -> tuple[TableFood | None, list[CellError]]:
+    """The one check of a food that comes in by a document; `seen`: rows by slug so far."""
+    errors = []
     slug = row["slug"]
     if not re.fullmatch(r"[a-z0-9]+(-[a-z0-9]+)*", slug) or len(slug) > 60:
         errors.append(
@@ -106,30 +133,65 @@ def _read_row(
     form = row.get("form", "") or "plain"
     if form not in FORMS:
         errors.append(CellError(number, "form", f"use one of: {', '.join(FORMS)}"))
-    values: dict[str, float] = {}
-    for tag in tags:
-        cell = row.get(tag, "")
-        if not cell:
-            continue
-        try:
-            value = float(cell.replace(",", "."))
-        except ValueError:
-            errors.append(CellError(number, tag, f"{cell!r} is not a number"))
-            continue
-        if not math.isfinite(value) or value < 0:
-            errors.append(CellError(number, tag, "must be 0 or more"))
-        else:
-            values[tag] = value
-    seen_wrong = {e.column for e in errors}
-    errors += [
-        CellError(number, tag, message)
-        for tag, message in wrong_values(catalogue, values)
-        if tag not in seen_wrong
-    ]
+    errors += [CellError(number, tag, message) for tag, message in wrong_values(catalogue, values)]
     if errors:
         return None, errors
     klass = row.get("class", "") or "own"
     return TableFood(slug, row["name"], klass, form, row.get("ingredients", ""), values), []
+
+
+def read_json_foods(text: str, catalogue: Catalogue) -> TableResult:
+    """Own foods as JSON: {"format": "wainscot-foods", "foods": [{slug, name, ..., "per_100_g": {}}]}.
+
+    Rows are counted from 1. Raises InputError (field "text") for what is no such document.
+    """
+    try:
+        data = parse_json(text)
+    except InputError as error:
+        raise InputError("text", f"not a wainscot-foods document: {error.message}") from None
+    entries = data.get("foods")
+    if data.get("format") != FOODS_FORMAT or not isinstance(entries, list):
+        raise InputError("text", f'must be {{"format": "{FOODS_FORMAT}", "foods": [...]}}')
+    stored = {n.key for n in catalogue.nutrients if not n.parts}
+    foods: list[TableFood] = []
+    errors: list[CellError] = []
+    seen: dict[str, int] = {}
+    for number, entry in enumerate(entries, start=1):
+        values = entry.get("per_100_g") if isinstance(entry, dict) else None
+        if not isinstance(entry, dict) or not isinstance(values, dict):
+            said = "every food needs slug, name and per_100_g"
+            errors.append(CellError(number, "per_100_g", said))
+            continue
+        wrong = [
+            CellError(number, str(tag), "is not a nutrient key")
+            for tag in values
+            if tag not in stored
+        ]
+        if any(isinstance(v, bool) or not isinstance(v, int | float) for v in values.values()):
+            wrong.append(CellError(number, "per_100_g", "every value must be a number"))
+        if wrong:
+            errors += wrong
+            continue
+        row = {key: str(entry.get(key) or "") for key in FIXED}
+        food, found = _checked(
+            number, row, {k: float(v) for k, v in values.items()}, seen, catalogue
+        )
+        errors += found
+        if food:
+            foods.append(food)
+    return TableResult(tuple(foods), tuple(errors))
+
+
+def write_json_foods(foods: Iterable[TableFood]) -> str:
+    """The same document back."""
+    entries = [
+        {
+            "slug": f.slug, "name": f.name, "class": f.klass, "form": f.form,
+            "ingredients": f.ingredients, "per_100_g": f.values,
+        }
+        for f in foods
+    ]  # fmt: skip
+    return json.dumps({"format": FOODS_FORMAT, "version": 1, "foods": entries}, indent=1)
 
 
 def write_table(foods: Iterable[TableFood], catalogue: Catalogue) -> str:

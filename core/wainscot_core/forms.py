@@ -189,6 +189,19 @@ def _set_water(library: FoodLibrary, row: int, retention: FloatArray, share: flo
 
 
 @dataclass(frozen=True)
+class MethodChoice:
+    """A way of preparing a food, to choose from."""
+
+    id: str
+    label: str
+
+
+def method_choices(methods: Sequence[Method], food: Food) -> tuple[MethodChoice, ...]:
+    """The ways a food can be prepared from the form it is listed in."""
+    return tuple(MethodChoice(m.id, m.label) for m in methods_for(methods, food))
+
+
+@dataclass(frozen=True)
 class LinkedForm:
     """Another form of the same food, and its weight per weight of the first by protein."""
 

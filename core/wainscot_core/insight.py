@@ -4,12 +4,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .adequacy import TOLERANCE, TOO_MUCH, Finding
+from .adequacy import TOLERANCE, TOO_MUCH, Verdict
 from .analysis import Totals
+from .nutrients import Catalogue
 from .standards import RequirementSet
-
-# kcal per gram (Atwater 1902, human-grade food).
-ATWATER = {"protein": 4.0, "fat": 9.0, "carbohydrate": 4.0}
 
 
 @dataclass(frozen=True)
@@ -26,29 +24,30 @@ class Macros:
     moisture: float
     fibre_dry_matter: float
     fibre_known: bool
+    source: str
 
 
 def macros(sums: Totals) -> Macros | None:
     """The energy split; None for a recipe without energy."""
     fibre = sums.amount("FIBTG")
-    kcal = {
-        "protein": ATWATER["protein"] * sums.amount("PROCNT"),
-        "fat": ATWATER["fat"] * sums.amount("FAT"),
-        "carbohydrate": ATWATER["carbohydrate"] * max(0.0, sums.amount("CHOCDF") - fibre),
-    }
+    factors = sums.catalogue.atwater
+    kcal = factors.of(
+        sums.amount("PROCNT"), sums.amount("FAT"), max(0.0, sums.amount("CHOCDF") - fibre)
+    )
     whole = sum(kcal.values())
     grams = sums.total_grams
     if whole <= 0 or grams <= 0:
         return None
     dry = sums.dry_matter_grams
     return Macros(
-        kcal["protein"] / whole,
-        kcal["fat"] / whole,
-        kcal["carbohydrate"] / whole,
+        kcal["PROCNT"] / whole,
+        kcal["FAT"] / whole,
+        kcal["CHOCDF"] / whole,
         sums.kcal / grams,
         sums.amount("WATER") / grams,
         fibre / dry if dry > 0 else 0.0,
         int(sums.unknown_lines[sums.catalogue.index("FIBTG")]) == 0,
+        f"{factors.words} kcal/g ({factors.source})",
     )
 
 
@@ -57,29 +56,31 @@ class AminoShare:
     """An essential amino acid beside lysine: in the recipe, and in the standard's own minimums."""
 
     key: str
+    name: str
     per_lysine: float
     wanted: float
     of_minimum: float
 
 
-def amino_pattern(findings: tuple[Finding, ...]) -> tuple[AminoShare, ...]:
+def amino_pattern(catalogue: Catalogue, verdicts: tuple[Verdict, ...]) -> tuple[AminoShare, ...]:
     """Essential amino acids relative to lysine, the most limiting first.
 
     wanted: the ratio of the standard's minimums; of_minimum: amount over minimum. Empty when
     lysine has no value or no minimum.
     """
-    by_key = {f.key: f for f in findings}
+    by_key = {f.key: f for f in verdicts}
     lysine = by_key.get("LYS")
     if lysine is None or not lysine.value or lysine.limit is None or not lysine.limit.minimum:
         return ()
     found = []
-    for key in ("ARG", "HIS", "ILE", "LEU", "LYS", "MET", "AAS", "PHE", "AAA", "THR", "TRP", "VAL"):
+    for key in catalogue.amino_pattern:
         f = by_key[key]
         if f.value is None or f.limit is None or not f.limit.minimum:
             continue
         found.append(
             AminoShare(
                 key,
+                catalogue.get(key).name,
                 f.value / lysine.value,
                 f.limit.minimum / lysine.limit.minimum,
                 f.value / f.limit.minimum,
@@ -99,7 +100,7 @@ class Without:
 
 
 def without_each(
-    sums: Totals, requirements: RequirementSet, findings: tuple[Finding, ...]
+    sums: Totals, requirements: RequirementSet, verdicts: tuple[Verdict, ...]
 ) -> tuple[Without, ...]:
     """Leave out each line in turn and compare verdicts, by graded values (adequacy.status_of,
     for all lines and limits at once).
@@ -120,7 +121,7 @@ def without_each(
     high = np.array([np.inf if x.ceiling is None else x.ceiling for _, x in limits])
     over = values > high * (1 + TOLERANCE)
     short = ~over & (values < low * (1 - TOLERANCE)) & ~unknown
-    now = {f.key: f.status for f in findings}
+    now = {f.key: f.status for f in verdicts}
     met_now = np.array([now[k] == "met" for k, _ in limits], dtype=bool)
     over_now = np.array([now[k] in TOO_MUCH for k, _ in limits], dtype=bool)
     fed = (kcal > 1e-9)[:, None]

@@ -1,18 +1,36 @@
 """Intake: what is still missing for a sound plan, present intake, red flags that stop the work."""
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
 from .energy_methods import present_intake_kcal
+from .findings import Finding, Kind, Level
+from .nutrients import EnergyFactors
+from .record import CaseRecord, DietItem, RedFlags
 
-# kcal per gram, modified Atwater for bought food (NRC 1985; AAFCO 2014).
-_MODIFIED = {"protein_g": 3.5, "fat_g": 8.5, "carbohydrate_g": 3.5}
+
+@dataclass(frozen=True, kw_only=True)
+class MacroSplit:
+    """Shares of energy from protein, fat and carbohydrate, together 1."""
+
+    protein: float
+    fat: float
+    carbohydrate: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class PresentIntake:
+    """kcal a day of what the dog eats now, and the share of energy by macro where it is known."""
+
+    kcal: float
+    unknown_items: int
+    shares: MacroSplit | None
 
 
 @dataclass(frozen=True)
-class Missing:
-    """A fact a sound plan needs and does not have yet, and why it is needed."""
+class NeededFact:
+    """A fact that a sound plan needs: where it stands in the record, what it is, why."""
 
     field: str
     what: str
@@ -20,94 +38,81 @@ class Missing:
 
 
 @dataclass(frozen=True)
-class PresentIntake:
-    """kcal a day of what the dog eats now, and the share of energy by macro where it is known."""
+class IntakeRules:
+    """What is asked of every dog, and of a growing one (intake.yaml)."""
 
-    kcal: float
-    unknown_items: int
-    shares: dict[str, float] | None
+    needed: tuple[NeededFact, ...]
+    growing: tuple[NeededFact, ...]
 
-
-_NEEDED = (
-    ("dog.age_months", "age", "life stage and energy depend on it"),
-    ("dog.neutered", "neutered or entire", "energy depends on it"),
-    ("dog.body_condition", "body condition", "ideal weight and energy depend on it"),
-    ("intake.muscle_condition", "muscle condition", "muscle is lost behind a normal weight"),
-    ("intake.vet_team", "attending vet", "someone must be able to sign off and to be called"),
-    (
-        "intake.current_diet",
-        "what the dog eats now",
-        "the transition and the energy check start there",
-    ),
-    ("intake.owner.cook", "what the owner can cook", "a plan that is not cooked feeds nobody"),
-    (
-        "intake.reactions_asked",
-        "reactions to foods asked for",
-        "an allergen hides in broths and fats",
-    ),
-    (
-        "intake.medicines_asked",
-        "medicines and supplements asked for",
-        "some foods and drugs interact",
-    ),
-)
-
-
-def missing_facts(facts: Mapping[str, Any]) -> tuple[Missing, ...]:
-    """The facts that are not there, in the order they are asked."""
-    found = []
-    for path, what, why in _NEEDED:
-        value: Any = facts
-        for part in path.split("."):
-            value = value.get(part) if isinstance(value, Mapping) else None
-        if value is None or value in ("", [], False):
-            if path == "dog.neutered" and value is False:
-                continue
-            found.append(Missing(path, what, why))
-    growing = isinstance(facts.get("dog"), Mapping) and (facts["dog"].get("age_months") or 99) < 12
-    if growing and not facts["dog"].get("adult_weight_kg"):
-        found.append(
-            Missing(
-                "dog.adult_weight_kg",
-                "expected adult weight",
-                "growth energy and calcium depend on it",
-            )
+    @classmethod
+    def from_data(cls, data: Mapping[str, Any]) -> "IntakeRules":
+        """Build from the parsed file."""
+        needed, growing = (
+            tuple(NeededFact(x["field"], x["what"], x["why"]) for x in data[key])
+            for key in ("needed", "growing")
         )
-    return tuple(found)
+        return cls(needed, growing)
 
 
-def present_intake(items: list[Mapping[str, Any]]) -> PresentIntake:
+def missing_facts(rules: IntakeRules, record: CaseRecord, growing: bool) -> Iterator[Finding]:
+    """The facts that are not there, in the order they are asked."""
+    for fact in (*rules.needed, *(rules.growing if growing else ())):
+        if not _known(record, fact.field):
+            yield Finding(
+                kind=Kind.MISSING,
+                level=Level.NOTE,
+                what=fact.what,
+                why=fact.why,
+                do="Ask at intake.",
+                field=fact.field,
+            )
+
+
+# Facts that a "no" answers too; of the others, "no" means that it was not asked.
+_NO_IS_AN_ANSWER = frozenset({"dog.neutered"})
+
+
+def _known(record: CaseRecord, path: str) -> bool:
+    value: Any = record
+    for part in path.split("."):
+        value = getattr(value, part)
+    if value is False:
+        return path in _NO_IS_AN_ANSWER
+    return value is not None and value not in ("", ())
+
+
+def present_intake(factors: EnergyFactors, items: Sequence[DietItem]) -> PresentIntake:
     """Total what the dog eats now: `amount` units of `kcal_per_unit`, macros in g per unit.
 
     An item without kcal is counted as unknown, not as nothing. Shares are given only when every
-    item with energy names its macros.
+    item with energy names its macros; they are by the factors of bought food.
     """
-    known = [
-        (float(i["amount"]), float(i["kcal_per_unit"]))
-        for i in items
-        if i.get("kcal_per_unit") is not None
-    ]
-    kcal = present_intake_kcal(known)
-    macros = dict.fromkeys(_MODIFIED, 0.0)
-    complete = bool(known)
-    for item in items:
-        if item.get("kcal_per_unit") is None:
-            continue
-        for key in _MODIFIED:
-            if item.get(key) is None:
-                complete = False
-            else:
-                macros[key] += float(item["amount"]) * float(item[key]) * _MODIFIED[key]
-    total = sum(macros.values())
-    shares = (
-        {k.removesuffix("_g"): v / total for k, v in macros.items()}
-        if complete and total > 0
-        else None
+    known = [item for item in items if item.kcal_per_unit is not None]
+    kcal = present_intake_kcal([(i.amount, i.kcal_per_unit or 0.0) for i in known])
+    return PresentIntake(
+        kcal=kcal, unknown_items=len(items) - len(known), shares=_shares(factors, known)
     )
-    return PresentIntake(kcal, len(items) - len(known), shares)
 
 
-def stopped(intake: Mapping[str, Any]) -> bool:
+def _shares(factors: EnergyFactors, items: Sequence[DietItem]) -> MacroSplit | None:
+    protein = fat = carbohydrate = 0.0
+    for item in items:
+        if item.protein_g is None or item.fat_g is None or item.carbohydrate_g is None:
+            return None
+        protein += item.amount * item.protein_g
+        fat += item.amount * item.fat_g
+        carbohydrate += item.amount * item.carbohydrate_g
+    kcal = factors.of(protein, fat, carbohydrate)
+    total = sum(kcal.values())
+    if total <= 0:
+        return None
+    return MacroSplit(
+        protein=kcal["PROCNT"] / total,
+        fat=kcal["FAT"] / total,
+        carbohydrate=kcal["CHOCDF"] / total,
+    )
+
+
+def stopped(flags: RedFlags) -> bool:
     """True while a red flag was seen and the vet has not cleared the case."""
-    flags = intake.get("red_flags") or {}
-    return bool(flags.get("present")) and not flags.get("cleared")
+    return bool(flags.present) and not flags.cleared

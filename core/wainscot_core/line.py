@@ -9,6 +9,7 @@ from . import amounts
 from .amounts import Amount
 from .analysis import Totals, totals
 from .errors import InputError
+from .figures import rounded
 from .foods import Food, FoodLibrary
 from .forms import Method, Prepared, prepare
 
@@ -51,13 +52,21 @@ class Line:
 
 
 @dataclass(frozen=True)
+class Reading:
+    """One way an amount can be read."""
+
+    text: str
+    grams: float
+
+
+@dataclass(frozen=True)
 class LineError:
     """A line that cannot be computed, why, and how else its amount may be read."""
 
     line: int
     field: str
     message: str
-    readings: tuple[Amount, ...] = ()
+    readings: tuple[Reading, ...] = ()
 
 
 def read_line(methods: Sequence[Method], library: FoodLibrary, text: LineText) -> Line:
@@ -95,7 +104,8 @@ def read_lines(
             good[i] = read_line(methods, library, text)
         except InputError as error:
             readings = error.candidates if isinstance(error, amounts.UnsureError) else ()
-            errors.append(LineError(i, error.field, error.message, readings))
+            told = tuple(Reading(amounts.written(a), rounded(a.grams)) for a in readings)
+            errors.append(LineError(i, error.field, error.message, told))
     return good, errors
 
 

@@ -1,19 +1,10 @@
 """The nutrient catalogue: INFOODS tagnames with unit, group and derived columns."""
 
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
-# Converts a printed unit into grams; the catalogue unit is reached by division.
-_MASS_G = {"g": 1.0, "mg": 1e-3, "ug": 1e-6, "kg": 1e3}
-
-# Catalogue unit per international unit. Sources: vitamin A 0.300 ug retinol and vitamin D
-# 0.025 ug cholecalciferol (WHO definitions); vitamin E 1/1.49 mg RRR-alpha-tocopherol (USP).
-_PER_IU = {
-    "VITA": ("ug", 0.3),
-    "RETOL": ("ug", 0.3),
-    "VITD": ("ug", 0.025),
-    "TOCPHA": ("mg", 1 / 1.49),
-}
+from .units import MASS_G
 
 
 @dataclass(frozen=True)
@@ -30,6 +21,8 @@ class Nutrient:
     parts: tuple[str, ...] = ()
     weights: tuple[float, ...] = ()
     note: str = ""
+    # The nutrient that a maximum printed for this one is about; "" for itself.
+    max_on: str = ""
 
 
 @dataclass(frozen=True)
@@ -51,12 +44,46 @@ class Ratio:
 
 
 @dataclass(frozen=True)
+class EnergyFactors:
+    """kcal per gram of protein, fat and carbohydrate by tag, with their source."""
+
+    kcal_per_g: Mapping[str, float]
+    source: str
+    confidence: str
+
+    @classmethod
+    def from_data(cls, data: dict[str, Any]) -> "EnergyFactors":
+        """Build from an entry of energy_factors."""
+        return cls(
+            {k: float(v) for k, v in data["kcal_per_g"].items()}, data["source"], data["confidence"]
+        )
+
+    def of(self, protein: float, fat: float, carbohydrate: float) -> dict[str, float]:
+        """kcal by tag of so many grams each."""
+        grams = {"PROCNT": protein, "FAT": fat, "CHOCDF": carbohydrate}
+        return {tag: factor * grams[tag] for tag, factor in self.kcal_per_g.items()}
+
+    @property
+    def words(self) -> str:
+        """The factors in words: 4 x protein + 9 x fat + 4 x carbohydrate."""
+        names = {"PROCNT": "protein", "FAT": "fat", "CHOCDF": "carbohydrate"}
+        return " + ".join(f"{v:g} x {names[k]}" for k, v in self.kcal_per_g.items())
+
+
+@dataclass(frozen=True)
 class Catalogue:
-    """All nutrients in column order, the groups, and the ratios."""
+    """All nutrients in column order, the groups, the ratios, and what has a value per gram.
+
+    atwater: of human-grade food; modified_atwater: of bought dog food. amino_pattern: the amino
+    acids that are compared with lysine.
+    """
 
     nutrients: tuple[Nutrient, ...]
     ratios: tuple[Ratio, ...]
     groups: dict[str, str]
+    atwater: EnergyFactors
+    modified_atwater: EnergyFactors
+    amino_pattern: tuple[str, ...]
 
     def __post_init__(self) -> None:
         object.__setattr__(self, "_index", {n.key: i for i, n in enumerate(self.nutrients)})
@@ -78,6 +105,23 @@ class Catalogue:
         """The nutrient of a key; KeyError when it is not in the catalogue."""
         return self.nutrients[self.index(key)]
 
+    def name_of(self, key: str) -> str:
+        """The name of a nutrient or ratio; KeyError for neither."""
+        ratio = next((r.name for r in self.ratios if r.key == key), None)
+        return ratio or self.get(key).name
+
+    def grams_per_unit(self, key: str) -> float:
+        """Grams in one unit of a nutrient's amounts."""
+        return MASS_G[self.get(key).unit]
+
+    def parts_of(self, ratio: "Ratio", amount: Callable[[str], float]) -> tuple[float, float]:
+        """Top and bottom of a ratio in g, from amounts in catalogue units."""
+        top, bottom = (
+            sum(amount(key) * self.grams_per_unit(key) for key in side)
+            for side in (ratio.top, ratio.bottom)
+        )
+        return top, bottom
+
     @classmethod
     def from_data(cls, data: dict[str, Any]) -> "Catalogue":
         """Build from the parsed reference/nutrients.yaml."""
@@ -97,10 +141,19 @@ class Catalogue:
                     parts=parts,
                     weights=tuple(float(w) for w in derived.get("weights", [1.0] * len(parts))),
                     note=entry.get("note", ""),
+                    max_on=entry.get("max_on", ""),
                 )
             )
         ratios = tuple(_ratio(entry) for entry in data["ratios"])
-        return cls(tuple(nutrients), ratios, dict(data["groups"]))
+        factors = data["energy_factors"]
+        return cls(
+            tuple(nutrients),
+            ratios,
+            dict(data["groups"]),
+            EnergyFactors.from_data(factors["atwater"]),
+            EnergyFactors.from_data(factors["modified_atwater"]),
+            tuple(data["amino_pattern"]),
+        )
 
 
 def _ratio(entry: dict[str, Any]) -> Ratio:
@@ -110,23 +163,3 @@ def _ratio(entry: dict[str, Any]) -> Ratio:
         float(entry.get("scale", 1.0)), window.get("min"), window.get("max"),
         f"{window['source']}; confidence {window['confidence']}" if window else "",
     )  # fmt: skip
-
-
-def convert(key: str, value: float, from_unit: str, to_unit: str) -> float:
-    """Convert an amount of nutrient `key` between units (g, mg, ug, IU where defined).
-
-    Raises ValueError for a pair of units that has no factor for this nutrient.
-    """
-    if from_unit == to_unit:
-        return value
-    if from_unit == "IU":
-        if key not in _PER_IU:
-            raise ValueError(f"{key} has no international unit")
-        unit, factor = _PER_IU[key]
-        return convert(key, value * factor, unit, to_unit)
-    if to_unit == "IU":
-        unit, factor = _PER_IU[key]
-        return convert(key, value, from_unit, unit) / factor
-    if from_unit not in _MASS_G or to_unit not in _MASS_G:
-        raise ValueError(f"no conversion from {from_unit} to {to_unit} for {key}")
-    return value * _MASS_G[from_unit] / _MASS_G[to_unit]

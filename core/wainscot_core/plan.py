@@ -3,19 +3,40 @@
 Adequacy is computed for each recipe with the daily items, and over the whole rotation.
 """
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from enum import StrEnum
+from typing import Any
 
 from .amounts import Amount
 from .errors import InputError
 from .line import Line
 
-# Treats, toppers and chews together at most this share of energy (WSAVA 2011; AAHA 2021).
-TREAT_SHARE = 0.10
-TREAT_SOURCE = "WSAVA 2011; AAHA 2021: treats, toppers and chews at most 10 % of daily kcal"
-KINDS = ("bought", "topper", "treat", "supplement")
+
+@dataclass(frozen=True)
+class ExtrasRule:
+    """The most that treats, toppers and chews may bring together, as a share of the day's kcal."""
+
+    most_share: float
+    source: str
+
+    @classmethod
+    def from_data(cls, data: Mapping[str, Any]) -> "ExtrasRule":
+        """Build from an entry of plan.yaml."""
+        return cls(float(data["most_share"]), data["source"])
+
+
+class DailyKind(StrEnum):
+    """What is given beside the recipes."""
+
+    BOUGHT = "bought"
+    TOPPER = "topper"
+    TREAT = "treat"
+    SUPPLEMENT = "supplement"
+
+
 # Kinds that count towards the share of treats.
-EXTRAS = frozenset({"topper", "treat"})
+EXTRAS = frozenset({DailyKind.TOPPER, DailyKind.TREAT})
 
 
 @dataclass(frozen=True)
@@ -32,7 +53,7 @@ class Turn:
 class Daily:
     """What is given every day beside the recipes."""
 
-    kind: str
+    kind: DailyKind
     line: Line
 
 
@@ -70,7 +91,7 @@ def whole_round(turns: Sequence[Turn], daily: Sequence[Daily]) -> tuple[tuple[Li
     return (*lines, *(scaled(d.line, days) for d in daily)), days
 
 
-def extras_share(daily_kcal: Sequence[tuple[str, float]], kcal_per_day: float) -> float:
+def extras_share(daily_kcal: Sequence[tuple[DailyKind, float]], kcal_per_day: float) -> float:
     """Share of a day's energy that treats and toppers bring. `daily_kcal`: kind and kcal of each."""
     extra = sum(kcal for kind, kcal in daily_kcal if kind in EXTRAS)
     return extra / kcal_per_day if kcal_per_day > 0 else 0.0

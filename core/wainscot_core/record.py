@@ -14,7 +14,7 @@ from typing import Annotated, Any
 from pydantic import BeforeValidator, Field, StringConstraints, ValidationInfo
 
 from .adequacy import Policy
-from .amounts import GRAMS_PER, parse_number_and_unit, read_number, weight_unit
+from .amounts import parse_number_and_unit, read_number, weight_unit
 from .boundary import (
     Day,
     Name20,
@@ -41,6 +41,8 @@ from .conditions import Condition, stage_of
 from .energy import EnergyRules, check_weight
 from .errors import InputError
 from .foods import SupplementKind
+from .standards import Bound
+from .units import WEIGHT_G
 
 
 def read_weight_kg(words: str) -> float:
@@ -53,11 +55,11 @@ def read_weight_kg(words: str) -> float:
     both = re.fullmatch(r"([a-z]+)\s+(\d+(?:[.,]\d+)?)\s*([a-z]+)", unit, re.I)
     if both is not None and (weight_unit(both[1]), weight_unit(both[3])) == ("lb", "oz"):
         ounces = float(both[2].replace(",", "."))
-        return (number * GRAMS_PER["lb"] + ounces * GRAMS_PER["oz"]) / 1000
+        return (number * WEIGHT_G["lb"] + ounces * WEIGHT_G["oz"]) / 1000
     known = weight_unit(unit) if unit else "kg"
     if known not in {"kg", "lb", "g"}:
         raise unread
-    return number * GRAMS_PER[known] / 1000
+    return number * WEIGHT_G[known] / 1000
 
 
 _AGE_PART = re.compile(
@@ -172,13 +174,6 @@ class ValueGroup(StrEnum):
     FATS = "fats"
     MINERALS = "minerals"
     VITAMINS = "vitamins"
-
-
-class Bound(StrEnum):
-    """A side of a limit."""
-
-    MIN = "min"
-    MAX = "max"
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -17,12 +17,16 @@ from .energy import EnergyRules
 from .energy_methods import MethodRules
 from .exclusions import SourceGroups
 from .feeding import FeedingRules
-from .foods import UNKNOWN, Food, FoodLibrary, Measure, Provenance, fill_derived
+from .foods import UNKNOWN, Food, FoodLibrary, Grade, Measure, Provenance, fill_derived
 from .forms import Method, read_methods
 from .formulation.rules import FormulationRules
 from .hazards import FoodHazard, food_hazards
+from .intake import IntakeRules
 from .interactions import Interaction, read_interactions
+from .labels import LabelRules
+from .life_stage import LifeStageRules
 from .nutrients import Catalogue
+from .plan import ExtrasRule
 from .safe_limits import SafeLimit, read_safe_limits
 from .standards import Standard
 from .supplements import Supplement, read_supplements
@@ -51,6 +55,10 @@ class Reference:
     feeding: FeedingRules
     interactions: tuple[Interaction, ...]
     safe_limits: tuple[SafeLimit, ...]
+    life_stages: LifeStageRules
+    intake: IntakeRules
+    labels: LabelRules
+    extras: ExtrasRule
 
 
 def _yaml(path: Path) -> dict[str, Any]:
@@ -79,7 +87,9 @@ def load_library(folder: Path, catalogue: Catalogue) -> FoodLibrary:
     for row in _rows(tables / "provenance.csv"):
         code_rows[row["code"]] = len(provenance)
         provenance.append(
-            Provenance(row["code"], row["grade"], row["text"], row["citation"], row["confidence"])
+            Provenance(
+                row["code"], Grade(row["grade"]), row["text"], row["citation"], row["confidence"]
+            )
         )
     measures: dict[str, list[Measure]] = {}
     for row in _rows(tables / "measures.csv"):
@@ -162,4 +172,8 @@ def load(folder: Path) -> Reference:
         FeedingRules.from_data(_yaml(folder / "feeding_ways.yaml")),
         read_interactions(_rows(folder / "hazards" / "interactions.csv")),
         read_safe_limits(_rows(folder / "safe_limits.csv")),
+        LifeStageRules.from_data(_yaml(folder / "energy" / "life_stages.yaml")),
+        IntakeRules.from_data(_yaml(folder / "intake.yaml")),
+        LabelRules.from_data(_yaml(folder / "energy" / "labels.yaml"), catalogue.modified_atwater),
+        ExtrasRule.from_data(_yaml(folder / "plan.yaml")["extras"]),
     )

@@ -7,53 +7,52 @@ resolved silently. Until it is decided both bounds stand, and the nutrient canno
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from enum import StrEnum
 
 from .conditions import Condition, ConditionLimit, stage_of
 from .errors import InputError
-from .nutrients import Catalogue, convert
+from .nutrients import Catalogue
 from .safe_limits import SafeLimit, SafeStage, safe_origins
 from .standards import (
+    Bound,
+    Decision,
     Limit,
     Origin,
     RequirementSet,
+    Sets,
     Standard,
+    Strength,
     life_stage_of,
     requirement_set,
 )
-
-# kcal per gram by Atwater, for limits given as a share of energy (Atwater 1902).
-_KCAL_PER_G = {"FAT": 9.0, "CHOCDF": 4.0, "PROCNT": 4.0}
+from .units import convert
 
 
-@dataclass(frozen=True)
-class Decision:
-    """What was decided about a nutrient: a bound set to a value (per 1000 kcal), by whom, why."""
-
-    key: str
-    bound: str
-    value: float | None
-    by: str
-    reason: str
-
-
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Option:
-    """One way out of a conflict."""
+    """One way out of a conflict: the bound that gives way, to which value, and whose decision."""
 
     id: str
     text: str
-    bound: str
+    bound: Bound
     value: float
     whose: str
 
 
-@dataclass(frozen=True)
-class Conflict:
+class ConflictKind(StrEnum):
+    """Whose bounds are apart: a standard's floor and something above it, or two conditions."""
+
+    UNDER_STANDARD = "under-standard"
+    TWO_CONDITIONS = "two-conditions"
+
+
+@dataclass(frozen=True, kw_only=True)
+class LimitConflict:
     """A floor above a ceiling: what, in plain words, and the options."""
 
     key: str
     name: str
-    kind: str
+    kind: ConflictKind
     words: str
     floor: Origin
     ceiling: Origin
@@ -66,7 +65,7 @@ class MergedSet:
     """The requirement set of a case, its conflicts, and what must be signed off."""
 
     requirements: RequirementSet
-    conflicts: tuple[Conflict, ...]
+    conflicts: tuple[LimitConflict, ...]
     sign_off: tuple[str, ...]
     under_standard: tuple[str, ...]
 
@@ -87,7 +86,7 @@ def per_1000_kcal(
     if limit.unit == "ratio":
         return value
     if limit.per == "energy":
-        return value / 100 * 1000 / _KCAL_PER_G[limit.key]
+        return value / 100 * 1000 / catalogue.atwater.kcal_per_g[limit.key]
     unit = catalogue.get(limit.key).unit
     amount = convert(limit.key, value, limit.unit, unit)
     if limit.per == "kg":
@@ -109,22 +108,25 @@ def _origin(
     limit: ConditionLimit,
     condition: Condition,
     stage: str,
-    which: str,
-    value: float,
+    which: Sets,
     catalogue: Catalogue,
     facts: FeedingFacts,
 ) -> Origin:
+    value = limit.value
     unit = "ratio" if limit.unit == "ratio" else catalogue.get(limit.key).unit
     return Origin(
-        which,
-        per_1000_kcal(limit, value, catalogue, facts),
-        unit,
-        f"{condition.name}, {condition.stages[stage]}",
-        limit.source,
-        limit.confidence,
-        False,
-        f"{value:g} {limit.unit} {_PER_WORDS[limit.per]}" if unit != "ratio" else f"{value:g} : 1",
-        "; ".join(x for x in (limit.strength, limit.note) if x),
+        which=which,
+        value=per_1000_kcal(limit, value, catalogue, facts),
+        unit=unit,
+        source=f"{condition.name}, {condition.stages[stage]}",
+        citation=limit.source,
+        confidence=limit.confidence,
+        checked=False,
+        printed=f"{value:g} : 1"
+        if unit == "ratio"
+        else f"{value:g} {limit.unit} {_PER_WORDS[limit.per]}",
+        strength=Strength(limit.strength),
+        note=limit.note,
     )
 
 
@@ -141,7 +143,7 @@ def _scaled(requirements: RequirementSet, factor: float, per_kg75: float) -> Req
         note = f"raised x {factor:.2f}: the dog is fed less than {per_kg75:g} kcal per kg^0.75, so the floor is held per kg^0.75"
         origins = tuple(
             replace(o, value=o.value * factor, note=f"{o.note}; {note}".strip("; "))
-            if o.which == "min"
+            if o.which is Sets.MIN and o.value is not None
             else o
             for o in limit.origins
         )
@@ -152,10 +154,6 @@ def _scaled(requirements: RequirementSet, factor: float, per_kg75: float) -> Req
             origins=origins,
         )
     return RequirementSet(requirements.name, limits)
-
-
-# kcal per kg^0.75 that each standard's per-1000-kcal figures assume.
-REFERENCE_INTAKE = {"nrc-2006": 130.0, "aafco-2016": 130.0, "fediaf-2021": 110.0}
 
 
 def merge(
@@ -174,7 +172,7 @@ def merge(
     (weight loss), so that restriction does not starve the dog of nutrients.
     """
     published = requirement_set(catalogue, standard, life_stage)
-    per_kg75 = 95.0 if life_stage == "adult-mer95" else REFERENCE_INTAKE.get(standard.id, 130.0)
+    per_kg75 = life_stage_of(standard, life_stage).intake_kcal_per_kg75
     if hold_per_kg75:
         factor = per_kg75 * facts.ideal_weight_kg**0.75 / facts.kcal_per_day
         published = _scaled(published, factor, per_kg75)
@@ -183,30 +181,24 @@ def merge(
     targets: dict[str, list[Origin]] = {}
     for key, limit in published.limits.items():
         for origin in limit.origins:
-            (floors if origin.which == "min" else ceilings).setdefault(key, []).append(origin)
+            (floors if origin.which is Sets.MIN else ceilings).setdefault(key, []).append(origin)
     sign_off = []
     for condition, given in conditions:
         stage = stage_of(condition, given)
         if condition.sign_off.get(stage) == "yes":
             sign_off.append(f"{condition.name}, {condition.stages[stage]}")
         for item in condition.limits_at(stage):
-            if item.bound in {"min", "max"}:
-                origin = _origin(item, condition, stage, item.bound, item.value, catalogue, facts)
-                (floors if item.bound == "min" else ceilings).setdefault(item.key, []).append(
-                    origin
-                )
-            else:
-                origin = _origin(
-                    item, condition, stage, "recommended", item.value, catalogue, facts
-                )
-                targets.setdefault(item.key, []).append(origin)
+            which = Sets.RECOMMENDED if item.bound == "target" else Sets(item.bound)
+            origin = _origin(item, condition, stage, which, catalogue, facts)
+            side = {Sets.MIN: floors, Sets.MAX: ceilings, Sets.RECOMMENDED: targets}[which]
+            side.setdefault(item.key, []).append(origin)
     safe = safe_origins(
         safe_limits, _safe_stage(standard, life_stage, conditions), catalogue, facts.weight_kg,
         facts.ideal_weight_kg**0.75, facts.kcal_per_day,
     )  # fmt: skip
     decided = {(d.key, d.bound): d for d in decisions}
     limits: dict[str, Limit] = {}
-    conflicts: list[Conflict] = []
+    conflicts: list[LimitConflict] = []
     under: list[str] = []
     for key in {**floors, **ceilings, **targets, **safe}:
         limit, found = _merge_one(
@@ -250,40 +242,49 @@ def _merge_one(
     targets: list[Origin],
     safe: list[Origin],
     published: Limit | None,
-    decided: Mapping[tuple[str, str], Decision],
-) -> tuple[Limit, list[Conflict]]:
-    ratio = next((r for r in catalogue.ratios if r.key == key), None)
-    name = ratio.name if ratio else catalogue.get(key).name
-    unit = "ratio" if ratio else catalogue.get(key).unit
-    floor = max(floors, key=lambda o: o.value, default=None)
-    ceiling = min(ceilings, key=lambda o: o.value, default=None)
+    decided: Mapping[tuple[str, Bound], Decision],
+) -> tuple[Limit, list[LimitConflict]]:
+    name = catalogue.name_of(key)
+    unit = catalogue.get(key).unit if key in catalogue else "ratio"
+    floor = max(floors, key=_height, default=None)
+    ceiling = min(ceilings, key=_height, default=None)
     recommended = max(
-        (o.value for o in targets), default=published.recommended if published else None
+        (_height(o) for o in targets), default=published.recommended if published else None
     )
-    conflicts: list[Conflict] = []
+    conflicts: list[LimitConflict] = []
     minimum = floor.value if floor else None
     maximum = ceiling.value if ceiling else None
-    decision_low, decision_high = decided.get((key, "min")), decided.get((key, "max"))
-    if floor and ceiling and floor.value > ceiling.value * 1.0001:
+    decision_low, decision_high = decided.get((key, Bound.MIN)), decided.get((key, Bound.MAX))
+    if floor and ceiling and _height(floor) > _height(ceiling) * 1.0001:
         conflicts.append(_conflict(key, name, floor, ceiling, decision_low or decision_high))
     extra: list[Origin] = []
-    for decision, bound in ((decision_low, "min"), (decision_high, "max")):
+    for decision in (decision_low, decision_high):
         if decision is None:
             continue
         extra.append(
             Origin(
-                bound, decision.value or 0.0, unit, f"decided by {decision.by}", decision.reason, "high", True,
-                "no limit" if decision.value is None else f"{decision.value:g} {unit} per 1000 kcal", decision.reason,
+                which=Sets(decision.bound),
+                value=decision.value,
+                unit=unit,
+                source=f"decided by {decision.by}",
+                citation=decision.reason,
+                confidence="high",
+                checked=True,
+                printed="no limit"
+                if decision.value is None
+                else f"{decision.value:g} {unit} per 1000 kcal",
+                strength=Strength.DECISION,
+                decision=decision,
             )
-        )  # fmt: skip
-        if bound == "min":
+        )
+        if decision.bound is Bound.MIN:
             minimum = decision.value
         else:
             maximum = decision.value
     if recommended is not None and minimum is not None and recommended < minimum:
         recommended = None  # a floor of a condition lies above the allowance
-    lowest = min(safe, key=lambda o: o.value, default=None)
-    if floor and lowest and floor.value > lowest.value * 1.0001 and not conflicts:
+    lowest = min(safe, key=_height, default=None)
+    if floor and lowest and _height(floor) > _height(lowest) * 1.0001 and not conflicts:
         conflicts.append(_conflict(key, name, floor, lowest, decision_low))
     origins = (
         *_marked(floors, floor), *_marked(ceilings, ceiling), *targets, *extra,
@@ -293,10 +294,17 @@ def _merge_one(
     return Limit(key, unit, minimum, recommended, maximum, origins, ceiling_of_all), conflicts
 
 
+def _height(origin: Origin) -> float:
+    """Where a bound lies; only a decision can have taken it away, and those are merged apart."""
+    if origin.value is None:
+        raise ValueError(f"{origin.source} sets no value")
+    return origin.value
+
+
 def _marked(origins: list[Origin], binding: Origin | None) -> list[Origin]:
     """The binding origin first, the others noted as overridden."""
     rest = [
-        replace(o, note=f"{o.note}; overridden by {binding.source}".strip("; "))
+        replace(o, overridden_by=binding.source)
         for o in origins
         if o is not binding and binding is not None
     ]
@@ -305,28 +313,45 @@ def _marked(origins: list[Origin], binding: Origin | None) -> list[Origin]:
 
 def _conflict(
     key: str, name: str, floor: Origin, ceiling: Origin, decided: Decision | None
-) -> Conflict:
-    standard_floor = not any(word in floor.note for word in ("hard", "advised"))
-    kind = "under-standard" if standard_floor else "two-conditions"
-    gap = floor.value / ceiling.value - 1
+) -> LimitConflict:
+    standard_floor = floor.strength is Strength.STANDARD
+    low, high = _height(floor), _height(ceiling)
+    gap = low / high - 1
     words = (
         f"{floor.source} wants at least {floor.printed}, {ceiling.source} allows at most {ceiling.printed}. "
         f"No recipe can do both: they are {gap:.0%} apart."
     )
     options = (
         Option(
-            "floor-gives-way",
-            f"The floor gives way: aim at {ceiling.value:.4g} {ceiling.unit} per 1000 kcal or less"
-            + (", below the standard's minimum. The attending vet must sign this off." if standard_floor else "."),
-            "min", ceiling.value, "vet" if standard_floor else "vet with the consultant",
+            id="floor-gives-way",
+            text=f"The floor gives way: aim at {high:.4g} {ceiling.unit} per 1000 kcal or less"
+            + (
+                ", below the standard's minimum. The attending vet must sign this off."
+                if standard_floor
+                else "."
+            ),
+            bound=Bound.MIN,
+            value=high,
+            whose="vet" if standard_floor else "vet with the consultant",
         ),
         Option(
-            "ceiling-gives-way",
-            f"The ceiling gives way: allow up to {floor.value:.4g} {floor.unit} per 1000 kcal.",
-            "max", floor.value, "vet",
+            id="ceiling-gives-way",
+            text=f"The ceiling gives way: allow up to {low:.4g} {floor.unit} per 1000 kcal.",
+            bound=Bound.MAX,
+            value=low,
+            whose="vet",
         ),
-    )  # fmt: skip
-    return Conflict(key, name, kind, words, floor, ceiling, options, decided)
+    )
+    return LimitConflict(
+        key=key,
+        name=name,
+        kind=ConflictKind.UNDER_STANDARD if standard_floor else ConflictKind.TWO_CONDITIONS,
+        words=words,
+        floor=floor,
+        ceiling=ceiling,
+        options=options,
+        decided=decided,
+    )
 
 
 def check_decision(catalogue: Catalogue, decision: Decision) -> Decision:
@@ -334,8 +359,6 @@ def check_decision(catalogue: Catalogue, decision: Decision) -> Decision:
     known = set(catalogue.keys) | {r.key for r in catalogue.ratios}
     if decision.key not in known:
         raise InputError("key", "is not a nutrient or ratio of the catalogue")
-    if decision.bound not in {"min", "max"}:
-        raise InputError("bound", "must be min or max")
     if decision.value is not None and not 0 <= decision.value < 1e9:
         raise InputError("value", "must be 0 or more")
     if not decision.reason.strip():

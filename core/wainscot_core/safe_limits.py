@@ -8,8 +8,9 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 
-from .nutrients import Catalogue, convert
-from .standards import Origin
+from .nutrients import Catalogue
+from .standards import Origin, Sets, Strength
+from .units import convert
 
 
 class SafeStage(StrEnum):
@@ -92,9 +93,16 @@ def safe_origins(
         )
         found.setdefault(limit.key, []).append(
             Origin(
-                "safe", amount * (1.0 if ratio else per_1000[limit.basis]), unit,
-                f"Safe upper limit, {limit.kind}", limit.source, limit.confidence, False, printed,
-                "; ".join(x for x in (limit.effect, limit.note) if x),
+                which=Sets.SAFE,
+                value=amount * (1.0 if ratio else per_1000[limit.basis]),
+                unit=unit,
+                source=f"Safe upper limit, {limit.kind}",
+                citation=limit.source,
+                confidence=limit.confidence,
+                checked=False,
+                printed=printed,
+                strength=Strength.SAFE_LIMIT,
+                note="; ".join(x for x in (limit.effect, limit.note) if x),
             )
-        )  # fmt: skip
+        )
     return found

@@ -1,13 +1,12 @@
 """Published standards: limits per 1000 kcal ME by life stage, with citation and confidence."""
 
 from dataclasses import dataclass, field
+from enum import StrEnum
 from typing import Any
 
 from .errors import InputError
-from .nutrients import Catalogue, convert
-
-# A maximum for vitamin A is about preformed retinol: carotenes are converted on demand.
-_MAX_ON = {"VITA": "RETOL"}
+from .nutrients import Catalogue
+from .units import convert
 
 
 @dataclass(frozen=True)
@@ -27,18 +26,27 @@ class PublishedLimit:
 
 @dataclass(frozen=True)
 class LifeStage:
-    """The limits of one life stage. safe_stage: the stage whose safe limits hold beside them."""
+    """The limits of one life stage. safe_stage: the stage whose safe limits hold beside them.
+
+    intake_kcal_per_kg75: the intake that limits per 1000 kcal assume. also: other names of the
+    stage, for case files that say less ("adult", "growth").
+    """
 
     id: str
     name: str
     table: str
     limits: tuple[PublishedLimit, ...]
     safe_stage: str
+    intake_kcal_per_kg75: float
+    also: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
 class Standard:
-    """A published standard with its citation."""
+    """A published standard with its citation.
+
+    allowances: its minimums are recommended allowances too.
+    """
 
     id: str
     name: str
@@ -48,6 +56,7 @@ class Standard:
     words: str
     checked: str
     life_stages: dict[str, LifeStage] = field(repr=False)
+    allowances: bool = False
 
     @property
     def citation(self) -> str:
@@ -72,27 +81,79 @@ class Standard:
                 for key, row in stage["limits"].items()
             )
             stages[stage_id] = LifeStage(
-                stage_id, stage["name"], stage["table"], limits, stage["safe_stage"]
+                stage_id,
+                stage["name"],
+                stage["table"],
+                limits,
+                stage["safe_stage"],
+                float(stage.get("intake_kcal_per_kg75", data["intake_kcal_per_kg75"])),
+                tuple(stage.get("also", ())),
             )
         return cls(
             data["id"], data["name"], data["title"], data["publisher"], str(data["edition"]),
-            data["words"], data["checked"]["state"], stages,
+            data["words"], data["checked"]["state"], stages, bool(data.get("allowances", False)),
         )  # fmt: skip
 
 
-@dataclass(frozen=True)
-class Origin:
-    """What set a bound: `which` is min, recommended, max or safe; the value is per 1000 kcal."""
+class Bound(StrEnum):
+    """A side of a limit."""
 
-    which: str
-    value: float
+    MIN = "min"
+    MAX = "max"
+
+
+class Sets(StrEnum):
+    """What an origin sets: a bound, the recommended value, or the safe upper limit."""
+
+    MIN = "min"
+    RECOMMENDED = "recommended"
+    MAX = "max"
+    SAFE = "safe"
+
+
+class Strength(StrEnum):
+    """What stands behind a bound: a standard, a condition (hard or advised), a safe upper limit,
+    or a decision of the vet team."""
+
+    STANDARD = "standard"
+    HARD = "hard"
+    ADVISED = "advised"
+    SAFE_LIMIT = "safe limit"
+    DECISION = "decision"
+
+
+@dataclass(frozen=True, kw_only=True)
+class Decision:
+    """What was decided about a nutrient: a bound set to a value (per 1000 kcal; None for no bound),
+    by whom, why."""
+
+    key: str
+    bound: Bound
+    value: float | None
+    by: str
+    reason: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Origin:
+    """What set a bound; the value is per 1000 kcal, None where a decision took the bound away.
+
+    overridden_by: the source that binds instead, "" for the binding one. decision: the decision
+    this origin is.
+    """
+
+    which: Sets
+    value: float | None
     unit: str
     source: str
     citation: str
     confidence: str
     checked: bool
     printed: str
+    strength: Strength
     note: str = ""
+    overridden_by: str = ""
+    decision: Decision | None = None
 
 
 @dataclass(frozen=True)
@@ -124,26 +185,19 @@ class RequirementSet:
     limits: dict[str, Limit]
 
 
-# A case file says "adult" or "growth"; a standard may split these.
-_STAGE_ALIASES = {
-    ("nrc-2006", "growth"): "growth-14wk-plus",
-    ("fediaf-2021", "adult"): "adult-mer110",
-    ("fediaf-2021", "growth"): "growth-late",
-    ("nrc-2006", "growth-large"): "growth-14wk-plus",
-    ("fediaf-2021", "growth-large"): "growth-late",
-}
-
-
 def life_stage_of(standard: Standard, life_stage: str) -> LifeStage:
     """The standard's life stage of a name. Raises InputError naming those it has."""
-    key = _STAGE_ALIASES.get((standard.id, life_stage), life_stage)
-    if key not in standard.life_stages:
+    stages = standard.life_stages
+    found = stages.get(life_stage) or next(
+        (s for s in stages.values() if life_stage in s.also), None
+    )
+    if found is None:
         raise InputError(
             "life_stage",
             f"{standard.name} has no life stage {life_stage!r}; "
             f"use one of: {', '.join(sorted(standard.life_stages))}",
         )
-    return standard.life_stages[key]
+    return found
 
 
 def requirement_set(catalogue: Catalogue, standard: Standard, life_stage: str) -> RequirementSet:
@@ -159,7 +213,9 @@ def requirement_set(catalogue: Catalogue, standard: Standard, life_stage: str) -
             value = row.minimum if which == "minimum" else row.maximum
             if value is None:
                 continue
-            key = _MAX_ON.get(row.key, row.key) if which == "maximum" else row.key
+            key = row.key
+            if which == "maximum" and key in nutrient_keys:
+                key = catalogue.get(key).max_on or key
             unit = catalogue.get(key).unit if key in nutrient_keys else "ratio"
             amount = convert(key, value, row.unit, unit) if unit != "ratio" else float(value)
             note = row.note
@@ -168,22 +224,25 @@ def requirement_set(catalogue: Catalogue, standard: Standard, life_stage: str) -
             if which == "minimum" and row.base is not None:
                 note = f"base {row.base:g} {row.unit}" + (f"; {note}" if note else "")
             origin = Origin(
-                "min" if which == "minimum" else "max",
-                amount,
-                unit,
-                f"{standard.name}, {stage.name}",
-                f"{standard.citation}, {stage.table}",
-                row.confidence,
-                standard.checked == "checked" or bool(row.checked),
-                f"{value:g} {row.unit} per 1000 kcal" if unit != "ratio" else f"{value:g} : 1",
-                note,
+                which=Sets.MIN if which == "minimum" else Sets.MAX,
+                value=amount,
+                unit=unit,
+                source=f"{standard.name}, {stage.name}",
+                citation=f"{standard.citation}, {stage.table}",
+                confidence=row.confidence,
+                checked=standard.checked == "checked" or bool(row.checked),
+                printed=f"{value:g} {row.unit} per 1000 kcal"
+                if unit != "ratio"
+                else f"{value:g} : 1",
+                strength=Strength.STANDARD,
+                note=note,
             )
             old = merged.get(key, Limit(key, unit, None, None, None))
             merged[key] = Limit(
                 key,
                 unit,
                 amount if which == "minimum" else old.minimum,
-                amount if which == "minimum" and standard.id.startswith("nrc") else old.recommended,
+                amount if which == "minimum" and standard.allowances else old.recommended,
                 amount if which == "maximum" else old.maximum,
                 (*old.origins, origin),
             )

@@ -4,10 +4,11 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from .foods import Food, Handling, LabelQuestion, Measure, Provenance, SupplementKind
-from .nutrients import Catalogue, convert
+from .foods import Food, Grade, Handling, LabelQuestion, Measure, Provenance, SupplementKind
+from .nutrients import Catalogue
 from .record import ShelfItem
 from .stoichiometry import mass_share
+from .units import convert
 
 # A fine kitchen scale shows tenths of a gram.
 POWDER_STEP_G = 0.1
@@ -67,7 +68,7 @@ def _salt(entry: dict[str, Any], catalogue: Catalogue, weights: dict[str, float]
         values[tag] = convert(tag, grams, "g", catalogue.get(tag).unit)
     provenance = Provenance(
         f"supp:{entry['id']}",
-        "stoichiometric",
+        Grade.STOICHIOMETRIC,
         f"Content of pure {entry['formula']}; a pure substance holds nothing else",
         IUPAC,
         "high",
@@ -91,7 +92,7 @@ def _unit(entry: dict[str, Any], catalogue: Catalogue) -> Supplement:
     )
     provenance = Provenance(
         f"supp:{entry['id']}",
-        "label",
+        Grade.LABEL,
         "Strength in its name; nothing else counted",
         "generic label",
         "medium",
@@ -118,13 +119,13 @@ def read_product(
     for tag, (amount, unit) in entry["per_100g"].items():
         values[tag] = convert(tag, float(amount), unit, catalogue.get(tag).unit)
     provenance = Provenance(
-        f"{prefix}:{entry['id']}", "label", label or "Typical analysis", entry["source"],
+        f"{prefix}:{entry['id']}", Grade.LABEL, label or "Typical analysis", entry["source"],
         entry["confidence"],
     )  # fmt: skip
     handling = Handling(
         SupplementKind(entry.get("kind", "single")), "powder" if "tsp_g" in entry else "liquid",
         None, POWDER_STEP_G, entry["heat"], entry["add"], asked,
-        most_g_per_mcal=entry.get("most_g_per_mcal"),
+        most_g_per_mcal=entry.get("most_g_per_mcal"), part=entry.get("part", ""),
     )  # fmt: skip
     return Supplement(_food(entry, _spoon(entry), handling, prefix), values, provenance)
 
@@ -151,20 +152,19 @@ def shelf_supplement(
     )  # fmt: skip
     source = item.source or "entered by the practice"
     return Supplement(
-        food, whole, Provenance(item.id, "label", f"Label of {item.name}", source, "")
+        food, whole, Provenance(item.id, Grade.LABEL, f"Label of {item.name}", source, "")
     )
 
 
-def with_label(
-    supplement: Supplement, strengths: dict[str, float], catalogue: Catalogue
+def label_values(
+    supplement: Supplement, strengths: Mapping[str, float], catalogue: Catalogue
 ) -> dict[str, float]:
-    """Values per 100 g with the strengths read from a label, in the question's unit per g.
+    """Values per 100 g of the strengths read from a label, in the question's unit per g.
 
     Raises KeyError for a tag the supplement does not ask for.
     """
     questions = {q.tag: q for q in supplement.label}
-    values = dict(supplement.values)
-    for tag, amount in strengths.items():
-        question = questions[tag]
-        values[tag] = convert(tag, amount * 100, question.unit, catalogue.get(tag).unit)
-    return values
+    return {
+        tag: convert(tag, amount * 100, questions[tag].unit, catalogue.get(tag).unit)
+        for tag, amount in strengths.items()
+    }

@@ -24,18 +24,3 @@ class Step:
     unit: str
     source: str = ""
     confidence: str = ""
-
-    def as_dict(self) -> dict[str, object]:
-        """Plain data for JSON."""
-        return {
-            "label": self.label,
-            "formula": self.formula,
-            "inputs": [
-                {"name": q.name, "value": q.value, "unit": q.unit, "source": q.source}
-                for q in self.inputs
-            ],
-            "value": self.value,
-            "unit": self.unit,
-            "source": self.source,
-            "confidence": self.confidence,
-        }

@@ -3,9 +3,10 @@
 import re
 from dataclasses import dataclass
 
-from .amounts import GRAMS_PER, ML_PER, parse_number_and_unit
+from .amounts import parse_number_and_unit
 from .errors import InputError
 from .trace import Quantity, Step
+from .units import VOLUME_ML, WEIGHT_G
 
 _WORDS = {
     "a": "1", "an": "1", "one": "1", "two": "2", "three": "3", "four": "4", "half": "1/2",
@@ -52,13 +53,13 @@ def read_rule(text: str) -> VolumeRule:
         )
     amount, unit = parse_number_and_unit(f"{match['amount'].strip()} {match['unit']}")
     body = parse_number_and_unit(match["body"].strip() or "1")[0]
-    kg = body * (1.0 if match["mass"].startswith("k") else GRAMS_PER["lb"] / 1000)
+    kg = body * (1.0 if match["mass"].startswith("k") else WEIGHT_G["lb"] / 1000)
     singular = {"cups": "cup", "grams": "g", "gram": "g", "lbs": "lb", "pounds": "lb", "pound": "lb",
                 "tablespoon": "tbsp", "tablespoons": "tbsp", "teaspoon": "tsp", "teaspoons": "tsp"}  # fmt: skip
     unit = singular.get(unit, unit)
-    if unit in ML_PER:
-        return VolumeRule(amount * ML_PER[unit] * meals / kg, None, meals)
-    return VolumeRule(None, amount * GRAMS_PER[unit] * meals / kg, meals)
+    if unit in VOLUME_ML:
+        return VolumeRule(amount * VOLUME_ML[unit] * meals / kg, None, meals)
+    return VolumeRule(None, amount * WEIGHT_G[unit] * meals / kg, meals)
 
 
 def rule_kcal(

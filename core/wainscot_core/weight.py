@@ -1,8 +1,11 @@
 """Ideal weight from body condition, and weight plans that never go below their floor."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
+from datetime import date, timedelta
 from typing import Any
 
+from .energy import EnergyRules
 from .errors import InputError
 from .trace import Quantity, Step
 
@@ -17,7 +20,7 @@ class IdealWeight:
     steps: tuple[Step, ...]
 
 
-def ideal_weight(data: dict[str, Any], weight_kg: float, body_condition: int) -> IdealWeight:
+def ideal_weight(data: Mapping[str, Any], weight_kg: float, body_condition: int) -> IdealWeight:
     """Ideal weight of a dog above condition 5; at or below 5 the points count the other way.
 
     Laflamme 1997; AAHA 2014: 10 to 15 % per point. Body fat: 20 % at 5, 5 points per score.
@@ -36,21 +39,34 @@ def ideal_weight(data: dict[str, Any], weight_kg: float, body_condition: int) ->
         Quantity("body condition", body_condition, "of 9"),
     )
     steps = (
-        Step("Ideal weight, 10 % per point", "weight / (1 + 0.10 x (condition - 5))", inputs, typical, "kg", per_point["source"], per_point["confidence"]),
-        Step("Ideal weight, 15 % per point", "weight / (1 + 0.15 x (condition - 5))", inputs, steep, "kg", per_point["source"], "medium"),
+        *(
+            Step(
+                f"Ideal weight, {share * 100:g} % per point",
+                f"weight / (1 + {share:g} x (condition - 5))",
+                inputs, value, "kg", per_point["source"], confidence,
+            )
+            for share, value, confidence in (
+                (per_point["typical"], typical, per_point["confidence"]),
+                (per_point["high"], steep, "medium"),
+            )
+        ),
         Step("Ideal weight from body fat", f"weight x (1 - {body_fat:.2f}) / (1 - {fat['lean_bcs5']:.2f})", inputs, lean, "kg", fat["source"], fat["confidence"]),
     )  # fmt: skip
     values = (typical, steep, lean)
     return IdealWeight(typical, min(values), max(values), steps)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class WeightPlan:
-    """A plan towards a target weight: start kcal, floor, and expected weights by week."""
+    """A plan towards a target weight: start kcal, floor, and expected weights by week; expected:
+    the day the target is reached."""
 
+    target_kg: float
+    pct_per_week: float
     start_kcal: float
     floor_kcal: float
     weeks: int
+    expected: date
     weights_kg: tuple[float, ...]
     steps: tuple[Step, ...]
 
@@ -59,53 +75,54 @@ MAX_WEEKS = 156
 
 
 def weight_plan(
-    data: dict[str, Any], rer_a: float, weight_kg: float, target_kg: float, pct_per_week: float
+    data: Mapping[str, Any],
+    energy: EnergyRules,
+    weight_kg: float,
+    target_kg: float,
+    pct_per_week: float,
+    today: date,
 ) -> WeightPlan:
     """A loss or gain plan at a rate in % of current weight a week (AAHA 2014/2021).
 
-    The start is RER at the target weight for loss (never below the floor of 0.8 x that RER)
-    and 1.4 x it for gain. Raises InputError for a rate the publications do not allow.
+    Loss starts at RER at the target weight, gain above it, and nothing goes below the floor, a
+    share of that RER (energy/methods.yaml). Raises InputError for a rate the publications do not
+    allow.
     """
     losing = target_kg < weight_kg
     rates = data["loss_pct_per_week" if losing else "gain_pct_per_week"]
     if not 0 < pct_per_week <= rates["max"]:
         raise InputError("pct_per_week", f"give up to {rates['max']:g} % a week")
-    rer = rer_a * target_kg**0.75
-    floor = float(data["floor_rer_share"]["value"]) * rer
-    start = max(floor, rer) if losing else 1.4 * rer
-    weights = [weight_kg]
+    rer = energy.rer_a * target_kg**energy.rer_power
+    least, begin = data["floor_rer_share"], data["start_rer_share"]
+    share = float(begin["loss" if losing else "gain"])
+    floor = float(least["value"]) * rer
+    start = max(floor, share * rer)
+    weights = expected_weights(weight_kg, target_kg, pct_per_week)
+    target = (Quantity("target", target_kg, "kg"),)
+    inputs = (Quantity("RER", rer, "kcal/day"),)
+    steps = (
+        Step("RER at the target weight", energy.rer_formula, target, rer, "kcal/day", energy.rer_source, energy.rer_confidence),
+        Step("Floor", f"{least['value']:g} x RER at the target weight", inputs, floor, "kcal/day", least["source"], least["confidence"]),
+        Step("Start", f"{share:g} x RER at the target weight", inputs, start, "kcal/day", begin["source"], begin["confidence"]),
+    )  # fmt: skip
+    return WeightPlan(
+        target_kg=target_kg,
+        pct_per_week=pct_per_week,
+        start_kcal=start,
+        floor_kcal=floor,
+        weeks=len(weights) - 1,
+        expected=today + timedelta(weeks=len(weights) - 1),
+        weights_kg=weights,
+        steps=steps,
+    )
+
+
+def expected_weights(weight_kg: float, target_kg: float, pct_per_week: float) -> tuple[float, ...]:
+    """Weights week by week until the target, at most MAX_WEEKS of them."""
+    losing = target_kg < weight_kg
     factor = 1 - pct_per_week / 100 if losing else 1 + pct_per_week / 100
-    while (
-        (weights[-1] > target_kg) == losing
-        and weights[-1] != target_kg
-        and len(weights) <= MAX_WEEKS
-    ):
+    weights = [weight_kg]
+    while weights[-1] != target_kg and len(weights) <= MAX_WEEKS:
         following = weights[-1] * factor
         weights.append(max(following, target_kg) if losing else min(following, target_kg))
-    steps = (
-        Step("RER at the target weight", "70 x kg^0.75", (Quantity("target", target_kg, "kg"),), rer, "kcal/day", "AAHA 2014/2021", "high"),
-        Step("Floor", "0.8 x RER at the target weight", (Quantity("RER", rer, "kcal/day"),), floor, "kcal/day", data["floor_rer_share"]["source"], data["floor_rer_share"]["confidence"]),
-        Step("Start", "RER at the target weight" if losing else "1.4 x RER at the target weight", (Quantity("RER", rer, "kcal/day"),), start, "kcal/day", "AAHA 2014/2021", "high"),
-    )  # fmt: skip
-    return WeightPlan(start, floor, len(weights) - 1, tuple(weights), steps)
-
-
-def adjusted_kcal(
-    plan: WeightPlan, kcal: float, change_pct_per_week: float, losing: bool = True
-) -> float:
-    """The next ration from what happened: 10 % less when loss is under 0.5 % a week, 10 % more
-    when over 2 %, never below the floor (AAHA 2014; German 2016). `change` is the loss in %.
-    """
-    if losing and change_pct_per_week < 0.5:
-        return max(plan.floor_kcal, kcal * 0.9)
-    if losing and change_pct_per_week > 2:
-        return kcal * 1.1
-    return kcal
-
-
-def density_factor(per_kg75: float, ideal_kg: float, kcal_fed: float) -> float:
-    """By how much a limit per 1000 kcal must rise so that a dog fed less than the reference still
-    gets it per kg^0.75 (NRC 2006; FEDIAF 2021). `per_kg75` is the reference of the standard: 130
-    for NRC, 110 or 95 for FEDIAF. Never below 1.
-    """
-    return float(max(1.0, per_kg75 * ideal_kg**0.75 / kcal_fed))
+    return tuple(weights)

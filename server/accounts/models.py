@@ -1,6 +1,6 @@
 """Practices and the people who work in them."""
 
-from typing import Self
+from typing import Any, Self
 
 from django.contrib.auth.models import AbstractUser
 from django.db import models
@@ -26,7 +26,7 @@ class User(AbstractUser):
     )
 
 
-class PracticeQuerySet(models.QuerySet):
+class PracticeQuerySet(models.QuerySet[Any]):
     """The one way to reach records: through the practice they belong to."""
 
     def for_practice(self, practice: Practice) -> Self:

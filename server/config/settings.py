@@ -27,8 +27,8 @@ INSTALLED_APPS = [
     "accounts",
     "library",
     "cases",
-    "diets",
-    "api",
+    "recipes.apps.RecipesConfig",
+    "plans",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
@@ -85,12 +85,12 @@ AXES_COOLOFF_TIME = 0.25
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_RESET_ON_SUCCESS = True
 AXES_VERBOSE = False
-AXES_LOCKOUT_CALLABLE = "api.errors.locked_out"
+AXES_LOCKOUT_CALLABLE = "wire.errors.locked_out"
 
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
 CSRF_COOKIE_SAMESITE = "Lax"
-CSRF_FAILURE_VIEW = "api.errors.csrf_failure"
+CSRF_FAILURE_VIEW = "wire.errors.csrf_failure"
 SECURE_CONTENT_TYPE_NOSNIFF = True
 SECURE_REFERRER_POLICY = "same-origin"
 X_FRAME_OPTIONS = "DENY"
@@ -132,9 +132,9 @@ REST_FRAMEWORK = {
     "DEFAULT_AUTHENTICATION_CLASSES": ["rest_framework.authentication.SessionAuthentication"],
     "DEFAULT_PERMISSION_CLASSES": ["accounts.permissions.BelongsToPractice"],
     "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
-    "DEFAULT_PARSER_CLASSES": ["api.parsing.JSONParser"],
+    "DEFAULT_PARSER_CLASSES": ["wire.parsing.JSONParser"],
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
-    "EXCEPTION_HANDLER": "api.errors.handle",
+    "EXCEPTION_HANDLER": "wire.errors.handle",
     "UNAUTHENTICATED_USER": None,
 }
 SPECTACULAR_SETTINGS = {
@@ -145,7 +145,6 @@ SPECTACULAR_SETTINGS = {
     "COMPONENT_SPLIT_REQUEST": True,
     # JSON Schema as dataclasses are described in.
     "OAS_VERSION": "3.1.0",
-    "ENUM_NAME_OVERRIDES": {"SexEnum": "cases.models.Dog.Sex"},
     "POSTPROCESSING_HOOKS": [],
 }
 LOGGING = {

@@ -1,4 +1,4 @@
-"""The library list with its filters, and a food's profile."""
+"""The library list with its filters."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 from accounts.models import Practice
 from wainscot_core.completeness import completeness
+from wainscot_core.figures import figure
 from wainscot_core.foods import FoodLibrary
 
 from .models import PracticeFood
@@ -26,15 +27,37 @@ class Filters:
     whole: bool = True
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class ShelfFood:
-    """A library row that passed the filters."""
+    """A row of the library list; `value` is the sorting nutrient per 1000 kcal."""
 
-    row: int
+    id: str
+    name: str
+    klass: str
+    form: str
+    kcal_per_100g: float | None
     known_share: float
     price_per_kg: float | None
     unavailable: bool
     value: float | None
+
+
+@dataclass(frozen=True, kw_only=True)
+class Named:
+    """Something to filter or sort by."""
+
+    id: str
+    name: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Shelf:
+    """The library list, and what it can be filtered and sorted by."""
+
+    foods: tuple[ShelfFood, ...]
+    classes: tuple[str, ...]
+    allergens: tuple[str, ...]
+    nutrients: tuple[Named, ...]
 
 
 def own_rows(library: FoodLibrary, text: str) -> list[int]:
@@ -60,16 +83,29 @@ def find(practice: Practice, text: str, limit: int = 12) -> list[int]:
     return [*first, *tables[: max(room, 0)], *supplements][:limit]
 
 
-def shelf(practice: Practice, filters: Filters) -> list[ShelfFood]:
-    """Foods that pass the filters, in search order, or richest first, or by name."""
+def shelf(practice: Practice, filters: Filters) -> Shelf:
+    """The library list under its filters."""
     library = library_for(practice)
+    return Shelf(
+        foods=tuple(shelf_foods(practice, library, filters)),
+        classes=tuple(sorted({food.klass for food in library.foods})),
+        allergens=tuple(sorted({a for food in library.foods for a in food.allergens})),
+        nutrients=tuple(
+            Named(id=n.key, name=n.name) for n in library.catalogue.nutrients if n.board
+        ),
+    )
+
+
+def shelf_foods(practice: Practice, library: FoodLibrary, filters: Filters) -> list[ShelfFood]:
+    """Foods that pass the filters, in search order, or richest first, or by name."""
+    energy = library.values[:, library.catalogue.index("ENERC")]
     known = {p.food: p for p in PracticeFood.objects.for_practice(practice)}
     rows: Sequence[int] = (
         find(practice, filters.text, 400) if filters.text else range(len(library.foods))
     )
     board = [i for i, n in enumerate(library.catalogue.nutrients) if n.board]
     share = 1 - np.isnan(library.values[:, board]).mean(axis=1)
-    richest = _per_1000_kcal(library, filters.richest) if filters.richest else None
+    richest = library.per_1000_kcal(filters.richest) if filters.richest else None
     out = []
     for row in rows:
         food = library.foods[row]
@@ -90,21 +126,19 @@ def shelf(practice: Practice, filters: Filters) -> list[ShelfFood]:
             continue
         out.append(
             ShelfFood(
-                row, float(share[row]), noted.price_per_kg() if noted else None,
-                bool(noted and noted.unavailable), value,
+                id=food.id,
+                name=food.name,
+                klass=food.klass,
+                form=food.form,
+                kcal_per_100g=figure(float(energy[row])),
+                known_share=round(float(share[row]), 3),
+                price_per_kg=noted.price_per_kg() if noted else None,
+                unavailable=bool(noted and noted.unavailable),
+                value=figure(value),
             )
-        )  # fmt: skip
+        )
     if richest is not None:
         out.sort(key=lambda f: -(f.value or 0))
     elif not filters.text:
-        out.sort(key=lambda f: library.foods[f.row].name.lower())
+        out.sort(key=lambda f: f.name.lower())
     return out
-
-
-def _per_1000_kcal(library: FoodLibrary, key: str) -> np.ndarray:
-    energy = library.values[:, library.catalogue.index("ENERC")]
-    with np.errstate(divide="ignore", invalid="ignore"):
-        amount = library.values[:, library.catalogue.index(key)] / energy * 1000
-    # Spices and pure salts have so little energy that the figure says nothing.
-    amount[~(energy > 10)] = np.nan
-    return np.asarray(amount)

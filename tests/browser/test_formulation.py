@@ -170,7 +170,7 @@ def test_the_plan_adds_up_the_day(signed_in: Page, axe: Callable[[Page], list[st
     page.get_by_label("Amount of Cheese, cheddar").press("Enter")
     # 40 g of cheddar at 403 kcal per 100 g.
     expect(day).to_contain_text("161 kcal")
-    expect(day).to_contain_text("feed fewer")
+    expect(day).to_contain_text("Give less of them")
     page.get_by_label("Amount of Cheese, cheddar").fill("a lump")
     page.get_by_label("Amount of Cheese, cheddar").press("Enter")
     expect(page.get_by_role("alert")).to_contain_text("is no amount of")

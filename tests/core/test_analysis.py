@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from wainscot_core.adequacy import check, check_ratios, status_of
+from wainscot_core.adequacy import judge, judge_ratios, status_of
 from wainscot_core.analysis import Totals, totals
 from wainscot_core.foods import Food, Provenance
 from wainscot_core.reference import Reference
@@ -87,7 +87,7 @@ def test_scaling_keeps_everything_per_1000_kcal(
         return
     np.testing.assert_allclose(one.per_1000_kcal(), many.per_1000_kcal(), rtol=1e-9)
     np.testing.assert_allclose(one.known_share, many.known_share, rtol=1e-9, atol=1e-12)
-    statuses = [[f.status for f in check(t, adult(facts))] for t in (one, many)]
+    statuses = [[f.status for f in judge(t, adult(facts))] for t in (one, many)]
     assert statuses[0] == statuses[1]
 
 
@@ -113,14 +113,14 @@ def test_unknown_is_unproven_unless_the_known_part_suffices(facts: Reference) ->
     library = with_food(facts, ENERC=100, PROCNT=10)
     zinc = facts.catalogue.index("ZN")
     limits = adult(facts)
-    alone = check(totals(library, [library.row("own:x")], [1000]), limits)[zinc]
+    alone = judge(totals(library, [library.row("own:x")], [1000]), limits)[zinc]
     assert (alone.status, alone.unknown_lines) == ("unproven", 1)
     # 100 g of oyster brings 39.3 mg zinc: enough for the 1000 kcal by itself.
     oyster = library.row("usda:15167")
-    both = check(totals(library, [library.row("own:x"), oyster], [900, 100]), limits)[zinc]
+    both = judge(totals(library, [library.row("own:x"), oyster], [900, 100]), limits)[zinc]
     assert both.status == "met"
     # The same gap with every value known is short.
-    rice = check(totals(library, [library.row(RICE)], [500]), limits)[zinc]
+    rice = judge(totals(library, [library.row(RICE)], [500]), limits)[zinc]
     assert (rice.status, rice.unknown_lines) == ("short", 0)
 
 
@@ -152,7 +152,7 @@ def test_calcium_to_phosphorus(facts: Reference) -> None:
     """Chicken breast: 11 mg Ca to 196 mg P."""
     limits = requirement_set(facts.catalogue, facts.standards["aafco-2016"], "adult")
     sums = totals(facts.library, [facts.library.row(CHICKEN)], [100])
-    ratio = next(r for r in check_ratios(sums, limits) if r.ratio.key == "CA_P")
+    ratio = next(r for r in judge_ratios(sums, limits) if r.ratio.key == "CA_P")
     assert ratio.value == pytest.approx(11 / 196, rel=0.01)
     assert ratio.status == "short"
 
@@ -161,14 +161,14 @@ def test_ratios_with_an_unknown_part_are_unproven(facts: Reference) -> None:
     library = with_food(facts, ENERC=100, P=100)
     limits = requirement_set(facts.catalogue, facts.standards["aafco-2016"], "adult")
     sums = totals(library, [library.row("own:x"), library.row(CHICKEN)], [100, 100])
-    assert next(r for r in check_ratios(sums, limits) if r.ratio.key == "CA_P").status == "unproven"
+    assert next(r for r in judge_ratios(sums, limits) if r.ratio.key == "CA_P").status == "unproven"
 
 
 def test_units_of_ratios_are_reconciled(facts: Reference) -> None:
     """Zinc 15 mg and copper 1.5 mg give 10 : 1."""
     library = with_food(facts, ENERC=100, ZN=15, CU=1.5)
     sums = totals(library, [library.row("own:x")], [100])
-    ratios = {r.ratio.key: r.value for r in check_ratios(sums, adult(facts))}
+    ratios = {r.ratio.key: r.value for r in judge_ratios(sums, adult(facts))}
     assert ratios["ZN_CU"] == pytest.approx(10)
 
 
@@ -199,4 +199,4 @@ def test_dog_vitamin_a_counts_carotene_by_its_own_factor(facts: Reference) -> No
 def test_a_recipe_without_energy_has_no_figure_per_1000_kcal(facts: Reference) -> None:
     sums = totals(facts.library, [facts.library.row("usda:02047")], [5])
     assert np.isnan(sums.per_1000_kcal()).all()
-    assert check(sums, adult(facts))[facts.catalogue.index("CA")].status == "unproven"
+    assert judge(sums, adult(facts))[facts.catalogue.index("CA")].status == "unproven"

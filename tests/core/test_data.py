@@ -7,7 +7,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 from wainscot_cli.checking import check_data
-from wainscot_core.foods import GRADES
+from wainscot_core.foods import Grade
 from wainscot_core.reference import Reference
 
 REFERENCE = Path(__file__).resolve().parents[2] / "reference"
@@ -61,7 +61,7 @@ def test_every_known_value_has_a_grade_and_a_citation(facts: Reference) -> None:
     known = ~np.isnan(facts.library.values)
     assert (facts.library.codes[known] > 0).all()
     assert (facts.library.codes[~known] == 0).all()
-    assert all(p.grade in GRADES for p in facts.library.provenance)
+    assert all(p.grade in set(Grade) for p in facts.library.provenance)
     assert all(p.citation and p.text for p in facts.library.provenance[1:])
 
 

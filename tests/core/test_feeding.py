@@ -1,9 +1,11 @@
 """Proportions, exclusions, interactions, closer looks."""
 
+import math
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from wainscot_core.adequacy import check
+from wainscot_core.adequacy import judge
 from wainscot_core.analysis import totals
 from wainscot_core.errors import InputError
 from wainscot_core.exclusions import (
@@ -14,7 +16,7 @@ from wainscot_core.exclusions import (
     why_excluded,
     why_unfit,
 )
-from wainscot_core.feeding import gauges, read_way, rescaled
+from wainscot_core.feeding import gauges, own_way, rescaled, way_of
 from wainscot_core.foods import Food
 from wainscot_core.insight import amino_pattern, macros, without_each
 from wainscot_core.interactions import met_by
@@ -37,7 +39,7 @@ def test_parts_are_told_apart(facts: Reference) -> None:
 
 def test_rescaling_never_needs_more_of_anything(facts: Reference) -> None:
     rules = facts.feeding
-    way = read_way(rules, "protein-starch-vegetable")
+    way = way_of(rules, "protein-starch-vegetable")
     assert way is not None
     foods = (MEAT, LIVER, RICE, CARROT)
 
@@ -52,10 +54,21 @@ def test_rescaling_never_needs_more_of_anything(facts: Reference) -> None:
     run()
 
 
-@pytest.mark.parametrize("text", ["meat", "meat:x", "tail:50", "meat:-1"])
-def test_own_proportions_that_make_no_sense_are_refused(facts: Reference, text: str) -> None:
-    with pytest.raises(InputError):
-        read_way(facts.feeding, text)
+@pytest.mark.parametrize("shares", [{}, {"tail": 50.0}, {"meat": -1.0}, {"meat": math.inf}])
+def test_own_proportions_that_make_no_sense_are_refused(
+    facts: Reference, shares: dict[str, float]
+) -> None:
+    with pytest.raises(InputError) as caught:
+        own_way(facts.feeding, shares)
+    assert caught.value.field == "way_shares"
+
+
+def test_a_guide_is_off_beyond_its_tolerance(facts: Reference) -> None:
+    """Equal parts are 33.3 %: 38 % is within 5 points, 39 % is not."""
+    way = own_way(facts.feeding, {"meat": 1.0, "starch": 1.0, "vegetable": 1.0})
+    for meat, off in ((38.0, False), (39.0, True)):
+        found = gauges(facts.feeding, way, (MEAT, RICE, CARROT), (meat, 33.0, 67.0 - meat))
+        assert found[0].off is off
 
 
 def avoid(facts: Reference, *reactions: Reaction, trial: bool = False) -> Avoidance:
@@ -126,13 +139,13 @@ def test_leaving_a_line_out_tells_what_it_was_needed_for(facts: Reference) -> No
     rows = [library.row(f) for f in ("usda:05062", "usda:20445", "supp:calcium-carbonate")]
     grams = [200.0, 200.0, 3.0]
     sums = totals(library, rows, grams)
-    findings = check(sums, limits)
+    findings = judge(sums, limits)
     found = without_each(sums, limits, findings)
     assert "CA" in found[2].lost
     # The same verdict as analysing the recipe without the line.
     for line in range(3):
         rest = [i for i in range(3) if i != line]
-        again = check(totals(library, [rows[i] for i in rest], [grams[i] for i in rest]), limits)
+        again = judge(totals(library, [rows[i] for i in rest], [grams[i] for i in rest]), limits)
         then = {f.key: f.status for f in again}
         now = {f.key: f.status for f in findings}
         lost = {k for k in then if now[k] == "met" and then[k] in {"short", "over"}}
@@ -142,8 +155,8 @@ def test_leaving_a_line_out_tells_what_it_was_needed_for(facts: Reference) -> No
 def test_limiting_amino_acid_is_the_one_nearest_its_minimum(facts: Reference) -> None:
     library = facts.library
     limits = requirement_set(facts.catalogue, facts.standards["nrc-2006"], "adult")
-    findings = check(totals(library, [library.row("usda:20445")], [500.0]), limits)
-    pattern = amino_pattern(findings)
+    findings = judge(totals(library, [library.row("usda:20445")], [500.0]), limits)
+    pattern = amino_pattern(facts.catalogue, findings)
     ratios = {
         f.key: f.value / f.limit.minimum
         for f in findings

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from wainscot_core.adequacy import check
+from wainscot_core.adequacy import judge
 from wainscot_core.allergens import AllergenWords
 from wainscot_core.amounts import Amount
 from wainscot_core.completeness import completeness
@@ -105,7 +105,7 @@ def test_policies_give_different_explained_verdicts(facts: Reference) -> None:
     sums = sum_lines(library, lines, 1)
     limits = requirement_set(facts.catalogue, facts.standards["nrc-2006"], "adult")
     column = facts.catalogue.index("VITD")
-    found = {p: check(sums, limits, p)[column] for p in ("graded", "strict", "cautious")}
+    found = {p: judge(sums, limits, p)[column] for p in ("graded", "strict", "cautious")}
     assert found["graded"].status == "met"
     assert found["strict"].status == "unproven"
     assert found["cautious"].status == "unproven"
@@ -127,8 +127,8 @@ def test_cautious_checks_a_maximum_with_estimates(facts: Reference) -> None:
     column = facts.catalogue.index("VITD")
     sums = sum_lines(library, lines, 1)
     # 25 ug per 1000 kcal is over the safe upper limit of 20, estimate or not.
-    assert check(sums, limits, "cautious")[column].status == "over"
-    assert check(sums, limits, "strict")[column].status == "unproven"
+    assert judge(sums, limits, "cautious")[column].status == "over"
+    assert judge(sums, limits, "strict")[column].status == "unproven"
 
 
 def test_completeness_counts_known_and_analysed(facts: Reference) -> None:

@@ -10,8 +10,9 @@ import pytest
 from feasibility import possible
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from printed import formulated
 from shelf import PREMIX, SHELF
-from wainscot_core.adequacy import check, check_ratios
+from wainscot_core.adequacy import judge, judge_ratios
 from wainscot_core.casefile import read_case
 from wainscot_core.dossier import Dossier
 from wainscot_core.errors import InputError
@@ -23,7 +24,6 @@ from wainscot_core.formulation.candidates import (
     step_of,
     useful_most,
 )
-from wainscot_core.formulation.cases import formulate_case
 from wainscot_core.formulation.conflicts import find_conflict, loosenings, together
 from wainscot_core.formulation.costs import AT_LIMIT, binding, limit_costs
 from wainscot_core.formulation.model import RESERVE, Group, Model, build, limit_rows, tightest
@@ -43,13 +43,13 @@ from wainscot_core.formulation.request import read_settings
 from wainscot_core.formulation.rules import FormulationRules
 from wainscot_core.formulation.solver import Solver, bounds_of
 from wainscot_core.formulation.words import (
-    conflict_report,
+    conflict_result,
     cost_words,
     group_words,
     loosening_words,
     number,
     per_1000_kcal,
-    proposal_report,
+    proposal_result,
     relief_words,
 )
 from wainscot_core.line import sum_lines
@@ -191,7 +191,7 @@ def test_a_limit_row_is_negative_exactly_when_the_analysis_says_so(grams: list[f
         for line, g in zip(lines, grams, strict=True)
     )
     sums = sum_lines(facts.library, recipe, 1)
-    verdicts = {f.key: f for f in check(sums, case.requirements)}
+    verdicts = {f.key: f for f in judge(sums, case.requirements)}
     for row in rows:
         finding = verdicts.get(row.group.key)
         if finding is None or finding.value is None or finding.limit is None:
@@ -234,7 +234,7 @@ def test_ratio_rows_agree_with_the_analysis(facts: Reference) -> None:
             replace(case.lines[4], amount=replace(case.lines[4].amount, grams=float(calcium))),
         )
         sums = sum_lines(case.library, lines, 1)
-        found = next(r for r in check_ratios(sums, case.requirements) if r.ratio.key == "CA_P")
+        found = next(r for r in judge_ratios(sums, case.requirements) if r.ratio.key == "CA_P")
         grams = np.array([line.amount.grams for line in lines])
         assert found.value is not None
         assert (float(ratio["min"].coefficients @ grams) >= 0) == (found.value >= 1 + 1e-6)
@@ -409,7 +409,7 @@ def test_changes_and_lines_tell_the_same(facts: Reference) -> None:
     grams[0] = 120.0
     extra = next(j for j, c in enumerate(problem.candidates) if c.line is None)
     grams[extra] = problem.candidates[extra].step.grams * 3
-    kinds = {c.food: c.kind for c in changes_of(problem, bench.lines, grams)}
+    kinds = {c.food: c.kind for c in changes_of(bench, problem, grams)}
     assert kinds[RICE] == "removed" and kinds[CHICKEN] == "changed" and kinds[CARROT] == "kept"
     assert kinds[problem.candidates[extra].food.id] == "added"
     lines = lines_of(bench, problem, grams)
@@ -638,18 +638,13 @@ def test_a_report_of_an_impossible_case_proposes_nothing(facts: Reference) -> No
     )  # fmt: skip
     proposal = formulate(case, Settings(mode="close"))
     names = {k: v[0] for k, v in facts.formulation.goals.items()}
-    report = proposal_report(proposal, names)
-    assert report["state"] == "impossible" and report["changes"] == [] and report["passes"] == []
-    conflict = report["conflicts"][0]
-    assert conflict["kind"] == "formulation" and conflict["minimal"]
-    assert {m["key"] for m in conflict["members"]} >= {"FAT"}
+    report = proposal_result(proposal, names)
+    assert report.state == "impossible" and report.changes == () and report.passes == ()
+    conflict = report.conflicts[0]
+    assert conflict.minimal and {m.key for m in conflict.members} >= {"FAT"}
     assert proposal.conflict is not None
-    assert (
-        conflict_report(proposal.model.problem, proposal.conflict, proposal.loosenings, None)[
-            "members"
-        ]
-        == conflict["members"]
-    )
+    again = conflict_result(proposal.model.problem, proposal.conflict, proposal.loosenings, None)
+    assert again.members == conflict.members
     for way in proposal.loosenings:
         assert loosening_words(proposal.model.problem, way)
 
@@ -724,7 +719,7 @@ def test_a_bad_case_file_names_its_field(
         "recipe": {"covers_days": 1, "lines": PLAIN}, **section,
     }  # fmt: skip
     with pytest.raises(InputError) as caught:
-        formulate_case(facts, data)
+        formulated(facts, data)
     assert caught.value.field == field
 
 
@@ -735,7 +730,7 @@ def test_what_cannot_be_used_is_not_proposed(facts: Reference) -> None:
         "recipe": {"covers_days": 1, "lines": PLAIN}, "shelf": SHELF,
         "cannot_use": {PREMIX: "sold out", CARROT: "the dog leaves it"},
     }  # fmt: skip
-    report = formulate_case(facts, data)
+    report = formulated(facts, data)
     foods = {line["food"] for line in report["recipe"]["lines"]}
     assert not foods & {PREMIX, CARROT}
     removed = next(c for c in report["changes"] if c["food"] == CARROT)

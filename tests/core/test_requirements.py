@@ -49,7 +49,8 @@ def test_three_conditions_on_one_dog(facts: Reference) -> None:
     assert limits["NA"].maximum == 800
     caps = [o for o in limits["NA"].origins if o.which == "max"]
     assert caps[0].source.startswith("Mitral")
-    assert all("overridden by Mitral" in o.note for o in caps[1:])
+    assert caps[0].overridden_by == ""
+    assert all(o.overridden_by == caps[0].source for o in caps[1:])
     assert len(caps) == 3
     assert (limits["P"].minimum, limits["P"].maximum) == (750, 1000)
     assert limits["FAT"].maximum == 20

@@ -3,15 +3,14 @@
 from typing import Any
 
 import pytest
+from printed import analysed, formulated
 from wainscot_core.adequacy import Status, status_of, urgency
 from wainscot_core.casefile import read_case
 from wainscot_core.dossier import Dossier
-from wainscot_core.formulation.cases import formulate_case
 from wainscot_core.formulation.helpful import most_of_each, would_help
 from wainscot_core.formulation.model import build
 from wainscot_core.formulation.proposal import Settings, check_settings, problem_of
 from wainscot_core.reference import Reference
-from wainscot_core.report import case_report
 from wainscot_core.safe_limits import SafeStage
 from wainscot_core.standards import Limit
 
@@ -28,7 +27,7 @@ def file(lines: list[dict[str, Any]], **more: Any) -> dict[str, Any]:
 
 
 def nutrients(facts: Reference, data: dict[str, Any]) -> dict[str, dict[str, Any]]:
-    return {n["key"]: n for n in case_report(read_case(facts, data))["nutrients"]}
+    return {n["key"]: n for n in analysed(facts, data)["nutrients"]}
 
 
 BASE = [{"food": CHICKEN, "grams": 250}, {"food": RICE, "grams": 300}]
@@ -113,13 +112,13 @@ def test_no_proposal_passes_a_safe_limit(facts: Reference) -> None:
         [*BASE, {"food": "supp:copper-gluconate", "grams": 0.2}],
         formulate={"lines": [{"line": 2, "role": "fixed"}]},
     )
-    report = formulate_case(facts, data)
+    report = formulated(facts, data)
     assert report["state"] == "impossible"
     assert {(m["kind"], m["key"]) for c in report["conflicts"] for m in c["members"]} >= {
         ("max", "CU")
     }
     assert "Safe upper limit" in report["conflicts"][0]["words"]
-    free = formulate_case(facts, file([*BASE, {"food": "supp:copper-gluconate", "grams": 0.2}]))
+    free = formulated(facts, file([*BASE, {"food": "supp:copper-gluconate", "grams": 0.2}]))
     statuses = {n["key"]: n["status"] for n in free["nutrients"]}
     assert "above safe limit" not in statuses.values()
 

@@ -3,12 +3,12 @@
 from typing import Any
 
 import pytest
+from printed import analysed
 from shelf import PREMIX, SHELF
 from wainscot_core.casefile import case_file_data, read_case, read_case_file, record_of
 from wainscot_core.errors import InputError
 from wainscot_core.formulation.proposal import Settings, check_settings, problem_of
 from wainscot_core.reference import Reference
-from wainscot_core.report import case_report
 
 # A tablet of half a gram with 10 mg of zinc: 2 g of zinc in 100 g.
 TABLET: dict[str, Any] = {
@@ -27,7 +27,7 @@ def file(shelf: list[dict[str, Any]], *lines: dict[str, Any], **more: Any) -> di
 
 
 def nutrient(facts: Reference, data: dict[str, Any], key: str) -> dict[str, Any]:
-    found = case_report(read_case(facts, data))["nutrients"]
+    found = analysed(facts, data)["nutrients"]
     return next(n for n in found if n["key"] == key)
 
 
@@ -98,4 +98,4 @@ def test_a_shelf_travels_in_the_case_file(facts: Reference) -> None:
     read = read_case_file(data)
     dossier = read_case(facts, data)
     again = case_file_data(record_of(read), "Owner", "R", 1, dossier.lines, [], read.shelf)
-    assert case_report(read_case(facts, again))["nutrients"] == case_report(dossier)["nutrients"]
+    assert analysed(facts, again)["nutrients"] == analysed(facts, data)["nutrients"]

@@ -2,9 +2,9 @@
 
 import pytest
 from wainscot_core.errors import InputError
-from wainscot_core.nutrients import convert
 from wainscot_core.reference import Reference
 from wainscot_core.standards import requirement_set
+from wainscot_core.units import convert
 
 
 @pytest.mark.parametrize(

@@ -4,10 +4,10 @@ from typing import Any
 import pytest
 from accounts.models import Practice, User
 from cases.models import Case, Client, Dog
-from diets.models import Recipe
-from diets.services import save_recipe
 from django.test import Client as Browser
 from library.search import refresh_index
+from recipes.actions import save_recipe
+from recipes.models import Recipe
 from wainscot_core.line import LineText
 
 

@@ -9,8 +9,9 @@ from accounts.models import User
 from cases.models import Case, ClientFood
 from django.core.management import call_command
 from django.test import Client as Browser
+from library.actions import stock
 from library.facts import reference
-from library.practice import library_for, stock
+from library.practice import library_for
 from shelf import SHELF
 from wainscot_core.boundary import read
 from wainscot_core.record import ShelfItem
@@ -127,9 +128,9 @@ def test_fixed_lines_name_the_conflict_and_the_ways_out(heart: Any) -> None:
 @pytest.mark.parametrize(
     ("asked", "field"),
     [
-        ({"mode": "magic"}, "mode"),
-        ({"max_supplements": 400}, "max_supplements"),
-        ({"lines": [{"line": 0, "tie_to": 0}]}, "lines[0].tie_to"),
+        ({"mode": "magic"}, "settings.mode"),
+        ({"max_supplements": 400}, "settings.max_supplements"),
+        ({"lines": [{"line": 0, "tie_to": 0}]}, "settings.lines[0].tie_to"),
         ({"lines": [{"line": 0, "role": "perhaps"}]}, "settings.lines[0].role"),
     ],
 )

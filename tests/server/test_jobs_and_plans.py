@@ -4,9 +4,9 @@ import time
 from typing import Any
 
 import pytest
-from diets import jobs
-from diets.models import RecipeVersion
-from diets.versions import MOST_VERSIONS
+from recipes import jobs
+from recipes.actions import MOST_VERSIONS
+from recipes.models import RecipeVersion
 from wainscot_core.errors import InputError
 
 CHICKEN, RICE = "usda:05062", "usda:20445"
@@ -166,7 +166,10 @@ def test_versions_have_an_end_that_is_said(office) -> None:
 def test_a_version_is_renamed_and_deleted_but_never_edited(office) -> None:
     made = office.send("post", f"recipes/{office.recipe.pk}/versions", {"name": "a"}).json()
     path = f"versions/{made['id']}"
-    renamed = office.send("patch", path, {"name": "b", "lines": [], "covers_days": 9}).json()
+    # What it holds cannot be sent at all.
+    refused = office.send("patch", path, {"name": "b", "lines": [], "covers_days": 9})
+    assert refused.status_code == 400 and refused.json()["error"]["field"] == "lines"
+    renamed = office.send("patch", path, {"name": "b"}).json()
     assert renamed["name"] == "b"
     assert renamed["lines"] == made["lines"] and renamed["covers_days"] == made["covers_days"]
     assert office.send("delete", path).status_code == 204
@@ -183,9 +186,11 @@ def test_a_stopped_case_is_not_restored(office) -> None:
     assert len(office.get(f"recipes/{office.recipe.pk}/versions").json()) == 1
 
 
-@pytest.mark.parametrize("way", ["", "no-such-way", "meat:50,starch:50"])
+@pytest.mark.parametrize(
+    "way", [{}, {"way": "no-such-way"}, {"way_shares": {"meat": 50, "starch": 50}}]
+)
 def test_a_template_needs_a_way_that_has_one(office, way) -> None:
-    answer = office.send("post", f"recipes/{office.recipe.pk}/template", {"lines": [], "way": way})
+    answer = office.send("post", f"recipes/{office.recipe.pk}/template", {"lines": [], **way})
     assert answer.status_code == 400 and answer.json()["error"]["field"] == "way"
 
 

@@ -8,10 +8,11 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from diets.lines import texts_of
-from diets.models import Line, Plan, Recipe
+from library.actions import touch
 from library.models import OwnFood
-from library.practice import touch
+from plans.models import Plan
+from recipes.lines import texts_of
+from recipes.models import Line, Recipe
 from wainscot_core.line import LineText
 
 ROOT = Path(__file__).resolve().parents[2]
@@ -40,7 +41,7 @@ def figures(report: dict[str, Any]) -> Any:
             (x["food"], x["grams"], x["fed_grams"], x["preparation"])
             for x in report["recipe"]["lines"]
         ],
-        [(f["kind"], f["title"]) for f in report["flags"]],
+        [(f["kind"], f["what"]) for f in report["flags"]],
     ]
 
 
@@ -58,7 +59,7 @@ def test_what_is_stored_is_computed_as_what_is_typed(office) -> None:
     # 300 g raw thigh simmered keep 72 % of their weight.
     assert cooked["fed_grams"] == pytest.approx(216)
     assert cooked["preparation_label"]
-    assert not [f for f in stored["flags"] if "raw" in f["title"].lower()]
+    assert not [f for f in stored["flags"] if "raw" in f["what"].lower()]
 
 
 def test_a_copy_says_and_computes_the_same(office) -> None:

@@ -1,7 +1,7 @@
 """Autosave, stale writes, analysis, bad input."""
 
 import pytest
-from diets.models import Recipe
+from recipes.models import Recipe
 
 LINES = [{"food": "usda:05062", "quantity": "200 g"}, {"food": "usda:11124", "quantity": "1 cup"}]
 
@@ -124,4 +124,4 @@ def test_what_the_dog_reacts_to_is_flagged_on_the_bench(office) -> None:
     reactions = [f for f in flags if f["kind"] == "reaction"]
     # The meat is; the liver, which is tolerated, is not.
     assert [f["food"] for f in reactions] == ["usda:05062"]
-    assert reactions[0]["severity"] == "block" and "reacts to chicken" in reactions[0]["why"]
+    assert reactions[0]["level"] == "block" and "reacts to chicken" in reactions[0]["why"]

@@ -4,11 +4,11 @@ import re
 
 import pytest
 from accounts.models import Practice, User
-from api.urls import urlpatterns
-from diets.versions import keep
+from config.api import urlpatterns
 from django.test import Client as Browser
 from django.urls.resolvers import URLPattern
 from library.models import OwnFood
+from recipes.actions import keep
 
 ANALYSIS = {"lines": [], "covers_days": 1}
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from ..adequacy import Policy
-from ..amounts import GRAMS_PER, find_measure, is_volume
+from ..amounts import find_measure, is_volume
 from ..dossier import Dossier
 from ..errors import InputError
 from ..exclusions import why_excluded, why_unfit
@@ -15,7 +15,8 @@ from ..forms import Prepared
 from ..line import Line
 from ..nutrients import Catalogue
 from ..standards import RequirementSet
-from .problem import Candidate, Contents, Step, Tie
+from ..units import WEIGHT_G
+from .problem import Candidate, Contents, ItemKind, Step, Tie
 from .rules import FormulationRules
 
 
@@ -30,9 +31,9 @@ class LineRule:
     tie_ratio: float = 1.0
 
 
-def kind_of(food: Food) -> str:
-    """food, single or premix: what the schools tell apart."""
-    return "food" if food.handling is None else food.handling.kind.value
+def kind_of(food: Food) -> ItemKind:
+    """What an item is."""
+    return ItemKind.FOOD if food.handling is None else ItemKind(food.handling.kind)
 
 
 def step_of(
@@ -54,7 +55,7 @@ def step_of(
     piece = find_measure(food, "large") if rules.by_piece.search(food.name) else None
     if piece is not None and not batch_grams:
         return Step(piece.grams, piece.name, 1.0)
-    if unit not in GRAMS_PER and not is_volume(unit):
+    if unit not in WEIGHT_G and not is_volume(unit):
         return Step(unit_grams, unit, 1.0)
     grams = steps["food_coarse_g"] if batch_grams > steps["coarse_above_g"] else steps["food_g"]
     return Step(grams, "g", grams)
@@ -74,6 +75,12 @@ def amount_text(step: Step, grams: float) -> str:
         return f"{round(grams, 1):g} g"
     words = " ".join(x for x in (str(whole) if whole else "", _EIGHTHS.get(part, "")) if x) or "0"
     return f"{words} {step.unit.removeprefix('each ')}"
+
+
+def nearest_amount(rules: FormulationRules, food: Food, grams: float) -> str:
+    """The amount a person can give that is nearest to a weight, at least one step."""
+    step = step_of(rules, food)
+    return amount_text(step, max(round(grams / step.grams), 1) * step.grams)
 
 
 def first_amount(rules: FormulationRules, food: Food) -> str:
@@ -196,7 +203,7 @@ def contents_of(
     prepared: Sequence[Prepared | None],
     policy: Policy,
 ) -> Contents:
-    """What a gram of each candidate brings under a data policy (see adequacy.check).
+    """What a gram of each candidate brings under a data policy (see adequacy.judge).
 
     `prepared`: how each line of the recipe is cooked, by its position.
     """

@@ -1,16 +1,18 @@
-"""Analyse and formulate a case file: what the commands print."""
+"""Formulate a case file: what the command prints."""
 
-from typing import Any
+from collections.abc import Sequence
+from dataclasses import dataclass
 
-from ..casefile import dossier_of, read_case_file, warnings_of
+from ..casefile import Opened
 from ..dossier import Dossier
 from ..errors import InputError
 from ..reference import Reference
-from ..report import case_report
-from .helpful import would_help
-from .proposal import Proposal, formulate
+from ..report import CaseAnalysis, analyse_case
+from ..requirements import LimitConflict
+from .helpful import Priced, would_help
+from .proposal import Proposal, State, formulate
 from .request import read_settings
-from .words import help_report, proposal_report
+from .words import FormulationConflict, FormulationResult, proposal_result
 
 
 def goal_names(reference: Reference) -> dict[str, str]:
@@ -18,34 +20,36 @@ def goal_names(reference: Reference) -> dict[str, str]:
     return {key: name for key, (name, _) in reference.formulation.goals.items()}
 
 
-def helps_of(dossier: Dossier, proposal: Proposal) -> list[dict[str, Any]]:
+def helps_of(dossier: Dossier, proposal: Proposal) -> Sequence[Priced]:
     """What would help, when the limits cannot all be held."""
-    if proposal.state not in {"short", "impossible"}:
-        return []
+    if proposal.state not in {State.SHORT, State.IMPOSSIBLE}:
+        return ()
     present = [c.food.id for c in proposal.model.problem.candidates]
-    return [help_report(x) for x in would_help(dossier, proposal.model, present)]
+    return would_help(dossier, proposal.model, present)
 
 
-def analyse_case(reference: Reference, data: dict[str, Any]) -> dict[str, Any]:
-    """Read a case file and analyse its recipe. Raises InputError naming the field."""
-    file = read_case_file(data)
-    return {**case_report(dossier_of(reference, file)), "warnings": warnings_of(data)}
+@dataclass(frozen=True, kw_only=True)
+class CaseFormulation(CaseAnalysis, FormulationResult):
+    """What `./wainscot formulate` prints: the analysis of the adjusted recipe (of the recipe as it
+    was when nothing is proposed), and how it came about."""
+
+    conflicts: tuple[LimitConflict | FormulationConflict, ...]  # type: ignore[assignment]
 
 
-def formulate_case(reference: Reference, data: dict[str, Any]) -> dict[str, Any]:
-    """Read a case file, adjust its recipe, report. Raises InputError naming the field."""
-    file = read_case_file(data)
-    dossier = dossier_of(reference, file)
+def formulate_case(opened: Opened) -> CaseFormulation:
+    """Adjust the recipe of a case file. Raises InputError naming the field."""
+    dossier = opened.dossier
     try:
-        proposal = formulate(dossier, read_settings(file.formulate))
+        proposal = formulate(dossier, read_settings(opened.file.formulate))
     except InputError as error:
         raise InputError(
             error.field if error.field.startswith("recipe") else f"formulate.{error.field}",
             error.message,
         ) from None
     adjusted = dossier if not proposal.lines else dossier.with_lines(proposal.lines)
-    report = case_report(adjusted)
-    found = proposal_report(proposal, goal_names(reference))
-    report["conflicts"] = [*report["conflicts"], *found.pop("conflicts")]
-    report.update(found, help=helps_of(dossier, proposal), warnings=warnings_of(data))
-    return report
+    analysed = analyse_case(adjusted, opened.warnings)
+    found = proposal_result(proposal, goal_names(dossier.reference), helps_of(dossier, proposal))
+    told = {**vars(analysed), **vars(found)}
+    return CaseFormulation(
+        **{**told, "conflicts": (*analysed.conflicts, *found.conflicts)},
+    )

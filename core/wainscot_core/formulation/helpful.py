@@ -9,12 +9,16 @@ from numpy.typing import NDArray
 from ..adequacy import TOO_MUCH, Status, status_of
 from ..analysis import Totals
 from ..dossier import Dossier
+from ..errors import InputError
 from ..exclusions import why_unfit
-from ..foods import FloatArray, Food, FoodLibrary
+from ..figures import rounded
+from ..foods import FloatArray, Food, FoodLibrary, Grade
+from ..forms import MethodChoice, method_choices
 from ..line import sum_lines
 from ..standards import RequirementSet
 from .candidates import amount_text, kind_of, most_dose, open_questions, step_of
 from .model import INFINITY, Model, limit_rows
+from .problem import ItemKind
 from .rules import FormulationRules
 from .solver import Solver
 
@@ -24,22 +28,25 @@ MOST_GRAMS = 400.0
 HELPS = 0.01
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Help:
     """A food that closes the gap: grams to add, kcal they bring, and what they change elsewhere.
 
-    mends: other nutrients that are short and become met. breaks: nutrients that go over.
+    text: the grams as they are given. mends: other nutrients that are short and become met. breaks:
+    nutrients that go over or fall short. grade: of the food's value. methods: how it can be prepared.
     """
 
-    food: Food
-    kind: str
+    food: str
+    name: str
+    kind: ItemKind
     grams: float
     text: str
     kcal: float
     value_after: float
     mends: tuple[str, ...]
     breaks: tuple[str, ...]
-    grade: str
+    grade: Grade
+    methods: tuple[MethodChoice, ...]
 
 
 def for_nutrient(
@@ -49,13 +56,13 @@ def for_nutrient(
 
     Adding g grams of a food with a per gram and e kcal per gram to a batch that holds A and E
     meets a minimum L per 1000 kcal when A + a g >= L (E + e g) / 1000. Ranked by the energy they
-    displace, by what they break, by what else they mend. Raises KeyError for a nutrient without
-    a minimum.
+    displace, by what they break, by what else they mend. Raises InputError (key) for what has no
+    minimum.
     """
     library, requirements, avoid = dossier.library, dossier.requirements, dossier.avoid
-    limit = requirements.limits[key]
-    if limit.minimum is None:
-        raise KeyError(key)
+    limit = requirements.limits.get(key)
+    if key not in library.catalogue or limit is None or limit.minimum is None:
+        raise InputError("key", "has no minimum that food could reach")
     rules = dossier.reference.formulation
     sums = sum_lines(library, dossier.lines, dossier.days)
     column = library.catalogue.index(key)
@@ -77,30 +84,22 @@ def for_nutrient(
         and not open_questions(library, library.foods[row])
     ]
     order = sorted(
-        (
-            _effect(rules, library, sums, requirements, key, int(row), float(grams[row]))
-            for row in kept
-        ),
+        (_effect(dossier, sums, key, int(row), float(grams[row])) for row in kept),
         key=lambda h: (len(h.breaks), -len(h.mends), h.kcal / max(sums.kcal, 1.0), h.grams),
     )
     return (
-        *[h for h in order if h.kind == "food"][:foods],
+        *[h for h in order if h.kind is ItemKind.FOOD][:foods],
         *sorted(
-            (h for h in order if h.kind == "single"), key=lambda h: (len(h.breaks), h.kcal, h.grams)
+            (h for h in order if h.kind is ItemKind.SINGLE),
+            key=lambda h: (len(h.breaks), h.kcal, h.grams),
         )[:salts],
-        *[h for h in order if h.kind == "premix"][:1],
+        *[h for h in order if h.kind is ItemKind.PREMIX][:1],
     )
 
 
-def _effect(
-    rules: FormulationRules,
-    library: FoodLibrary,
-    sums: Totals,
-    requirements: RequirementSet,
-    key: str,
-    row: int,
-    grams: float,
-) -> Help:
+def _effect(dossier: Dossier, sums: Totals, key: str, row: int, grams: float) -> Help:
+    rules, library = dossier.reference.formulation, dossier.library
+    requirements = dossier.requirements
     food = library.foods[row]
     step = step_of(rules, food)
     whole = float(np.ceil(grams / step.grams - 1e-9)) * step.grams
@@ -118,11 +117,18 @@ def _effect(
     breaks = tuple(k for k, s in after.items() if s in TOO_MUCH and before[k] not in TOO_MUCH)
     lost = tuple(k for k, s in after.items() if s is Status.SHORT and before[k] is Status.MET)
     return Help(
-        food, kind_of(food), whole, amount_text(step, whole), float(added[energy]),
-        float(known[library.catalogue.index(key)] / known[energy] * 1000),
-        mends, (*breaks, *lost),
-        library.provenance[int(library.codes[row, library.catalogue.index(key)])].grade,
-    )  # fmt: skip
+        food=food.id,
+        name=food.name,
+        kind=kind_of(food),
+        grams=rounded(whole),
+        text=amount_text(step, whole),
+        kcal=rounded(float(added[energy])),
+        value_after=rounded(float(known[library.catalogue.index(key)] / known[energy] * 1000)),
+        mends=mends,
+        breaks=(*breaks, *lost),
+        grade=library.provenance_of(food.id, key).grade,
+        methods=method_choices(dossier.reference.methods, food),
+    )
 
 
 def _statuses(

@@ -12,7 +12,6 @@ from enum import StrEnum
 import numpy as np
 
 from ..foods import FloatArray
-from ..nutrients import Catalogue
 from ..standards import Limit
 from .problem import Candidate, Problem
 
@@ -27,12 +26,26 @@ Terms = Callable[[FloatArray], dict[int, float]]
 RESERVE = 1e-6
 
 
+class GroupKind(StrEnum):
+    """What can be let go: a limit's minimum or maximum, the energy frame, the number of
+    supplements, or a choice about one candidate."""
+
+    MIN = "min"
+    MAX = "max"
+    ENERGY = "energy"
+    SUPPLEMENTS = "supplements"
+    FIXED = "fixed"
+    EXCLUDED = "excluded"
+    MOST = "most"
+    LEAST = "least"
+    TIE = "tie"
+
+
 @dataclass(frozen=True)
 class Group:
-    """A limit or a choice that can be let go: `kind` is min, max, energy, supplements, fixed,
-    excluded, most, least or tie; `key` a nutrient or ratio key, `candidate` a position."""
+    """A limit or a choice that can be let go: `key` a nutrient or ratio key, `candidate` a position."""
 
-    kind: str
+    kind: GroupKind
     key: str = ""
     candidate: int = -1
 
@@ -117,10 +130,6 @@ class LimitRow:
     coefficients: FloatArray
 
 
-def _mass(catalogue: Catalogue, key: str) -> float:
-    return {"g": 1.0, "mg": 1e-3, "ug": 1e-6}[catalogue.get(key).unit]
-
-
 def limit_rows(problem: Problem) -> list[LimitRow]:
     """Every minimum and maximum of the requirement set that candidates can touch."""
     found = []
@@ -140,11 +149,13 @@ def _nutrient_rows(problem: Problem, key: str, limit: Limit) -> list[LimitRow]:
     rows = []
     if limit.minimum:
         least = limit.minimum * (1 + problem.margin) * (1 + RESERVE)
-        rows.append(LimitRow(Group("min", key), (low / least - energy) * scale))
+        rows.append(LimitRow(Group(GroupKind.MIN, key), (low / least - energy) * scale))
     if limit.ceiling is not None:
         most = limit.ceiling * (1 - RESERVE)
         unit = limit.ceiling or 1.0
-        rows.append(LimitRow(Group("max", key), (most / unit * energy - high / unit) * scale))
+        rows.append(
+            LimitRow(Group(GroupKind.MAX, key), (most / unit * energy - high / unit) * scale)
+        )
     return rows
 
 
@@ -153,14 +164,16 @@ def _ratio_rows(problem: Problem, key: str, limit: Limit) -> list[LimitRow]:
     ratio = next(r for r in catalogue.ratios if r.key == key)
 
     def total(parts: tuple[str, ...]) -> FloatArray:
-        columns = [problem.contents.low[:, catalogue.index(k)] * _mass(catalogue, k) for k in parts]
+        columns = [
+            problem.contents.low[:, catalogue.index(k)] * catalogue.grams_per_unit(k) for k in parts
+        ]
         summed: FloatArray = np.sum(columns, axis=0)
         return summed
 
     top, bottom = total(ratio.top) * ratio.scale, total(ratio.bottom)
     # The scale is what the bottom would be at its own minimum, or as much as the recipe holds.
     own = sum(
-        (problem.requirements.limits[k].minimum or 0.0) * _mass(catalogue, k)
+        (problem.requirements.limits[k].minimum or 0.0) * catalogue.grams_per_unit(k)
         for k in ratio.bottom
         if k in problem.requirements.limits
     )
@@ -168,10 +181,10 @@ def _ratio_rows(problem: Problem, key: str, limit: Limit) -> list[LimitRow]:
     rows = []
     if limit.minimum is not None:
         least = limit.minimum * (1 + RESERVE)
-        rows.append(LimitRow(Group("min", key), (top - least * bottom) / reference))
+        rows.append(LimitRow(Group(GroupKind.MIN, key), (top - least * bottom) / reference))
     if limit.ceiling is not None:
         most = limit.ceiling * (1 - RESERVE)
-        rows.append(LimitRow(Group("max", key), (most * bottom - top) / reference))
+        rows.append(LimitRow(Group(GroupKind.MAX, key), (most * bottom - top) / reference))
     return rows
 
 
@@ -252,7 +265,7 @@ def build(problem: Problem) -> Model:
     energy = problem.contents.kcal / problem.kcal
     if problem.energy_free:
         frame = problem.energy_frame
-        b.row(grams(energy), 1 - frame, 1 + frame, Group("energy"))
+        b.row(grams(energy), 1 - frame, 1 + frame, Group(GroupKind.ENERGY))
         # Limits per 1000 kcal would all hold for an empty bowl; it is no answer to any question.
         b.row(grams(energy), LEAST_FED, INFINITY)
     under, over = b.column(0.0, INFINITY), b.column(0.0, INFINITY)
@@ -273,7 +286,7 @@ def build(problem: Problem) -> Model:
         dict.fromkeys(supplements, 1.0),
         -INFINITY,
         problem.max_supplements - taken,
-        Group("supplements"),
+        Group(GroupKind.SUPPLEMENTS),
     )
     objectives["fewest"] = {
         y: 1.0 for j, y in present.items() if problem.candidates[j].line is None
@@ -292,7 +305,7 @@ def build(problem: Problem) -> Model:
             for column, factor in expression[c.tie.to].items():
                 terms[column] = terms.get(column, 0.0) - c.tie.ratio * factor
             half = c.step.grams / 2
-            b.row(terms, -half, half, Group("tie", candidate=j))
+            b.row(terms, -half, half, Group(GroupKind.TIE, candidate=j))
 
     width = len(b.lower)
     amounts = np.zeros((count, width))
@@ -328,11 +341,13 @@ def _amount_columns(
     room = max(cap, c.current_grams)
     if c.excluded:
         column = b.column(0.0, 0.0)
-        return {column: 1.0}, {Group("excluded", candidate=j): (Choice(column, Side.UPPER, room),)}
+        return {column: 1.0}, {
+            Group(GroupKind.EXCLUDED, candidate=j): (Choice(column, Side.UPPER, room),)
+        }
     if c.fixed:
         column = b.column(c.current_grams, c.current_grams)
         return {column: 1.0}, {
-            Group("fixed", candidate=j): (
+            Group(GroupKind.FIXED, candidate=j): (
                 Choice(column, Side.LOWER, 0.0),
                 Choice(column, Side.UPPER, room),
             )
@@ -344,10 +359,10 @@ def _amount_columns(
     terms = {n: step}
     choices: Choices = {}
     if least > 0:
-        choices[Group("least", candidate=j)] = (Choice(n, Side.LOWER, 0.0),)
+        choices[Group(GroupKind.LEAST, candidate=j)] = (Choice(n, Side.LOWER, 0.0),)
     if c.line is not None and c.high_grams < INFINITY:
         most_free = max(np.floor(max(room, 4 * c.high_grams) / step), most)
-        choices[Group("most", candidate=j)] = (Choice(n, Side.UPPER, most_free),)
+        choices[Group(GroupKind.MOST, candidate=j)] = (Choice(n, Side.UPPER, most_free),)
     off_grid = abs(c.current_grams / step - round(c.current_grams / step)) > 1e-6
     if off_grid and c.low_grams <= c.current_grams <= min(c.high_grams, room):
         keep = b.column(0.0, 1.0, integral=True)
@@ -358,8 +373,8 @@ def _amount_columns(
         if least > 0:
             # The least is a row here, for it binds only what is not kept.
             b.lower[n] = 0.0
-            choices.pop(Group("least", candidate=j))
-            b.row({n: 1.0, keep: least}, least, INFINITY, Group("least", candidate=j))
+            choices.pop(Group(GroupKind.LEAST, candidate=j))
+            b.row({n: 1.0, keep: least}, least, INFINITY, Group(GroupKind.LEAST, candidate=j))
     return terms, choices
 
 

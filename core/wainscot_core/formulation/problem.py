@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from enum import StrEnum
 
 import numpy as np
 
@@ -22,6 +23,14 @@ class Step:
     count: float
 
 
+class ItemKind(StrEnum):
+    """What an item is, as the schools tell apart: a food, a single supplement, a premix."""
+
+    FOOD = "food"
+    SINGLE = "single"
+    PREMIX = "premix"
+
+
 @dataclass(frozen=True)
 class Tie:
     """A line that follows another one: its grams are `ratio` x those of candidate `to`."""
@@ -35,7 +44,6 @@ class Candidate:
     """A food or supplement that may be in the adjusted recipe. Grams are as weighed, per batch.
 
     line: position in the recipe, None for an item that would be added.
-    kind: food, single (supplement) or premix.
     excluded: why it must not be in the recipe; "" when it may.
     fixed: the amount is a choice of the consultant's and stays.
     price_per_kg: None when it is not known.
@@ -43,7 +51,7 @@ class Candidate:
 
     food: Food
     line: int | None
-    kind: str
+    kind: ItemKind
     current_grams: float
     low_grams: float
     high_grams: float
@@ -56,7 +64,7 @@ class Candidate:
     @property
     def is_supplement(self) -> bool:
         """True for a single supplement or a premix."""
-        return self.kind != "food"
+        return self.kind is not ItemKind.FOOD
 
 
 @dataclass(frozen=True)

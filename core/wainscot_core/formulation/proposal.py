@@ -5,6 +5,7 @@ Nothing here writes: a proposal is a list of changes that someone accepts or lea
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
+from enum import StrEnum
 
 import numpy as np
 
@@ -12,6 +13,7 @@ from ..amounts import Amount, written
 from ..dossier import Dossier
 from ..errors import InputError
 from ..foods import FloatArray, FoodLibrary
+from ..forms import MethodChoice, method_choices
 from ..line import Line
 from ..reference import Reference
 from .candidates import (
@@ -24,7 +26,7 @@ from .candidates import (
 )
 from .conflicts import Conflict, Loosening, find_conflict, loosenings, together
 from .costs import LimitCost, limit_costs
-from .model import Group, Model, build
+from .model import Group, GroupKind, Model, build
 from .passes import Pass, Progress, Solution, solve
 from .problem import Candidate, Guide, MacroTarget, Problem
 from .solver import Cancelled
@@ -52,30 +54,52 @@ class Settings:
     time_limit_s: float | None = None
 
 
+class State(StrEnum):
+    """How a formulation ended.
+
+    short: the best that can be had leaves minimums short. undecided: a floor above a ceiling in the
+    targets.
+    """
+
+    MET = "met"
+    SHORT = "short"
+    IMPOSSIBLE = "impossible"
+    UNDECIDED = "undecided"
+    TIME_LIMIT = "time-limit"
+    CANCELLED = "cancelled"
+
+
+class Happens(StrEnum):
+    """What a proposal does with a food."""
+
+    KEPT = "kept"
+    CHANGED = "changed"
+    REMOVED = "removed"
+    ADDED = "added"
+
+
 @dataclass(frozen=True)
 class Change:
-    """What happens to one food: kept, changed, removed or added."""
+    """What happens to one food. line: its position in the recipe, None for an added one; before and
+    after: its amounts as they are written; methods: how an added food can be prepared."""
 
     line: int | None
     food: str
     name: str
-    kind: str
+    kind: Happens
     before_grams: float
     after_grams: float
     before: str
     after: str
     why: str
+    methods: tuple[MethodChoice, ...] = ()
 
 
 @dataclass(frozen=True)
 class Proposal:
-    """The answer.
+    """The answer. lines: the adjusted recipe, () when there is none."""
 
-    state: met, short (the best that can be had leaves minimums short), impossible, undecided (a
-    floor above a ceiling in the targets), time-limit, cancelled. lines: the adjusted recipe, () when there is none.
-    """
-
-    state: str
+    state: State
     model: Model
     solution: Solution
     changes: tuple[Change, ...]
@@ -201,7 +225,7 @@ def formulate(
     model = build(problem)
     apart = undecided(problem)
     if apart is not None:
-        return Proposal("undecided", model, NOTHING, (), (), (), apart, ())
+        return Proposal(State.UNDECIDED, model, NOTHING, (), (), (), apart, ())
     solution = solve(model, progress, cancelled)
     impossible = solution.state == "impossible"
     short = solution.grams is not None and solution.shortfall > SHORT
@@ -217,14 +241,14 @@ def formulate(
         if conflict is not None:
             ways = loosenings(model, conflict, seconds / 2, elastic=impossible)
             relief = None if ways else together(model, seconds / 2)
-    state = solution.state if stopped or impossible else "short" if short else "met"
+    state = State(solution.state) if stopped or impossible else State.SHORT if short else State.MET
     if solution.grams is None:
         return Proposal(state, model, solution, (), (), (), conflict, tuple(ways), relief)
     return Proposal(
         state, model, solution,
-        changes_of(problem, dossier.lines, solution.grams),
+        changes_of(dossier, problem, solution.grams),
         lines_of(dossier, problem, solution.grams),
-        limit_costs(model, solution.grams) if state == "met" else (),
+        limit_costs(model, solution.grams) if state is State.MET else (),
         conflict, tuple(ways), relief,
     )  # fmt: skip
 
@@ -240,12 +264,13 @@ def undecided(problem: Problem) -> Conflict | None:
             and limit.ceiling is not None
             and limit.minimum > limit.ceiling
         ):
-            return Conflict((Group("max", key), Group("min", key)), True)
+            return Conflict((Group(GroupKind.MAX, key), Group(GroupKind.MIN, key)), True)
     return None
 
 
-def changes_of(problem: Problem, lines: tuple[Line, ...], grams: FloatArray) -> tuple[Change, ...]:
+def changes_of(dossier: Dossier, problem: Problem, grams: FloatArray) -> tuple[Change, ...]:
     """What happens to every line, and what is added."""
+    lines, methods = dossier.lines, dossier.reference.methods
     found = []
     for c, after in zip(problem.candidates, grams, strict=True):
         before = c.current_grams
@@ -253,13 +278,13 @@ def changes_of(problem: Problem, lines: tuple[Line, ...], grams: FloatArray) -> 
             continue
         same = abs(after - before) < 1e-6
         kind = (
-            "added"
+            Happens.ADDED
             if c.line is None
-            else "removed"
+            else Happens.REMOVED
             if after == 0
-            else "kept"
+            else Happens.KEPT
             if same
-            else "changed"
+            else Happens.CHANGED
         )
         original = written(lines[c.line].amount) if c.line is not None else ""
         found.append(
@@ -267,6 +292,7 @@ def changes_of(problem: Problem, lines: tuple[Line, ...], grams: FloatArray) -> 
                 c.line, c.food.id, c.food.name, kind, before, float(after), original,
                 original if same else "" if after == 0 else amount_text(c.step, float(after)),
                 c.excluded,
+                method_choices(methods, c.food) if kind is Happens.ADDED else (),
             )
         )  # fmt: skip
     return tuple(found)

@@ -1,9 +1,18 @@
 """The goals, modes, schools and measurable steps of formulation, as data."""
 
 import re
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from enum import StrEnum
 from typing import Any
+
+
+class FoodsMay(StrEnum):
+    """What a mode may do with the foods of a recipe."""
+
+    FIXED = "fixed"
+    FREE = "free"
+    OPEN = "open"
 
 
 @dataclass(frozen=True)
@@ -13,7 +22,7 @@ class Mode:
     id: str
     name: str
     words: str
-    foods: str
+    foods: FoodsMay
     goals: tuple[str, ...]
 
 
@@ -41,13 +50,20 @@ class FormulationRules:
     staples: tuple[str, ...]
     supplements: tuple[str, ...]
     give: Mapping[str, float]
+    school_before: str
+
+    def with_school(self, goals: Sequence[str]) -> tuple[str, ...]:
+        """The order of goals when a school was chosen."""
+        rest = [g for g in goals if g != "school"]
+        at = rest.index(self.school_before) if self.school_before in rest else len(rest)
+        return (*rest[:at], "school", *rest[at:])
 
     @classmethod
     def from_data(cls, data: dict[str, Any]) -> "FormulationRules":
         """Build from the parsed file. KeyError when a mode names a goal that does not exist."""
         goals = {k: (v["name"], v["words"]) for k, v in data["goals"].items()}
         modes = {
-            k: Mode(k, v["name"], v["words"], v["foods"], tuple(v["goals"]))
+            k: Mode(k, v["name"], v["words"], FoodsMay(v["foods"]), tuple(v["goals"]))
             for k, v in data["modes"].items()
         }
         for mode in modes.values():
@@ -67,4 +83,5 @@ class FormulationRules:
             tuple(data["staples"]),
             tuple(data["supplements"]),
             {k: float(v) for k, v in data["give"].items()},
+            data["school_before"],
         )

@@ -1,34 +1,29 @@
-"""A proposal as plain data with its words: the one shape the command and the server return."""
+"""A proposal in words: these dataclasses are the wire, the published schema and the types."""
 
-from collections.abc import Sequence
-from typing import Any
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 
 import numpy as np
 
+from ..figures import figure, rounded
 from ..foods import FloatArray
-from ..report import clean, limit_origins
-from ..standards import Limit, Origin
+from ..forms import MethodChoice
+from ..standards import Limit, Origin, Sets
 from .conflicts import Conflict, Loosening
 from .costs import LimitCost
 from .helpful import Priced
-from .model import Group
+from .model import Group, GroupKind
 from .problem import Problem
-from .proposal import Change, Proposal, candidate_name
+from .proposal import Change, Happens, Proposal, State, candidate_name
 
 _STATES = {
-    "met": "Every limit is met.",
-    "short": "Not every minimum can be reached with what is allowed. This is the closest.",
-    "impossible": "What is fixed breaks a limit that may not be broken. Nothing is proposed.",
-    "undecided": "Two limits contradict each other before any recipe is made. Decide which gives way in the targets.",
-    "time-limit": "No recipe was found in the time given. Allow more time, or fewer candidates.",
-    "cancelled": "Stopped. Nothing is proposed but what was found until then.",
+    State.MET: "Every limit is met.",
+    State.SHORT: "Not every minimum can be reached with what is allowed. This is the closest.",
+    State.IMPOSSIBLE: "What is fixed breaks a limit that may not be broken. Nothing is proposed.",
+    State.UNDECIDED: "Two limits contradict each other before any recipe is made. Decide which gives way in the targets.",
+    State.TIME_LIMIT: "No recipe was found in the time given. Allow more time, or fewer candidates.",
+    State.CANCELLED: "Stopped. Nothing is proposed but what was found until then.",
 }
-
-
-def limit_name(problem: Problem, key: str) -> str:
-    """The name of a nutrient or ratio."""
-    ratio = next((r for r in problem.catalogue.ratios if r.key == key), None)
-    return ratio.name if ratio else problem.catalogue.get(key).name
 
 
 def _unit(limit: Limit) -> str:
@@ -42,12 +37,12 @@ def _bound(problem: Problem, group: Group) -> tuple[float, Limit]:
     return value * (1 + problem.margin if aimed else 1), limit
 
 
-def _origin_of(limit: Limit, kind: str) -> Origin | None:
+def _origin_of(limit: Limit, kind: GroupKind) -> Origin | None:
     """What set a bound: for the upper side, the lower of maximum and safe limit."""
-    which = kind
-    if kind == "max" and limit.safe is not None and limit.ceiling == limit.safe:
-        which = "safe"
-    return next((o for o in limit.origins if o.which == which), None)
+    which = Sets(kind)
+    if which is Sets.MAX and limit.safe is not None and limit.ceiling == limit.safe:
+        which = Sets.SAFE
+    return next((o for o in limit.origins if o.which is which), None)
 
 
 def number(value: float) -> str:
@@ -62,7 +57,7 @@ def group_words(problem: Problem, group: Group) -> str:
         side = "at least" if group.kind == "min" else "at most"
         origin = _origin_of(limit, group.kind)
         by = f" ({origin.source})" if origin else ""
-        return f"{limit_name(problem, group.key)} {side} {number(value)} {_unit(limit)}{by}"
+        return f"{problem.catalogue.name_of(group.key)} {side} {number(value)} {_unit(limit)}{by}"
     if group.kind == "energy":
         share = problem.energy_frame
         return f"energy within {share:.0%} of {problem.kcal:.0f} kcal a batch"
@@ -86,17 +81,11 @@ def per_1000_kcal(problem: Problem, key: str, grams: FloatArray) -> float:
         kcal = float(problem.contents.kcal @ grams)
         return float(problem.contents.low[:, column] @ grams) / kcal * 1000 if kcal > 0 else np.nan
     ratio = next(r for r in problem.catalogue.ratios if r.key == key)
-    mass = {"g": 1.0, "mg": 1e-3, "ug": 1e-6}
-
-    def total(parts: Sequence[str]) -> float:
-        return sum(
-            float(problem.contents.low[:, problem.catalogue.index(k)] @ grams)
-            * mass[problem.catalogue.get(k).unit]
-            for k in parts
-        )
-
-    bottom = total(ratio.bottom)
-    return total(ratio.top) / bottom * ratio.scale if bottom else np.nan
+    brought = problem.contents.low.T @ grams
+    top, bottom = problem.catalogue.parts_of(
+        ratio, lambda k: float(brought[problem.catalogue.index(k)])
+    )
+    return top / bottom * ratio.scale if bottom else np.nan
 
 
 def loosening_words(problem: Problem, way: Loosening) -> str:
@@ -108,7 +97,7 @@ def loosening_words(problem: Problem, way: Loosening) -> str:
         verb = "Lower" if group.kind == "min" else "Raise"
         what = "minimum" if group.kind == "min" else "maximum"
         return (
-            f"{verb} the {what} of {limit_name(problem, group.key)} from {number(value)} "
+            f"{verb} the {what} of {problem.catalogue.name_of(group.key)} from {number(value)} "
             f"to {number(now)} {_unit(limit)}"
         )
     if group.kind == "energy":
@@ -134,7 +123,7 @@ def cost_words(problem: Problem, cost: LimitCost) -> str:
     """What a binding limit costs."""
     value, limit = _bound(problem, cost.group)
     side = "minimum" if cost.group.kind == "min" else "maximum"
-    head = f"{limit_name(problem, cost.group.key)} lies at its {side} of {number(value)} {_unit(limit)}"
+    head = f"{problem.catalogue.name_of(cost.group.key)} lies at its {side} of {number(value)} {_unit(limit)}"
     if cost.candidate is None:
         return f"{head}; it costs nothing of the recipe."
     name = candidate_name(problem, cost.candidate)
@@ -149,7 +138,7 @@ def relief_words(problem: Problem, grams: FloatArray) -> list[str]:
     found = []
     for key, limit in problem.requirements.limits.items():
         value = per_1000_kcal(problem, key, grams)
-        for kind, bound in (("min", limit.minimum), ("max", limit.ceiling)):
+        for kind, bound in ((GroupKind.MIN, limit.minimum), (GroupKind.MAX, limit.ceiling)):
             if bound is None or not np.isfinite(value):
                 continue
             broken = value < bound * (1 - 1e-5) if kind == "min" else value > bound * (1 + 1e-5)
@@ -158,41 +147,150 @@ def relief_words(problem: Problem, grams: FloatArray) -> list[str]:
     return found
 
 
-def conflict_report(
+@dataclass(frozen=True, kw_only=True)
+class Member:
+    """A limit or choice of a conflict."""
+
+    kind: GroupKind
+    key: str
+    words: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class WayOut:
+    """One limit or choice that may give way, and to where."""
+
+    kind: GroupKind
+    key: str
+    text: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class FormulationConflict:
+    """What cannot hold together. minimal: no member can be left out. together: what gives way least
+    when no single way out is enough."""
+
+    words: str
+    members: tuple[Member, ...]
+    minimal: bool
+    ways_out: tuple[WayOut, ...]
+    together: tuple[str, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class ChangeResult:
+    """What happens to a food. line: its position in the recipe, None for an added one; before and
+    after: its amounts as written; kcal: by how much its energy changes; methods: how an added food
+    can be prepared."""
+
+    line: int | None
+    food: str
+    name: str
+    kind: Happens
+    before_grams: float
+    after_grams: float
+    before: str
+    after: str
+    why: str
+    kcal: float
+    methods: tuple[MethodChoice, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class PassResult:
+    """What a goal reached. solved_again: the solver's first answer did not add up."""
+
+    goal: str
+    name: str
+    value: float | None
+    proved: bool
+    seconds: float
+    solved_again: bool
+
+
+@dataclass(frozen=True, kw_only=True)
+class BindingLimit:
+    """A limit the adjusted recipe lies at, and what it costs."""
+
+    key: str
+    bound: GroupKind
+    name: str
+    words: str
+    saving: float
+    origin: tuple[Origin, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class WouldHelp:
+    """A food that would help if it were allowed, and the shortfall that would be left."""
+
+    food: str
+    name: str
+    grams: float
+    text: str
+    shortfall_after: float | None
+
+
+@dataclass(frozen=True, kw_only=True)
+class FormulationResult:
+    """How an adjusted recipe came about. proved: every pass was solved to its gap within the time."""
+
+    state: State
+    words: str
+    proved: bool
+    changes: tuple[ChangeResult, ...]
+    passes: tuple[PassResult, ...]
+    binding: tuple[BindingLimit, ...]
+    help: tuple[WouldHelp, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class ProposalResult(FormulationResult):
+    """A proposal: nothing of it is written until someone accepts it."""
+
+    conflicts: tuple[FormulationConflict, ...]
+
+
+def conflict_result(
     problem: Problem, conflict: Conflict, ways: Sequence[Loosening], relief: FloatArray | None
-) -> dict[str, Any]:
+) -> FormulationConflict:
     """A conflict with its members and the ways out."""
-    members = [
-        {"kind": g.kind, "key": g.key, "words": group_words(problem, g)} for g in conflict.members
-    ]
-    return {
-        "kind": "formulation",
-        "words": "These cannot hold together: " + "; ".join(m["words"] for m in members) + ".",
-        "members": members,
-        "minimal": conflict.minimal,
-        "ways_out": [{"kind": w.group.kind, "key": w.group.key, "text": loosening_words(problem, w)} for w in ways],
-        "together": [] if relief is None else relief_words(problem, relief),
-    }  # fmt: skip
+    members = tuple(
+        Member(kind=g.kind, key=g.key, words=group_words(problem, g)) for g in conflict.members
+    )
+    return FormulationConflict(
+        words="These cannot hold together: " + "; ".join(m.words for m in members) + ".",
+        members=members,
+        minimal=conflict.minimal,
+        ways_out=tuple(
+            WayOut(kind=w.group.kind, key=w.group.key, text=loosening_words(problem, w))
+            for w in ways
+        ),
+        together=() if relief is None else tuple(relief_words(problem, relief)),
+    )
 
 
-def change_report(change: Change, kcal_before: float, kcal_after: float) -> dict[str, Any]:
+def change_result(change: Change, kcal_per_gram: float) -> ChangeResult:
     """One change of the recipe."""
-    return {
-        "line": change.line,
-        "food": change.food,
-        "name": change.name,
-        "kind": change.kind,
-        "before_grams": clean(change.before_grams),
-        "after_grams": clean(change.after_grams),
-        "before": change.before,
-        "after": change.after,
-        "why": change.why,
-        "kcal": clean(kcal_after - kcal_before),
-    }
+    return ChangeResult(
+        line=change.line,
+        food=change.food,
+        name=change.name,
+        kind=change.kind,
+        before_grams=rounded(change.before_grams),
+        after_grams=rounded(change.after_grams),
+        before=change.before,
+        after=change.after,
+        why=change.why,
+        kcal=rounded(kcal_per_gram * (change.after_grams - change.before_grams)),
+        methods=change.methods,
+    )
 
 
-def proposal_report(proposal: Proposal, goals: dict[str, str]) -> dict[str, Any]:
-    """State, changes, passes, binding limits, conflicts. `goals`: names by id."""
+def proposal_result(
+    proposal: Proposal, goals: Mapping[str, str], help_with: Sequence[Priced] = ()
+) -> ProposalResult:
+    """A proposal in words. `goals`: names by id; `help_with`: foods that would help."""
     problem = proposal.model.problem
     kcal = {
         (c.line, c.food.id): float(k)
@@ -212,45 +310,46 @@ def proposal_report(proposal: Proposal, goals: dict[str, str]) -> dict[str, Any]
             f" The solver's first answer did not add up for {', '.join(again)}; that was solved"
             " again the slower, safer way."
         )
-    return {
-        "state": proposal.state,
-        "words": words,
-        "proved": not unproved,
-        "changes": [
-            change_report(
-                c,
-                kcal[(c.line, c.food)] * c.before_grams,
-                kcal[(c.line, c.food)] * c.after_grams,
+    return ProposalResult(
+        state=proposal.state,
+        words=words,
+        proved=not unproved,
+        changes=tuple(change_result(c, kcal[(c.line, c.food)]) for c in proposal.changes),
+        passes=tuple(
+            PassResult(
+                goal=p.goal,
+                name=goals[p.goal],
+                value=figure(p.value),
+                proved=p.proved,
+                seconds=round(p.seconds, 3),
+                solved_again=p.solved_again,
             )
-            for c in proposal.changes
-        ],
-        "passes": [
-            {
-                "goal": p.goal, "name": goals[p.goal], "value": clean(p.value), "proved": p.proved,
-                "seconds": clean(round(p.seconds, 3)), "solved_again": p.solved_again,
-            }
             for p in proposal.passes
-        ],
-        "binding": [
-            {
-                "key": c.group.key, "bound": c.group.kind, "name": limit_name(problem, c.group.key),
-                "words": cost_words(problem, c), "saving": clean(c.saving),
-                "origin": limit_origins(problem.requirements.limits[c.group.key]),
-            }
+        ),
+        binding=tuple(
+            BindingLimit(
+                key=c.group.key,
+                bound=c.group.kind,
+                name=problem.catalogue.name_of(c.group.key),
+                words=cost_words(problem, c),
+                saving=rounded(c.saving),
+                origin=problem.requirements.limits[c.group.key].origins,
+            )
             for c in proposal.costs
-        ],
-        "conflicts": [conflict_report(problem, proposal.conflict, proposal.loosenings, proposal.relief)]
+        ),
+        conflicts=(
+            conflict_result(problem, proposal.conflict, proposal.loosenings, proposal.relief),
+        )
         if proposal.conflict
-        else [],
-    }  # fmt: skip
-
-
-def help_report(found: Priced) -> dict[str, Any]:
-    """A food that would help, if it were allowed."""
-    return {
-        "food": found.food.id,
-        "name": found.food.name,
-        "grams": clean(found.grams),
-        "text": found.text,
-        "shortfall_after": clean(found.shortfall),
-    }
+        else (),
+        help=tuple(
+            WouldHelp(
+                food=found.food.id,
+                name=found.food.name,
+                grams=rounded(found.grams),
+                text=found.text,
+                shortfall_after=figure(found.shortfall),
+            )
+            for found in help_with
+        ),
+    )

@@ -2,35 +2,42 @@ import createClient, { type Middleware } from "openapi-fetch";
 import type { components, paths } from "./schema";
 
 type Schemas = components["schemas"];
-export type Analysis = Schemas["Analysis"];
-export type Nutrient = Schemas["Nutrient"];
-export type Ratio = Schemas["Ratio"];
-export type Flag = Schemas["Flag"];
+export type TypedAnalysis = Schemas["TypedAnalysis"];
+/** An analysis; while lines are still being typed it says which lines it is of. */
+export type Analysis = Schemas["Analysis"] &
+  Partial<Pick<TypedAnalysis, "positions" | "line_errors">>;
+/** How a recipe is looked at, beside its lines. */
+export type Look = Omit<Schemas["LinesAskRequest"], "lines" | "covers_days">;
+export type Nutrient = Schemas["NutrientResult"];
+export type Ratio = Schemas["RatioResult"];
+export type Finding = Schemas["Finding"];
 export type Case = Schemas["CaseView"];
 export type CaseRow = Schemas["CaseRow"];
-export type Recipe = Schemas["Recipe"];
-export type Food = Schemas["Food"];
+export type Recipe = Schemas["RecipeView"];
+export type Food = Schemas["FoundFood"];
 export type ShelfFood = Schemas["ShelfFood"];
 export type Profile = Schemas["Profile"];
-export type OwnFood = Schemas["OwnFood"];
-export type LabelOut = Schemas["LabelOut"];
+export type OwnFood = Schemas["OwnFoodView"];
+export type LabelOut = Schemas["LabelResult"];
+export type StandardRowIn = Schemas["StandardRowInRequest"];
 export type StandardFull = Schemas["StandardFull"];
 export type MergedLimit = Schemas["MergedLimit"];
-export type Conflict = Schemas["Conflict"];
-export type ImportOut = Schemas["ImportOut"];
-export type Standard = Schemas["Standard"];
+export type Conflict = Schemas["LimitConflict"];
+export type ImportOut = Schemas["ImportResult"];
+export type Standard = Schemas["StandardChoice"];
 export type Session = Schemas["Session"];
-export type Explain = Schemas["Explain"];
+export type Explain = Schemas["Explanation"];
 export type Job = Schemas["Job"];
-export type Proposal = Schemas["Proposal"];
-export type Change = Schemas["Change"];
+export type Proposal = Schemas["BenchProposal"];
+export type Change = Schemas["ChangeResult"];
 export type FormulationChoices = Schemas["FormulationChoices"];
 export type FormulateSettings = Schemas["FormulateSettingsRequest"];
 export type LineRule = Schemas["LineRuleInRequest"];
 export type Help = Schemas["Help"];
-export type Version = Schemas["Version"];
-export type PlanAnalysis = Schemas["PlanAnalysis"];
+export type Version = Schemas["VersionView"];
+export type PlanAnalysis = Schemas["PlanView"];
 export type Targets = Schemas["Targets"];
+export type Multiplier = Schemas["Multiplier"];
 export type Step = Schemas["Step"];
 export type Origin = Schemas["Origin"];
 

@@ -66,7 +66,7 @@ export interface paths {
             cookie?: never;
         };
         /** @description What a case's client cannot get or will not use. */
-        get: operations["cases_client_foods_list"];
+        get: operations["cases_client_foods_retrieve"];
         put?: never;
         /** @description What a case's client cannot get or will not use. */
         post: operations["cases_client_foods_create"];
@@ -256,7 +256,7 @@ export interface paths {
             cookie?: never;
         };
         /** @description The conditions that can be chosen, with their stages. */
-        get: operations["conditions_list"];
+        get: operations["conditions_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -273,7 +273,7 @@ export interface paths {
             cookie?: never;
         };
         /** @description Find an ingredient by words; foods that cannot be had or used come last, with the mark. */
-        get: operations["foods_list"];
+        get: operations["foods_search"];
         put?: never;
         post?: never;
         delete?: never;
@@ -296,7 +296,7 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        /** @description All that is known of one food, and what the practice adds to it. */
+        /** @description Note what is said; what is left out stays as it is. */
         patch: operations["foods_partial_update"];
         trace?: never;
     };
@@ -569,7 +569,7 @@ export interface paths {
             cookie?: never;
         };
         /** @description The versions of a recipe, newest first. */
-        get: operations["recipes_versions_list"];
+        get: operations["recipes_versions_retrieve"];
         put?: never;
         /** @description Keep the recipe as it is. */
         post: operations["recipes_versions_create"];
@@ -674,7 +674,7 @@ export interface paths {
         };
         /** @description One standard with every row. */
         get: operations["standards_retrieve"];
-        /** @description One standard with every row. */
+        /** @description Replace the limits of an own standard; a published one is copied first. */
         put: operations["standards_update"];
         post?: never;
         delete?: never;
@@ -778,78 +778,76 @@ export interface components {
          * @enum {string}
          */
         Activity: "low" | "typical" | "high" | "working";
-        Allowed: {
+        /** @description What may be added. why_not: what speaks against it for this dog, or "". */
+        AllowedChoice: {
             food: string;
             name: string;
-            /**
-             * @description * `food` - food
-             *     * `supplement` - supplement
-             * @enum {string}
-             */
-            kind: "food" | "supplement";
-            usual: boolean;
+            kind: components["schemas"]["AllowedKind"];
             why_not: string;
         };
-        /** @description An amino acid relative to lysine, here and in the standard, and over its minimum. */
+        /**
+         * @description What may be added: a food or a supplement.
+         * @enum {string}
+         */
+        AllowedKind: "food" | "supplement";
+        /** @description An essential amino acid beside lysine: in the recipe, and in the standard's own minimums. */
         AminoShare: {
             key: string;
             name: string;
-            /** Format: double */
             per_lysine: number;
-            /** Format: double */
             wanted: number;
-            /** Format: double */
             of_minimum: number;
         };
-        /** @description `positions[i]` is the line that `recipe.lines[i]` and `contributions[i]` stand for. */
+        /**
+         * @description A recipe as the bench looks at it.
+         *
+         *     contributions: (lines, nutrients) amounts to six significant figures, None where unknown.
+         *     second: another standard beside it, by key. gauges: proportions of the way of feeding.
+         */
         Analysis: {
-            energy: components["schemas"]["EnergyReport"];
+            energy: components["schemas"]["Energy"];
             requirements: string;
-            policy: string;
+            policy: components["schemas"]["Policy"];
+            recipe: components["schemas"]["RecipeResult"];
+            macros: components["schemas"]["Macros"] | null;
+            amino_pattern: components["schemas"]["AminoShare"][];
+            without: components["schemas"]["Without"][];
+            ratios: components["schemas"]["RatioResult"][];
+            flags: components["schemas"]["Finding"][];
+            limits_checked: components["schemas"]["LimitsChecked"];
+            cost: components["schemas"]["Cost"];
+            nutrients: components["schemas"]["NutrientResult"][];
+            contributions: (number | null)[][];
             second: {
                 [key: string]: components["schemas"]["SecondLimit"];
             };
             second_name: string;
-            cost: components["schemas"]["Cost"];
-            marks: components["schemas"]["Mark"][];
-            recipe: components["schemas"]["RecipeReport"];
-            nutrients: components["schemas"]["Nutrient"][];
-            contributions: (number | null)[][];
-            ratios: components["schemas"]["Ratio"][];
-            flags: components["schemas"]["Flag"][];
-            macros: components["schemas"]["Macros"] | null;
-            amino_pattern: components["schemas"]["AminoShare"][];
-            without: components["schemas"]["Without"][];
             gauges: components["schemas"]["Gauge"][];
             way_caution: string;
-            positions: number[];
-            line_errors: components["schemas"]["LineError"][];
+            marks: components["schemas"]["FoodMark"][];
         };
         /** @description Whether a case is put away. */
         ArchiveRequest: {
             archived: boolean;
         };
-        Bad: {
-            key: string;
-            name: string;
-            status: string;
-            /** Format: double */
-            urgency: number;
-        };
-        BenchConflict: {
-            kind: string;
+        /** @description A proposal with the analysis of the adjusted recipe, None when there is none. */
+        BenchProposal: {
+            state: components["schemas"]["State"];
             words: string;
-            members: components["schemas"]["Member"][];
-            minimal: boolean;
-            ways_out: components["schemas"]["WayOut"][];
-            together: string[];
+            proved: boolean;
+            changes: components["schemas"]["ChangeResult"][];
+            passes: components["schemas"]["PassResult"][];
+            binding: components["schemas"]["BindingLimit"][];
+            help: components["schemas"]["WouldHelp"][];
+            conflicts: components["schemas"]["FormulationConflict"][];
+            after: components["schemas"]["Analysis"] | null;
         };
-        Binding: {
+        /** @description A limit the adjusted recipe lies at, and what it costs. */
+        BindingLimit: {
             key: string;
-            bound: string;
+            bound: components["schemas"]["GroupKind"];
             name: string;
             words: string;
-            /** Format: double */
             saving: number;
             origin: components["schemas"]["Origin"][];
         };
@@ -858,6 +856,11 @@ export interface components {
          * @enum {string}
          */
         Bound: "min" | "max";
+        /**
+         * @description A side of a limit.
+         * @enum {string}
+         */
+        BoundRequest: "min" | "max";
         /** @description A case in the list. problem: why it cannot be opened as it is, or "". */
         CaseRow: {
             id: number;
@@ -902,6 +905,7 @@ export interface components {
             client: components["schemas"]["ClientView"];
             recipes: components["schemas"]["RecipeRef"][];
         };
+        /** @description What is wrong with one cell: row as counted in the file (header is row 1), column name. */
         CellError: {
             row: number;
             column: string;
@@ -912,59 +916,49 @@ export interface components {
          * @enum {string}
          */
         Certainty: "" | "suspected" | "likely" | "proven";
-        /** @description What happens to a food; `line` is its position on the bench, null for an added one. */
-        Change: {
+        /**
+         * @description What happens to a food. line: its position in the recipe, None for an added one; before and
+         *     after: its amounts as written; kcal: by how much its energy changes; methods: how an added food
+         *     can be prepared.
+         */
+        ChangeResult: {
             line: number | null;
             food: string;
             name: string;
-            /**
-             * @description * `kept` - kept
-             *     * `changed` - changed
-             *     * `removed` - removed
-             *     * `added` - added
-             * @enum {string}
-             */
-            kind: "kept" | "changed" | "removed" | "added";
-            /** Format: double */
+            kind: components["schemas"]["Happens"];
             before_grams: number;
-            /** Format: double */
             after_grams: number;
             before: string;
             after: string;
             why: string;
-            /** Format: double */
             kcal: number;
-            methods: components["schemas"]["Method"][];
+            methods: components["schemas"]["MethodChoice"][];
         };
-        CheckRequest: {
+        /** @description A printed value that was compared with the publication, or was not after all. */
+        CheckValueRequest: {
             stage: string;
             key: string;
+            /** @default  */
             by?: string;
             checked: boolean;
         };
-        ChoiceWords: {
+        /** @description Something to choose, in words. */
+        Choice: {
             id: string;
             name: string;
             words: string;
         };
-        ClientFood: {
+        /** @description A food a client cannot get or will not use; "fine" takes that back. */
+        ClientFoodMark: {
             food: string;
-            /**
-             * @description * `cannot-get` - cannot-get
-             *     * `will-not-use` - will-not-use
-             *     * `fine` - fine
-             * @enum {string}
-             */
+            /** @enum {string} */
             mark: "cannot-get" | "will-not-use" | "fine";
         };
-        ClientFoodRequest: {
+        ClientFoodMarkList: components["schemas"]["ClientFoodMark"][];
+        /** @description A food a client cannot get or will not use; "fine" takes that back. */
+        ClientFoodMarkRequest: {
             food: string;
-            /**
-             * @description * `cannot-get` - cannot-get
-             *     * `will-not-use` - will-not-use
-             *     * `fine` - fine
-             * @enum {string}
-             */
+            /** @enum {string} */
             mark: "cannot-get" | "will-not-use" | "fine";
         };
         /** @description The owner of a dog. */
@@ -975,18 +969,19 @@ export interface components {
             phone: string;
             notes: string;
         };
+        /** @description Share of a group's board nutrients with a value, and with an analysed one, 0 to 1. */
         Completeness: {
             group: string;
-            /** Format: double */
             known: number;
-            /** Format: double */
             firm: number;
         };
+        /** @description A condition that can be chosen, with its stages. */
         ConditionChoice: {
             id: string;
             name: string;
-            stages: components["schemas"]["Stage"][];
+            stages: components["schemas"]["StageChoice"][];
         };
+        ConditionChoiceList: components["schemas"]["ConditionChoice"][];
         /** @description What a condition of the case asks beside numbers. */
         ConditionWords: {
             id: string;
@@ -999,47 +994,56 @@ export interface components {
             sign_off: string;
             source: string;
         };
-        Conflict: {
-            key: string;
-            name: string;
-            kind: string;
-            words: string;
-            /** Format: double */
-            floor: number;
-            /** Format: double */
-            ceiling: number;
-            unit: string;
-            options: components["schemas"]["ConflictOption"][];
-            decided: components["schemas"]["Decided"] | null;
-        };
-        ConflictOption: {
-            id: string;
-            text: string;
-            /**
-             * @description * `min` - min
-             *     * `max` - max
-             * @enum {string}
-             */
-            bound: "min" | "max";
-            /** Format: double */
-            value: number;
-            whose: string;
-        };
+        /**
+         * @description Whose bounds are apart: a standard's floor and something above it, or two conditions.
+         * @enum {string}
+         */
+        ConflictKind: "under-standard" | "two-conditions";
+        /** @description A published standard to copy, and the copy's name. */
         CopyStandardRequest: {
             base: string;
             name: string;
         };
+        /** @description Cost of a batch and of a day; a line without a price is counted as unpriced, not as free. */
         Cost: {
             lines: (number | null)[];
-            /** Format: double */
             batch: number;
-            /** Format: double */
             per_day: number;
             unpriced: number;
         };
-        Decided: {
+        /**
+         * @description What is given beside the recipes.
+         * @enum {string}
+         */
+        DailyKind: "bought" | "topper" | "treat" | "supplement";
+        /**
+         * @description What is given beside the recipes.
+         * @enum {string}
+         */
+        DailyKindRequest: "bought" | "topper" | "treat" | "supplement";
+        /**
+         * @description What was decided about a nutrient: a bound set to a value (per 1000 kcal; None for no bound),
+         *     by whom, why.
+         */
+        Decision: {
+            key: string;
+            bound: components["schemas"]["Bound"];
+            value: number | null;
             by: string;
             reason: string;
+        };
+        /** @description A decision about a bound. value null takes the bound away; undo forgets the decision. */
+        DecisionInRequest: {
+            key: string;
+            bound: components["schemas"]["BoundRequest"];
+            /** @default null */
+            value?: number | null;
+            /** @default  */
+            by?: string;
+            /** @default  */
+            reason?: string;
+            /** @default false */
+            undo?: boolean;
         };
         /** @description What was decided about a bound: value per 1000 kcal (null for no limit), by whom, why. */
         DecisionRecord: {
@@ -1048,21 +1052,6 @@ export interface components {
             value: number | null;
             by: string;
             reason: string;
-        };
-        /** @description `value` null takes the bound away; `undo` forgets the decision. */
-        DecisionRequest: {
-            key: string;
-            /**
-             * @description * `min` - min
-             *     * `max` - max
-             * @enum {string}
-             */
-            bound: "min" | "max";
-            /** Format: double */
-            value?: number | null;
-            by?: string;
-            reason?: string;
-            undo?: boolean;
         };
         /** @description A condition of the dog: stage, when and who made it. */
         Diagnosis: {
@@ -1101,53 +1090,54 @@ export interface components {
         };
         /** @description Rows, or the text of a CSV with the export's columns. */
         EditStandardRequest: {
+            /** @default  */
             name?: string;
-            rows?: components["schemas"]["StandardRowRequest"][];
-            csv?: string;
+            /** @default [] */
+            rows?: components["schemas"]["StandardRowInRequest"][];
+            /** @default null */
+            csv?: string | null;
+        };
+        /** @description RER and the target, kcal ME a day, with the steps that led there. */
+        Energy: {
+            rer_kcal: number;
+            target_kcal: number;
+            steps: components["schemas"]["Step"][];
         };
         /**
          * @description Where the energy target comes from.
          * @enum {string}
          */
         EnergyBy: "rer-multiplier" | "kcal_per_day";
-        EnergyReport: {
-            /** Format: double */
-            rer_kcal: number;
-            /** Format: double */
-            target_kcal: number;
-            steps: components["schemas"]["Step"][];
-        };
-        /** @description Every method side by side; `life_stage` is derived from age, weight and activity. */
+        /**
+         * @description Every method side by side. chosen: the target as it is set; ideal, plan: None where the dog
+         *     is not scored, is growing, or is in condition.
+         */
         EnergyView: {
-            life_stage: string;
-            chosen: components["schemas"]["EnergyReport"];
+            life_stage: components["schemas"]["Stage"];
+            chosen: components["schemas"]["Energy"];
+            multipliers: components["schemas"]["Multiplier"][];
             estimates: components["schemas"]["Estimate"][];
             ideal: components["schemas"]["IdealWeight"] | null;
             plan: components["schemas"]["WeightPlan"] | null;
         };
+        /** @description The one shape of every error. */
         Error: {
             error: components["schemas"]["ErrorDetail"];
         };
+        /** @description What is wrong: the field of the request, and words that say what to do. */
         ErrorDetail: {
             field: string;
             message: string;
         };
+        /** @description kcal a day by a method with its published range (None where it has none). */
         Estimate: {
             id: string;
             school: string;
             label: string;
-            /** Format: double */
             kcal: number;
-            /** Format: double */
             low: number | null;
-            /** Format: double */
             high: number | null;
             step: components["schemas"]["Step"];
-        };
-        Explain: {
-            key: string;
-            lines: components["schemas"]["LineSource"][];
-            steps: components["schemas"]["Step"][];
         };
         /** @description A nutrient of these lines to open. */
         ExplainAskRequest: {
@@ -1159,13 +1149,23 @@ export interface components {
             standard?: string;
             /** @default  */
             life_stage?: string;
-            /** @default  */
-            data_policy?: string;
-            /** @default  */
-            second?: string;
+            /** @default null */
+            data_policy?: components["schemas"]["PolicyRequest"] | null;
+            /** @default null */
+            second?: components["schemas"]["SecondStandardRequest"] | null;
             /** @default  */
             way?: string;
+            /** @default null */
+            way_shares?: {
+                [key: string]: number;
+            } | null;
             key: string;
+        };
+        /** @description One nutrient opened up: its lines, the largest first, and the computation step by step. */
+        Explanation: {
+            key: string;
+            lines: components["schemas"]["LineSource"][];
+            steps: components["schemas"]["Step"][];
         };
         /** @description One field of a record set to a value. `was`: what it stood at when it was changed. */
         FieldChangeRequest: {
@@ -1175,37 +1175,35 @@ export interface components {
             /** @default null */
             was?: unknown;
         };
-        Flag: {
-            kind: string;
-            /**
-             * @description * `block` - block
-             *     * `warn` - warn
-             * @enum {string}
-             */
-            severity: "block" | "warn";
-            food: string | null;
-            title: string;
+        /**
+         * @description What was found, why it matters, what to do, and where it points.
+         *
+         *     food: id of a food of the recipe. field: path of a field of the case record. named: what a
+         *     person wrote that it is about (a medicine). Each is "" where it does not apply.
+         */
+        Finding: {
+            kind: components["schemas"]["Kind"];
+            level: components["schemas"]["Level"];
+            what: string;
             why: string;
             do: string;
             source: string;
+            confidence: string;
+            food: string;
+            field: string;
+            named: string;
+        };
+        /** @description A food that cannot be had or used, and the reason in words where one was given. */
+        FoodMark: {
+            food: string;
+            mark: components["schemas"]["Mark"];
+            words: string;
         };
         /**
-         * @description A search hit: `quantity` the amount to start with, as typed or a first one; `mark` why not to
-         *     suggest it, `questions` what its label must tell.
+         * @description What a mode may do with the foods of a recipe.
+         * @enum {string}
          */
-        Food: {
-            id: string;
-            name: string;
-            klass: string;
-            form: string;
-            /** Format: double */
-            kcal_per_100g: number | null;
-            methods: components["schemas"]["Method"][];
-            quantity: string;
-            mark: string;
-            questions: components["schemas"]["Question"][];
-            incomplete: string[];
-        };
+        FoodsMay: "fixed" | "free" | "open";
         /** @description Adjust these lines; `settings` as in a case file's "formulate" section. */
         FormulateAskRequest: {
             /** @default [] */
@@ -1216,15 +1214,19 @@ export interface components {
             standard?: string;
             /** @default  */
             life_stage?: string;
-            /** @default  */
-            data_policy?: string;
-            /** @default  */
-            second?: string;
+            /** @default null */
+            data_policy?: components["schemas"]["PolicyRequest"] | null;
+            /** @default null */
+            second?: components["schemas"]["SecondStandardRequest"] | null;
             /** @default  */
             way?: string;
+            /** @default null */
+            way_shares?: {
+                [key: string]: number;
+            } | null;
             settings: components["schemas"]["FormulateSettingsRequest"];
         };
-        /** @description How to adjust; what is left out follows the mode (GET cases/{id}/formulation). */
+        /** @description How to adjust; what is left out follows the mode (reference/formulation.yaml). */
         FormulateSettingsRequest: {
             /** @default rebalance */
             mode?: string;
@@ -1245,61 +1247,118 @@ export interface components {
             /** @default null */
             time_limit_s?: number | null;
         };
-        /** @description What can be asked of a formulation of this case, and what may be added. */
+        /**
+         * @description Everything that can be asked, with the defaults. present_macros: the split of what the dog
+         *     eats now, where it is known.
+         */
         FormulationChoices: {
-            modes: components["schemas"]["Mode"][];
-            goals: components["schemas"]["ChoiceWords"][];
-            schools: components["schemas"]["ChoiceWords"][];
-            ways: components["schemas"]["ChoiceWords"][];
-            parts: components["schemas"]["Part"][];
-            allowed: components["schemas"]["Allowed"][];
+            modes: components["schemas"]["ModeChoice"][];
+            goals: components["schemas"]["Choice"][];
+            schools: components["schemas"]["Choice"][];
+            ways: components["schemas"]["Choice"][];
+            parts: components["schemas"]["PartChoice"][];
+            allowed: components["schemas"]["AllowedChoice"][];
+            default_mode: string;
             max_supplements: number;
-            /** Format: double */
             time_limit_s: number;
-            present_macros: components["schemas"]["MacroShares"] | null;
+            present_macros: components["schemas"]["MacroSplit"] | null;
         };
-        /** @description A part of a way of feeding beside its wanted share. */
+        /**
+         * @description What cannot hold together. minimal: no member can be left out. together: what gives way least
+         *     when no single way out is enough.
+         */
+        FormulationConflict: {
+            words: string;
+            members: components["schemas"]["Member"][];
+            minimal: boolean;
+            ways_out: components["schemas"]["WayOut"][];
+            together: string[];
+        };
+        /**
+         * @description A search hit: `quantity` the amount to start with, as typed or a first one; `mark` why not to
+         *     suggest it; `questions` what its label must tell; `incomplete` strict groups it lacks.
+         */
+        FoundFood: {
+            id: string;
+            name: string;
+            klass: string;
+            form: string;
+            kcal_per_100g: number | null;
+            methods: components["schemas"]["MethodChoice"][];
+            quantity: string;
+            mark: components["schemas"]["Mark"] | null;
+            questions: components["schemas"]["LabelQuestion"][];
+            incomplete: string[];
+        };
+        FoundFoodList: components["schemas"]["FoundFood"][];
+        /**
+         * @description A group's share of the weight of all groups beside the wanted one. grams as fed. off: further
+         *     from it than a guide allows.
+         */
         Gauge: {
             group: string;
             label: string;
-            /** Format: double */
             wanted: number;
-            /** Format: double */
             grams: number;
-            /** Format: double */
             share: number;
             at_least: boolean;
+            off: boolean;
         };
+        /**
+         * @description How sure a value is by where it came from.
+         * @enum {string}
+         */
+        Grade: "unknown" | "analysed" | "borrowed" | "pattern" | "stoichiometric" | "label";
+        /**
+         * @description What can be let go: a limit's minimum or maximum, the energy frame, the number of
+         *     supplements, or a choice about one candidate.
+         * @enum {string}
+         */
+        GroupKind: "min" | "max" | "energy" | "supplements" | "fixed" | "excluded" | "most" | "least" | "tie";
+        /**
+         * @description How a supplement is given.
+         *
+         *     form: powder, liquid, or the piece it comes in. unit_g: weight of a piece, None for what is
+         *     weighed. step_g: the smallest amount a person can give. heat, add: what heat does to it and
+         *     when it goes in. label: strengths to read from the pack. block: why it is not to be used, or
+         *     "". most_g_per_mcal: the most its label allows per 1000 kcal.
+         */
         Handling: {
+            kind: components["schemas"]["SupplementKind"];
             form: string;
-            /** Format: double */
+            unit_g: number | null;
             step_g: number;
             heat: string;
             add: string;
+            label: components["schemas"]["LabelQuestion"][];
             block: string;
+            most_g_per_mcal: number | null;
+            on_shelf: boolean;
+            part: string;
         };
-        /** @description A food or supplement that closes a gap, with what else it changes. */
+        /**
+         * @description What a proposal does with a food.
+         * @enum {string}
+         */
+        Happens: "kept" | "changed" | "removed" | "added";
+        /**
+         * @description A food that closes the gap: grams to add, kcal they bring, and what they change elsewhere.
+         *
+         *     text: the grams as they are given. mends: other nutrients that are short and become met. breaks:
+         *     nutrients that go over or fall short. grade: of the food's value. methods: how it can be prepared.
+         */
         Help: {
             food: string;
             name: string;
-            /**
-             * @description * `food` - food
-             *     * `single` - single
-             *     * `premix` - premix
-             * @enum {string}
-             */
-            kind: "food" | "single" | "premix";
-            text: string;
-            /** Format: double */
+            kind: components["schemas"]["ItemKind"];
             grams: number;
-            /** Format: double */
+            text: string;
             kcal: number;
-            /** Format: double */
             value_after: number;
             mends: string[];
             breaks: string[];
-            grade: string;
-            methods: components["schemas"]["Method"][];
+            grade: components["schemas"]["Grade"];
+            methods: components["schemas"]["MethodChoice"][];
         };
         /** @description What would close the gap of one nutrient. */
         HelpAskRequest: {
@@ -1311,35 +1370,41 @@ export interface components {
             standard?: string;
             /** @default  */
             life_stage?: string;
-            /** @default  */
-            data_policy?: string;
-            /** @default  */
-            second?: string;
+            /** @default null */
+            data_policy?: components["schemas"]["PolicyRequest"] | null;
+            /** @default null */
+            second?: components["schemas"]["SecondStandardRequest"] | null;
             /** @default  */
             way?: string;
+            /** @default null */
+            way_shares?: {
+                [key: string]: number;
+            } | null;
             key: string;
         };
+        HelpList: components["schemas"]["Help"][];
+        /** @description kg: typical (10 % per point), the lowest (15 %) and by body fat, with the steps. */
         IdealWeight: {
-            /** Format: double */
             typical_kg: number;
-            /** Format: double */
             low_kg: number;
-            /** Format: double */
             high_kg: number;
             steps: components["schemas"]["Step"][];
         };
+        /** @description A table of foods to look at, and to take once `accept` is said. */
         ImportInRequest: {
             text: string;
             /**
-             * @description * `csv` - csv
-             *     * `json` - json
+             * @default csv
              * @enum {string}
              */
             format?: "csv" | "json";
+            /** @default false */
             accept?: boolean;
+            /** @default false */
             skip_bad?: boolean;
         };
-        ImportOut: {
+        /** @description How many rows are good, the names of the first, what is wrong, how many were taken. */
+        ImportResult: {
             good: number;
             names: string[];
             errors: components["schemas"]["CellError"][];
@@ -1360,106 +1425,109 @@ export interface components {
             red_flags: components["schemas"]["RedFlags"];
             life_stage_confirmed: boolean;
         };
-        /** @description What is missing, what stops the case, what is eaten now, the trend, the breed's weights. */
+        /**
+         * @description missing: facts still to ask. red_flags: what to watch for with these conditions. breed_weight:
+         *     typical of the breed, "" when it is not known.
+         */
         IntakeView: {
-            missing: components["schemas"]["Missing"][];
+            missing: components["schemas"]["Finding"][];
             stopped: boolean;
             red_flags: string[];
             present: components["schemas"]["PresentIntake"];
-            life_stage: string;
+            life_stage: components["schemas"]["Stage"];
             size_class: string;
             breeds: string[];
             breed_weight: string;
         };
-        /** @description A recorded medicine and the food or nutrient it meets. */
-        Interaction: {
-            named: string;
-            medicine: string;
-            food_or_nutrient: string;
-            effect: string;
-            /**
-             * @description * `block` - block
-             *     * `warn` - warn
-             *     * `note` - note
-             * @enum {string}
-             */
-            action: "block" | "warn" | "note";
-            do: string;
-            why: string;
-            source: string;
-            confidence: string;
-        };
-        /** @description A formulation that runs or has run. */
+        /**
+         * @description What an item is, as the schools tell apart: a food, a single supplement, a premix.
+         * @enum {string}
+         */
+        ItemKind: "food" | "single" | "premix";
+        /** @description A formulation that runs or has run. done, of: passes; label: the goal it is at. */
         Job: {
             job: string;
-            /**
-             * @description * `waiting` - waiting
-             *     * `running` - running
-             *     * `done` - done
-             * @enum {string}
-             */
-            state: "waiting" | "running" | "done";
+            state: components["schemas"]["JobState"];
             done: number;
             of: number;
             label: string;
-            result: components["schemas"]["Proposal"] | null;
+            result: components["schemas"]["BenchProposal"] | null;
         };
-        LabelInRequest: {
-            /** Format: double */
-            protein: number;
-            /** Format: double */
-            fat: number;
-            /** Format: double */
-            fibre: number;
-            /** Format: double */
-            moisture: number;
-            /** Format: double */
-            ash?: number | null;
-            dry_matter?: boolean;
-            /**
-             * @description * `modified-atwater` - modified-atwater
-             *     * `nrc-predictive` - nrc-predictive
-             * @enum {string}
-             */
-            method?: "modified-atwater" | "nrc-predictive";
-            /** Format: double */
-            kcal_per_kg?: number | null;
-            /** Format: double */
-            kcal_per_cup?: number | null;
-            /** Format: double */
-            cup_grams?: number | null;
+        /**
+         * @description How far a run is.
+         * @enum {string}
+         */
+        JobState: "waiting" | "running" | "done";
+        /**
+         * @description What a food that takes the place of another brings as much of.
+         * @enum {string}
+         */
+        KeepRequest: "energy" | "protein";
+        /**
+         * @description What a finding is about.
+         * @enum {string}
+         */
+        Kind: "hazard" | "reaction" | "reading" | "energy" | "medicine" | "extras" | "missing";
+        /** @description A household measure of a food, g. */
+        KitchenMeasure: {
+            name: string;
+            grams: number;
+            source: string;
         };
-        /** @description Per 100 g as fed by tag; the analysis on dry matter; share of energy by macro; steps. */
-        LabelOut: {
+        /**
+         * @description How energy follows from an analysis.
+         * @enum {string}
+         */
+        LabelMethodRequest: "modified-atwater" | "nrc-predictive";
+        /** @description A strength that only the pack can tell: amount of `tag` in `unit` per `per`. */
+        LabelQuestion: {
+            tag: string;
+            unit: string;
+            per: string;
+        };
+        /**
+         * @description Per 100 g as fed by tag (g, kcal) and carbohydrate without fibre (NFE, g), the analysis on dry matter in %, share of energy by macro,
+         *     and the steps.
+         */
+        LabelResult: {
             per_100_g: {
                 [key: string]: number;
             };
+            carbohydrate_g: number;
             dry_matter: {
                 [key: string]: number;
             };
-            /** Format: double */
             kcal_per_kg: number;
             energy_shares: {
                 [key: string]: number;
             };
             steps: components["schemas"]["Step"][];
         };
-        LifeStage: {
-            id: string;
+        /**
+         * @description How grave a finding is.
+         *
+         *     block: the plan cannot go out like this. decide: someone must decide, and say why. warn: watch
+         *     it. note: know it.
+         * @enum {string}
+         */
+        Level: "block" | "decide" | "warn" | "note";
+        /** @description A floor above a ceiling: what, in plain words, and the options. */
+        LimitConflict: {
+            key: string;
             name: string;
+            kind: components["schemas"]["ConflictKind"];
+            words: string;
+            floor: components["schemas"]["Origin"];
+            ceiling: components["schemas"]["Origin"];
+            options: components["schemas"]["Option"][];
+            decided: components["schemas"]["Decision"] | null;
         };
-        Line: {
-            food: string;
-            quantity: string;
-            /** @default  */
-            note?: string;
-            /** @default  */
-            preparation?: string;
-            /** @default  */
-            override?: string;
-            readonly name: string;
-            readonly methods: components["schemas"]["Method"][];
+        /** @description How many of the limits' published values were compared with their publication. */
+        LimitsChecked: {
+            checked: number;
+            of: number;
         };
+        /** @description A line that cannot be computed, why, and how else its amount may be read. */
         LineError: {
             line: number;
             field: string;
@@ -1477,25 +1545,33 @@ export interface components {
             /** @default  */
             override?: string;
         };
-        LineReport: {
+        /**
+         * @description A line as computed: grams as weighed and as fed, kcal, and how it is given in a kitchen.
+         *
+         *     household_error: by how much the household amount misses the grams, as a share.
+         */
+        LineResult: {
             food: string;
             name: string;
-            /** Format: double */
             grams: number;
-            /** Format: double */
+            grams_per_day: number;
+            grams_per_meal: number;
             kcal: number | null;
             basis: string;
             preparation: string | null;
             preparation_label: string | null;
-            /** Format: double */
             fed_grams: number;
             household: string | null;
-            /** Format: double */
             household_error: number | null;
         };
-        /** @description What the consultant says of a line: role, bounds in g, a tie to another line. */
+        /**
+         * @description What the consultant says of a line: role, bounds in g, a tie to another line.
+         *
+         *     line: its position from 0; without it, the position of this entry.
+         */
         LineRuleInRequest: {
-            line: number;
+            /** @default null */
+            line?: number | null;
             /**
              * @default
              * @enum {string}
@@ -1510,28 +1586,37 @@ export interface components {
             /** @default null */
             tie_ratio?: number | null;
         };
+        /** @description A line's share of a nutrient with where the value came from. */
         LineSource: {
             line: number;
             food: string;
             name: string;
-            /** Format: double */
-            grams: number;
-            /** Format: double */
-            per_100_g: number | null;
-            /** Format: double */
             amount: number | null;
-            /** Format: double */
             share: number | null;
-            grade: string;
+            grade: components["schemas"]["Grade"];
+            grams: number;
+            per_100_g: number | null;
             provenance: string;
             citation: string;
             confidence: string;
         };
         /**
+         * @description A stored line as typed. name: the food's, or its id when it is gone; methods: how it can be
+         *     prepared.
+         */
+        LineView: {
+            food: string;
+            name: string;
+            quantity: string;
+            note: string;
+            preparation: string;
+            override: string;
+            methods: components["schemas"]["MethodChoice"][];
+        };
+        /**
          * @description Lines to compute, saved or not, looked at on another standard or policy than the case's.
          *
-         *     second: another "standard|life stage" to show beside it. way: a way of feeding by id, or own
-         *     proportions as "meat:60,starch:40".
+         *     way: a way of feeding by id; way_shares: own proportions by part instead of it.
          */
         LinesAskRequest: {
             /** @default [] */
@@ -1542,27 +1627,16 @@ export interface components {
             standard?: string;
             /** @default  */
             life_stage?: string;
-            /** @default  */
-            data_policy?: string;
-            /** @default  */
-            second?: string;
+            /** @default null */
+            data_policy?: components["schemas"]["PolicyRequest"] | null;
+            /** @default null */
+            second?: components["schemas"]["SecondStandardRequest"] | null;
             /** @default  */
             way?: string;
-        };
-        LinkedForm: {
-            id: string;
-            name: string;
-            /** Format: double */
-            weight_share: number | null;
-        };
-        /** @description Wanted shares of energy, together 1. */
-        MacroShares: {
-            /** Format: double */
-            protein: number;
-            /** Format: double */
-            fat: number;
-            /** Format: double */
-            carbohydrate: number;
+            /** @default null */
+            way_shares?: {
+                [key: string]: number;
+            } | null;
         };
         /** @description Wanted shares of energy, together 1. */
         MacroSharesRequest: {
@@ -1570,95 +1644,104 @@ export interface components {
             fat: number;
             carbohydrate: number;
         };
-        /** @description Shares of energy (0 to 1), kcal/g as fed, moisture of weight, fibre of dry matter. */
-        Macros: {
-            /** Format: double */
+        /** @description Shares of energy from protein, fat and carbohydrate, together 1. */
+        MacroSplit: {
             protein: number;
-            /** Format: double */
             fat: number;
-            /** Format: double */
             carbohydrate: number;
-            /** Format: double */
+        };
+        /**
+         * @description Share of energy by Atwater factors from protein, fat and carbohydrate without fibre, and the
+         *     recipe's density: kcal per gram as fed, moisture and fibre as shares of weight and dry matter.
+         *     fibre_known: False when some line has no fibre value and counts as carbohydrate in full.
+         */
+        Macros: {
+            protein: number;
+            fat: number;
+            carbohydrate: number;
             kcal_per_gram: number;
-            /** Format: double */
             moisture: number;
-            /** Format: double */
             fibre_dry_matter: number;
             fibre_known: boolean;
             source: string;
         };
-        Mark: {
-            food: string;
-            /**
-             * @description * `unavailable` - unavailable
-             *     * `cannot-get` - cannot-get
-             *     * `will-not-use` - will-not-use
-             * @enum {string}
-             */
-            mark: "unavailable" | "cannot-get" | "will-not-use";
-        };
-        Measure: {
-            name: string;
-            /** Format: double */
-            grams: number;
-            source: string;
-        };
+        /**
+         * @description Why a food is not to be had or used.
+         * @enum {string}
+         */
+        Mark: "unavailable" | "cannot-get" | "will-not-use" | "said";
         /** @description A medicine or supplement that is given. */
         Medicine: {
             name: string;
             dose: string;
         };
+        /** @description A limit or choice of a conflict. */
         Member: {
-            kind: string;
+            kind: components["schemas"]["GroupKind"];
             key: string;
             words: string;
         };
+        /**
+         * @description A limit per 1000 kcal and for this dog's day, with what set it. day_factor: what a figure per
+         *     1000 kcal is multiplied by for a day (1 for a ratio).
+         */
         MergedLimit: {
             key: string;
             name: string;
             unit: string;
-            /** Format: double */
             min: number | null;
-            /** Format: double */
             recommended: number | null;
-            /** Format: double */
             max: number | null;
-            /** Format: double */
             safe_limit: number | null;
-            /** Format: double */
             min_per_day: number | null;
-            /** Format: double */
             max_per_day: number | null;
             origin: components["schemas"]["Origin"][];
         };
-        Method: {
+        /** @description A way of preparing a food, to choose from. */
+        MethodChoice: {
             id: string;
             label: string;
         };
-        Missing: {
-            field: string;
-            what: string;
-            why: string;
-        };
-        Mode: {
+        /**
+         * @description A mode with its goals in order, and that order when a school was chosen; what is added by
+         *     default, by id.
+         */
+        ModeChoice: {
             id: string;
             name: string;
             words: string;
-            foods: string;
+            foods: components["schemas"]["FoodsMay"];
             goals: string[];
+            goals_with_school: string[];
+            allowed: string[];
+        };
+        /** @description A published multiplier of RER that fits this dog, with its range. */
+        Multiplier: {
+            label: string;
+            value: number;
+            low: number | null;
+            high: number | null;
         };
         /**
          * @description Muscle condition: how much muscle is lost.
          * @enum {string}
          */
         Muscle: "" | "normal" | "mild" | "moderate" | "severe";
+        /** @description A name. */
         NameInRequest: {
             name: string;
         };
+        /** @description Something to filter or sort by. */
         Named: {
             id: string;
             name: string;
         };
+        /** @description A line's amount after rescaling. */
+        NewAmount: {
+            line: number;
+            quantity: string;
+        };
+        NewAmountList: components["schemas"]["NewAmount"][];
         /** @description A case from the little that is needed to start. */
         NewCaseRequest: {
             client_name: string;
@@ -1675,7 +1758,38 @@ export interface components {
             /** @default null */
             copy_of?: number | null;
         };
-        Nutrient: {
+        /** @description What the practice noted of a food. */
+        Noted: {
+            price: number | null;
+            price_grams: number | null;
+            price_date: string | null;
+            shop: string;
+            season: string;
+            unavailable: boolean;
+            measures: {
+                [key: string]: number;
+            };
+            strengths: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * @description One nutrient of a recipe: amounts on every basis in `unit`, bounds per 1000 kcal, verdict.
+         *
+         *     known_share: share of the lines' grams with a value; estimated_share: share of the amount that
+         *     is borrowed or patterned; against_on: the bound the verdict speaks of on every basis.
+         */
+        NutrientResult: {
+            min: number | null;
+            recommended: number | null;
+            max: number | null;
+            safe_limit: number | null;
+            status: components["schemas"]["Status"];
+            breaks: boolean;
+            against: number | null;
+            set_by: components["schemas"]["Origin"] | null;
+            urgency: number;
+            origin: components["schemas"]["Origin"][];
             key: string;
             name: string;
             short: string;
@@ -1683,106 +1797,115 @@ export interface components {
             group: string;
             decimals: number;
             board: boolean;
-            /** Format: double */
-            total: number | null;
-            /** Format: double */
-            per_day: number | null;
-            /** Format: double */
+            total: number;
+            per_day: number;
             per_1000_kcal: number | null;
-            /** Format: double */
             per_100g_dry_matter: number | null;
-            /** Format: double */
             per_100g_as_fed: number | null;
-            /** Format: double */
             per_kg75: number | null;
-            /** Format: double */
-            min: number | null;
-            /** Format: double */
-            recommended: number | null;
-            /** Format: double */
-            max: number | null;
-            /** Format: double */
-            safe_limit: number | null;
-            /**
-             * @description * `short` - short
-             *     * `unproven` - unproven
-             *     * `met` - met
-             *     * `over` - over
-             *     * `above safe limit` - above safe limit
-             *     * `no limit` - no limit
-             * @enum {string}
-             */
-            status: "short" | "unproven" | "met" | "over" | "above safe limit" | "no limit";
-            breaks: boolean;
-            /** Format: double */
-            against: number | null;
-            /** Format: double */
-            urgency: number;
+            against_on: components["schemas"]["OnEveryBasis"];
             why: string;
             maximum_unproven: boolean;
-            /** Format: double */
             known_share: number;
-            /** Format: double */
             estimated_share: number;
             unknown_lines: number;
-            origin: components["schemas"]["Origin"][];
         };
-        Origin: {
-            /**
-             * @description * `min` - min
-             *     * `recommended` - recommended
-             *     * `max` - max
-             * @enum {string}
-             */
-            which: "min" | "recommended" | "max";
-            /** Format: double */
+        /** @description A nutrient of the wall that is not met on a day, and how much it wants looking at. */
+        OffTarget: {
+            key: string;
+            name: string;
+            status: components["schemas"]["Status"];
+            urgency: number;
+        };
+        /** @description One amount on every basis it can be looked at; None where that is undefined. */
+        OnEveryBasis: {
+            per_1000_kcal: number | null;
+            per_day: number | null;
+            per_100g_dry_matter: number | null;
+            per_100g_as_fed: number | null;
+            per_kg75: number | null;
+        };
+        /** @description One way out of a conflict: the bound that gives way, to which value, and whose decision. */
+        Option: {
+            id: string;
+            text: string;
+            bound: components["schemas"]["Bound"];
             value: number;
+            whose: string;
+        };
+        /**
+         * @description What set a bound; the value is per 1000 kcal, None where a decision took the bound away.
+         *
+         *     overridden_by: the source that binds instead, "" for the binding one. decision: the decision
+         *     this origin is.
+         */
+        Origin: {
+            which: components["schemas"]["Sets"];
+            value: number | null;
             unit: string;
             source: string;
             citation: string;
             confidence: string;
             checked: boolean;
             printed: string;
+            strength: components["schemas"]["Strength"];
             note: string;
+            overridden_by: string;
+            decision: components["schemas"]["Decision"] | null;
         };
-        OwnFood: {
-            readonly id: number;
-            readonly food_id: string;
-            slug: string;
+        /** @description Another form of the same food, and its weight per weight of this one by protein. */
+        OtherForm: {
+            id: string;
             name: string;
-            klass?: string;
-            form?: string;
-            ingredients?: string;
-            values: {
-                [key: string]: number;
-            };
-            origin?: unknown;
-            /** Format: int64 */
-            revision?: number;
-            revisions: components["schemas"]["Revision"][];
-            readonly allergens: {
-                [key: string]: string;
-            };
+            weight_share: number | null;
         };
-        /** @description By values per 100 g, or by label; further values are added to those of the label. */
+        /**
+         * @description A food by values per 100 g, or by label; further values are added to those of the label.
+         *
+         *     version: the one an edit was made on; None for a new food.
+         */
         OwnFoodInRequest: {
             name: string;
+            /** @default own */
             klass?: string;
-            /**
-             * @description * `raw` - raw
-             *     * `cooked` - cooked
-             *     * `canned` - canned
-             *     * `dried` - dried
-             *     * `plain` - plain
-             * @enum {string}
-             */
-            form?: "raw" | "cooked" | "canned" | "dried" | "plain";
+            /** @default plain */
+            form?: string;
+            /** @default  */
             ingredients?: string;
             values?: {
                 [key: string]: number;
             };
-            label?: components["schemas"]["LabelInRequest"] | null;
+            /** @default null */
+            label?: components["schemas"]["PackLabelRequest"] | null;
+            /** @default null */
+            version?: number | null;
         };
+        /**
+         * @description An own food: values per 100 g by tag; origin: how it was entered; allergens: source groups
+         *     found in its name and ingredients, each with the word.
+         */
+        OwnFoodView: {
+            id: number;
+            food_id: string;
+            slug: string;
+            name: string;
+            klass: string;
+            form: string;
+            ingredients: string;
+            values: {
+                [key: string]: number;
+            };
+            origin: {
+                [key: string]: unknown;
+            };
+            version: number;
+            revision: number;
+            revisions: components["schemas"]["Revision"][];
+            allergens: {
+                [key: string]: string;
+            };
+        };
+        OwnFoodViewList: components["schemas"]["OwnFoodView"][];
         /** @description What the owner can get, cook, store and spend. */
         OwnerMeans: {
             source: string;
@@ -1790,17 +1913,39 @@ export interface components {
             store: string;
             spend: string;
         };
-        Part: {
+        /**
+         * @description A label as it stands on a pack. Percent, as fed unless dry_matter. Energy may be stated per kg,
+         *     or per cup with the grams of a cup.
+         */
+        PackLabelRequest: {
+            protein: number;
+            fat: number;
+            fibre: number;
+            moisture: number;
+            /** @default null */
+            ash?: number | null;
+            /** @default false */
+            dry_matter?: boolean;
+            /** @default modified-atwater */
+            method?: components["schemas"]["LabelMethodRequest"];
+            /** @default null */
+            kcal_per_kg?: number | null;
+            /** @default null */
+            kcal_per_cup?: number | null;
+            /** @default null */
+            cup_grams?: number | null;
+        };
+        /** @description A part of a way of feeding. */
+        PartChoice: {
             id: string;
             label: string;
         };
-        Pass: {
+        /** @description What a goal reached. solved_again: the solver's first answer did not add up. */
+        PassResult: {
             goal: string;
             name: string;
-            /** Format: double */
             value: number | null;
             proved: boolean;
-            /** Format: double */
             seconds: number;
             solved_again: boolean;
         };
@@ -1808,18 +1953,23 @@ export interface components {
         PatchedCaseChangesRequest: {
             changes: components["schemas"]["FieldChangeRequest"][];
         };
-        PatchedNameInRequest: {
-            name?: string;
-        };
-        PatchedPracticeFoodRequest: {
-            /** Format: double */
+        /**
+         * @description What a practice says of a food; what is left out stays as it is.
+         *
+         *     measures: grams of one level measure by name; strengths: amounts read from the pack by tag.
+         */
+        PatchedFoodNoteRequest: {
+            /** @default null */
             price?: number | null;
-            /** Format: double */
+            /** @default null */
             price_grams?: number | null;
-            /** Format: date */
+            /** @default null */
             price_date?: string | null;
+            /** @default  */
             shop?: string;
+            /** @default  */
             season?: string;
+            /** @default false */
             unavailable?: boolean;
             measures?: {
                 [key: string]: number;
@@ -1828,92 +1978,70 @@ export interface components {
                 [key: string]: number;
             };
         };
-        /** @description A plan: its turns and items, each recipe's day, and the round as a whole. */
-        PlanAnalysis: {
+        /** @description A name. */
+        PatchedNameInRequest: {
+            name: string;
+        };
+        /** @description A day on which one recipe is fed, with the daily items. */
+        PlanDay: {
+            name: string;
+            days: number;
+            kcal_per_day: number;
+            bad: components["schemas"]["OffTarget"][];
+        };
+        /** @description A plan, against the version it was made on. */
+        PlanInRequest: {
             version: number;
-            turns: components["schemas"]["Turn"][];
-            items: components["schemas"]["PlanItemOut"][];
+            turns: components["schemas"]["TurnInRequest"][];
+            items: components["schemas"]["PlanItemInRequest"][];
+        };
+        /** @description What is given every day beside the recipes, its amount as typed. */
+        PlanItemInRequest: {
+            kind: components["schemas"]["DailyKindRequest"];
+            food: string;
+            quantity: string;
+        };
+        /** @description A daily item with its food's name and kcal a day, None when the plan cannot be computed. */
+        PlanItemView: {
+            kind: components["schemas"]["DailyKind"];
+            food: string;
+            name: string;
+            quantity: string;
+            kcal: number | null;
+        };
+        /**
+         * @description A plan: its turns and items, each recipe's day, and the round as a whole. problem: why it
+         *     cannot be computed, "" when it can.
+         */
+        PlanView: {
+            version: number;
+            turns: components["schemas"]["TurnView"][];
+            items: components["schemas"]["PlanItemView"][];
             days: components["schemas"]["PlanDay"][];
-            /** Format: double */
             round_days: number;
-            /** Format: double */
             extras_share: number;
-            /** Format: double */
             extras_most: number;
             extras_source: string;
+            findings: components["schemas"]["Finding"][];
             analysis: components["schemas"]["Analysis"] | null;
             empty: boolean;
             problem: string;
         };
-        PlanDay: {
-            name: string;
-            /** Format: double */
-            days: number;
-            /** Format: double */
-            kcal_per_day: number | null;
-            bad: components["schemas"]["Bad"][];
-        };
-        PlanInRequest: {
-            version: number;
-            turns: components["schemas"]["TurnRequest"][];
-            items: components["schemas"]["PlanItemRequest"][];
-        };
-        PlanItemOut: {
-            /**
-             * @description * `bought` - bought
-             *     * `topper` - topper
-             *     * `treat` - treat
-             *     * `supplement` - supplement
-             * @enum {string}
-             */
-            kind: "bought" | "topper" | "treat" | "supplement";
-            food: string;
-            quantity: string;
-            name: string;
-            /** Format: double */
-            kcal: number | null;
-        };
-        PlanItemRequest: {
-            /**
-             * @description * `bought` - bought
-             *     * `topper` - topper
-             *     * `treat` - treat
-             *     * `supplement` - supplement
-             * @enum {string}
-             */
-            kind: "bought" | "topper" | "treat" | "supplement";
-            food: string;
-            quantity: string;
-        };
         /**
-         * @description How estimated values count; see check.
+         * @description How estimated values count; see judge.
          * @enum {string}
          */
         Policy: "graded" | "strict" | "cautious";
-        PracticeFood: {
-            /** Format: double */
-            price?: number | null;
-            /** Format: double */
-            price_grams?: number | null;
-            /** Format: date */
-            price_date?: string | null;
-            shop?: string;
-            season?: string;
-            unavailable?: boolean;
-            measures?: {
-                [key: string]: number;
-            };
-            strengths?: {
-                [key: string]: number;
-            };
-        };
+        /**
+         * @description How estimated values count; see judge.
+         * @enum {string}
+         */
+        PolicyRequest: "graded" | "strict" | "cautious";
+        /** @description kcal a day of what the dog eats now, and the share of energy by macro where it is known. */
         PresentIntake: {
-            /** Format: double */
             kcal: number;
             unknown_items: number;
-            shares: {
-                [key: string]: number;
-            } | null;
+            shares: components["schemas"]["MacroSplit"] | null;
         };
         /** @description All that is known of a food; `own` is the number of an own food. */
         Profile: {
@@ -1921,111 +2049,73 @@ export interface components {
             name: string;
             klass: string;
             form: string;
-            /** Format: double */
             kcal_per_100g: number | null;
-            methods: components["schemas"]["Method"][];
+            methods: components["schemas"]["MethodChoice"][];
             quantity: string;
-            mark: string;
-            questions: components["schemas"]["Question"][];
+            mark: components["schemas"]["Mark"] | null;
+            questions: components["schemas"]["LabelQuestion"][];
             incomplete: string[];
             source_name: string;
             allergens: string[];
             traits: {
                 [key: string]: string;
             };
-            measures: components["schemas"]["Measure"][];
+            measures: components["schemas"]["KitchenMeasure"][];
             values: components["schemas"]["ProfileValue"][];
             completeness: components["schemas"]["Completeness"][];
-            forms: components["schemas"]["LinkedForm"][];
+            forms: components["schemas"]["OtherForm"][];
             handling: components["schemas"]["Handling"] | null;
-            practice: components["schemas"]["PracticeFood"] | null;
+            practice: components["schemas"]["Noted"] | null;
             own: number | null;
         };
+        /** @description One nutrient of a food, None where it has no value, and where the value came from. */
         ProfileValue: {
             key: string;
             name: string;
             unit: string;
             group: string;
             decimals: number;
-            /** Format: double */
             per_100g: number | null;
-            /** Format: double */
             per_1000_kcal: number | null;
-            /** Format: double */
             per_100g_dry_matter: number | null;
-            grade: string;
+            grade: components["schemas"]["Grade"];
             provenance: string;
             citation: string;
             confidence: string;
         };
-        /** @description The answer: nothing of it is written until the bench accepts it. */
-        Proposal: {
-            /**
-             * @description * `met` - met
-             *     * `short` - short
-             *     * `impossible` - impossible
-             *     * `undecided` - undecided
-             *     * `time-limit` - time-limit
-             *     * `cancelled` - cancelled
-             * @enum {string}
-             */
-            state: "met" | "short" | "impossible" | "undecided" | "time-limit" | "cancelled";
-            words: string;
-            proved: boolean;
-            changes: components["schemas"]["Change"][];
-            passes: components["schemas"]["Pass"][];
-            binding: components["schemas"]["Binding"][];
-            conflicts: components["schemas"]["BenchConflict"][];
-            help: components["schemas"]["WouldHelp"][];
-            after: components["schemas"]["Analysis"] | null;
-        };
+        /** @description A named value with its unit and where it was taken from. */
         Quantity: {
             name: string;
-            /** Format: double */
             value: number;
             unit: string;
             source: string;
         };
-        Question: {
-            tag: string;
-            unit: string;
-            per: string;
-        };
-        Ratio: {
+        /**
+         * @description One ratio by mass: value, bounds, verdict. low, high: its limits, or the usual window where no
+         *     standard sets any (bounds_source says which); outside: it lies outside them, which is a verdict
+         *     only where they are limits.
+         */
+        RatioResult: {
+            min: number | null;
+            recommended: number | null;
+            max: number | null;
+            safe_limit: number | null;
+            status: components["schemas"]["Status"];
+            breaks: boolean;
+            against: number | null;
+            set_by: components["schemas"]["Origin"] | null;
+            urgency: number;
+            origin: components["schemas"]["Origin"][];
             key: string;
             name: string;
             short: string;
-            /** Format: double */
             value: number | null;
-            /** Format: double */
-            min: number | null;
-            /** Format: double */
-            max: number | null;
-            /** Format: double */
-            safe_limit: number | null;
-            /**
-             * @description * `short` - short
-             *     * `unproven` - unproven
-             *     * `met` - met
-             *     * `over` - over
-             *     * `above safe limit` - above safe limit
-             *     * `no limit` - no limit
-             * @enum {string}
-             */
-            status: "short" | "unproven" | "met" | "over" | "above safe limit" | "no limit";
-            breaks: boolean;
-            /** Format: double */
-            against: number | null;
-            /** Format: double */
-            urgency: number;
             unknown_lines: number;
-            origin: components["schemas"]["Origin"][];
             formula: string;
-            /** Format: double */
-            window_min: number | null;
-            /** Format: double */
-            window_max: number | null;
-            window_source: string;
+            low: number | null;
+            high: number | null;
+            outside: boolean;
+            bounds_source: string;
         };
         /** @description What the dog reacts to: "the meat, not the organ" is said with form and tolerates. */
         ReactionRecord: {
@@ -2038,20 +2128,7 @@ export interface components {
         /** @description One way an amount can be read. */
         Reading: {
             text: string;
-            /** Format: double */
             grams: number;
-        };
-        Recipe: {
-            readonly id: number;
-            readonly case: number;
-            /** Format: int64 */
-            version?: number;
-            name: string;
-            /** Format: double */
-            covers_days?: number;
-            lines: components["schemas"]["Line"][];
-            /** Format: date-time */
-            readonly updated: string;
         };
         /** @description A recipe's whole content, against the version it was made on. */
         RecipeInRequest: {
@@ -2065,22 +2142,29 @@ export interface components {
             id: number;
             name: string;
         };
-        RecipeReport: {
-            /** Format: double */
+        /** @description The recipe as a whole, and its lines. */
+        RecipeResult: {
             grams: number;
-            /** Format: double */
             grams_per_day: number;
-            /** Format: double */
+            grams_per_meal: number;
             dry_matter_grams: number;
-            /** Format: double */
             kcal: number;
-            /** Format: double */
             kcal_per_gram: number | null;
-            /** Format: double */
             kcal_per_day: number;
-            /** Format: double */
             covers_days: number;
-            lines: components["schemas"]["LineReport"][];
+            meals_per_day: number;
+            lines: components["schemas"]["LineResult"][];
+        };
+        /** @description A stored recipe. */
+        RecipeView: {
+            id: number;
+            case: number;
+            version: number;
+            name: string;
+            covers_days: number;
+            lines: components["schemas"]["LineView"][];
+            /** Format: date-time */
+            updated: string;
         };
         /** @description A sign that the vet must see first, who was told, and whether the case was cleared. */
         RedFlags: {
@@ -2090,47 +2174,47 @@ export interface components {
             cleared: boolean;
             cleared_by: string;
         };
-        Rescaled: {
-            line: number;
-            quantity: string;
-        };
+        /** @description An older revision of an own food, and when it was replaced. */
         Revision: {
             revision: number;
             /** Format: date-time */
             replaced: string;
         };
+        /** @description The bounds of another standard and the verdict on them, per 1000 kcal. */
         SecondLimit: {
-            /** Format: double */
             min: number | null;
-            /** Format: double */
             max: number | null;
-            /**
-             * @description * `short` - short
-             *     * `unproven` - unproven
-             *     * `met` - met
-             *     * `over` - over
-             *     * `above safe limit` - above safe limit
-             *     * `no limit` - no limit
-             * @enum {string}
-             */
-            status: "short" | "unproven" | "met" | "over" | "above safe limit" | "no limit";
+            status: components["schemas"]["Status"];
         };
+        /** @description A standard to show beside the case's own, at one of its life stages. */
+        SecondStandardRequest: {
+            standard: string;
+            life_stage: string;
+        };
+        /** @description Who is signed in, and whether this installation still needs its first user. */
         Session: {
             needs_setup: boolean;
             demo: boolean;
             username: string | null;
             practice: string | null;
         };
+        /** @description The practice and its first user. */
         SetUpRequest: {
             practice: string;
             username: string;
             password: string;
         };
         /**
+         * @description What an origin sets: a bound, the recommended value, or the safe upper limit.
+         * @enum {string}
+         */
+        Sets: "min" | "recommended" | "max" | "safe";
+        /**
          * @description Sex of a dog.
          * @enum {string}
          */
         Sex: "female" | "male" | "unknown";
+        /** @description The library list, and what it can be filtered and sorted by. */
         Shelf: {
             foods: components["schemas"]["ShelfFood"][];
             classes: string[];
@@ -2143,99 +2227,118 @@ export interface components {
             name: string;
             klass: string;
             form: string;
-            /** Format: double */
             kcal_per_100g: number | null;
-            /** Format: double */
             known_share: number;
-            /** Format: double */
             price_per_kg: number | null;
             unavailable: boolean;
-            /** Format: double */
             value: number | null;
         };
+        /** @description A name and its password. */
         SignInRequest: {
             username: string;
             password: string;
         };
-        Stage: {
+        /**
+         * @description The stages of life that energy methods tell apart.
+         * @enum {string}
+         */
+        Stage: "growth" | "gestation" | "lactation" | "working" | "senior" | "adult";
+        /** @description A stage of a condition. */
+        StageChoice: {
             id: string;
             name: string;
         };
-        Standard: {
+        /** @description A standard as the list shows it. */
+        StandardChoice: {
             id: string;
             name: string;
             citation: string;
             checked: string;
-            life_stages: components["schemas"]["LifeStage"][];
+            life_stages: components["schemas"]["StandardStage"][];
         };
+        StandardChoiceList: components["schemas"]["StandardChoice"][];
         /** @description A standard with every row as printed, per 1000 kcal ME; `own` when it may be edited. */
         StandardFull: {
             id: string;
             name: string;
             citation: string;
             checked: string;
-            life_stages: components["schemas"]["LifeStage"][];
+            life_stages: components["schemas"]["StandardStage"][];
             own: boolean;
             words: string;
             rows: components["schemas"]["StandardRow"][];
         };
+        /**
+         * @description One limit as printed, per 1000 kcal ME, and in the catalogue's unit so that standards compare
+         *     on one basis. checked: who compared it with the publication, and when.
+         */
         StandardRow: {
             stage: string;
             key: string;
             unit: string;
-            /** Format: double */
-            min?: number | null;
-            /** Format: double */
-            base?: number | null;
-            /** Format: double */
-            max?: number | null;
-            confidence?: string;
-            note?: string;
-            checked?: string;
-            name?: string;
-            /** Format: double */
-            common_min?: number | null;
-            /** Format: double */
-            common_max?: number | null;
-            common_unit?: string;
+            min: number | null;
+            base: number | null;
+            max: number | null;
+            confidence: string;
+            note: string;
+            checked: string;
+            name: string;
+            common_min: number | null;
+            common_max: number | null;
+            common_unit: string;
         };
-        StandardRowRequest: {
-            stage: string;
+        /** @description A limit as it is to be printed. */
+        StandardRowInRequest: {
+            /** @default  */
+            stage?: string;
             key: string;
-            unit: string;
-            /** Format: double */
+            /** @default  */
+            unit?: string;
+            /** @default null */
             min?: number | null;
-            /** Format: double */
+            /** @default null */
             base?: number | null;
-            /** Format: double */
+            /** @default null */
             max?: number | null;
+            /** @default  */
             confidence?: string;
+            /** @default  */
             note?: string;
-            checked?: string;
-            name?: string;
-            /** Format: double */
-            common_min?: number | null;
-            /** Format: double */
-            common_max?: number | null;
-            common_unit?: string;
         };
+        /** @description A life stage of a standard. */
+        StandardStage: {
+            id: string;
+            name: string;
+        };
+        /**
+         * @description How a formulation ended.
+         *
+         *     short: the best that can be had leaves minimums short. undecided: a floor above a ceiling in the
+         *     targets.
+         * @enum {string}
+         */
+        State: "met" | "short" | "impossible" | "undecided" | "time-limit" | "cancelled";
+        /**
+         * @description Verdict on a nutrient or ratio.
+         * @enum {string}
+         */
+        Status: "short" | "unproven" | "met" | "over" | "above safe limit" | "no limit";
+        /** @description One step of a computation: `label` = `formula` with `inputs` gives `value` `unit`. */
         Step: {
             label: string;
             formula: string;
             inputs: components["schemas"]["Quantity"][];
-            /** Format: double */
             value: number;
             unit: string;
             source: string;
             confidence: string;
         };
-        Substitute: {
-            food: string;
-            name: string;
-            quantity: string;
-            why_not: string;
-            methods: components["schemas"]["Method"][];
-        };
+        /**
+         * @description What stands behind a bound: a standard, a condition (hard or advised), a safe upper limit,
+         *     or a decision of the vet team.
+         * @enum {string}
+         */
+        Strength: "standard" | "hard" | "advised" | "safe limit" | "decision";
         /** @description Replace line `line` by `food`, keeping its energy or its protein. */
         SubstituteAskRequest: {
             /** @default [] */
@@ -2246,60 +2349,105 @@ export interface components {
             standard?: string;
             /** @default  */
             life_stage?: string;
-            /** @default  */
-            data_policy?: string;
-            /** @default  */
-            second?: string;
+            /** @default null */
+            data_policy?: components["schemas"]["PolicyRequest"] | null;
+            /** @default null */
+            second?: components["schemas"]["SecondStandardRequest"] | null;
             /** @default  */
             way?: string;
+            /** @default null */
+            way_shares?: {
+                [key: string]: number;
+            } | null;
             line: number;
             food: string;
-            /**
-             * @default energy
-             * @enum {string}
-             */
-            keep?: "energy" | "protein";
+            /** @default energy */
+            keep?: components["schemas"]["KeepRequest"];
         };
+        /** @description A food with an amount. why_not: what speaks against it for this dog, or "". */
+        Suggestion: {
+            food: string;
+            name: string;
+            quantity: string;
+            why_not: string;
+            methods: components["schemas"]["MethodChoice"][];
+        };
+        SuggestionList: components["schemas"]["Suggestion"][];
+        /**
+         * @description What a supplement is: one thing, or everything at once.
+         * @enum {string}
+         */
+        SupplementKind: "single" | "premix";
+        /**
+         * @description Standard, life stage, conditions and decisions merged. under_standard: nutrients that go
+         *     under the standard's own minimum. medicines: what the recorded medicines meet.
+         */
         Targets: {
             name: string;
-            /** Format: double */
             kcal_per_day: number;
             limits: components["schemas"]["MergedLimit"][];
-            conflicts: components["schemas"]["Conflict"][];
+            conflicts: components["schemas"]["LimitConflict"][];
             sign_off: string[];
             under_standard: string[];
             conditions: components["schemas"]["ConditionWords"][];
-            interactions: components["schemas"]["Interaction"][];
+            medicines: components["schemas"]["Finding"][];
         };
-        Turn: {
+        /** @description A recipe of the rotation and the days it is fed on in each round. */
+        TurnInRequest: {
             recipe: number;
-            /** Format: double */
             days: number;
         };
-        TurnRequest: {
+        /** @description A recipe of the rotation and its days in each round. */
+        TurnView: {
             recipe: number;
-            /** Format: double */
             days: number;
+        };
+        /**
+         * @description An analysis while lines are still being typed: `positions[i]` is the line that
+         *     `recipe.lines[i]` and `contributions[i]` stand for; the others are in line_errors.
+         */
+        TypedAnalysis: {
+            energy: components["schemas"]["Energy"];
+            requirements: string;
+            policy: components["schemas"]["Policy"];
+            recipe: components["schemas"]["RecipeResult"];
+            macros: components["schemas"]["Macros"] | null;
+            amino_pattern: components["schemas"]["AminoShare"][];
+            without: components["schemas"]["Without"][];
+            ratios: components["schemas"]["RatioResult"][];
+            flags: components["schemas"]["Finding"][];
+            limits_checked: components["schemas"]["LimitsChecked"];
+            cost: components["schemas"]["Cost"];
+            nutrients: components["schemas"]["NutrientResult"][];
+            contributions: (number | null)[][];
+            second: {
+                [key: string]: components["schemas"]["SecondLimit"];
+            };
+            second_name: string;
+            gauges: components["schemas"]["Gauge"][];
+            way_caution: string;
+            marks: components["schemas"]["FoodMark"][];
+            positions: number[];
+            line_errors: components["schemas"]["LineError"][];
         };
         /**
          * @description Groups of nutrients whose values a food must have under the strict policy.
          * @enum {string}
          */
         ValueGroup: "energy" | "amino" | "fats" | "minerals" | "vitamins";
-        Version: {
-            readonly id: number;
-            readonly recipe: number;
-            readonly number: number;
-            readonly name: string;
-            /** Format: double */
-            readonly covers_days: number;
-            readonly lines: {
-                [key: string]: unknown;
-            }[];
-            readonly by: string;
+        /** @description A recipe as it was when someone kept it. */
+        VersionView: {
+            id: number;
+            recipe: number;
+            number: number;
+            name: string;
+            covers_days: number;
+            lines: components["schemas"]["LineView"][];
+            by: string;
             /** Format: date-time */
-            readonly created: string;
+            created: string;
         };
+        VersionViewList: components["schemas"]["VersionView"][];
         /** @description Someone of the vet team. */
         Vet: {
             role: string;
@@ -2307,17 +2455,19 @@ export interface components {
             clinic: string;
             contact: string;
         };
-        VolumeInRequest: {
+        /** @description A volume rule as people say it, and the recipe it is fed of. */
+        VolumeAskRequest: {
             rule: string;
             recipe: number;
         };
-        VolumeOut: {
+        /** @description What a volume rule gives: kcal a day, and its share of the energy target. */
+        VolumeResult: {
             step: components["schemas"]["Step"];
-            /** Format: double */
             share_of_target: number;
         };
+        /** @description One limit or choice that may give way, and to where. */
         WayOut: {
-            kind: string;
+            kind: components["schemas"]["GroupKind"];
             key: string;
             text: string;
         };
@@ -2326,14 +2476,14 @@ export interface components {
             on: string;
             kg: number;
         };
+        /**
+         * @description A plan towards a target weight: start kcal, floor, and expected weights by week; expected:
+         *     the day the target is reached.
+         */
         WeightPlan: {
-            /** Format: double */
             target_kg: number;
-            /** Format: double */
             pct_per_week: number;
-            /** Format: double */
             start_kcal: number;
-            /** Format: double */
             floor_kcal: number;
             weeks: number;
             /** Format: date */
@@ -2341,19 +2491,21 @@ export interface components {
             weights_kg: number[];
             steps: components["schemas"]["Step"][];
         };
-        /** @description What leaving a line out would lose and mend. */
+        /**
+         * @description What a recipe would be without one line: nutrients lost (met now, not then), and mended
+         *     (over now, not then).
+         */
         Without: {
             line: number;
             lost: string[];
             mended: string[];
         };
+        /** @description A food that would help if it were allowed, and the shortfall that would be left. */
         WouldHelp: {
             food: string;
             name: string;
-            /** Format: double */
             grams: number;
             text: string;
-            /** Format: double */
             shortfall_after: number | null;
         };
     };
@@ -2561,7 +2713,7 @@ export interface operations {
             };
         };
     };
-    cases_client_foods_list: {
+    cases_client_foods_retrieve: {
         parameters: {
             query?: never;
             header?: never;
@@ -2577,7 +2729,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ClientFood"][];
+                    "application/json": components["schemas"]["ClientFoodMarkList"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
             404: {
@@ -2601,7 +2761,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ClientFoodRequest"];
+                "application/json": components["schemas"]["ClientFoodMarkRequest"];
             };
         };
         responses: {
@@ -2610,7 +2770,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ClientFood"][];
+                    "application/json": components["schemas"]["ClientFoodMarkList"];
                 };
             };
             400: {
@@ -2648,6 +2808,14 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EnergyView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
             404: {
@@ -2749,6 +2917,14 @@ export interface operations {
                     "application/json": components["schemas"]["IntakeView"];
                 };
             };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -2775,7 +2951,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanAnalysis"];
+                    "application/json": components["schemas"]["PlanView"];
                 };
             };
             404: {
@@ -2808,7 +2984,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanAnalysis"];
+                    "application/json": components["schemas"]["PlanView"];
                 };
             };
             400: {
@@ -2857,7 +3033,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Recipe"];
+                    "application/json": components["schemas"]["RecipeView"];
                 };
             };
             400: {
@@ -2897,6 +3073,14 @@ export interface operations {
                     "application/json": components["schemas"]["Targets"];
                 };
             };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -2918,7 +3102,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["DecisionRequest"];
+                "application/json": components["schemas"]["DecisionInRequest"];
             };
         };
         responses: {
@@ -2964,7 +3148,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "text/csv": string;
+                    "application/json": string;
                 };
             };
             404: {
@@ -2988,7 +3172,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["VolumeInRequest"];
+                "application/json": components["schemas"]["VolumeAskRequest"];
             };
         };
         responses: {
@@ -2997,7 +3181,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["VolumeOut"];
+                    "application/json": components["schemas"]["VolumeResult"];
                 };
             };
             400: {
@@ -3051,7 +3235,7 @@ export interface operations {
             };
         };
     };
-    conditions_list: {
+    conditions_retrieve: {
         parameters: {
             query?: never;
             header?: never;
@@ -3065,12 +3249,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ConditionChoice"][];
+                    "application/json": components["schemas"]["ConditionChoiceList"];
                 };
             };
         };
     };
-    foods_list: {
+    foods_search: {
         parameters: {
             query: {
                 /** @description the case it is for */
@@ -3089,7 +3273,23 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Food"][];
+                    "application/json": components["schemas"]["FoundFoodList"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -3134,7 +3334,7 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                "application/json": components["schemas"]["PatchedPracticeFoodRequest"];
+                "application/json": components["schemas"]["PatchedFoodNoteRequest"];
             };
         };
         responses: {
@@ -3290,7 +3490,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OwnFood"][];
+                    "application/json": components["schemas"]["OwnFoodViewList"];
                 };
             };
         };
@@ -3313,7 +3513,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OwnFood"];
+                    "application/json": components["schemas"]["OwnFoodView"];
                 };
             };
             400: {
@@ -3342,7 +3542,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OwnFood"];
+                    "application/json": components["schemas"]["OwnFoodView"];
                 };
             };
             404: {
@@ -3375,7 +3575,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OwnFood"];
+                    "application/json": components["schemas"]["OwnFoodView"];
                 };
             };
             400: {
@@ -3387,6 +3587,14 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3412,7 +3620,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "text/csv": string;
+                    "application/json": string;
                 };
             };
         };
@@ -3435,7 +3643,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ImportOut"];
+                    "application/json": components["schemas"]["ImportResult"];
                 };
             };
             400: {
@@ -3457,7 +3665,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["LabelInRequest"];
+                "application/json": components["schemas"]["PackLabelRequest"];
             };
         };
         responses: {
@@ -3466,7 +3674,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LabelOut"];
+                    "application/json": components["schemas"]["LabelResult"];
                 };
             };
             400: {
@@ -3495,7 +3703,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Recipe"];
+                    "application/json": components["schemas"]["RecipeView"];
                 };
             };
             404: {
@@ -3528,7 +3736,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Recipe"];
+                    "application/json": components["schemas"]["RecipeView"];
                 };
             };
             400: {
@@ -3642,7 +3850,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Analysis"];
+                    "application/json": components["schemas"]["TypedAnalysis"];
                 };
             };
             400: {
@@ -3683,7 +3891,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Explain"];
+                    "application/json": components["schemas"]["Explanation"];
                 };
             };
             400: {
@@ -3773,7 +3981,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Help"][];
+                    "application/json": components["schemas"]["HelpList"];
                 };
             };
             400: {
@@ -3814,7 +4022,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Rescaled"][];
+                    "application/json": components["schemas"]["NewAmountList"];
                 };
             };
             400: {
@@ -3855,7 +4063,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Substitute"];
+                    "application/json": components["schemas"]["Suggestion"];
                 };
             };
             400: {
@@ -3896,7 +4104,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Substitute"][];
+                    "application/json": components["schemas"]["SuggestionList"];
                 };
             };
             400: {
@@ -3917,7 +4125,7 @@ export interface operations {
             };
         };
     };
-    recipes_versions_list: {
+    recipes_versions_retrieve: {
         parameters: {
             query?: never;
             header?: never;
@@ -3933,7 +4141,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Version"][];
+                    "application/json": components["schemas"]["VersionViewList"];
                 };
             };
             404: {
@@ -3966,7 +4174,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Version"];
+                    "application/json": components["schemas"]["VersionView"];
                 };
             };
             400: {
@@ -4101,7 +4309,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Standard"][];
+                    "application/json": components["schemas"]["StandardChoiceList"];
                 };
             };
         };
@@ -4218,7 +4426,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["CheckRequest"];
+                "application/json": components["schemas"]["CheckValueRequest"];
             };
         };
         responses: {
@@ -4266,7 +4474,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "text/csv": string;
+                    "application/json": string;
                 };
             };
             404: {
@@ -4316,7 +4524,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: {
+        requestBody: {
             content: {
                 "application/json": components["schemas"]["PatchedNameInRequest"];
             };
@@ -4327,7 +4535,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Version"];
+                    "application/json": components["schemas"]["VersionView"];
                 };
             };
             400: {
@@ -4359,7 +4567,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NameInRequest"];
+                "application/json": components["schemas"]["PatchedNameInRequest"];
             };
         };
         responses: {
@@ -4368,7 +4576,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Recipe"];
+                    "application/json": components["schemas"]["RecipeView"];
                 };
             };
             400: {
@@ -4405,7 +4613,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Recipe"];
+                    "application/json": components["schemas"]["RecipeView"];
                 };
             };
             400: {

@@ -35,3 +35,8 @@ export function ageText(months: number | null | undefined): string {
 export function sentence(text: string): string {
   return text.charAt(0).toUpperCase() + text.slice(1);
 }
+
+/** A number as it is typed, with a point or a comma; NaN for anything else. */
+export function decimal(text: string): number {
+  return text.trim() === "" ? Number.NaN : Number(text.trim().replace(",", "."));
+}

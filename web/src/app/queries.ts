@@ -60,3 +60,10 @@ export const planQuery = (caseId: number) =>
     queryFn: () => take(api.GET("/api/cases/{id}/plan", { params: { path: { id: caseId } } })),
     staleTime: 0,
   });
+
+export const energyQuery = (current: { id: number; version: number }) =>
+  queryOptions({
+    queryKey: ["energy", current.id, current.version],
+    queryFn: () =>
+      take(api.GET("/api/cases/{id}/energy", { params: { path: { id: current.id } } })),
+  });

@@ -38,7 +38,7 @@ export function AdjustPanel({
   const { settings, setSettings, run } = adjust;
   const put = (part: Partial<Settings>) => setSettings((now) => ({ ...now, ...part }));
   const mode = choices.data.modes.find((m) => m.id === settings.mode);
-  const allowed = allowedFoods(choices.data, settings, mode?.foods === "fixed");
+  const allowed = allowedFoods(choices.data, settings, mode?.allowed ?? []);
   const running = run.state === "running";
   return (
     <div className="flex flex-col gap-3">
@@ -75,7 +75,7 @@ export function AdjustPanel({
         label="School"
         value={settings.school}
         onChange={(school) =>
-          put({ school, goals: school === "none" ? null : schoolFirst(mode?.goals ?? []) })
+          put({ school, goals: school === "none" ? null : (mode?.goals_with_school ?? null) })
         }
         options={choices.data.schools.map((s) => ({ id: s.id, label: s.name }))}
       />
@@ -95,7 +95,7 @@ export function AdjustPanel({
           settings={settings}
           put={put}
           caseId={caseId}
-          fixed={mode?.foods === "fixed"}
+          usual={mode?.allowed ?? []}
         />
       </details>
       <details>
@@ -169,13 +169,6 @@ function GoButton({
   );
 }
 
-/** A school counts before the number of added items once it is chosen. */
-function schoolFirst(goals: readonly string[]): string[] {
-  const rest = goals.filter((g) => g !== "school");
-  const at = rest.indexOf("fewest");
-  return at < 0 ? [...rest, "school"] : [...rest.slice(0, at), "school", ...rest.slice(at)];
-}
-
 function ruleCount(settings: Settings, content: Content): number {
   return content.lines.filter((line) => {
     const rule = settings.rules[line.key];
@@ -183,11 +176,15 @@ function ruleCount(settings: Settings, content: Content): number {
   }).length;
 }
 
-function allowedFoods(choices: FormulationChoices, settings: Settings, fixed: boolean): string[] {
+function allowedFoods(
+  choices: FormulationChoices,
+  settings: Settings,
+  usual: readonly string[],
+): string[] {
   const known = new Set(choices.allowed.map((a) => a.food));
   const listed = choices.allowed
     .filter((a) => !a.why_not)
-    .filter((a) => settings.ticked[a.food] ?? (a.usual && !(fixed && a.kind === "food")))
+    .filter((a) => settings.ticked[a.food] ?? usual.includes(a.food))
     .map((a) => a.food);
   const own = Object.keys(settings.ticked).filter((f) => settings.ticked[f] && !known.has(f));
   return [...listed, ...own];
@@ -362,13 +359,13 @@ function Allowed({
   settings,
   put,
   caseId,
-  fixed,
+  usual,
 }: {
   choices: FormulationChoices;
   settings: Settings;
   put: (part: Partial<Settings>) => void;
   caseId: number;
-  fixed: boolean;
+  usual: readonly string[];
 }) {
   const search = useRef<HTMLInputElement>(null);
   const [names, setNames] = useState<Record<string, string>>({});
@@ -381,7 +378,6 @@ function Allowed({
       food,
       name: names[food] ?? food,
       kind: "food",
-      usual: false,
       why_not: "",
     })),
   ];
@@ -399,10 +395,7 @@ function Allowed({
                     type="checkbox"
                     className="accent-verdigris"
                     disabled={!!a.why_not}
-                    checked={
-                      !a.why_not &&
-                      (settings.ticked[a.food] ?? (a.usual && !(fixed && kind === "food")))
-                    }
+                    checked={!a.why_not && (settings.ticked[a.food] ?? usual.includes(a.food))}
                     onChange={(e) => tick(a.food, e.target.checked)}
                   />
                   <span>

@@ -1,6 +1,7 @@
 import { useMutation } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, type Food, take } from "../../api/client";
+import { decimal } from "../../app/format";
 import { Button, Dialog, Field, TextInput } from "../../ui";
 
 /** What must be known before a food goes in: its label's strength, or why it is let in incomplete. */
@@ -23,10 +24,7 @@ export function AskBeforeAdding({
           params: { path: { food_id: food.id } },
           body: {
             strengths: Object.fromEntries(
-              food.questions.map((q) => [
-                q.tag,
-                Number((strengths[q.tag] ?? "").replace(",", ".")),
-              ]),
+              food.questions.map((q) => [q.tag, decimal(strengths[q.tag] ?? "")]),
             ),
           },
         }),

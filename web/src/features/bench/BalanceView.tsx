@@ -1,10 +1,12 @@
 import { useState } from "react";
 import type { Analysis, FormulationChoices } from "../../api/client";
-import { number, percent } from "../../app/format";
+import { decimal, number, percent } from "../../app/format";
 import { Button, Select, TextInput } from "../../ui";
+import type { Way } from "./useWays";
 
-const NO_WAY = "none";
+const NONE = "none";
 const OWN = "own";
+const OWN_START = { meat: 50, starch: 25, vegetable: 25 };
 
 /** Energy split, density, ratios, amino acids beside lysine, and the way of feeding's gauges. */
 export function BalanceView({
@@ -17,8 +19,8 @@ export function BalanceView({
 }: {
   analysis: Analysis;
   choices: FormulationChoices | undefined;
-  way: string;
-  onWay: (way: string) => void;
+  way: Way;
+  onWay: (way: Way) => void;
   onRescale: () => void;
   problem: string;
 }) {
@@ -63,19 +65,13 @@ export function BalanceView({
         <table className="w-full">
           <tbody>
             {analysis.ratios.map((ratio) => {
-              const low = ratio.min ?? ratio.window_min;
-              const high = ratio.max ?? ratio.window_max;
-              const outside =
-                ratio.value != null &&
-                ((low != null && ratio.value < low) || (high != null && ratio.value > high));
+              const { low, high, outside } = ratio;
               return (
                 <tr key={ratio.key} className="border-line border-b align-top">
                   <td>
                     {ratio.name}
                     <div className="text-[12px] text-soft">
-                      {ratio.min != null || ratio.max != null
-                        ? ratio.origin.map((o) => o.source).join("; ")
-                        : ratio.window_source || "no published window"}
+                      {ratio.bounds_source || "no published window"}
                     </div>
                   </td>
                   <td className="whitespace-nowrap pl-2 text-right">
@@ -124,7 +120,7 @@ export function BalanceView({
           <p className="text-soft">Lysine has no value or the standard sets none.</p>
         )}
       </section>
-      <Way
+      <WayOfFeeding
         analysis={analysis}
         choices={choices}
         way={way}
@@ -136,7 +132,7 @@ export function BalanceView({
   );
 }
 
-function Way({
+function WayOfFeeding({
   analysis,
   choices,
   way,
@@ -146,47 +142,43 @@ function Way({
 }: {
   analysis: Analysis;
   choices: FormulationChoices | undefined;
-  way: string;
-  onWay: (way: string) => void;
+  way: Way;
+  onWay: (way: Way) => void;
   onRescale: () => void;
   problem: string;
 }) {
-  const own = way.includes(":");
-  const [text, setText] = useState(own ? way : "meat:50,starch:25,vegetable:25");
   const options = [
-    { id: NO_WAY, label: "No proportions" },
+    { id: NONE, label: "No proportions" },
     ...(choices?.ways ?? []).map((w) => ({ id: w.id, label: w.name })),
     { id: OWN, label: "Own proportions" },
   ];
+  function choose(id: string) {
+    if (id === OWN) onWay({ way: "", way_shares: OWN_START });
+    else onWay({ way: id === NONE ? "" : id, way_shares: null });
+  }
   return (
     <section aria-label="Way of feeding" className="flex flex-col gap-1.5">
       <h3 className="font-semibold">Way of feeding, by weight as fed</h3>
       <Select
         label="Proportions to keep to"
-        value={own ? OWN : way || NO_WAY}
-        onChange={(id) => onWay(id === NO_WAY ? "" : id === OWN ? text : id)}
+        value={way.way_shares ? OWN : way.way || NONE}
+        onChange={choose}
         options={options}
       />
-      {own && (
-        <TextInput
-          aria-label="Own proportions"
-          title={choices?.parts.map((p) => p.id).join(", ")}
-          value={text}
-          onChange={(e) => setText(e.target.value)}
-          onBlur={() => onWay(text)}
-          onKeyDown={(e) => e.key === "Enter" && onWay(text)}
+      {way.way_shares && (
+        <OwnShares
+          parts={choices?.parts ?? []}
+          shares={way.way_shares}
+          onChange={(way_shares) => onWay({ way: "", way_shares })}
         />
       )}
       {analysis.gauges.map((gauge) => {
-        const off = gauge.at_least
-          ? gauge.share < gauge.wanted - 0.02
-          : Math.abs(gauge.share - gauge.wanted) > 0.05;
         return (
           <div key={gauge.group}>
             <div className="flex justify-between gap-2">
               <span>{gauge.label}</span>
               <span>
-                <b className={off ? "text-madder" : ""}>{percent(gauge.share)}</b>{" "}
+                <b className={gauge.off ? "text-madder" : ""}>{percent(gauge.share)}</b>{" "}
                 <span className="text-soft">
                   of {gauge.at_least ? "at least " : ""}
                   {percent(gauge.wanted)}
@@ -217,5 +209,51 @@ function Way({
         </p>
       )}
     </section>
+  );
+}
+
+/** Own proportions, a box for each part; what is empty is not watched. */
+function OwnShares({
+  parts,
+  shares,
+  onChange,
+}: {
+  parts: FormulationChoices["parts"];
+  shares: Record<string, number>;
+  onChange: (shares: Record<string, number>) => void;
+}) {
+  const [typed, setTyped] = useState<Record<string, string>>(() =>
+    Object.fromEntries(Object.entries(shares).map(([part, share]) => [part, String(share)])),
+  );
+  const wrong = Object.values(typed).some((text) => text.trim() !== "" && !(decimal(text) > 0));
+  function put() {
+    const kept = Object.entries(typed).filter(([, text]) => text.trim() !== "");
+    if (!wrong && kept.length > 0)
+      onChange(Object.fromEntries(kept.map(([part, text]) => [part, decimal(text)])));
+  }
+  return (
+    <fieldset className="flex flex-col gap-1">
+      <legend className="sr-only">Own proportions</legend>
+      {parts.map((part) => (
+        <div key={part.id} className="flex items-center justify-between gap-2">
+          <label htmlFor={`share-${part.id}`}>{part.label}</label>
+          <TextInput
+            id={`share-${part.id}`}
+            aria-label={`Share of ${part.label}`}
+            inputMode="decimal"
+            className="w-16 text-right"
+            value={typed[part.id] ?? ""}
+            onChange={(e) => setTyped({ ...typed, [part.id]: e.target.value })}
+            onBlur={put}
+            onKeyDown={(e) => e.key === "Enter" && put()}
+          />
+        </div>
+      ))}
+      {wrong && (
+        <p role="alert" className="text-madder">
+          A share is a number above 0; leave the box empty for none.
+        </p>
+      )}
+    </fieldset>
   );
 }

@@ -22,7 +22,7 @@ import { TableView } from "./TableView";
 import { DaysInput, EnergyGauge, SaveMark } from "./Toolbar";
 import { useAdjust } from "./useAdjust";
 import { useBench } from "./useBench";
-import { useWays } from "./useWays";
+import { NO_WAY, useWays } from "./useWays";
 import { VersionsPanel } from "./VersionsPanel";
 import { boardsOf, Wall, worstBoard } from "./Wall";
 
@@ -107,8 +107,15 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
   const navigate = useNavigate();
   const choicesOf = useQuery(formulationQuery(current.id));
   const adjust = useAdjust(recipe.id);
-  const [way, setWay] = useState("");
-  const bench = useBench(recipe, { standard, life_stage, data_policy: policy, second, way });
+  const [way, setWay] = useState(NO_WAY);
+  const [besideStandard = "", besideStage = ""] = second.split("|");
+  const bench = useBench(recipe, {
+    standard,
+    life_stage,
+    data_policy: policy,
+    second: second ? { standard: besideStandard, life_stage: besideStage } : null,
+    ...way,
+  });
   const { analysis, content, dispatch } = bench;
   const boards = useMemo(() => (analysis ? boardsOf(analysis) : []), [analysis]);
   const { run } = adjust;

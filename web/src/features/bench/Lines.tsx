@@ -1,5 +1,5 @@
 import { type DragEvent, type KeyboardEvent, useState } from "react";
-import type { Analysis } from "../../api/client";
+import type { TypedAnalysis } from "../../api/client";
 import { number, percent } from "../../app/format";
 import type { Action, BenchLine } from "./editor";
 
@@ -14,8 +14,8 @@ export function Lines({
   onReplace,
 }: {
   lines: BenchLine[];
-  analysis: Analysis | undefined;
-  errors: ReadonlyMap<number, Analysis["line_errors"][number]>;
+  analysis: TypedAnalysis | undefined;
+  errors: ReadonlyMap<number, TypedAnalysis["line_errors"][number]>;
   dispatch: (action: Action) => void;
   highlight: number | null;
   onHighlight: (line: number | null) => void;

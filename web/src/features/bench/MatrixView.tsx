@@ -60,7 +60,7 @@ export function MatrixView({
           </thead>
           <tbody>
             {analysis.contributions.map((row, r) => {
-              const position = analysis.positions[r] ?? r;
+              const position = analysis.positions?.[r] ?? r;
               const line = analysis.recipe.lines[r];
               const without = analysis.without[r];
               return (

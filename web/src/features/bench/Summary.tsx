@@ -1,4 +1,4 @@
-import type { Analysis, Flag } from "../../api/client";
+import type { Analysis, Finding } from "../../api/client";
 import { BASES, type Basis, number, sentence } from "../../app/format";
 
 export function Legend({ boards }: { boards: { status: string }[] }) {
@@ -26,16 +26,16 @@ export function Legend({ boards }: { boards: { status: string }[] }) {
   );
 }
 
-export function Flags({ flags }: { flags: Flag[] }) {
+export function Flags({ flags }: { flags: Finding[] }) {
   if (flags.length === 0) return null;
   return (
     <ul aria-label="Cautions" className="my-2 flex flex-col gap-1 text-[13px]">
       {flags.map((flag) => (
         <li
-          key={flag.kind + flag.title}
-          className={`border-l-[3px] pl-2 ${flag.severity === "block" ? "border-madder" : "border-oak"}`}
+          key={flag.kind + flag.what}
+          className={`border-l-[3px] pl-2 ${flag.level === "block" ? "border-madder" : "border-oak"}`}
         >
-          <b className={flag.severity === "block" ? "text-madder" : ""}>{flag.title}.</b>{" "}
+          <b className={flag.level === "block" ? "text-madder" : ""}>{flag.what}.</b>{" "}
           {sentence(flag.why)}. {flag.do}
           {flag.source && <span className="text-soft"> ({flag.source})</span>}
         </li>
@@ -56,12 +56,7 @@ export function Summary({
 }) {
   const worst = analysis.nutrients
     .filter((n) => n.board && n.urgency > 0)
-    .map((n) => ({ n }))
-    .sort((a, b) => b.n.urgency - a.n.urgency);
-  const factor = (value: number | null, n: (typeof worst)[number]["n"]) =>
-    value === null || !n.per_1000_kcal || n[basis] === null
-      ? value
-      : (value * (n[basis] ?? 0)) / n.per_1000_kcal;
+    .sort((a, b) => b.urgency - a.urgency);
   const unit = BASES.find((b) => b.id === basis)?.unit;
   return (
     <>
@@ -79,7 +74,7 @@ export function Summary({
           </tr>
         </thead>
         <tbody>
-          {worst.map(({ n }) => (
+          {worst.map((n) => (
             <tr key={n.key} className="border-line border-b">
               <td>
                 <button
@@ -92,7 +87,7 @@ export function Summary({
               </td>
               <td className="whitespace-nowrap text-right">{number(n[basis], n.decimals)}</td>
               <td className="whitespace-nowrap pl-2 text-right">
-                {number(factor(n.against, n), n.decimals)} {n.unit}
+                {number(n.against_on[basis], n.decimals)} {n.unit}
               </td>
               <td className={`text-right ${n.breaks ? "font-semibold text-madder" : ""}`}>
                 {n.status}

@@ -50,7 +50,7 @@ export function TableView({
         <tbody>
           {rows.map(({ n, proposed }) => {
             const beside = analysis.second[n.key];
-            const origin = n.origin.find((o) => o.value === n.against) ?? n.origin[0];
+            const origin = n.set_by ?? n.origin[0];
             return (
               <tr
                 key={n.key}

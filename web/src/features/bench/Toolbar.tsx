@@ -1,6 +1,6 @@
 import { useEffect, useState } from "react";
 import type { Analysis } from "../../api/client";
-import { number, percent } from "../../app/format";
+import { decimal, number, percent } from "../../app/format";
 import { Button } from "../../ui";
 import type { SaveState } from "./useBench";
 
@@ -12,7 +12,7 @@ export function DaysInput({
   onChange: (days: number) => void;
 }) {
   const [text, setText] = useState(String(value));
-  const days = Number(text.replace(",", "."));
+  const days = decimal(text);
   const valid = days > 0 && days <= 366;
   useEffect(() => setText(String(value)), [value]);
   return (
@@ -24,7 +24,7 @@ export function DaysInput({
       value={text}
       onChange={(e) => {
         setText(e.target.value);
-        const next = Number(e.target.value.replace(",", "."));
+        const next = decimal(e.target.value);
         if (next > 0 && next <= 366) onChange(next);
       }}
       onBlur={() => setText(String(value))}

@@ -64,7 +64,7 @@ export function boardsOf(analysis: Analysis): BoardFacts[] {
     const known = nutrient.total ?? 0;
     const segments = analysis.contributions
       .map((row, i) => ({
-        line: analysis.positions[i] ?? i,
+        line: analysis.positions?.[i] ?? i,
         share: known > 0 ? (row[column] ?? 0) / known : 0,
       }))
       .filter((segment) => segment.share > 0.002);

@@ -8,6 +8,7 @@ import {
   type Proposal,
   take,
 } from "../../api/client";
+import { decimal } from "../../app/format";
 import { type BenchLine, type Content, lineOf } from "./editor";
 
 export type Role = "" | "free" | "fixed" | "excluded";
@@ -74,7 +75,7 @@ const IDLE: Run = {
 const POLL_MS = 250;
 
 function figure(text: string): number | null {
-  const value = Number(text.replace(",", "."));
+  const value = decimal(text);
   return text.trim() === "" || !Number.isFinite(value) ? null : value;
 }
 

@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useReducer, useRef, useState } from "react";
-import { type Analysis, ApiError, api, type Recipe, take } from "../../api/client";
+import { ApiError, api, type Look, type Recipe, type TypedAnalysis, take } from "../../api/client";
 import { type Content, contentOf, reduce, sentLine, startState } from "./editor";
 
 export type SaveState = "saved" | "saving" | "unsaved" | { failed: string };
@@ -31,16 +31,7 @@ function savedForm(content: Content): string {
 }
 
 /** The recipe on the bench: edits with undo, live analysis, autosave against a version. */
-export function useBench(
-  recipe: Recipe,
-  look: {
-    standard: string;
-    life_stage: string;
-    data_policy: string;
-    second: string;
-    way: string;
-  },
-) {
+export function useBench(recipe: Recipe, look: Look) {
   const client = useQueryClient();
   const [state, dispatch] = useReducer(reduce, recipe, (r) => startState(contentOf(r)));
   const { present } = state;
@@ -67,7 +58,7 @@ export function useBench(
   });
   const settled = analysis.data && !analysis.isPlaceholderData && asked === typed;
   const errors = new Map(settled ? analysis.data.line_errors.map((e) => [e.line, e] as const) : []);
-  const lastGood = useRef<{ keys: string; analysis: Analysis } | null>(null);
+  const lastGood = useRef<{ keys: string; analysis: TypedAnalysis } | null>(null);
   if (settled && analysis.data.line_errors.length === 0) {
     lastGood.current = { keys, analysis: analysis.data };
   }

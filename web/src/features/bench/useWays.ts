@@ -1,6 +1,11 @@
 import { useState } from "react";
-import { api, take } from "../../api/client";
+import { api, type Look, take } from "../../api/client";
 import { type BenchLine, type Content, lineOf } from "./editor";
+
+/** A way of feeding by its id, or own proportions by part. */
+export type Way = Required<Pick<Look, "way" | "way_shares">>;
+
+export const NO_WAY: Way = { way: "", way_shares: null };
 
 /** A way of feeding on the bench: chosen, rescaled to, or started from. Each is one undo. */
 export function useWays({
@@ -13,7 +18,7 @@ export function useWays({
   recipeId: number;
   typed: string;
   content: Content;
-  setWay: (way: string) => void;
+  setWay: (way: Way) => void;
   applyLines: (lines: BenchLine[]) => void;
 }) {
   const [problem, setProblem] = useState("");
@@ -29,7 +34,7 @@ export function useWays({
     }
   }
 
-  function choose(way: string) {
+  function choose(way: Way) {
     setProblem("");
     setWay(way);
   }
@@ -53,10 +58,10 @@ export function useWays({
       const drafted = await take(
         api.POST("/api/recipes/{id}/template", {
           params: { path },
-          body: { ...JSON.parse(typed), lines: [], way },
+          body: { ...JSON.parse(typed), lines: [], way, way_shares: null },
         }),
       );
-      setWay(way);
+      setWay({ way, way_shares: null });
       applyLines(
         drafted.map(({ food, name, quantity, methods }) =>
           lineOf({ food, name, methods, text: quantity }, true),

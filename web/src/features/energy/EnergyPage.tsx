@@ -1,8 +1,8 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { same, valueAt } from "~/shared/saving/fieldQueue";
-import { type ApiError, api, take } from "../../api/client";
-import { standardsQuery } from "../../app/queries";
+import { type ApiError, api, type Multiplier, take } from "../../api/client";
+import { energyQuery, standardsQuery } from "../../app/queries";
 import { Button, Field, Select, TextInput, Toggle } from "../../ui";
 import { useCase } from "../cases/CaseFrame";
 import { ClientFoods } from "./ClientFoods";
@@ -43,6 +43,7 @@ export default function EnergyPage() {
   const current = useCase();
   const client = useQueryClient();
   const standards = useQuery(standardsQuery);
+  const energy = useQuery(energyQuery(current));
   const [form, setForm] = useState({
     weight_kg: String(current.dog.weight_kg),
     body_condition: String(current.dog.body_condition ?? ""),
@@ -165,7 +166,7 @@ export default function EnergyPage() {
             <Field
               id="multiplier"
               label="Multiplier of RER"
-              hint="Neutered adult 1.4 to 1.6, intact adult 1.6 to 1.8, growing after 4 months about 2. A starting point: adjust by weight and condition."
+              hint={`${multiplierHint(energy.data?.multipliers ?? [])} A starting point: adjust by weight and condition.`}
               error={said("multiplier")}
             >
               <TextInput
@@ -282,4 +283,15 @@ export default function EnergyPage() {
       <ClientFoods caseId={current.id} client={current.client.name} />
     </main>
   );
+}
+
+/** The published multipliers that fit this dog, in words. */
+function multiplierHint(found: Multiplier[]): string {
+  if (found.length === 0) return "";
+  const words = found.map((m) =>
+    m.low !== null && m.high !== null && m.low !== m.high
+      ? `${m.label} ${m.low} to ${m.high}`
+      : `${m.label} ${m.value}`,
+  );
+  return `${words.join(", ")}.`;
 }

@@ -2,6 +2,7 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, type Case, take } from "../../api/client";
 import { number, percent } from "../../app/format";
+import { energyQuery } from "../../app/queries";
 import { Button, Field, Loading, Problem, Select, TextInput } from "../../ui";
 import { Trace } from "../bench/Trace";
 
@@ -13,11 +14,7 @@ export function EnergyScale({
   current: Case;
   onTake: (kcal: number) => void;
 }) {
-  const energy = useQuery({
-    queryKey: ["energy", current.id, current.version],
-    queryFn: () =>
-      take(api.GET("/api/cases/{id}/energy", { params: { path: { id: current.id } } })),
-  });
+  const energy = useQuery(energyQuery(current));
   if (energy.isPending) return <Loading what="the methods" />;
   if (energy.isError) return <Problem error={energy.error} retry={() => energy.refetch()} />;
   const { estimates, chosen, ideal, plan, life_stage } = energy.data;

@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { type ApiError, api, type OwnFood, take } from "../../api/client";
-import { number, percent } from "../../app/format";
+import { decimal, number, percent } from "../../app/format";
 import { Button, Dialog, Field, Loading, Select, TextInput, Toggle } from "../../ui";
 import { Trace } from "../bench/Trace";
 
@@ -72,7 +72,7 @@ function OwnFoodForm({
   );
   const figure = (id: string) => {
     const text = (label[id] ?? "").trim();
-    return text === "" ? null : Number(text.replace(",", "."));
+    return text === "" ? null : decimal(text);
   };
   const labelBody = {
     protein: figure("protein") ?? 0,
@@ -184,16 +184,9 @@ function OwnFoodForm({
           {meaning.data && (
             <div className="border-oak border-l-[3px] pl-3">
               <p>
-                Carbohydrate{" "}
-                <b>
-                  {number(
-                    (meaning.data.per_100_g.CHOCDF ?? 0) - (meaning.data.per_100_g.FIBTG ?? 0),
-                    1,
-                  )}{" "}
-                  %
-                </b>{" "}
-                by difference, <b>{number(meaning.data.kcal_per_kg)} kcal/kg</b> as fed; energy from
-                protein {percent(meaning.data.energy_shares.PROCNT)}, fat{" "}
+                Carbohydrate <b>{number(meaning.data.carbohydrate_g, 1)} %</b> by difference,{" "}
+                <b>{number(meaning.data.kcal_per_kg)} kcal/kg</b> as fed; energy from protein{" "}
+                {percent(meaning.data.energy_shares.PROCNT)}, fat{" "}
                 {percent(meaning.data.energy_shares.FAT)}, carbohydrate{" "}
                 {percent(meaning.data.energy_shares.CHOCDF)}.
               </p>
@@ -262,6 +255,6 @@ function parseValues(text: string): Record<string, number> {
       .split("\n")
       .map((line) => line.trim().split(/[\s:=]+/))
       .filter(([tag]) => tag)
-      .map(([tag = "", value = ""]) => [tag.toUpperCase(), Number(value.replace(",", "."))]),
+      .map(([tag = "", value = ""]) => [tag.toUpperCase(), decimal(value)]),
   );
 }

@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { type ApiError, api, type Profile, take } from "../../api/client";
-import { number, percent } from "../../app/format";
+import { decimal, number, percent } from "../../app/format";
 import { Button, Field, Loading, Problem, TextInput, Toggle } from "../../ui";
 import { OwnFoodDialog } from "./OwnFoodDialog";
 
@@ -220,7 +220,7 @@ function PracticeForm({ food }: { food: Profile }) {
       asked.map((tag) => [tag, known?.strengths?.[tag]?.toString() ?? ""]),
     ),
   });
-  const figure = (text: string) => (text.trim() === "" ? null : Number(text.replace(",", ".")));
+  const figure = (text: string) => (text.trim() === "" ? null : decimal(text));
   const save = useMutation({
     mutationFn: () => {
       const tsp = figure(form.tsp);

@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { Link } from "react-router";
 import { ApiError, api, type PlanAnalysis, take } from "../../api/client";
-import { number, percent } from "../../app/format";
+import { decimal, number, percent } from "../../app/format";
 import { planQuery } from "../../app/queries";
 import { Button, Loading, Problem, TextInput } from "../../ui";
 import { AddFood } from "../bench/AddFood";
@@ -61,7 +61,7 @@ function Plan({ plan }: { plan: PlanAnalysis }) {
   const stale = save.error instanceof ApiError && save.error.status === 409;
   const boards = plan.analysis ? boardsOf(plan.analysis) : [];
   const readout = boards.find((b) => b.key === (pointed ?? selected));
-  const tooMuch = plan.extras_share > plan.extras_most;
+  const tooMuch = plan.findings.find((f) => f.kind === "extras");
   return (
     <main className="min-h-0 flex-1 overflow-auto px-6 py-4">
       <div className="flex items-baseline gap-3">
@@ -118,7 +118,7 @@ function Plan({ plan }: { plan: PlanAnalysis }) {
                         value={String(days(recipe.id))}
                         width="w-16"
                         onChange={(text) => {
-                          const value = Number(text.replace(",", "."));
+                          const value = decimal(text);
                           if (!(value >= 0)) return;
                           put({
                             turns: [
@@ -214,11 +214,16 @@ function Plan({ plan }: { plan: PlanAnalysis }) {
           </table>
           {plan.items.length > 0 && (
             <p className={`mt-1 ${tooMuch ? "border-madder border-l-[3px] pl-2" : "text-soft"}`}>
-              Treats and toppers bring <b>{percent(plan.extras_share)}</b> of the day's energy
-              {tooMuch
-                ? `, more than ${percent(plan.extras_most)}: feed fewer, or count them in`
-                : ""}
-              . <span className="text-[13px] text-soft">{plan.extras_source}</span>
+              {tooMuch ? (
+                <>
+                  <b>{tooMuch.what}</b>, {tooMuch.why}. {tooMuch.do}
+                </>
+              ) : (
+                <>
+                  Treats and toppers bring <b>{percent(plan.extras_share)}</b> of the day's energy.
+                </>
+              )}{" "}
+              <span className="text-[13px] text-soft">{plan.extras_source}</span>
             </p>
           )}
           <div className="mt-2 flex gap-2">

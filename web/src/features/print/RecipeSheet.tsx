@@ -31,7 +31,8 @@ export default function RecipeSheet() {
   const current = found.data;
   const report = analysis.data;
   const days = report.recipe.covers_days;
-  const meals = current.meals_per_day ?? 2;
+  const meals = report.recipe.meals_per_day;
+  const { checked, of } = report.limits_checked;
   const open = (status: Nutrient["status"]) =>
     report.nutrients.filter((n) => n.board && n.status === status);
   const blocks = report.flags.filter((f) => ["hazard", "reaction"].includes(f.kind));
@@ -79,8 +80,8 @@ export default function RecipeSheet() {
                   `, ${line.preparation_label} (gives ${gram(line.fed_grams)} g)`}
               </td>
               <td className="text-right">{gram(line.grams)}</td>
-              <td className="text-right">{gram(line.grams / days)}</td>
-              <td className="text-right">{gram(line.grams / days / meals)}</td>
+              <td className="text-right">{gram(line.grams_per_day)}</td>
+              <td className="text-right">{gram(line.grams_per_meal)}</td>
               <td className="pl-6">
                 {line.household ?? "weigh it"}
                 {line.household && Math.abs(line.household_error ?? 0) > 0.05 && (
@@ -97,7 +98,7 @@ export default function RecipeSheet() {
             <td className="py-1">Together</td>
             <td className="text-right">{gram(report.recipe.grams)}</td>
             <td className="text-right">{gram(report.recipe.grams_per_day)}</td>
-            <td className="text-right">{gram(report.recipe.grams_per_day / meals)}</td>
+            <td className="text-right">{gram(report.recipe.grams_per_meal)}</td>
             <td />
           </tr>
         </tbody>
@@ -142,8 +143,8 @@ export default function RecipeSheet() {
           <h2 className="mb-1 text-base">Cautions</h2>
           <ul className="list-disc pl-5">
             {blocks.map((flag) => (
-              <li key={flag.title}>
-                <b>{flag.title}.</b> {sentence(flag.why)}. {flag.do}
+              <li key={flag.what}>
+                <b>{flag.what}.</b> {sentence(flag.why)}. {flag.do}
               </li>
             ))}
           </ul>
@@ -157,8 +158,10 @@ export default function RecipeSheet() {
           repeated vomiting, laboured breathing or collapse: call the veterinarian at once.
         </p>
         <p className="mt-1 text-[12px]">
-          Food values: USDA Standard Reference and estimates marked as such. Limits are transcribed
-          from the publication and not yet checked against it.
+          Food values: USDA Standard Reference and estimates marked as such.{" "}
+          {checked === of
+            ? "Every limit was compared with its publication."
+            : `Limits are transcribed; ${of - checked} of ${of} values are not yet checked against their publication.`}
         </p>
       </footer>
     </main>

@@ -1,7 +1,7 @@
 import { useMutation, useQueries, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { api, type StandardFull, take } from "../../api/client";
-import { number } from "../../app/format";
+import { api, type StandardFull, type StandardRowIn, take } from "../../api/client";
+import { decimal, number } from "../../app/format";
 import { standardsQuery } from "../../app/queries";
 import { Button, Field, Loading, Problem, Select, TextInput } from "../../ui";
 
@@ -11,6 +11,13 @@ const fullQuery = (id: string) => ({
     take(api.GET("/api/standards/{standard_id}", { params: { path: { standard_id: id } } })),
   enabled: id !== "",
 });
+
+type Row = StandardFull["rows"][number];
+
+/** A row as it is sent: what was printed, without what follows from it. */
+function rowIn({ stage, key, unit, min, base, max, confidence, note }: Row): StandardRowIn {
+  return { stage, key, unit, min, base, max, confidence, note };
+}
 
 /** Browse standards, compare two, copy one to edit, import and export, mark values as checked. */
 export default function StandardsPage() {
@@ -36,7 +43,7 @@ export default function StandardsPage() {
     },
   });
   const edit = useMutation({
-    mutationFn: (body: { rows?: StandardFull["rows"]; csv?: string }) =>
+    mutationFn: (body: { rows?: StandardRowIn[]; csv?: string }) =>
       take(
         api.PUT("/api/standards/{standard_id}", {
           params: { path: { standard_id: chosen[0]?.[0] ?? "" } },
@@ -119,7 +126,7 @@ export default function StandardsPage() {
                 if (!file.name.endsWith(".json")) edit.mutate({ csv: text });
                 else
                   try {
-                    edit.mutate({ rows: JSON.parse(text).rows });
+                    edit.mutate({ rows: (JSON.parse(text).rows as Row[]).map(rowIn) });
                   } catch {
                     setBroken("This file is not valid JSON. Export one to see its shape.");
                   }
@@ -189,8 +196,8 @@ export default function StandardsPage() {
                           edit.mutate({
                             rows: first.data?.rows.map((r) =>
                               r.key === row.key && r.stage === row.stage
-                                ? { ...r, [bound]: value }
-                                : r,
+                                ? { ...rowIn(r), [bound]: value }
+                                : rowIn(r),
                             ),
                           })
                         }
@@ -254,7 +261,7 @@ function Cell({
       value={text}
       onChange={(e) => setText(e.target.value)}
       onBlur={() => {
-        const next = text.trim() === "" ? null : Number(text.replace(",", "."));
+        const next = text.trim() === "" ? null : decimal(text);
         if (next !== value) onSave(next);
       }}
       className="h-7 w-20 rounded border border-line bg-sheet px-1 text-right"

@@ -8,7 +8,7 @@ import {
   type Targets,
   take,
 } from "../../api/client";
-import { number, sentence } from "../../app/format";
+import { decimal, number, sentence } from "../../app/format";
 import { Button, Field, Loading, Problem, Select, TextInput } from "../../ui";
 import { useCase } from "../cases/CaseFrame";
 
@@ -24,7 +24,7 @@ export default function TargetsPage() {
   if (targets.isError) return <Problem error={targets.error} retry={() => targets.refetch()} />;
   const { limits, conflicts, conditions, sign_off, under_standard, kcal_per_day, name } =
     targets.data;
-  const { interactions } = targets.data;
+  const { medicines } = targets.data;
   const open = conflicts.filter((c) => !c.decided);
   return (
     <main className="flex flex-col gap-6 overflow-auto p-6">
@@ -56,7 +56,7 @@ export default function TargetsPage() {
           </article>
         ))}
       </section>
-      {interactions.length > 0 && <Interactions found={interactions} />}
+      {medicines.length > 0 && <Medicines found={medicines} />}
       {conflicts.length > 0 && (
         <section aria-label="Conflicts">
           <h2 className="text-lg">
@@ -117,9 +117,7 @@ export default function TargetsPage() {
                     <summary className="cursor-pointer text-[13px]">
                       {[
                         ...new Set(
-                          limit.origin
-                            .filter((o) => !o.note.includes("overridden"))
-                            .map((o) => o.source),
+                          limit.origin.filter((o) => !o.overridden_by).map((o) => o.source),
                         ),
                       ].join("; ")}
                     </summary>
@@ -240,7 +238,7 @@ function Adjust({ limit, current }: { limit: MergedLimit; current: Case }) {
   const [bound, setBound] = useState<"min" | "max">("min");
   const [value, setValue] = useState("");
   const [reason, setReason] = useState("");
-  const decided = limit.origin.filter((o) => o.source.startsWith("decided by"));
+  const decided = limit.origin.filter((o) => o.decision);
   const send = useMutation({
     mutationFn: (undo: boolean) =>
       take(
@@ -249,7 +247,7 @@ function Adjust({ limit, current }: { limit: MergedLimit; current: Case }) {
           body: {
             key: limit.key,
             bound,
-            value: value.trim() === "" ? null : Number(value.replace(",", ".")),
+            value: value.trim() === "" ? null : decimal(value),
             by: "the consultant",
             reason,
             undo,
@@ -397,17 +395,17 @@ function ConflictCard({ conflict, current }: { conflict: Conflict; current: Case
 }
 
 /** What the recorded medicines and the food may do to each other. */
-function Interactions({ found }: { found: Targets["interactions"] }) {
+function Medicines({ found }: { found: Targets["medicines"] }) {
   return (
     <section aria-label="Medicines and food">
       <h2 className="text-lg">Medicines and food</h2>
       <ul className="flex max-w-4xl flex-col gap-1">
         {found.map((m) => (
           <li
-            key={m.named + m.food_or_nutrient + m.effect}
-            className={`border-l-[3px] pl-2 ${m.action === "block" ? "border-madder" : m.action === "warn" ? "border-oak" : "border-line"}`}
+            key={m.named + m.what}
+            className={`border-l-[3px] pl-2 ${m.level === "block" ? "border-madder" : m.level === "warn" ? "border-oak" : "border-line"}`}
           >
-            <b>{m.named}</b> and {m.food_or_nutrient}: {m.effect}. {sentence(m.do)}.{" "}
+            <b>{m.named}.</b> {sentence(m.what)}. {sentence(m.do)}.{" "}
             <span className="text-[13px] text-soft">
               {m.why}. {m.source}; confidence {m.confidence}
             </span>

@@ -1,0 +1,34 @@
+"""The checks of a recipe: one kind a module, all of them listed here.
+
+A check is a function of a dossier and the totals of its lines that yields findings. To add one:
+write it in a module of its own beside these, list it in CHECKS, and give it a test.
+"""
+
+from collections.abc import Callable, Iterable
+
+from ..analysis import Totals
+from ..dossier import Dossier
+from ..findings import GRAVEST_FIRST, Finding
+from ..line import sum_lines
+from .energy import energy_off_target
+from .hazards import food_hazards_met
+from .reactions import foods_to_leave_out
+from .readings import stale_readings
+
+Check = Callable[[Dossier, Totals], Iterable[Finding]]
+
+# In the order their findings are told within a level.
+CHECKS: tuple[Check, ...] = (
+    foods_to_leave_out,
+    stale_readings,
+    food_hazards_met,
+    energy_off_target,
+)
+
+
+def check(dossier: Dossier, sums: Totals | None = None) -> tuple[Finding, ...]:
+    """Every finding of a dossier's recipe, the gravest first. `sums`: its totals, when at hand."""
+    if sums is None:
+        sums = sum_lines(dossier.library, dossier.lines, dossier.days)
+    found = [finding for run in CHECKS for finding in run(dossier, sums)]
+    return tuple(sorted(found, key=lambda f: GRAVEST_FIRST.index(f.level)))

@@ -1,0 +1,27 @@
+"""Foods this very dog must not get: its reactions, and what a trial leaves out."""
+
+from collections.abc import Iterator
+from dataclasses import replace
+
+from ..analysis import Totals
+from ..dossier import Dossier
+from ..exclusions import why_excluded
+from ..findings import Finding, Kind, Level
+
+
+def foods_to_leave_out(dossier: Dossier, sums: Totals) -> Iterator[Finding]:
+    """Foods of the recipe that reactions or a trial speak against; hazards and sourcing are told
+    by findings and marks of their own."""
+    avoid = replace(dossier.avoid, hazards=(), marked={})
+    for food in {line.food.id: line.food for line in dossier.lines}.values():
+        why = why_excluded(food, avoid)
+        if why:
+            yield Finding(
+                kind=Kind.REACTION,
+                level=Level.BLOCK,
+                what=food.name,
+                why=why,
+                do="Take it out, broth and traces included.",
+                source=avoid.groups.source,
+                food=food.id,
+            )

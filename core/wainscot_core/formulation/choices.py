@@ -1,0 +1,125 @@
+"""What can be asked of a formulation, and what may be added to a recipe of this case."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from ..dossier import Dossier
+from ..exclusions import why_unfit
+from ..intake import MacroSplit
+from .candidates import open_questions
+from .proposal import default_allowed
+from .rules import FoodsMay
+
+
+@dataclass(frozen=True, kw_only=True)
+class Choice:
+    """Something to choose, in words."""
+
+    id: str
+    name: str
+    words: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class ModeChoice(Choice):
+    """A mode with its goals in order, and that order when a school was chosen; what is added by
+    default, by id."""
+
+    foods: FoodsMay
+    goals: tuple[str, ...]
+    goals_with_school: tuple[str, ...]
+    allowed: tuple[str, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class PartChoice:
+    """A part of a way of feeding."""
+
+    id: str
+    label: str
+
+
+class AllowedKind(StrEnum):
+    """What may be added: a food or a supplement."""
+
+    FOOD = "food"
+    SUPPLEMENT = "supplement"
+
+
+@dataclass(frozen=True, kw_only=True)
+class AllowedChoice:
+    """What may be added. why_not: what speaks against it for this dog, or ""."""
+
+    food: str
+    name: str
+    kind: AllowedKind
+    why_not: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class FormulationChoices:
+    """Everything that can be asked, with the defaults. present_macros: the split of what the dog
+    eats now, where it is known."""
+
+    modes: tuple[ModeChoice, ...]
+    goals: tuple[Choice, ...]
+    schools: tuple[Choice, ...]
+    ways: tuple[Choice, ...]
+    parts: tuple[PartChoice, ...]
+    allowed: tuple[AllowedChoice, ...]
+    default_mode: str
+    max_supplements: int
+    time_limit_s: float
+    present_macros: MacroSplit | None
+
+
+DEFAULT_MODE = "rebalance"
+
+
+def choices_of(dossier: Dossier, present_macros: MacroSplit | None) -> FormulationChoices:
+    """What can be asked for a dossier's case."""
+    reference, library = dossier.reference, dossier.library
+    rules, feeding = reference.formulation, reference.feeding
+    return FormulationChoices(
+        modes=tuple(
+            ModeChoice(
+                id=m.id, name=m.name, words=m.words, foods=m.foods, goals=m.goals,
+                goals_with_school=rules.with_school(m.goals),
+                allowed=default_allowed(reference, library, m.id),
+            )
+            for m in rules.modes.values()
+        ),
+        goals=tuple(Choice(id=k, name=n, words=w) for k, (n, w) in rules.goals.items()),
+        schools=tuple(
+            Choice(id=s.id, name=s.name, words=s.words) for s in rules.schools.values()
+        ),
+        ways=tuple(Choice(id=w.id, name=w.name, words=w.caution) for w in feeding.ways.values()),
+        parts=tuple(PartChoice(id=p.id, label=p.label) for p in feeding.parts),
+        allowed=allowed_choices(dossier),
+        default_mode=DEFAULT_MODE,
+        max_supplements=int(rules.defaults["max_supplements"]),
+        time_limit_s=rules.defaults["time_limit_s"],
+        present_macros=present_macros,
+    )  # fmt: skip
+
+
+def allowed_choices(dossier: Dossier) -> tuple[AllowedChoice, ...]:
+    """What stands on the shelf, every generic supplement and the staples."""
+    rules, library = dossier.reference.formulation, dossier.library
+    usual = default_allowed(dossier.reference, library, DEFAULT_MODE)
+    supplements = [f.id for f in library.foods if f.is_supplement]
+    found = []
+    for food_id in dict.fromkeys((*usual, *supplements, *rules.staples)):
+        food = library.food(food_id)
+        why = why_unfit(food, dossier.avoid)
+        if not why and open_questions(library, food):
+            why = "its strength must be read from the pack first"
+        found.append(
+            AllowedChoice(
+                food=food_id,
+                name=food.name,
+                kind=AllowedKind.SUPPLEMENT if food.is_supplement else AllowedKind.FOOD,
+                why_not=why,
+            )
+        )
+    return tuple(found)

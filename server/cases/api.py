@@ -1,0 +1,204 @@
+"""Cases: list, start, open, change, put away, delete; their intake, energy and targets."""
+
+from dataclasses import dataclass
+from typing import Annotated
+
+from accounts.scoping import practice_of
+from django.http import HttpResponse
+from django.utils import timezone
+from drf_spectacular.types import OpenApiTypes
+from library.facts import reference
+from pydantic import Field
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+from wainscot_core.boundary import Name20, Name80, Name120, Number, Text120, Text300, YesNo
+from wainscot_core.energy_view import EnergyView, energy_view
+from wainscot_core.intake_view import IntakeView, intake_view
+from wainscot_core.record import BlankIsNone, FieldChange, Kg, Months
+from wainscot_core.standards import Bound, Decision
+from wainscot_core.targets_view import Targets, targets_csv, targets_view
+from wire.shapes import Many, answer, answer_many, download, endpoint, read_body
+
+from .actions import change_fields, decide, delete_case, set_archived, start_case
+from .models import Case
+from .queries import case_of, record_energy, record_targets
+from .records import record_of
+from .views import CaseRow, CaseView, case_row, case_view
+
+
+@dataclass(frozen=True, kw_only=True)
+class NewCase:
+    """A case from the little that is needed to start."""
+
+    client_name: Name120
+    dog_name: Name80
+    weight_kg: Kg
+    breed: Text120 = ""
+    age_months: Annotated[Months | None, BlankIsNone] = None
+
+
+@dataclass(frozen=True, kw_only=True)
+class CaseChanges:
+    """Fields of a case's record to set, by path, each with what it stood at."""
+
+    changes: Annotated[tuple[FieldChange, ...], Field(min_length=1, max_length=200)]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Archive:
+    """Whether a case is put away."""
+
+    archived: YesNo
+
+
+@dataclass(frozen=True, kw_only=True)
+class DecisionIn:
+    """A decision about a bound. value null takes the bound away; undo forgets the decision."""
+
+    key: Name20
+    bound: Bound
+    value: Number | None = None
+    by: Text120 = ""
+    reason: Text300 = ""
+    undo: YesNo = False
+
+
+@dataclass(frozen=True, kw_only=True)
+class StageChoice:
+    """A stage of a condition."""
+
+    id: str
+    name: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class ConditionChoice:
+    """A condition that can be chosen, with its stages."""
+
+    id: str
+    name: str
+    stages: tuple[StageChoice, ...]
+
+
+class CaseListView(APIView):
+    """The practice's cases."""
+
+    @endpoint(Many(CaseRow), errors=(), operation_id="cases_list")
+    def get(self, request: Request) -> HttpResponse:
+        cases = (
+            Case.objects.for_practice(practice_of(request))
+            .select_related("dog__client")
+            .prefetch_related("recipes")
+        )
+        return answer_many(CaseRow, map(case_row, cases))
+
+    @endpoint(CaseView, NewCase, 201, (400,))
+    def post(self, request: Request) -> HttpResponse:
+        new = read_body(NewCase, request)
+        dog = {
+            "name": new.dog_name, "weight_kg": new.weight_kg, "breed": new.breed,
+            "age_months": new.age_months,
+        }  # fmt: skip
+        case = start_case(practice_of(request), new.client_name, {"dog": dog})
+        return answer(case_view(case_of(request, case.pk)), status=201)
+
+
+class CaseDetailView(APIView):
+    """One case."""
+
+    @endpoint(CaseView)
+    def get(self, request: Request, pk: int) -> HttpResponse:
+        return answer(case_view(case_of(request, pk)))
+
+    @endpoint(CaseView, CaseChanges, errors=(400, 404, 409))
+    def patch(self, request: Request, pk: int) -> HttpResponse:
+        """Set single fields; those that others changed meanwhile are told, not overwritten."""
+        change_fields(practice_of(request), pk, read_body(CaseChanges, request).changes)
+        return answer(case_view(case_of(request, pk)))
+
+    @endpoint(None, status=204, errors=(404,))
+    def delete(self, request: Request, pk: int) -> Response:
+        """Delete the case with its recipes, versions and plan."""
+        delete_case(practice_of(request), pk)
+        return Response(status=204)
+
+
+class ArchiveView(APIView):
+    """Put a case away, or take it back."""
+
+    @endpoint(None, Archive, 204, (404,))
+    def post(self, request: Request, pk: int) -> Response:
+        set_archived(practice_of(request), pk, read_body(Archive, request).archived)
+        return Response(status=204)
+
+
+class IntakeDetailView(APIView):
+    """What intake still lacks, what stops the case, and what follows from what was said."""
+
+    @endpoint(IntakeView)
+    def get(self, request: Request, pk: int) -> HttpResponse:
+        return answer(intake_view(reference(), record_of(case_of(request, pk))))
+
+
+class EnergyDetailView(APIView):
+    """Every method side by side for this dog."""
+
+    @endpoint(EnergyView)
+    def get(self, request: Request, pk: int) -> HttpResponse:
+        record = record_of(case_of(request, pk))
+        chosen = record_energy(record)
+        return answer(energy_view(reference(), record, chosen, timezone.localdate()))
+
+
+def targets_of_case(case: Case) -> Targets:
+    """The merged targets of a stored case."""
+    record = record_of(case)
+    energy = record_energy(record)
+    merged = record_targets(case.practice, record, energy)
+    return targets_view(reference(), record, merged, energy.target_kcal)
+
+
+class TargetsDetailView(APIView):
+    """Standard, life stage and conditions merged, with every origin and conflict."""
+
+    @endpoint(Targets)
+    def get(self, request: Request, pk: int) -> HttpResponse:
+        return answer(targets_of_case(case_of(request, pk)))
+
+    @endpoint(Targets, DecisionIn)
+    def post(self, request: Request, pk: int) -> HttpResponse:
+        """Decide about a limit, with a reason; or take a decision back."""
+        asked = read_body(DecisionIn, request)
+        decision = Decision(
+            key=asked.key, bound=asked.bound, value=asked.value, by=asked.by, reason=asked.reason
+        )
+        decide(practice_of(request), pk, decision, asked.undo)
+        return answer(targets_of_case(case_of(request, pk)))
+
+
+class TargetsExportView(APIView):
+    """The merged requirement set as CSV."""
+
+    @endpoint(OpenApiTypes.STR, errors=(404,))
+    def get(self, request: Request, pk: int) -> HttpResponse:
+        case = case_of(request, pk)
+        return download(targets_csv(targets_of_case(case)), f"targets-{case.pk}.csv", "text/csv")
+
+
+class ConditionListView(APIView):
+    """The conditions that can be chosen, with their stages."""
+
+    @endpoint(Many(ConditionChoice), errors=())
+    def get(self, request: Request) -> HttpResponse:
+        return answer_many(
+            ConditionChoice,
+            (
+                ConditionChoice(
+                    id=c.id,
+                    name=c.name,
+                    stages=tuple(StageChoice(id=k, name=v) for k, v in c.stages.items()),
+                )
+                for c in reference().conditions.values()
+            ),
+        )

@@ -1,0 +1,92 @@
+"""What is asked of a case's records: its energy, its targets, what its foods cost and what cannot be
+had."""
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+from accounts.models import Practice
+from accounts.scoping import own
+from library.facts import reference
+from library.models import PracticeFood
+from library.standards import standards_for
+from rest_framework.request import Request
+from wainscot_core.casefile import targets_of
+from wainscot_core.dossier import energy_of, feeding_facts, merged_targets
+from wainscot_core.energy import Energy
+from wainscot_core.errors import InputError
+from wainscot_core.intake import stopped
+from wainscot_core.marks import FoodMark, Mark
+from wainscot_core.record import CaseRecord, TargetsRecord
+from wainscot_core.requirements import FeedingFacts, MergedSet
+
+from .models import Case, ClientFood
+from .records import flags_of, plain_data
+
+
+def case_of(request: Request, pk: int) -> Case:
+    """A case of the user's practice with what its record needs."""
+    return own(Case, request, pk, "dog__client", "practice")
+
+
+@dataclass(frozen=True)
+class Sourcing:
+    """What the practice and the client say of foods: prices per kg, and what cannot be had."""
+
+    prices: dict[str, float]
+    marks: tuple[FoodMark, ...]
+
+
+def sourcing_of(case: Case) -> Sourcing:
+    """Prices and marks of a case's practice and client."""
+    prices: dict[str, float] = {}
+    marks: list[FoodMark] = []
+    for noted in PracticeFood.objects.filter(practice_id=case.practice_id):
+        price = noted.price_per_kg()
+        if price is not None:
+            prices[noted.food] = price
+        if noted.unavailable:
+            marks.append(FoodMark(noted.food, Mark.UNAVAILABLE))
+    for said in ClientFood.objects.filter(client_id=case.dog.client_id):
+        marks.append(FoodMark(said.food, Mark(said.mark)))
+    return Sourcing(prices, tuple(marks))
+
+
+def record_energy(record: CaseRecord) -> Energy:
+    """The energy target of a record. Raises InputError."""
+    return energy_of(
+        reference(), record.dog, record.energy_method, record.multiplier, record.kcal_per_day
+    )
+
+
+def record_targets(
+    practice: Practice, record: CaseRecord, energy: Energy, standard: str = "", life_stage: str = ""
+) -> MergedSet:
+    """The merged set of a record, or that on another standard or life stage. Raises InputError."""
+    targets = targets_of(record)
+    if standard or life_stage:
+        targets = TargetsRecord(
+            standard=standard or targets.standard,
+            life_stage=life_stage or targets.life_stage,
+            conditions=targets.conditions,
+            decisions=targets.decisions,
+        )
+    facts = feeding_facts(reference(), record.dog, energy)
+    revision = practice.library_revision
+    return _merged(targets, facts, practice if revision else None, revision)
+
+
+@lru_cache(maxsize=256)
+def _merged(
+    targets: TargetsRecord, facts: FeedingFacts, practice: Practice | None, revision: str
+) -> MergedSet:
+    # The revision is part of the key: own standards and checks may have changed.
+    standards = standards_for(practice) if practice else None
+    return merged_targets(reference(), targets, facts, standards)
+
+
+def check_not_stopped(case: Case) -> None:
+    """Raises InputError while a red flag stops the case: nothing is fed until the vet has seen it."""
+    if stopped(flags_of(plain_data(case))):
+        raise InputError(
+            "case", "a red flag stopped this case: see the vet first, then clear it in the intake"
+        )

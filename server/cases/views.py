@@ -1,0 +1,106 @@
+"""What a case looks like from outside: its record with what belongs to it, and a row of the list."""
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from wainscot_core.boundary import dump, read
+from wainscot_core.errors import InputError
+from wainscot_core.record import CaseRecord
+
+from cases.models import Case
+from cases.records import record_of
+
+
+@dataclass(frozen=True, kw_only=True)
+class ClientView:
+    """The owner of a dog."""
+
+    id: int
+    name: str
+    email: str
+    phone: str
+    notes: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class RecipeRef:
+    """A recipe of a case by name."""
+
+    id: int
+    name: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class CaseView(CaseRecord):
+    """A case: its record, its owner, its recipes."""
+
+    id: int
+    version: int
+    updated: datetime
+    archived: bool
+    client: ClientView
+    recipes: tuple[RecipeRef, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class CaseRow:
+    """A case in the list. problem: why it cannot be opened as it is, or ""."""
+
+    id: int
+    dog: str
+    breed: str
+    age_months: int | None
+    weight_kg: float
+    owner: str
+    title: str
+    conditions: tuple[str, ...]
+    reactions: tuple[str, ...]
+    updated: datetime
+    archived: bool
+    problem: str
+    recipes: tuple[RecipeRef, ...]
+
+
+def recipes_of(case: Case) -> tuple[RecipeRef, ...]:
+    """A case's recipes by name."""
+    return tuple(RecipeRef(id=r.pk, name=r.name) for r in case.recipes.all())
+
+
+def case_view(case: Case) -> CaseView:
+    """A stored case. Raises InputError when it holds what cannot be read."""
+    client = case.dog.client
+    return read(
+        CaseView,
+        {
+            **dump(record_of(case)),
+            "id": case.pk, "version": case.version, "updated": case.updated,
+            "archived": case.archived,
+            "client": ClientView(
+                id=client.pk, name=client.name, email=client.email, phone=client.phone,
+                notes=client.notes,
+            ),
+            "recipes": recipes_of(case),
+        },
+    )  # fmt: skip
+
+
+def case_row(case: Case) -> CaseRow:
+    """A row of the list; a case that cannot be read is listed with the reason, not left out."""
+    problem = ""
+    conditions: tuple[str, ...] = ()
+    reactions: tuple[str, ...] = ()
+    try:
+        record = record_of(case)
+        conditions = tuple(
+            " ".join(x for x in (c.name or c.id, c.stage) if x) for c in record.conditions
+        )
+        reactions = tuple(r.food for r in record.reactions)
+    except InputError as error:
+        problem = f"{error.field}: {error.message}"
+    dog = case.dog
+    return CaseRow(
+        id=case.pk, dog=dog.name, breed=dog.breed, age_months=dog.age, weight_kg=dog.weight_kg,
+        owner=dog.client.name, title=case.title, conditions=conditions, reactions=reactions,
+        updated=case.updated, archived=case.archived, problem=problem,
+        recipes=recipes_of(case),
+    )  # fmt: skip

@@ -1,0 +1,70 @@
+"""Addresses of the API."""
+
+from accounts import api as accounts
+from cases import api as cases
+from cases import api_foods as case_foods
+from django.http import HttpRequest, JsonResponse
+from django.urls import path, re_path
+from drf_spectacular.views import SpectacularAPIView
+from library import api_foods as foods
+from library import api_standards as standards
+from plans import api as plans
+from recipes import api as recipes
+from recipes import api_formulation as formulation
+from recipes import api_versions as versions
+from wire.errors import error_body
+
+
+def nothing_here(request: HttpRequest) -> JsonResponse:
+    """Any other address under /api/."""
+    return JsonResponse(error_body("", "There is nothing at this address."), status=404)
+
+
+urlpatterns = [
+    path("schema", SpectacularAPIView.as_view()),
+    path("session", accounts.SessionView.as_view()),
+    path("session/sign-in", accounts.SignInView.as_view()),
+    path("session/sign-out", accounts.SignOutView.as_view()),
+    path("setup", accounts.SetUpView.as_view()),
+    path("conditions", cases.ConditionListView.as_view()),
+    path("cases", cases.CaseListView.as_view()),
+    path("cases/file", recipes.CaseImportView.as_view()),
+    path("cases/<int:pk>", cases.CaseDetailView.as_view()),
+    path("cases/<int:pk>/archive", cases.ArchiveView.as_view()),
+    path("cases/<int:pk>/intake", cases.IntakeDetailView.as_view()),
+    path("cases/<int:pk>/energy", cases.EnergyDetailView.as_view()),
+    path("cases/<int:pk>/targets", cases.TargetsDetailView.as_view()),
+    path("cases/<int:pk>/targets/export", cases.TargetsExportView.as_view()),
+    path("cases/<int:pk>/client-foods", case_foods.ClientFoodsView.as_view()),
+    path("cases/<int:pk>/volume", recipes.VolumeView.as_view()),
+    path("cases/<int:pk>/file", recipes.CaseFileView.as_view()),
+    path("cases/<int:pk>/recipes", recipes.CaseRecipesView.as_view()),
+    path("cases/<int:pk>/formulation", formulation.FormulationChoicesView.as_view()),
+    path("cases/<int:pk>/plan", plans.PlanDetailView.as_view()),
+    path("recipes/<int:pk>", recipes.RecipeDetailView.as_view()),
+    path("recipes/<int:pk>/analysis", recipes.AnalysisView.as_view()),
+    path("recipes/<int:pk>/explain", recipes.ExplainView.as_view()),
+    path("recipes/<int:pk>/formulate", formulation.FormulateView.as_view()),
+    path("recipes/<int:pk>/help", formulation.HelpView.as_view()),
+    path("recipes/<int:pk>/rescale", formulation.RescaleView.as_view()),
+    path("recipes/<int:pk>/template", formulation.TemplateView.as_view()),
+    path("recipes/<int:pk>/substitute", formulation.SubstituteView.as_view()),
+    path("recipes/<int:pk>/versions", versions.VersionListView.as_view()),
+    path("versions/<int:pk>", versions.VersionDetailView.as_view()),
+    path("versions/<int:pk>/restore", versions.RestoreView.as_view()),
+    path("versions/<int:pk>/branch", versions.BranchView.as_view()),
+    path("formulations/<str:job>", formulation.JobView.as_view()),
+    path("foods", case_foods.FoodSearchView.as_view()),
+    path("foods/<str:food_id>", foods.ProfileView.as_view()),
+    path("library", foods.ShelfView.as_view()),
+    path("own-foods", foods.OwnFoodListView.as_view()),
+    path("own-foods/label", foods.LabelView.as_view()),
+    path("own-foods/import", foods.ImportView.as_view()),
+    path("own-foods/export", foods.ExportView.as_view()),
+    path("own-foods/<int:pk>", foods.OwnFoodDetailView.as_view()),
+    path("standards", standards.StandardListView.as_view()),
+    path("standards/<str:standard_id>", standards.StandardView.as_view()),
+    path("standards/<str:standard_id>/check", standards.CheckView.as_view()),
+    path("standards/<str:standard_id>/export", standards.StandardExportView.as_view()),
+    re_path(r"^.*$", nothing_here),
+]

@@ -1,0 +1,219 @@
+"""Writes to what a practice adds to the library, each in one transaction."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from decimal import Decimal
+from typing import Annotated, Any
+from uuid import uuid4
+
+from accounts.models import Practice
+from accounts.scoping import find_own
+from django.db import transaction
+from django.utils.text import slugify
+from pydantic import Field
+from wainscot_core.amounts import weight_unit
+from wainscot_core.boundary import Day, Name40, Name160, Number, Text20000, YesNo, dump
+from wainscot_core.casefile import with_shelf
+from wainscot_core.errors import InputError
+from wainscot_core.foods import wrong_values
+from wainscot_core.foodtable import TableFood
+from wainscot_core.labels import PackLabel, read_pack
+from wainscot_core.record import ShelfItem
+from wire.errors import StaleWriteError
+
+from .facts import reference
+from .models import OwnFood, OwnFoodRevision, PracticeFood, ShelfEntry
+from .practice import library_for
+from .views import own_food_view
+
+MOST_GRAMS = 10_000
+MOST_STRENGTH = 1_000_000
+MOST_PRICED_GRAMS = 100_000
+MOST_MEASURE_NAME = 40
+MOST_SLUGS = 10_000
+
+
+def touch(practice: Practice) -> None:
+    """Drop the cached library and standards of a practice."""
+    practice.library_revision = uuid4().hex
+    practice.save(update_fields=["library_revision"])
+
+
+def free_slug(wanted: str, taken: set[str]) -> str:
+    """A slug that is not taken, numbered when it must be."""
+    numbered = (f"{wanted}-{i}" for i in range(2, MOST_SLUGS))
+    return next(s for s in (wanted, *numbered) if s not in taken)
+
+
+@dataclass(frozen=True, kw_only=True)
+class FoodNote:
+    """What a practice says of a food; what is left out stays as it is.
+
+    measures: grams of one level measure by name; strengths: amounts read from the pack by tag.
+    """
+
+    price: Annotated[Number, Field(ge=0, le=1_000_000)] | None = None
+    price_grams: Number | None = None
+    price_date: Day | None = None
+    shop: Annotated[str, Field(max_length=160)] = ""
+    season: Annotated[str, Field(max_length=80)] = ""
+    unavailable: YesNo = False
+    measures: dict[str, Number] = field(default_factory=dict)
+    strengths: dict[str, Number] = field(default_factory=dict)
+
+
+@transaction.atomic
+def note_food(practice: Practice, food_id: str, note: FoodNote, said: set[str]) -> PracticeFood:
+    """Set those fields of a food's note that were `said`.
+
+    Raises InputError for a food that is not there, a unit that cannot be measured, a strength
+    that is not asked for, or a figure that cannot be.
+    """
+    library = library_for(practice)
+    if food_id not in library:
+        raise InputError("food", f"no food {food_id!r} in the library")
+    _check_note(food_id, note)
+    known, _ = PracticeFood.objects.get_or_create(practice=practice, food=food_id)
+    for name in said:
+        value = getattr(note, name)
+        # Two decimals, as the column keeps them.
+        setattr(known, name, _money(value) if name == "price" else value)
+    if (known.price is None) != (known.price_grams is None):
+        raise InputError(
+            "price_grams", "a price needs the weight it is for, and a weight its price"
+        )
+    if known.price_grams is not None:
+        _positive("price_grams", known.price_grams, MOST_PRICED_GRAMS)
+    known.version += 1
+    known.save()
+    touch(practice)
+    return known
+
+
+def _money(value: float | None) -> Decimal | None:
+    return None if value is None else Decimal(str(round(value, 2)))
+
+
+def _check_note(food_id: str, note: FoodNote) -> None:
+    for name, grams in note.measures.items():
+        _positive(f"measures.{name}", grams, MOST_GRAMS)
+        if not 0 < len(name.strip()) <= MOST_MEASURE_NAME or weight_unit(name):
+            raise InputError(
+                f"measures.{name}", "name a measure that is not a weight: cup, can, scoop"
+            )
+    supplement = reference().supplements.get(food_id)
+    asked = {q.tag for q in supplement.label} if supplement else set()
+    for tag, amount in note.strengths.items():
+        if tag not in asked:
+            raise InputError(f"strengths.{tag}", "this food does not ask for it")
+        _positive(f"strengths.{tag}", amount, MOST_STRENGTH)
+
+
+def _positive(field: str, value: float, most: float) -> None:
+    if not 0 < value <= most:
+        raise InputError(field, f"must be a number above 0 and at most {most:g}")
+
+
+@transaction.atomic
+def stock(practice: Practice, item: ShelfItem) -> ShelfEntry:
+    """Put a supplement on the practice's shelf, or enter its label anew.
+
+    Raises InputError for values that cannot be.
+    """
+    with_shelf(reference().library, [item])
+    entry, _ = ShelfEntry.objects.update_or_create(
+        practice=practice, slug=item.id, defaults={"item": dump(item)}
+    )
+    touch(practice)
+    return entry
+
+
+@dataclass(frozen=True, kw_only=True)
+class OwnFoodIn:
+    """A food by values per 100 g, or by label; further values are added to those of the label.
+
+    version: the one an edit was made on; None for a new food.
+    """
+
+    name: Name160
+    klass: Name40 = "own"
+    form: Annotated[str, Field(pattern="^(raw|cooked|canned|dried|plain)$")] = "plain"
+    ingredients: Text20000 = ""
+    values: dict[str, Annotated[Number, Field(ge=0)]] = field(default_factory=dict)
+    label: PackLabel | None = None
+    version: int | None = None
+
+
+def own_food(asked: OwnFoodIn, slug: str) -> tuple[TableFood, dict[str, Any]]:
+    """The food that was entered, and how. Raises InputError naming the figure."""
+    values: dict[str, float] = {}
+    origin: dict[str, Any] = {"by": "values"}
+    if asked.label is not None:
+        try:
+            values = dict(read_pack(reference().labels, asked.label).per_100_g)
+        except InputError as error:
+            raise error.under("label") from None
+        origin = {"by": "label", **dump(asked.label)}
+    catalogue = reference().catalogue
+    for key, value in asked.values.items():
+        if key not in catalogue or catalogue.get(key).parts:
+            raise InputError(f"values.{key}", "is not a nutrient that can be entered")
+        values[key] = value
+    if "ENERC" not in values:
+        raise InputError("values.ENERC", "give kcal per 100 g, or a label")
+    for tag, message in wrong_values(catalogue, values):
+        raise InputError(f"values.{tag}", message)
+    food = TableFood(slug, asked.name, asked.klass, asked.form, asked.ingredients, values)
+    return food, origin
+
+
+@transaction.atomic
+def add_own_food(practice: Practice, asked: OwnFoodIn) -> OwnFood:
+    """A new own food. Raises InputError naming the figure."""
+    taken = set(OwnFood.objects.for_practice(practice).values_list("slug", flat=True))
+    slug = free_slug(slugify(asked.name)[:50] or "food", taken)
+    return save_own_food(practice, *own_food(asked, slug))
+
+
+@transaction.atomic
+def edit_own_food(practice: Practice, pk: int, asked: OwnFoodIn) -> OwnFood:
+    """A new revision of an own food. Raises InputError, StaleWriteError."""
+    food = find_own(OwnFood, practice, lock=True, pk=pk)
+    if asked.version is not None and asked.version != food.version:
+        raise StaleWriteError(own_food_view(food))
+    return save_own_food(practice, *own_food(asked, food.slug))
+
+
+@transaction.atomic
+def save_own_food(practice: Practice, entry: TableFood, origin: Mapping[str, Any]) -> OwnFood:
+    """Add an own food, or make a new revision of the one with this slug."""
+    food = OwnFood.objects.for_practice(practice).filter(slug=entry.slug).first()
+    if food is None:
+        food = OwnFood(practice=practice, slug=entry.slug)
+    else:
+        OwnFoodRevision.objects.create(
+            food=food,
+            revision=food.revision,
+            snapshot={
+                "name": food.name,
+                "values": food.values,
+                "ingredients": food.ingredients,
+                "origin": food.origin,
+            },
+        )
+        food.revision += 1
+        food.version += 1
+    food.name, food.klass, food.form = entry.name, entry.klass, entry.form
+    food.ingredients, food.values, food.origin = entry.ingredients, entry.values, dict(origin)
+    food.retired = False
+    food.save()
+    touch(practice)
+    return food
+
+
+@transaction.atomic
+def import_foods(practice: Practice, entries: tuple[TableFood, ...]) -> int:
+    """Take every row of an accepted table, all or nothing."""
+    for entry in entries:
+        save_own_food(practice, entry, {"by": "import"})
+    return len(entries)

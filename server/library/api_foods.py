@@ -1,0 +1,192 @@
+"""The library list, profiles, own foods by values or label, import and export."""
+
+from dataclasses import dataclass
+from typing import Annotated, Literal
+
+from accounts.scoping import own, practice_of
+from django.http import Http404, HttpResponse
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter
+from pydantic import StringConstraints
+from rest_framework.request import Request
+from rest_framework.views import APIView
+from wainscot_core.boundary import YesNo
+from wainscot_core.completeness import GROUPS
+from wainscot_core.errors import InputError
+from wainscot_core.foodtable import (
+    CellError,
+    TableFood,
+    read_json_foods,
+    read_table,
+    write_json_foods,
+    write_table,
+)
+from wainscot_core.labels import LabelResult, PackLabel, read_pack
+from wire.shapes import Many, answer, answer_many, download, endpoint, read_body
+
+from .actions import FoodNote, OwnFoodIn, add_own_food, edit_own_food, import_foods, note_food
+from .facts import reference
+from .models import OwnFood
+from .practice import library_for
+from .shelf import Filters, Shelf, shelf
+from .views import OwnFoodView, Profile, own_food_view, profile_of
+
+AS_FILE = OpenApiParameter("as", str, enum=["csv", "json"])
+MOST_LETTERS = 80
+MOST_NAMES = 200
+
+
+class ShelfView(APIView):
+    """The library as a list with filters."""
+
+    @endpoint(
+        Shelf,
+        errors=(400,),
+        parameters=[
+            OpenApiParameter("q", str),
+            OpenApiParameter("klass", str),
+            OpenApiParameter("without", str, description="source group, for example chicken"),
+            OpenApiParameter("richest", str, description="nutrient key; sorts by it per 1000 kcal"),
+            OpenApiParameter("complete", str, description="nutrient group with every value known"),
+            OpenApiParameter("available", bool),
+            OpenApiParameter("all", bool, description="not only plain foods"),
+        ],
+    )
+    def get(self, request: Request) -> HttpResponse:
+        asked = request.query_params
+        richest, complete = asked.get("richest", ""), asked.get("complete", "")
+        if richest and richest not in reference().catalogue:
+            raise InputError("richest", "is not a nutrient key")
+        if complete and complete not in GROUPS:
+            raise InputError("complete", f"use one of: {', '.join(GROUPS)}")
+        filters = Filters(
+            text=asked.get("q", "")[:MOST_LETTERS],
+            klass=asked.get("klass", ""),
+            without=asked.get("without", ""),
+            richest=richest,
+            complete=complete,
+            available=asked.get("available") == "true",
+            whole=asked.get("all") != "true",
+        )
+        return answer(shelf(practice_of(request), filters))
+
+
+class ProfileView(APIView):
+    """All that is known of one food, and what the practice adds to it."""
+
+    @endpoint(Profile, errors=(404,))
+    def get(self, request: Request, food_id: str) -> HttpResponse:
+        return self.profile(request, food_id)
+
+    @endpoint(Profile, FoodNote)
+    def patch(self, request: Request, food_id: str) -> HttpResponse:
+        """Note what is said; what is left out stays as it is."""
+        note = read_body(FoodNote, request)
+        if food_id not in library_for(practice_of(request)):
+            raise Http404("No food with this id.")
+        note_food(practice_of(request), food_id, note, set(request.data))
+        return self.profile(request, food_id)
+
+    def profile(self, request: Request, food_id: str) -> HttpResponse:
+        """The profile of a food of the practice's library; 404 when it is not there."""
+        library = library_for(practice_of(request))
+        if food_id not in library:
+            raise Http404("No food with this id.")
+        return answer(profile_of(practice_of(request), library, food_id))
+
+
+class LabelView(APIView):
+    """What a pack label means, before anything is saved."""
+
+    @endpoint(LabelResult, PackLabel, errors=(400,))
+    def post(self, request: Request) -> HttpResponse:
+        return answer(read_pack(reference().labels, read_body(PackLabel, request)))
+
+
+class OwnFoodListView(APIView):
+    """The practice's own foods."""
+
+    @endpoint(Many(OwnFoodView), errors=(), operation_id="own_foods_list")
+    def get(self, request: Request) -> HttpResponse:
+        foods = OwnFood.objects.for_practice(practice_of(request)).prefetch_related("revisions")
+        return answer_many(OwnFoodView, map(own_food_view, foods))
+
+    @endpoint(OwnFoodView, OwnFoodIn, 201, (400,))
+    def post(self, request: Request) -> HttpResponse:
+        made = add_own_food(practice_of(request), read_body(OwnFoodIn, request))
+        return answer(own_food_view(made), status=201)
+
+
+class OwnFoodDetailView(APIView):
+    """One own food; an edit makes a new revision."""
+
+    @endpoint(OwnFoodView, errors=(404,))
+    def get(self, request: Request, pk: int) -> HttpResponse:
+        return answer(own_food_view(own(OwnFood, request, pk)))
+
+    @endpoint(OwnFoodView, OwnFoodIn, errors=(400, 404, 409))
+    def put(self, request: Request, pk: int) -> HttpResponse:
+        asked = read_body(OwnFoodIn, request)
+        return answer(own_food_view(edit_own_food(practice_of(request), pk, asked)))
+
+
+@dataclass(frozen=True, kw_only=True)
+class ImportIn:
+    """A table of foods to look at, and to take once `accept` is said."""
+
+    text: Annotated[str, StringConstraints(max_length=5_000_000)]
+    format: Literal["csv", "json"] = "csv"
+    accept: YesNo = False
+    skip_bad: YesNo = False
+
+
+@dataclass(frozen=True, kw_only=True)
+class ImportResult:
+    """How many rows are good, the names of the first, what is wrong, how many were taken."""
+
+    good: int
+    names: tuple[str, ...]
+    errors: tuple[CellError, ...]
+    imported: int
+
+
+class ImportView(APIView):
+    """Preview an import, then accept it: all or nothing, bad rows skipped only by choice."""
+
+    @endpoint(ImportResult, ImportIn, errors=(400,))
+    def post(self, request: Request) -> HttpResponse:
+        asked = read_body(ImportIn, request)
+        read = read_json_foods if asked.format == "json" else read_table
+        found = read(asked.text, reference().catalogue)
+        imported = 0
+        if asked.accept:
+            if found.errors and not asked.skip_bad:
+                first = found.errors[0]
+                raise InputError(
+                    f"row {first.row}.{first.column}",
+                    f"{first.message}. Nothing was imported: mend the file, or choose to skip the"
+                    " bad rows.",
+                )
+            imported = import_foods(practice_of(request), found.foods)
+        return answer(
+            ImportResult(
+                good=len(found.foods),
+                names=tuple(f.name for f in found.foods[:MOST_NAMES]),
+                errors=found.errors,
+                imported=imported,
+            )
+        )
+
+
+class ExportView(APIView):
+    """All own foods as CSV or JSON."""
+
+    @endpoint(OpenApiTypes.STR, errors=(), parameters=[AS_FILE])
+    def get(self, request: Request) -> HttpResponse:
+        foods = [
+            TableFood(f.slug, f.name, f.klass, f.form, f.ingredients, f.values)
+            for f in OwnFood.objects.for_practice(practice_of(request))
+        ]
+        if request.query_params.get("as") == "json":
+            return download(write_json_foods(foods), "foods.json", "application/json")
+        return download(write_table(foods, reference().catalogue), "foods.csv", "text/csv")

@@ -1,0 +1,199 @@
+"""What foods of a practice's library look like from outside."""
+
+from dataclasses import dataclass
+from datetime import date, datetime
+from typing import Any
+
+from accounts.models import Practice
+from wainscot_core.completeness import Completeness, completeness
+from wainscot_core.figures import figure
+from wainscot_core.food_profile import ProfileValue, profile_values
+from wainscot_core.foods import FoodLibrary, Handling, LabelQuestion
+from wainscot_core.forms import MethodChoice, forms_of, method_choices
+from wainscot_core.formulation.candidates import first_amount
+from wainscot_core.marks import Mark
+from wainscot_core.traits import traits_of
+from wainscot_core.typed import Typed, typed_amount
+
+from .facts import reference
+from .models import OwnFood, PracticeFood
+from .practice import questions_open
+
+
+@dataclass(frozen=True, kw_only=True)
+class FoundFood:
+    """A search hit: `quantity` the amount to start with, as typed or a first one; `mark` why not to
+    suggest it; `questions` what its label must tell; `incomplete` strict groups it lacks."""
+
+    id: str
+    name: str
+    klass: str
+    form: str
+    kcal_per_100g: float | None
+    methods: tuple[MethodChoice, ...]
+    quantity: str
+    mark: Mark | None
+    questions: tuple[LabelQuestion, ...]
+    incomplete: tuple[str, ...]
+
+
+def found_food(
+    practice: Practice,
+    library: FoodLibrary,
+    row: int,
+    typed: Typed | None = None,
+    mark: Mark | None = None,
+    incomplete: tuple[str, ...] = (),
+) -> FoundFood:
+    """A food as the search shows it, with the amount that was typed beside its name."""
+    food, facts = library.foods[row], reference()
+    first = first_amount(facts.formulation, food)
+    return FoundFood(
+        id=food.id,
+        name=food.name,
+        klass=food.klass,
+        form=food.form,
+        kcal_per_100g=figure(float(library.values[row, library.catalogue.index("ENERC")])),
+        methods=method_choices(facts.methods, food),
+        quantity=(typed_amount(typed) if typed else "") or first,
+        mark=mark,
+        questions=tuple(questions_open(practice, food.id)) if food.is_supplement else (),
+        incomplete=incomplete,
+    )
+
+
+@dataclass(frozen=True, kw_only=True)
+class KitchenMeasure:
+    """A household measure of a food, g."""
+
+    name: str
+    grams: float
+    source: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class OtherForm:
+    """Another form of the same food, and its weight per weight of this one by protein."""
+
+    id: str
+    name: str
+    weight_share: float | None
+
+
+@dataclass(frozen=True, kw_only=True)
+class Noted:
+    """What the practice noted of a food."""
+
+    price: float | None
+    price_grams: float | None
+    price_date: date | None
+    shop: str
+    season: str
+    unavailable: bool
+    measures: dict[str, float]
+    strengths: dict[str, float]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Profile(FoundFood):
+    """All that is known of a food; `own` is the number of an own food."""
+
+    source_name: str
+    allergens: tuple[str, ...]
+    traits: dict[str, str]
+    measures: tuple[KitchenMeasure, ...]
+    values: tuple[ProfileValue, ...]
+    completeness: tuple[Completeness, ...]
+    forms: tuple[OtherForm, ...]
+    handling: Handling | None
+    practice: Noted | None
+    own: int | None
+
+
+def profile_of(practice: Practice, library: FoodLibrary, food_id: str) -> Profile:
+    """The profile of a food of the practice's library."""
+    row = library.row(food_id)
+    food = library.foods[row]
+    noted = PracticeFood.objects.for_practice(practice).filter(food=food_id).first()
+    mine = next((f for f in OwnFood.objects.for_practice(practice) if f.food_id == food_id), None)
+    return Profile(
+        **vars(found_food(practice, library, row)),
+        source_name=food.source_name,
+        allergens=food.allergens,
+        traits=traits_of(reference().traits, food),
+        measures=tuple(
+            KitchenMeasure(name=m.name, grams=m.grams, source=m.source) for m in food.measures
+        ),
+        values=profile_values(library, row),
+        completeness=completeness(library, row),
+        forms=tuple(
+            OtherForm(id=f.food.id, name=f.food.name, weight_share=figure(f.weight_share))
+            for f in forms_of(library, row)
+        ),
+        handling=food.handling,
+        practice=noted_of(noted) if noted else None,
+        own=mine.pk if mine else None,
+    )
+
+
+def noted_of(noted: PracticeFood) -> Noted:
+    """A practice's note of a food."""
+    return Noted(
+        price=None if noted.price is None else float(noted.price),
+        price_grams=noted.price_grams,
+        price_date=noted.price_date,
+        shop=noted.shop,
+        season=noted.season,
+        unavailable=noted.unavailable,
+        measures=noted.measures,
+        strengths=noted.strengths,
+    )
+
+
+@dataclass(frozen=True, kw_only=True)
+class Revision:
+    """An older revision of an own food, and when it was replaced."""
+
+    revision: int
+    replaced: datetime
+
+
+@dataclass(frozen=True, kw_only=True)
+class OwnFoodView:
+    """An own food: values per 100 g by tag; origin: how it was entered; allergens: source groups
+    found in its name and ingredients, each with the word."""
+
+    id: int
+    food_id: str
+    slug: str
+    name: str
+    klass: str
+    form: str
+    ingredients: str
+    values: dict[str, float]
+    origin: dict[str, Any]
+    version: int
+    revision: int
+    revisions: tuple[Revision, ...]
+    allergens: dict[str, str]
+
+
+def own_food_view(food: OwnFood) -> OwnFoodView:
+    """A stored own food."""
+    return OwnFoodView(
+        id=food.pk,
+        food_id=food.food_id,
+        slug=food.slug,
+        name=food.name,
+        klass=food.klass,
+        form=food.form,
+        ingredients=food.ingredients,
+        values=food.values,
+        origin=food.origin,
+        version=food.version,
+        revision=food.revision,
+        revisions=tuple(
+            Revision(revision=r.revision, replaced=r.replaced) for r in food.revisions.all()
+        ),
+        allergens=reference().allergens.found_in(f"{food.name}. {food.ingredients}"),
+    )

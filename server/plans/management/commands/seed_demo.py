@@ -1,0 +1,59 @@
+"""Enter the made-up demo practice, once."""
+
+from pathlib import Path
+from typing import Any
+
+import yaml
+from accounts.models import Practice, User
+from cases.actions import start_case
+from cases.models import Client
+from django.core.management.base import BaseCommand, CommandParser
+from django.db import transaction
+from library.actions import FoodNote, note_food, stock
+from recipes.actions import save_recipe, start_recipe
+from wainscot_core.boundary import read
+from wainscot_core.line import LineText
+from wainscot_core.record import ShelfItem
+
+from plans.actions import PlanIn, plan_of, save_plan
+
+
+class Command(BaseCommand):
+    help = "Enter the demo practice unless a practice exists."
+
+    def add_arguments(self, parser: CommandParser) -> None:
+        parser.add_argument("--username", required=True)
+        parser.add_argument("--password", required=True)
+
+    @transaction.atomic
+    def handle(self, *args: Any, **options: Any) -> None:
+        if Practice.objects.exists():
+            self.stdout.write("demo data is there already")
+            return
+        data = yaml.safe_load((Path(__file__).parent / "demo.yaml").read_text(encoding="utf-8"))
+        practice = Practice.objects.create(name=data["practice"])
+        user = User(username=options["username"], practice=practice)
+        user.set_password(options["password"])
+        user.save()
+        for item in data["shelf"]:
+            stock(practice, read(ShelfItem, item))
+        for noted in data["foods"]:
+            food = noted.pop("food")
+            note_food(practice, food, read(FoodNote, noted), set(noted))
+        for entry in reversed(data["cases"]):
+            self._case(practice, entry)
+        self.stdout.write(f"demo data entered: {len(data['cases'])} cases")
+
+    def _case(self, practice: Practice, entry: dict[str, Any]) -> None:
+        client = Client.objects.create(practice=practice, **entry.pop("client"))
+        recipes, plan = entry.pop("recipes"), entry.pop("plan", None)
+        case = start_case(practice, client.name, entry, title="")
+        for recipe in recipes:
+            record = start_recipe(case, recipe["name"])
+            lines = [LineText(food, quantity) for food, quantity in recipe["lines"]]
+            save_recipe(record, record.version, recipe["name"], recipe["covers_days"], lines)
+        if plan is not None:
+            turns = [{"recipe": r.pk, "days": 1} for r in case.recipes.all()]
+            version = plan_of(case).version
+            body = {"version": version, "turns": turns, "items": plan["items"]}
+            save_plan(case, read(PlanIn, body))

@@ -1,0 +1,22 @@
+"""The plan of a case."""
+
+from accounts.models import PracticeRecord
+from cases.models import Case
+from django.db import models
+
+
+class Plan(PracticeRecord):
+    """What the dog is fed altogether: a rotation of recipes, and daily items beside them."""
+
+    case = models.OneToOneField(Case, on_delete=models.CASCADE, related_name="plan")
+    # [{recipe, days}]
+    turns = models.JSONField(default=list)
+    # [{kind, food, quantity, grams, basis}] a day: as typed, and what it was read as
+    items = models.JSONField(default=list)
+
+    class Meta:
+        # The table is older than the app.
+        db_table = "diets_plan"
+
+    def __str__(self) -> str:
+        return f"plan of {self.case}"

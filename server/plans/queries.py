@@ -1,0 +1,67 @@
+"""A plan as the core reads it, and what comes of it."""
+
+from collections.abc import Sequence
+from typing import Any
+
+from cases.models import Case
+from library.facts import reference
+from library.practice import library_for
+from recipes.dossiers import dossier_of
+from recipes.lines import stored_lines
+from recipes.models import Recipe
+from wainscot_core.errors import InputError
+from wainscot_core.foods import FoodLibrary
+from wainscot_core.line import LineText, read_line
+from wainscot_core.plan import Daily, DailyKind, Turn, whole_round
+from wainscot_core.plan_view import PlanResult, analyse_plan
+
+MOST_ITEMS = 40
+MOST_TURN_DAYS = 60
+
+
+def read_turns(case: Case, library: FoodLibrary, entries: Sequence[dict[str, Any]]) -> list[Turn]:
+    """The rotation. Raises InputError for a recipe of another case, days that make no sense, or a
+    recipe with a line that can no longer be read."""
+    recipes = {r.pk: r for r in Recipe.objects.filter(case=case).prefetch_related("lines")}
+    turns = []
+    for i, entry in enumerate(entries):
+        recipe = recipes.get(int(entry["recipe"]))
+        if recipe is None:
+            raise InputError(f"turns[{i}].recipe", "is no recipe of this case")
+        days = float(entry["days"])
+        if not 0 <= days <= MOST_TURN_DAYS:
+            raise InputError(f"turns[{i}].days", f"must be from 0 to {MOST_TURN_DAYS}")
+        try:
+            lines = stored_lines(recipe, library)
+        except InputError as error:
+            raise error.under(f"turns[{i}]") from None
+        turns.append(Turn(recipe.name, lines, recipe.covers_days, days))
+    return turns
+
+
+def read_items(library: FoodLibrary, entries: Sequence[dict[str, Any]]) -> list[Daily]:
+    """What is given every day. Raises InputError naming the item."""
+    if len(entries) > MOST_ITEMS:
+        raise InputError("items", f"at most {MOST_ITEMS} items")
+    found = []
+    for i, entry in enumerate(entries):
+        text = LineText(
+            entry["food"], entry["quantity"], grams=entry.get("grams"), basis=entry.get("basis", "")
+        )
+        try:
+            line = read_line(reference().methods, library, text)
+        except InputError as error:
+            field = "food" if error.field == "food" else "quantity"
+            raise InputError(f"items[{i}].{field}", error.message) from None
+        found.append(Daily(DailyKind(entry["kind"]), line))
+    return found
+
+
+def plan_result(
+    case: Case, turns: Sequence[dict[str, Any]], items: Sequence[dict[str, Any]]
+) -> PlanResult:
+    """The plan's analysis over the rotation and for a day of each recipe. Raises InputError."""
+    library = library_for(case.practice)
+    read, daily = read_turns(case, library, turns), read_items(library, items)
+    lines, days = whole_round(read, daily)
+    return analyse_plan(dossier_of(case, lines, days, library=library), read, daily)

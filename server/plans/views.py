@@ -1,0 +1,89 @@
+"""What a plan looks like from outside."""
+
+from dataclasses import dataclass
+
+from library.facts import reference
+from library.practice import library_for
+from wainscot_core.errors import InputError
+from wainscot_core.findings import Finding
+from wainscot_core.plan import DailyKind
+from wainscot_core.plan_view import PlanDay
+from wainscot_core.results import Analysis
+
+from .models import Plan
+from .queries import plan_result
+
+
+@dataclass(frozen=True, kw_only=True)
+class TurnView:
+    """A recipe of the rotation and its days in each round."""
+
+    recipe: int
+    days: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class PlanItemView:
+    """A daily item with its food's name and kcal a day, None when the plan cannot be computed."""
+
+    kind: DailyKind
+    food: str
+    name: str
+    quantity: str
+    kcal: float | None
+
+
+@dataclass(frozen=True, kw_only=True)
+class PlanView:
+    """A plan: its turns and items, each recipe's day, and the round as a whole. problem: why it
+    cannot be computed, "" when it can."""
+
+    version: int
+    turns: tuple[TurnView, ...]
+    items: tuple[PlanItemView, ...]
+    days: tuple[PlanDay, ...]
+    round_days: float
+    extras_share: float
+    extras_most: float
+    extras_source: str
+    findings: tuple[Finding, ...]
+    analysis: Analysis | None
+    empty: bool
+    problem: str
+
+
+def plan_view(plan: Plan) -> PlanView:
+    """A stored plan with its analysis; a line that cannot be read stops the sums, not the plan."""
+    rule = reference().extras
+    empty = not any(t["days"] for t in plan.turns) and not plan.items
+    found, problem = None, ""
+    if not empty:
+        try:
+            found = plan_result(plan.case, plan.turns, plan.items)
+        except InputError as error:
+            problem = error.message
+    kcal = found.item_kcal if found else (None,) * len(plan.items)
+    library = library_for(plan.case.practice)
+    return PlanView(
+        version=plan.version,
+        turns=tuple(TurnView(recipe=t["recipe"], days=t["days"]) for t in plan.turns),
+        items=tuple(
+            PlanItemView(
+                kind=DailyKind(item["kind"]),
+                food=item["food"],
+                name=library.food(item["food"]).name if item["food"] in library else item["food"],
+                quantity=item["quantity"],
+                kcal=energy,
+            )
+            for item, energy in zip(plan.items, kcal, strict=True)
+        ),
+        days=found.days if found else (),
+        round_days=found.round_days if found else 0.0,
+        extras_share=found.extras_share if found else 0.0,
+        extras_most=rule.most_share,
+        extras_source=rule.source,
+        findings=found.findings if found else (),
+        analysis=found.analysis if found else None,
+        empty=empty,
+        problem=problem,
+    )

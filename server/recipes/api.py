@@ -1,0 +1,172 @@
+"""Recipes: start, open, autosave, analyse, explain a figure; volume rules and case files."""
+
+from dataclasses import dataclass
+from typing import Any
+
+from accounts.scoping import find_own, own, practice_of
+from cases.models import Case
+from cases.queries import case_of, record_energy
+from cases.records import record_of
+from cases.views import CaseView, case_view
+from django.http import Http404, HttpResponse, JsonResponse
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter
+from library.facts import reference
+from library.practice import library_for
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+from wainscot_core.boundary import Name40, Name160, Number, Text200, Whole
+from wainscot_core.energy_view import VolumeResult, volume_result
+from wainscot_core.errors import InputError
+from wainscot_core.explain import explain
+from wainscot_core.report import analyse, analyse_typed
+from wainscot_core.results import Analysis, Explanation, TypedAnalysis
+from wire.shapes import answer, endpoint, read_body
+
+from .actions import copy_recipe, delete_recipe, save_recipe, start_recipe
+from .asks import Lines, LinesAsk, recipe_of, typed_dossier, whole_dossier
+from .casefiles import case_file, import_case
+from .dossiers import recipe_dossier
+from .lines import stored_lines
+from .models import Recipe
+from .views import RecipeView, recipe_view
+
+
+@dataclass(frozen=True, kw_only=True)
+class NewRecipe:
+    """A recipe to start, empty or as a copy."""
+
+    name: Name160
+    copy_of: int | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
+class RecipeIn:
+    """A recipe's whole content, against the version it was made on."""
+
+    version: Whole
+    name: Name160
+    covers_days: Number
+    lines: Lines
+
+
+@dataclass(frozen=True, kw_only=True)
+class ExplainAsk(LinesAsk):
+    """A nutrient of these lines to open."""
+
+    key: Name40
+
+
+@dataclass(frozen=True, kw_only=True)
+class VolumeAsk:
+    """A volume rule as people say it, and the recipe it is fed of."""
+
+    rule: Text200
+    recipe: Whole
+
+
+class CaseRecipesView(APIView):
+    """Start a recipe in a case, empty or as a copy."""
+
+    @endpoint(RecipeView, NewRecipe, 201)
+    def post(self, request: Request, pk: int) -> HttpResponse:
+        case = case_of(request, pk)
+        new = read_body(NewRecipe, request)
+        made = (
+            start_recipe(case, new.name)
+            if new.copy_of is None
+            else copy_recipe(own(Recipe, request, new.copy_of), case, new.name)
+        )
+        return answer(recipe_view(made), status=201)
+
+
+class RecipeDetailView(APIView):
+    """One recipe."""
+
+    @endpoint(RecipeView, errors=(404,))
+    def get(self, request: Request, pk: int) -> HttpResponse:
+        return answer(recipe_view(own(Recipe, request, pk, "practice")))
+
+    @endpoint(RecipeView, RecipeIn, errors=(400, 404, 409))
+    def put(self, request: Request, pk: int) -> HttpResponse:
+        recipe = own(Recipe, request, pk, "practice")
+        asked = read_body(RecipeIn, request)
+        texts = [line.text for line in asked.lines]
+        saved = save_recipe(recipe, asked.version, asked.name, asked.covers_days, texts)
+        return answer(recipe_view(saved))
+
+    @endpoint(None, status=204, errors=(404,))
+    def delete(self, request: Request, pk: int) -> Response:
+        delete_recipe(practice_of(request), pk)
+        return Response(status=204)
+
+
+class AnalysisView(APIView):
+    """Compute a recipe: what is stored, or lines as they are typed."""
+
+    @endpoint(Analysis)
+    def get(self, request: Request, pk: int) -> HttpResponse:
+        """The stored recipe, every line of it: what documents are made of."""
+        return answer(analyse(recipe_dossier(recipe_of(request, pk))))
+
+    @endpoint(TypedAnalysis, LinesAsk)
+    def post(self, request: Request, pk: int) -> HttpResponse:
+        """Lines as typed, saved or not. Those that cannot be read come back as errors."""
+        dossier, positions, errors = typed_dossier(request, pk, read_body(LinesAsk, request))
+        return answer(analyse_typed(dossier, positions, errors))
+
+
+class ExplainView(APIView):
+    """Sources and trace of one nutrient."""
+
+    @endpoint(Explanation, ExplainAsk)
+    def post(self, request: Request, pk: int) -> HttpResponse:
+        ask = read_body(ExplainAsk, request)
+        if ask.key not in reference().catalogue:
+            raise Http404("No nutrient with this key.")
+        return answer(explain(whole_dossier(request, pk, ask), ask.key))
+
+
+def recipe_in(case: Case, pk: int) -> Recipe:
+    """A recipe of this very case; 404 for that of another one."""
+    return find_own(Recipe, case.practice, "practice", case=case, pk=pk)
+
+
+class VolumeView(APIView):
+    """What a volume rule gives this dog with one of its recipes."""
+
+    @endpoint(VolumeResult, VolumeAsk)
+    def post(self, request: Request, pk: int) -> HttpResponse:
+        case = case_of(request, pk)
+        asked = read_body(VolumeAsk, request)
+        library = library_for(practice_of(request))
+        lines = stored_lines(recipe_in(case, asked.recipe), library)
+        record = record_of(case)
+        target = record_energy(record).target_kcal
+        return answer(volume_result(record, library, lines, asked.rule, target))
+
+
+class CaseFileView(APIView):
+    """The case with one recipe as a case file (docs/formats/case.schema.json)."""
+
+    @endpoint(OpenApiTypes.OBJECT, parameters=[OpenApiParameter("recipe", int, required=True)])
+    def get(self, request: Request, pk: int) -> JsonResponse:
+        case = case_of(request, pk)
+        number = request.query_params.get("recipe") or ""
+        if not number.isdecimal():
+            raise InputError("recipe", "give the number of a recipe of this case")
+        return JsonResponse(case_file(case, recipe_in(case, int(number))))
+
+
+class CaseImportView(APIView):
+    """Make a case from a case file (docs/formats/case.schema.json)."""
+
+    @endpoint(CaseView, OpenApiTypes.OBJECT, 201, (400,))
+    def post(self, request: Request) -> HttpResponse:
+        """What is stored can be read back, or nothing is stored."""
+        data: Any = request.data
+        if not isinstance(data, dict):
+            raise InputError("", "a case file is one JSON object")
+        case = import_case(practice_of(request), data)
+        return answer(case_view(case_of(request, case.pk)), status=201)

@@ -1,0 +1,110 @@
+"""Requests about the lines of a bench: what was typed, and how it is looked at."""
+
+from dataclasses import dataclass, field
+from typing import Annotated
+
+from accounts.scoping import own
+from library.facts import reference
+from library.practice import library_for
+from pydantic import Field
+from rest_framework.request import Request
+from wainscot_core.adequacy import Policy
+from wainscot_core.boundary import Name40, Name80, Number, Text40, Text60, Text200
+from wainscot_core.dossier import Dossier
+from wainscot_core.feeding import own_way, way_of
+from wainscot_core.line import LineError, LineText, read_all, read_lines
+
+from .dossiers import Look, StandardAt, dossier_of
+from .lines import texts_of, with_readings
+from .models import Recipe
+
+# More lines than a recipe may have, so that too many are named as such and not cut off.
+MOST_LINES = 1000
+
+
+@dataclass(frozen=True, kw_only=True)
+class LineIn:
+    """A line as it stands on the bench: amount as typed, method, notes."""
+
+    food: Name80
+    quantity: Text60
+    note: Text200 = ""
+    preparation: Text40 = ""
+    override: Text200 = ""
+
+    @property
+    def text(self) -> LineText:
+        """The line as the core takes it."""
+        return LineText(self.food, self.quantity, self.note, self.preparation, self.override)
+
+
+Lines = Annotated[tuple[LineIn, ...], Field(max_length=MOST_LINES)]
+
+
+@dataclass(frozen=True, kw_only=True)
+class SecondStandard:
+    """A standard to show beside the case's own, at one of its life stages."""
+
+    standard: Name40
+    life_stage: Name40
+
+
+@dataclass(frozen=True, kw_only=True)
+class LinesAsk:
+    """Lines to compute, saved or not, looked at on another standard or policy than the case's.
+
+    way: a way of feeding by id; way_shares: own proportions by part instead of it.
+    """
+
+    lines: Lines = field(default=())
+    covers_days: Number = 1.0
+    standard: Text40 = ""
+    life_stage: Text40 = ""
+    data_policy: Policy | None = None
+    second: SecondStandard | None = None
+    way: Text40 = ""
+    way_shares: dict[Name40, Number] | None = None
+
+    @property
+    def look(self) -> Look:
+        """How the lines are looked at. Raises InputError for a way that does not exist."""
+        feeding = reference().feeding
+        beside = self.second
+        return Look(
+            self.standard,
+            self.life_stage,
+            self.data_policy,
+            StandardAt(beside.standard, beside.life_stage) if beside else None,
+            own_way(feeding, self.way_shares) if self.way_shares else way_of(feeding, self.way),
+        )
+
+
+def recipe_of(request: Request, pk: int) -> Recipe:
+    """A recipe of the user's practice with what its dossier needs."""
+    return own(Recipe, request, pk, "case__dog__client", "case__practice", "practice")
+
+
+def texts(recipe: Recipe, ask: LinesAsk) -> list[LineText]:
+    """The lines as typed, with what those that are stored were read as."""
+    typed = [line.text for line in ask.lines]
+    return with_readings(typed, texts_of(recipe))
+
+
+def whole_dossier(request: Request, pk: int, ask: LinesAsk) -> Dossier:
+    """The dossier of all lines. Raises InputError for one that cannot be read."""
+    recipe = recipe_of(request, pk)
+    library = library_for(recipe.practice)
+    lines = read_all(reference().methods, library, texts(recipe, ask))
+    return dossier_of(recipe.case, lines, ask.covers_days, ask.look, library)
+
+
+def typed_dossier(
+    request: Request, pk: int, ask: LinesAsk
+) -> tuple[Dossier, list[int], list[LineError]]:
+    """The dossier of the lines that can be read while others are still being typed, their
+    positions, and what is wrong with the others. Only for the analysis at each keystroke."""
+    recipe = recipe_of(request, pk)
+    library = library_for(recipe.practice)
+    good, errors = read_lines(reference().methods, library, texts(recipe, ask))
+    dossier = dossier_of(recipe.case, list(good.values()), ask.covers_days, ask.look, library)
+    return dossier, list(good), errors

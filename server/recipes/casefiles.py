@@ -1,0 +1,110 @@
+"""A case as a file, and a file as a case: through the core's one reader and writer."""
+
+from typing import Any
+
+from accounts.models import Practice
+from cases.actions import start_case
+from cases.models import Case
+from cases.records import record_of
+from django.db import transaction
+from library.actions import touch
+from library.facts import reference
+from library.models import OwnFood, ShelfEntry
+from library.practice import library_for
+from wainscot_core.boundary import dump
+from wainscot_core.casefile import (
+    CaseFile,
+    case_file_data,
+    dossier_of,
+    line_text,
+    read_case_file,
+    values_of,
+)
+from wainscot_core.casefile import (
+    record_of as file_record,
+)
+from wainscot_core.errors import InputError
+from wainscot_core.record import ShelfItem
+
+from .actions import save_recipe, start_recipe
+from .lines import stored_lines
+from .models import Recipe
+
+# What a file that names no owner or recipe is filed under.
+UNNAMED = "From a case file"
+
+
+@transaction.atomic
+def import_case(practice: Practice, data: dict[str, Any]) -> Case:
+    """Make client, dog, case, own foods, shelf and recipe.
+
+    Everything is checked by the same boundary as a change to a case is, and the recipe is read
+    before anything is written. Raises InputError naming the field; nothing is written then.
+    """
+    file = read_case_file(data)
+    dossier_of(reference(), file)
+    if not file.dog.name:
+        raise InputError("dog.name", "is missing")
+    client = file.client.name or UNNAMED
+    case = start_case(practice, client, dump(file_record(file)), title="")
+    _own_foods(practice, file)
+    _shelf(practice, file)
+    name = file.recipe.name or UNNAMED
+    recipe = start_recipe(case, name)
+    lines = [line_text(entry, f"recipe.lines[{i}]") for i, entry in enumerate(file.recipe.lines)]
+    save_recipe(recipe, recipe.version, name, file.recipe.covers_days, lines)
+    return case
+
+
+def _own_foods(practice: Practice, file: CaseFile) -> None:
+    """Own foods of the file that the practice does not have; those it has stay as they are."""
+    library = library_for(practice)
+    fresh = [f for f in file.foods if f.id not in library]
+    for food in fresh:
+        OwnFood.objects.create(
+            practice=practice,
+            slug=food.id.removeprefix("own:"),
+            name=food.name or food.id,
+            form=food.form,
+            ingredients=food.ingredients,
+            values=values_of(library, food.per_100_g, "foods"),
+            origin={"by": "case file"},
+        )
+    if fresh:
+        touch(practice)
+
+
+def _shelf(practice: Practice, file: CaseFile) -> None:
+    """Shelf items of the file that the practice does not have."""
+    library = library_for(practice)
+    fresh = [item for item in file.shelf if item.id not in library]
+    for item in fresh:
+        ShelfEntry.objects.create(practice=practice, slug=item.id, item=dump(item))
+    if fresh:
+        touch(practice)
+
+
+def case_file(case: Case, recipe: Recipe) -> dict[str, Any]:
+    """A case with one of its recipes as a case file.
+
+    Raises InputError naming the line when one can no longer be read.
+    """
+    library = library_for(case.practice)
+    lines = stored_lines(recipe, library)
+    used = {line.food.id for line in lines}
+    foods = [
+        {
+            "id": f.food_id, "name": f.name, "form": f.form, "ingredients": f.ingredients,
+            "per_100_g": f.values,
+        }
+        for f in OwnFood.objects.for_practice(case.practice)
+        if f.food_id in used
+    ]  # fmt: skip
+    shelf = [
+        ShelfItem(**entry.item)
+        for entry in ShelfEntry.objects.for_practice(case.practice)
+        if entry.slug in used
+    ]
+    return case_file_data(
+        record_of(case), case.dog.client.name, recipe.name, recipe.covers_days, lines, foods, shelf
+    )

@@ -1,0 +1,92 @@
+"""The one place that fills in a dossier from a practice's records."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from cases.models import Case
+from cases.queries import record_energy, record_targets, sourcing_of
+from cases.records import record_of
+from django.utils import timezone
+from library.facts import reference
+from library.practice import library_for
+from wainscot_core.adequacy import Policy
+from wainscot_core.casefile import targets_of
+from wainscot_core.dossier import Dossier, avoidance_of, check_days, conditions_of
+from wainscot_core.feeding import Way
+from wainscot_core.foods import FoodLibrary
+from wainscot_core.line import Line
+
+from .lines import stored_lines
+from .models import Recipe
+
+
+@dataclass(frozen=True)
+class StandardAt:
+    """A standard at one of its life stages."""
+
+    standard: str
+    life_stage: str
+
+
+@dataclass(frozen=True)
+class Look:
+    """How a recipe is looked at: another standard, life stage or policy than the case's own ("" and
+    None for the case's), a second standard beside it, a way of feeding."""
+
+    standard: str = ""
+    life_stage: str = ""
+    policy: Policy | None = None
+    second: StandardAt | None = None
+    way: Way | None = None
+
+
+def dossier_of(
+    case: Case,
+    lines: Sequence[Line],
+    days: float,
+    look: Look | None = None,
+    library: FoodLibrary | None = None,
+) -> Dossier:
+    """Everything an analysis of these lines for this case looks at. Raises InputError."""
+    facts = reference()
+    look = look or Look()
+    record = record_of(case)
+    library = library or library_for(case.practice)
+    energy = record_energy(record)
+    practice = case.practice
+    conditions = conditions_of(facts, targets_of(record).conditions)
+    sourcing = sourcing_of(case)
+    beside = look.second
+    return Dossier(
+        reference=facts,
+        library=library,
+        dog_name=record.dog.name,
+        weight_kg=record.dog.weight_kg,
+        energy=energy,
+        targets=record_targets(practice, record, energy, look.standard, look.life_stage),
+        lines=tuple(lines),
+        days=check_days(days),
+        policy=look.policy or record.data_policy,
+        meals_per_day=record.meals_per_day,
+        conditions=conditions,
+        avoid=avoidance_of(
+            facts, library, lines, record.reactions, conditions, sourcing.marks,
+            [m.name for m in record.intake.medicines],
+        ),
+        prices=sourcing.prices,
+        marks=sourcing.marks,
+        way=look.way,
+        second=record_targets(
+            practice, record, energy, beside.standard, beside.life_stage
+        ).requirements
+        if beside
+        else None,
+        as_of=timezone.localdate(),
+    )  # fmt: skip
+
+
+def recipe_dossier(recipe: Recipe, look: Look | None = None) -> Dossier:
+    """The dossier of a stored recipe, all of its lines. Raises InputError."""
+    library = library_for(recipe.practice)
+    lines = stored_lines(recipe, library)
+    return dossier_of(recipe.case, lines, recipe.covers_days, look, library)

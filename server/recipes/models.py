@@ -1,0 +1,65 @@
+"""Recipes and their lines."""
+
+from accounts.models import PracticeRecord
+from cases.models import Case
+from django.db import models
+
+
+class Recipe(PracticeRecord):
+    """What is cooked: lines that together feed the dog for `covers_days`."""
+
+    case = models.ForeignKey(Case, on_delete=models.CASCADE, related_name="recipes")
+    name = models.CharField(max_length=160)
+    covers_days = models.FloatField(default=1)
+
+    class Meta:
+        ordering = ["created"]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Line(models.Model):
+    """An ingredient and its amount as the consultant wrote it."""
+
+    recipe = models.ForeignKey(Recipe, on_delete=models.CASCADE, related_name="lines")
+    position = models.PositiveSmallIntegerField()
+    food = models.CharField(max_length=80)
+    quantity = models.CharField(max_length=60)
+    note = models.CharField(max_length=200, blank=True)
+    preparation = models.CharField(max_length=40, blank=True)
+    # Why an incomplete food was let in under the strict policy.
+    override = models.CharField(max_length=200, blank=True)
+    # What the quantity was read as when it was stored; None only for lines older than this field.
+    grams = models.FloatField(null=True)
+    basis = models.CharField(max_length=200, blank=True)
+
+    class Meta:
+        ordering = ["position"]
+        constraints = [
+            models.UniqueConstraint(fields=["recipe", "position"], name="line_position_once")
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.quantity} {self.food}"
+
+
+class RecipeVersion(PracticeRecord):
+    """A recipe as it was when someone kept it; never edited."""
+
+    recipe = models.ForeignKey(Recipe, on_delete=models.CASCADE, related_name="versions")
+    number = models.PositiveSmallIntegerField()
+    name = models.CharField(max_length=120)
+    covers_days = models.FloatField()
+    # Line texts with what they were read as, in order; see diets.lines.
+    lines = models.JSONField()
+    by = models.CharField(max_length=150, blank=True)
+
+    class Meta:
+        ordering = ["-number"]
+        constraints = [
+            models.UniqueConstraint(fields=["recipe", "number"], name="recipe_version_once")
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.recipe} v{self.number}: {self.name}"

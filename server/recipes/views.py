@@ -1,0 +1,103 @@
+"""What recipes and their versions look like from outside."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import datetime
+
+from library.facts import reference
+from library.practice import library_for
+from wainscot_core.foods import FoodLibrary
+from wainscot_core.forms import MethodChoice, method_choices
+from wainscot_core.line import LineText
+
+from .lines import texts_of
+from .models import Recipe, RecipeVersion
+from .versions import texts
+
+
+@dataclass(frozen=True, kw_only=True)
+class LineView:
+    """A stored line as typed. name: the food's, or its id when it is gone; methods: how it can be
+    prepared."""
+
+    food: str
+    name: str
+    quantity: str
+    note: str
+    preparation: str
+    override: str
+    methods: tuple[MethodChoice, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class RecipeView:
+    """A stored recipe."""
+
+    id: int
+    case: int
+    version: int
+    name: str
+    covers_days: float
+    lines: tuple[LineView, ...]
+    updated: datetime
+
+
+@dataclass(frozen=True, kw_only=True)
+class VersionView:
+    """A recipe as it was when someone kept it."""
+
+    id: int
+    recipe: int
+    number: int
+    name: str
+    covers_days: float
+    lines: tuple[LineView, ...]
+    by: str
+    created: datetime
+
+
+def line_views(library: FoodLibrary, texts: Iterable[LineText]) -> tuple[LineView, ...]:
+    """Lines as they are shown."""
+    methods = reference().methods
+    found = []
+    for text in texts:
+        food = library.food(text.food) if text.food in library else None
+        found.append(
+            LineView(
+                food=text.food,
+                name=food.name if food else text.food,
+                quantity=text.quantity,
+                note=text.note,
+                preparation=text.preparation,
+                override=text.override,
+                methods=method_choices(methods, food) if food else (),
+            )
+        )
+    return tuple(found)
+
+
+def recipe_view(recipe: Recipe) -> RecipeView:
+    """A stored recipe."""
+    return RecipeView(
+        id=recipe.pk,
+        case=recipe.case_id,
+        version=recipe.version,
+        name=recipe.name,
+        covers_days=recipe.covers_days,
+        lines=line_views(library_for(recipe.practice), texts_of(recipe)),
+        updated=recipe.updated,
+    )
+
+
+def version_view(version: RecipeVersion) -> VersionView:
+    """A kept version."""
+    return VersionView(
+        id=version.pk,
+        recipe=version.recipe_id,
+        number=version.number,
+        name=version.name,
+        covers_days=version.covers_days,
+        lines=line_views(library_for(version.practice), texts(version)),
+        by=version.by,
+        created=version.created,
+    )

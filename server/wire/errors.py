@@ -1,0 +1,107 @@
+"""Every error has one shape: {"error": {"field": ..., "message": ...}, ...}."""
+
+import logging
+from collections.abc import Sequence
+from dataclasses import asdict
+from typing import Any
+
+from django.core.exceptions import RequestDataTooBig
+from django.http import HttpRequest, JsonResponse
+from rest_framework import exceptions
+from rest_framework.response import Response
+from rest_framework.views import exception_handler
+from wainscot_core.boundary import dump
+from wainscot_core.errors import InputError
+from wainscot_core.record import Collision
+
+logger = logging.getLogger(__name__)
+
+
+class StaleWriteError(Exception):
+    """Someone saved a newer version; `current` is what is stored, as it is answered."""
+
+    def __init__(self, current: object) -> None:
+        super().__init__("stale write")
+        self.current = current
+
+
+class CollisionError(Exception):
+    """Fields that someone else changed meanwhile; nothing was written."""
+
+    def __init__(self, collisions: Sequence[Collision]) -> None:
+        super().__init__("collision")
+        self.collisions = collisions
+
+
+def error_body(field: str, message: str) -> dict[str, Any]:
+    """The one error shape."""
+    return {"error": {"field": field, "message": message}}
+
+
+def _first(detail: Any, path: str = "") -> tuple[str, str]:
+    if isinstance(detail, dict):
+        key, value = next(iter(detail.items()))
+        if key in {"detail", "non_field_errors"}:
+            return _first(value, path)
+        if isinstance(key, int):
+            return _first(value, f"{path}[{key}]")
+        return _first(value, f"{path}.{key}" if path else str(key))
+    if isinstance(detail, list):
+        for i, item in enumerate(detail):
+            if isinstance(item, dict | list):
+                if item:
+                    return _first(item, f"{path}[{i}]")
+            else:
+                return path, str(item)
+    return path, str(detail)
+
+
+def handle(exc: Exception, context: dict[str, Any]) -> Response:
+    """DRF exception handler: input errors 400, stale writes 409, never a bare 500."""
+    if isinstance(exc, InputError):
+        return Response(error_body(exc.field, exc.message), status=400)
+    if isinstance(exc, StaleWriteError):
+        body = error_body(
+            "version",
+            "Someone saved a newer version. Nothing of yours is lost: choose which to keep.",
+        )
+        return Response({**body, "current": dump(exc.current)}, status=409)
+    if isinstance(exc, CollisionError):
+        body = error_body(
+            exc.collisions[0].path,
+            "Someone else changed this meanwhile. Nothing of yours is lost: choose which to keep.",
+        )
+        told = [asdict(c) for c in exc.collisions]
+        return Response({**body, "collisions": told}, status=409)
+    if isinstance(exc, RequestDataTooBig):
+        return Response(error_body("", "This is more than can be taken at once."), status=413)
+    response = exception_handler(exc, context)
+    if response is None:
+        logger.exception("unexpected error", exc_info=exc)
+        return Response(
+            error_body(
+                "",
+                "Something went wrong on our side; nothing was changed. Try again, and tell us if it stays.",
+            ),
+            status=500,
+        )
+    field, message = _first(response.data)
+    if isinstance(exc, exceptions.ParseError):
+        message = f"The request is not valid JSON. {message}"
+    response.data = error_body(field, message)
+    return response
+
+
+def locked_out(request: HttpRequest, *args: object, **kwargs: object) -> JsonResponse:
+    """Too many wrong passwords for a name from an address."""
+    return JsonResponse(
+        error_body("password", "Too many wrong passwords. Wait 15 minutes and try again."),
+        status=429,
+    )
+
+
+def csrf_failure(request: HttpRequest, reason: str = "") -> JsonResponse:
+    """A missing or old CSRF token."""
+    return JsonResponse(
+        error_body("", "This page is out of date. Reload it and try again."), status=403
+    )
