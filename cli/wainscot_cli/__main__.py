@@ -10,9 +10,9 @@ from contextlib import contextmanager
 from pathlib import Path
 from typing import Any, NoReturn
 
-from wainscot_core import reference
 from wainscot_core.boundary import dump, parse_json
-from wainscot_core.energy import by_multiplier
+from wainscot_core.dog.energy import by_multiplier
+from wainscot_core.dossier import reference
 from wainscot_core.errors import InputError
 
 from .paths import REFERENCE
@@ -57,6 +57,8 @@ def _parser() -> argparse.ArgumentParser:
     add("bench", _bench, "measure speed against the floor")
     analyse = add("analyse", _analyse, "analyse a case file; prints JSON")
     analyse.add_argument("case", help="path of the case file, or - for standard input")
+    check = add("check", _check, "what the checks find in a case file; prints JSON")
+    check.add_argument("case", help="path of the case file, or - for standard input")
     adjust = add("formulate", _formulate, "adjust a case file's recipe to its targets; prints JSON")
     adjust.add_argument("case", help="path of the case file, or - for standard input")
     energy = add("energy", _energy, "energy need by the multiplier method; prints JSON")
@@ -93,16 +95,26 @@ def _print(report: object) -> int:
 
 
 def _analyse(arguments: argparse.Namespace) -> int:
-    from wainscot_core.casefile import open_case
-    from wainscot_core.report import analyse_case
+    from wainscot_core.analysis.analyse import analyse_case
+    from wainscot_core.formats.casefile import open_case
 
     opened = open_case(reference.load(REFERENCE), _read(arguments.case))
     return _print(analyse_case(opened.dossier, opened.warnings))
 
 
+def _check(arguments: argparse.Namespace) -> int:
+    from wainscot_core.checks import check
+    from wainscot_core.findings import Finding
+    from wainscot_core.formats.casefile import open_case
+
+    opened = open_case(reference.load(REFERENCE), _read(arguments.case))
+    found = dump(check(opened.dossier), tuple[Finding, ...])
+    return _print({"findings": found, "warnings": list(opened.warnings)})
+
+
 def _formulate(arguments: argparse.Namespace) -> int:
-    from wainscot_core.casefile import open_case
-    from wainscot_core.formulation.cases import formulate_case
+    from wainscot_core.formats.casefile import open_case
+    from wainscot_core.formulation.case_file import formulate_case
 
     opened = open_case(reference.load(REFERENCE), _read(arguments.case))
     with _quiet_stdout():

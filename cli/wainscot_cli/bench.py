@@ -9,10 +9,10 @@ import tempfile
 from pathlib import Path
 
 import numpy as np
-from wainscot_core import reference
-from wainscot_core.adequacy import judge
-from wainscot_core.analysis import totals
-from wainscot_core.standards import requirement_set
+from wainscot_core.analysis.adequacy import judge
+from wainscot_core.dossier import reference
+from wainscot_core.recipe.totals import totals
+from wainscot_core.targets.standards import requirement_set
 
 from .bench_formulation import bench_formulation
 from .bench_timing import milliseconds, quantiles

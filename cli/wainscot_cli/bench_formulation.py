@@ -6,8 +6,9 @@ from typing import Any
 
 import highspy
 import numpy as np
-from wainscot_core.casefile import read_case
-from wainscot_core.dossier import Dossier
+from wainscot_core.dossier.dossier import Dossier
+from wainscot_core.dossier.reference import Reference
+from wainscot_core.formats.casefile import read_case
 from wainscot_core.formulation.helpful import price
 from wainscot_core.formulation.model import Model, build
 from wainscot_core.formulation.passes import HELD, solve
@@ -17,7 +18,6 @@ from wainscot_core.formulation.proposal import (
     formulate,
     problem_of,
 )
-from wainscot_core.reference import Reference
 
 from .bench_timing import milliseconds, quantiles
 

@@ -5,8 +5,8 @@ from collections import Counter
 from pathlib import Path
 
 import numpy as np
-from wainscot_core.foods import FoodLibrary
-from wainscot_core.reference import load_catalogue, load_library
+from wainscot_core.dossier.reference import load_catalogue, load_library
+from wainscot_core.facts.foods import FoodLibrary
 
 PROXIMATES = ("WATER", "PROCNT", "FAT", "CHOCDF", "ASH")
 ESSENTIAL = ("ARG", "HIS", "ILE", "LEU", "LYS", "MET", "PHE", "THR", "TRP", "VAL")

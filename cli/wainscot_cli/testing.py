@@ -9,9 +9,9 @@ import tempfile
 from collections.abc import Sequence
 from pathlib import Path
 
+from wainscot_core.analysis.analyse import CaseAnalysis
 from wainscot_core.boundary import schema_of
-from wainscot_core.formulation.cases import CaseFormulation
-from wainscot_core.report import CaseAnalysis
+from wainscot_core.formulation.case_file import CaseFormulation
 
 from .paths import ROOT, SERVER, WEB
 

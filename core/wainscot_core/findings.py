@@ -30,14 +30,16 @@ class Kind(StrEnum):
     MEDICINE = "medicine"
     EXTRAS = "extras"
     MISSING = "missing"
+    CONFLICT = "conflict"
 
 
 @dataclass(frozen=True, kw_only=True)
 class Finding:
     """What was found, why it matters, what to do, and where it points.
 
-    food: id of a food of the recipe. field: path of a field of the case record. named: what a
-    person wrote that it is about (a medicine). Each is "" where it does not apply.
+    food: id of a food of the recipe. nutrient: key of a nutrient or ratio. field: path of a field
+    of the case record. named: what a person wrote that it is about (a medicine). Each is "" where
+    it does not apply.
     """
 
     kind: Kind
@@ -48,5 +50,6 @@ class Finding:
     source: str = ""
     confidence: str = ""
     food: str = ""
+    nutrient: str = ""
     field: str = ""
     named: str = ""

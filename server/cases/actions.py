@@ -8,11 +8,11 @@ from accounts.scoping import find_own
 from django.db import transaction
 from library.facts import reference
 from library.practice import library_for
+from wainscot_core.bowl.marks import Mark
+from wainscot_core.dog.record import CaseRecord, DecisionRecord, FieldChange, changed, following
 from wainscot_core.errors import InputError
-from wainscot_core.marks import Mark
-from wainscot_core.record import CaseRecord, DecisionRecord, FieldChange, changed, following
-from wainscot_core.requirements import check_decision
-from wainscot_core.standards import Decision
+from wainscot_core.targets.requirements import check_decision
+from wainscot_core.targets.standards import Decision
 from wire.errors import CollisionError
 
 from .models import Case, Client, ClientFood, Dog

@@ -13,11 +13,11 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 from wainscot_core.boundary import Name20, Name80, Name120, Number, Text120, Text300, YesNo
-from wainscot_core.energy_view import EnergyView, energy_view
-from wainscot_core.intake_view import IntakeView, intake_view
-from wainscot_core.record import BlankIsNone, FieldChange, Kg, Months
-from wainscot_core.standards import Bound, Decision
-from wainscot_core.targets_view import Targets, targets_csv, targets_view
+from wainscot_core.case.energy_view import EnergyView, energy_view
+from wainscot_core.case.intake_view import IntakeView, intake_view
+from wainscot_core.case.targets_view import Targets, targets_csv, targets_view
+from wainscot_core.dog.record import BlankIsNone, FieldChange, Kg, Months
+from wainscot_core.targets.standards import Bound, Decision
 from wire.shapes import Many, answer, answer_many, download, endpoint, read_body
 
 from .actions import change_fields, decide, delete_case, set_archived, start_case

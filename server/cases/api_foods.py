@@ -12,9 +12,9 @@ from library.views import FoundFood, found_food
 from rest_framework.request import Request
 from rest_framework.views import APIView
 from wainscot_core.boundary import Name80
-from wainscot_core.completeness import incomplete_groups
-from wainscot_core.marks import Mark
-from wainscot_core.typed import split_typed
+from wainscot_core.bowl.marks import Mark
+from wainscot_core.checks.strict import incomplete_groups
+from wainscot_core.recipe.typed import split_typed
 from wire.shapes import Many, answer_many, endpoint, read_body
 
 from .actions import mark_food

@@ -10,14 +10,14 @@ from library.facts import reference
 from library.models import PracticeFood
 from library.standards import standards_for
 from rest_framework.request import Request
-from wainscot_core.casefile import targets_of
-from wainscot_core.dossier import energy_of, feeding_facts, merged_targets
-from wainscot_core.energy import Energy
+from wainscot_core.bowl.marks import FoodMark, Mark
+from wainscot_core.dog.energy import Energy
+from wainscot_core.dog.intake import stopped
+from wainscot_core.dog.record import CaseRecord, TargetsRecord
+from wainscot_core.dossier.dossier import energy_of, feeding_facts, merged_targets
 from wainscot_core.errors import InputError
-from wainscot_core.intake import stopped
-from wainscot_core.marks import FoodMark, Mark
-from wainscot_core.record import CaseRecord, TargetsRecord
-from wainscot_core.requirements import FeedingFacts, MergedSet
+from wainscot_core.formats.casefile import targets_of
+from wainscot_core.targets.requirements import FeedingFacts, MergedSet
 
 from .models import Case, ClientFood
 from .records import flags_of, plain_data

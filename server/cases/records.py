@@ -6,8 +6,8 @@ from typing import Any
 from django.utils import timezone
 from library.facts import reference
 from wainscot_core.boundary import dump, read
+from wainscot_core.dog.record import CaseRecord, DogRecord, RedFlags, check_record, read_record
 from wainscot_core.errors import InputError
-from wainscot_core.record import CaseRecord, DogRecord, RedFlags, check_record, read_record
 
 from .models import Case
 

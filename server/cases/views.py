@@ -4,8 +4,8 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from wainscot_core.boundary import dump, read
+from wainscot_core.dog.record import CaseRecord
 from wainscot_core.errors import InputError
-from wainscot_core.record import CaseRecord
 
 from cases.models import Case
 from cases.records import record_of

@@ -11,14 +11,14 @@ from accounts.scoping import find_own
 from django.db import transaction
 from django.utils.text import slugify
 from pydantic import Field
-from wainscot_core.amounts import weight_unit
 from wainscot_core.boundary import Day, Name40, Name160, Number, Text20000, YesNo, dump
-from wainscot_core.casefile import with_shelf
 from wainscot_core.errors import InputError
-from wainscot_core.foods import wrong_values
-from wainscot_core.foodtable import TableFood
-from wainscot_core.labels import PackLabel, read_pack
-from wainscot_core.record import ShelfItem
+from wainscot_core.facts.foods import wrong_values
+from wainscot_core.facts.labels import PackLabel, read_pack
+from wainscot_core.facts.shelf import ShelfItem
+from wainscot_core.formats.casefile import with_shelf
+from wainscot_core.formats.foodtable import TableFood
+from wainscot_core.recipe.amounts import weight_unit
 from wire.errors import StaleWriteError
 
 from .facts import reference

@@ -11,9 +11,10 @@ from pydantic import StringConstraints
 from rest_framework.request import Request
 from rest_framework.views import APIView
 from wainscot_core.boundary import YesNo
-from wainscot_core.completeness import GROUPS
 from wainscot_core.errors import InputError
-from wainscot_core.foodtable import (
+from wainscot_core.facts.completeness import GROUPS
+from wainscot_core.facts.labels import LabelResult, PackLabel, read_pack
+from wainscot_core.formats.foodtable import (
     CellError,
     TableFood,
     read_json_foods,
@@ -21,7 +22,6 @@ from wainscot_core.foodtable import (
     write_json_foods,
     write_table,
 )
-from wainscot_core.labels import LabelResult, PackLabel, read_pack
 from wire.shapes import Many, answer, answer_many, download, endpoint, read_body
 
 from .actions import FoodNote, OwnFoodIn, add_own_food, edit_own_food, import_foods, note_food

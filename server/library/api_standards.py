@@ -20,8 +20,8 @@ from wainscot_core.boundary import (
     Text300,
     YesNo,
 )
-from wainscot_core.standard_table import StandardRow, csv_rows, rows_of, write_rows
-from wainscot_core.standards import Standard
+from wainscot_core.formats.standard_table import StandardRow, csv_rows, rows_of, write_rows
+from wainscot_core.targets.standards import Standard
 from wire.shapes import Many, answer, answer_many, download, endpoint, read_body
 
 from .api_foods import AS_FILE

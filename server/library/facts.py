@@ -3,7 +3,7 @@
 from functools import lru_cache
 
 from django.conf import settings
-from wainscot_core.reference import Reference, load
+from wainscot_core.dossier.reference import Reference, load
 
 
 @lru_cache(maxsize=1)

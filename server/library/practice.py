@@ -5,10 +5,10 @@ from functools import lru_cache
 
 from accounts.models import Practice
 from wainscot_core.boundary import read
-from wainscot_core.casefile import with_shelf
-from wainscot_core.foods import Food, FoodLibrary, Grade, LabelQuestion, Measure, Provenance
-from wainscot_core.record import ShelfItem
-from wainscot_core.supplements import label_values
+from wainscot_core.facts.foods import Food, FoodLibrary, Grade, LabelQuestion, Measure, Provenance
+from wainscot_core.facts.shelf import ShelfItem
+from wainscot_core.facts.supplements import label_values
+from wainscot_core.formats.casefile import with_shelf
 
 from .facts import reference
 from .models import OwnFood, PracticeFood, ShelfEntry

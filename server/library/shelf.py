@@ -5,9 +5,9 @@ from dataclasses import dataclass
 
 import numpy as np
 from accounts.models import Practice
-from wainscot_core.completeness import completeness
+from wainscot_core.facts.completeness import completeness
+from wainscot_core.facts.foods import FoodLibrary
 from wainscot_core.figures import figure
-from wainscot_core.foods import FoodLibrary
 
 from .models import PracticeFood
 from .practice import library_for

@@ -9,14 +9,14 @@ from accounts.models import Practice
 from django.db import transaction
 from django.utils.text import slugify
 from wainscot_core.errors import InputError
-from wainscot_core.standard_table import (
+from wainscot_core.formats.standard_table import (
     StageLimits,
     checked_by,
     edited_copy,
     read_rows,
     rows_of,
 )
-from wainscot_core.standards import PublishedLimit, Standard
+from wainscot_core.targets.standards import PublishedLimit, Standard
 
 from .actions import free_slug, touch
 from .facts import reference

@@ -5,15 +5,15 @@ from datetime import date, datetime
 from typing import Any
 
 from accounts.models import Practice
-from wainscot_core.completeness import Completeness, completeness
+from wainscot_core.bowl.marks import Mark
+from wainscot_core.facts.completeness import Completeness, completeness
+from wainscot_core.facts.food_profile import ProfileValue, profile_values
+from wainscot_core.facts.foods import FoodLibrary, Handling, LabelQuestion
+from wainscot_core.facts.preparations import MethodChoice, forms_of, method_choices
+from wainscot_core.facts.traits import traits_of
 from wainscot_core.figures import figure
-from wainscot_core.food_profile import ProfileValue, profile_values
-from wainscot_core.foods import FoodLibrary, Handling, LabelQuestion
-from wainscot_core.forms import MethodChoice, forms_of, method_choices
 from wainscot_core.formulation.candidates import first_amount
-from wainscot_core.marks import Mark
-from wainscot_core.traits import traits_of
-from wainscot_core.typed import Typed, typed_amount
+from wainscot_core.recipe.typed import Typed, typed_amount
 
 from .facts import reference
 from .models import OwnFood, PracticeFood

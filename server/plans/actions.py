@@ -11,7 +11,7 @@ from cases.queries import check_not_stopped
 from django.db import transaction
 from library.practice import library_for
 from wainscot_core.boundary import Name80, Number, Text60, Whole
-from wainscot_core.plan import DailyKind
+from wainscot_core.recipe.plan import DailyKind
 from wire.errors import StaleWriteError
 
 from .models import Plan

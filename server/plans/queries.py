@@ -9,11 +9,11 @@ from library.practice import library_for
 from recipes.dossiers import dossier_of
 from recipes.lines import stored_lines
 from recipes.models import Recipe
+from wainscot_core.analysis.plan_view import PlanResult, analyse_plan
 from wainscot_core.errors import InputError
-from wainscot_core.foods import FoodLibrary
-from wainscot_core.line import LineText, read_line
-from wainscot_core.plan import Daily, DailyKind, Turn, whole_round
-from wainscot_core.plan_view import PlanResult, analyse_plan
+from wainscot_core.facts.foods import FoodLibrary
+from wainscot_core.recipe.line import LineText, read_line
+from wainscot_core.recipe.plan import Daily, DailyKind, Turn, whole_round
 
 MOST_ITEMS = 40
 MOST_TURN_DAYS = 60

@@ -4,11 +4,11 @@ from dataclasses import dataclass
 
 from library.facts import reference
 from library.practice import library_for
+from wainscot_core.analysis.plan_view import PlanDay
+from wainscot_core.analysis.results import Analysis
 from wainscot_core.errors import InputError
 from wainscot_core.findings import Finding
-from wainscot_core.plan import DailyKind
-from wainscot_core.plan_view import PlanDay
-from wainscot_core.results import Analysis
+from wainscot_core.recipe.plan import DailyKind
 
 from .models import Plan
 from .queries import plan_result

@@ -11,10 +11,10 @@ from cases.records import record_of
 from django.db import transaction
 from library.facts import reference
 from library.practice import library_for
-from wainscot_core.completeness import check_strict
-from wainscot_core.dossier import check_days
+from wainscot_core.checks.strict import check_strict
+from wainscot_core.dossier.dossier import check_days
 from wainscot_core.errors import InputError
-from wainscot_core.line import LineText, read_all
+from wainscot_core.recipe.line import LineText, read_all
 from wire.errors import StaleWriteError
 
 from .lines import as_data, replace_rows, texts_of, with_readings

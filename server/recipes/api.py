@@ -16,12 +16,12 @@ from library.practice import library_for
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
+from wainscot_core.analysis.analyse import analyse, analyse_typed
+from wainscot_core.analysis.explain import explain
+from wainscot_core.analysis.results import Analysis, Explanation, TypedAnalysis
 from wainscot_core.boundary import Name40, Name160, Number, Text200, Whole
-from wainscot_core.energy_view import VolumeResult, volume_result
+from wainscot_core.case.energy_view import VolumeResult, volume_result
 from wainscot_core.errors import InputError
-from wainscot_core.explain import explain
-from wainscot_core.report import analyse, analyse_typed
-from wainscot_core.results import Analysis, Explanation, TypedAnalysis
 from wire.shapes import answer, endpoint, read_body
 
 from .actions import copy_recipe, delete_recipe, save_recipe, start_recipe

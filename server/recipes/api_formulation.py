@@ -11,10 +11,12 @@ from library.facts import reference
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
+from wainscot_core.analysis.analyse import analyse
+from wainscot_core.analysis.results import Analysis
 from wainscot_core.boundary import Name40, Name80, Whole
-from wainscot_core.dossier import Dossier
+from wainscot_core.dog.intake import present_intake
+from wainscot_core.dossier.dossier import Dossier
 from wainscot_core.errors import InputError
-from wainscot_core.feeding import groups_of
 from wainscot_core.formulation.adjust import (
     Keep,
     NewAmount,
@@ -23,16 +25,14 @@ from wainscot_core.formulation.adjust import (
     rescale,
     substitute,
 )
-from wainscot_core.formulation.cases import goal_names, helps_of
+from wainscot_core.formulation.case_file import goal_names, helps_of
 from wainscot_core.formulation.choices import FormulationChoices, choices_of
 from wainscot_core.formulation.helpful import Help, for_nutrient
 from wainscot_core.formulation.problem import Guide
 from wainscot_core.formulation.proposal import Proposal, Settings, formulate
-from wainscot_core.formulation.request import FormulateSettings, settings_of
+from wainscot_core.formulation.settings import FormulateSettings, settings_of
 from wainscot_core.formulation.words import ProposalResult, proposal_result
-from wainscot_core.intake import present_intake
-from wainscot_core.report import analyse
-from wainscot_core.results import Analysis
+from wainscot_core.recipe.proportions import groups_of
 from wire.shapes import Many, answer, answer_many, endpoint, read_body
 
 from . import jobs

@@ -8,11 +8,11 @@ from library.facts import reference
 from library.practice import library_for
 from pydantic import Field
 from rest_framework.request import Request
-from wainscot_core.adequacy import Policy
 from wainscot_core.boundary import Name40, Name80, Number, Text40, Text60, Text200
-from wainscot_core.dossier import Dossier
-from wainscot_core.feeding import own_way, way_of
-from wainscot_core.line import LineError, LineText, read_all, read_lines
+from wainscot_core.dossier.dossier import Dossier
+from wainscot_core.facts.policy import Policy
+from wainscot_core.recipe.line import LineError, LineText, read_all, read_lines
+from wainscot_core.recipe.proportions import own_way, way_of
 
 from .dossiers import Look, StandardAt, dossier_of
 from .lines import texts_of, with_readings

@@ -12,7 +12,9 @@ from library.facts import reference
 from library.models import OwnFood, ShelfEntry
 from library.practice import library_for
 from wainscot_core.boundary import dump
-from wainscot_core.casefile import (
+from wainscot_core.errors import InputError
+from wainscot_core.facts.shelf import ShelfItem
+from wainscot_core.formats.casefile import (
     CaseFile,
     case_file_data,
     dossier_of,
@@ -20,11 +22,9 @@ from wainscot_core.casefile import (
     read_case_file,
     values_of,
 )
-from wainscot_core.casefile import (
+from wainscot_core.formats.casefile import (
     record_of as file_record,
 )
-from wainscot_core.errors import InputError
-from wainscot_core.record import ShelfItem
 
 from .actions import save_recipe, start_recipe
 from .lines import stored_lines

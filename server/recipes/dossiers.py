@@ -9,12 +9,12 @@ from cases.records import record_of
 from django.utils import timezone
 from library.facts import reference
 from library.practice import library_for
-from wainscot_core.adequacy import Policy
-from wainscot_core.casefile import targets_of
-from wainscot_core.dossier import Dossier, avoidance_of, check_days, conditions_of
-from wainscot_core.feeding import Way
-from wainscot_core.foods import FoodLibrary
-from wainscot_core.line import Line
+from wainscot_core.dossier.dossier import Dossier, avoidance_of, check_days, conditions_of
+from wainscot_core.facts.foods import FoodLibrary
+from wainscot_core.facts.policy import Policy
+from wainscot_core.formats.casefile import targets_of
+from wainscot_core.recipe.line import Line
+from wainscot_core.recipe.proportions import Way
 
 from .lines import stored_lines
 from .models import Recipe

@@ -6,9 +6,9 @@ from typing import Any
 
 from library.facts import reference
 from wainscot_core.errors import InputError
-from wainscot_core.foods import FoodLibrary
-from wainscot_core.line import Line as CoreLine
-from wainscot_core.line import LineText, read_all, stored
+from wainscot_core.facts.foods import FoodLibrary
+from wainscot_core.recipe.line import Line as CoreLine
+from wainscot_core.recipe.line import LineText, read_all, stored
 
 from .models import Line, Recipe
 

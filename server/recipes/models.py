@@ -51,7 +51,7 @@ class RecipeVersion(PracticeRecord):
     number = models.PositiveSmallIntegerField()
     name = models.CharField(max_length=120)
     covers_days = models.FloatField()
-    # Line texts with what they were read as, in order; see diets.lines.
+    # Line texts with what they were read as, in order; see recipes.lines.
     lines = models.JSONField()
     by = models.CharField(max_length=150, blank=True)
 

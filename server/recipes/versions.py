@@ -1,6 +1,6 @@
 """What a kept version holds."""
 
-from wainscot_core.line import LineText
+from wainscot_core.recipe.line import LineText
 
 from .lines import text_from
 from .models import RecipeVersion

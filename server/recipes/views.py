@@ -6,9 +6,9 @@ from datetime import datetime
 
 from library.facts import reference
 from library.practice import library_for
-from wainscot_core.foods import FoodLibrary
-from wainscot_core.forms import MethodChoice, method_choices
-from wainscot_core.line import LineText
+from wainscot_core.facts.foods import FoodLibrary
+from wainscot_core.facts.preparations import MethodChoice, method_choices
+from wainscot_core.recipe.line import LineText
 
 from .lines import texts_of
 from .models import Recipe, RecipeVersion

@@ -1,8 +1,8 @@
 from pathlib import Path
 
 import pytest
-from wainscot_core import reference
-from wainscot_core.reference import Reference
+from wainscot_core.dossier import reference
+from wainscot_core.dossier.reference import Reference
 
 ROOT = Path(__file__).resolve().parents[2]
 

@@ -3,12 +3,12 @@
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from wainscot_core import amounts
+from wainscot_core.dossier.reference import Reference
 from wainscot_core.errors import InputError
-from wainscot_core.foods import Food, Measure
-from wainscot_core.household import household
-from wainscot_core.reference import Reference
-from wainscot_core.typed import Typed, split_typed, typed_amount
+from wainscot_core.facts.foods import Food, Measure
+from wainscot_core.recipe import amounts
+from wainscot_core.recipe.household import household
+from wainscot_core.recipe.typed import Typed, split_typed, typed_amount
 
 RICE = Food(
     "t:rice", "Rice", "grain", "cooked",
@@ -214,3 +214,10 @@ def test_what_was_typed_goes_with_the_food(
     found = facts.library.food(food)
     written = typed_amount(split_typed(text))
     assert amounts.parse(found, written).grams == pytest.approx(grams)
+
+
+def test_a_dash_is_an_eighth_of_a_teaspoon_and_a_pinch_a_sixteenth(facts: Reference) -> None:
+    """Table salt: a teaspoon weighs 6 g."""
+    salt = facts.library.food("usda:02047")
+    assert amounts.parse(salt, "1 dash").grams == pytest.approx(0.75, rel=0.02)
+    assert amounts.parse(salt, "1 pinch").grams == pytest.approx(0.375, rel=0.02)

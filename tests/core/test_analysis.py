@@ -8,11 +8,11 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from wainscot_core.adequacy import judge, judge_ratios, status_of
-from wainscot_core.analysis import Totals, totals
-from wainscot_core.foods import Food, Provenance
-from wainscot_core.reference import Reference
-from wainscot_core.standards import Limit, RequirementSet, requirement_set
+from wainscot_core.analysis.adequacy import judge, judge_ratios, status_of
+from wainscot_core.dossier.reference import Reference
+from wainscot_core.facts.foods import Food, Provenance
+from wainscot_core.recipe.totals import Totals, totals
+from wainscot_core.targets.standards import Limit, RequirementSet, requirement_set
 
 ROOT = Path(__file__).resolve().parents[2]
 CHICKEN, RICE, CARROT = "usda:05062", "usda:20445", "usda:11124"

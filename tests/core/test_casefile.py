@@ -11,9 +11,9 @@ import jsonschema
 import pytest
 from printed import analysed
 from wainscot_core.boundary import parse_json
-from wainscot_core.casefile import read_case
+from wainscot_core.dossier.reference import Reference
 from wainscot_core.errors import InputError
-from wainscot_core.reference import Reference
+from wainscot_core.formats.casefile import read_case
 
 ROOT = Path(__file__).resolve().parents[2]
 CASE: dict[str, Any] = {
@@ -139,6 +139,16 @@ def test_analyse_command_prints_one_object() -> None:
     done = command("analyse", "-", text=json.dumps(CASE))
     assert (done.returncode, done.stderr) == (0, "")
     assert set(json.loads(done.stdout)) >= {"energy", "recipe", "nutrients", "ratios", "flags"}
+
+
+def test_check_command_prints_findings() -> None:
+    case = changed("recipe.lines.0.food", "usda:11282")  # onions, raw
+    done = command("check", "-", text=json.dumps({**case, "colour": "red"}))
+    assert (done.returncode, done.stderr) == (0, "")
+    printed = json.loads(done.stdout)
+    assert printed["findings"][0]["level"] == "block"
+    assert set(printed["findings"][0]) >= {"level", "kind", "what", "why", "do", "source"}
+    assert printed["warnings"] == ["colour is not known here and was not used"]
 
 
 @pytest.mark.parametrize(

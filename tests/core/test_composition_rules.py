@@ -22,7 +22,7 @@ from wainscot_cli.composition.rules import (
     read_csv,
     zero_reason,
 )
-from wainscot_core.reference import Reference
+from wainscot_core.dossier.reference import Reference
 
 INPUTS = Path(__file__).resolve().parents[2] / "reference" / "composition" / "inputs"
 

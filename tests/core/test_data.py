@@ -7,8 +7,8 @@ from pathlib import Path
 import numpy as np
 import pytest
 from wainscot_cli.checking import check_data
-from wainscot_core.foods import Grade
-from wainscot_core.reference import Reference
+from wainscot_core.dossier.reference import Reference
+from wainscot_core.facts.foods import Grade
 
 REFERENCE = Path(__file__).resolve().parents[2] / "reference"
 

@@ -5,9 +5,9 @@ import math
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from wainscot_core.energy import by_multiplier, by_own_figure, rer_kcal
+from wainscot_core.dog.energy import by_multiplier, by_own_figure, rer_kcal
+from wainscot_core.dossier.reference import Reference
 from wainscot_core.errors import InputError
-from wainscot_core.reference import Reference
 
 WEIGHTS = st.floats(0.1, 120, allow_nan=False)
 

@@ -7,17 +7,21 @@ import pytest
 import yaml
 from hypothesis import given
 from hypothesis import strategies as st
-from wainscot_core.energy_methods import (
+from wainscot_core.case.energy_view import energy_view
+from wainscot_core.dog.energy import by_own_figure
+from wainscot_core.dog.energy_methods import (
     DogFacts,
     applicable,
     estimate,
     from_weight_trend,
     present_intake_kcal,
 )
+from wainscot_core.dog.life_stage import energy_tags, life_stage_of
+from wainscot_core.dog.record import DogRecord, read_record
+from wainscot_core.dog.volume_rule import read_rule, rule_kcal
+from wainscot_core.dog.weight import ideal_weight, weight_plan
+from wainscot_core.dossier.reference import Reference
 from wainscot_core.errors import InputError
-from wainscot_core.reference import Reference
-from wainscot_core.volume import read_rule, rule_kcal
-from wainscot_core.weight import ideal_weight, weight_plan
 
 ROOT = Path(__file__).resolve().parents[2]
 EXAMPLES = [
@@ -154,3 +158,95 @@ def test_energy_of_a_volume_rule() -> None:
 def test_unreadable_rules_say_how(text: str) -> None:
     with pytest.raises(InputError, match="write for example"):
         read_rule(text)
+
+
+def test_lactation_counts_at_most_eight_pups(facts: Reference) -> None:
+    """25 kg, week 3: 145 x 11.180 + 25 x (24 x 4 + 12 x 4) x 1.1 = 1621.1 + 3960; nine feed no more."""
+    method = next(m for m in facts.energy_methods.methods if m.id == "nrc-lactation")
+    for pups in (8, 9, 12):
+        dog = DogFacts(25, litter_size=pups, lactation_week=3)
+        assert estimate(facts.energy_methods, method, dog).kcal == pytest.approx(5581, abs=1)
+
+
+def dog_of(**dog: object) -> DogRecord:
+    return read_record({"dog": {"name": "T", "weight_kg": 10, **dog}}).dog
+
+
+@pytest.mark.parametrize(
+    ("dog", "stage"),
+    [
+        ({"age_months": 11}, "growth"),
+        ({"age_months": 12}, "adult"),
+        ({"age_months": 17, "adult_weight_kg": 26}, "growth"),
+        ({"age_months": 17, "adult_weight_kg": 25}, "adult"),
+        ({"age_months": 18, "adult_weight_kg": 26}, "adult"),
+        ({"age_months": 95}, "adult"),
+        ({"age_months": 96}, "senior"),
+        ({"age_months": 72, "weight_kg": 26}, "senior"),
+        ({"age_months": 71, "weight_kg": 26}, "adult"),
+        ({"age_months": 40, "activity": "working"}, "working"),
+        ({"age_months": 40, "lactation_week": 2}, "lactation"),
+        ({"age_months": 40, "gestation_week": 6}, "gestation"),
+        ({}, "adult"),
+    ],
+)
+def test_life_stages_by_the_usual_conventions(
+    facts: Reference, dog: dict[str, object], stage: str
+) -> None:
+    """Grown at 12 months, over 25 kg at 18; senior from 8 years, over 25 kg from 6."""
+    assert life_stage_of(facts.life_stages, dog_of(**dog)) == stage
+
+
+def test_a_condition_may_say_the_life_stage(facts: Reference) -> None:
+    nursing = [facts.conditions["lactation"]]
+    assert life_stage_of(facts.life_stages, dog_of(age_months=40), nursing) == "lactation"
+    sick = [facts.conditions["ckd"]]
+    assert life_stage_of(facts.life_stages, dog_of(age_months=40), sick) == "adult"
+
+
+@pytest.mark.parametrize(
+    ("dog", "tags"),
+    [
+        ({"age_months": 35, "neutered": True}, {"adult", "typical", "neutered", "young"}),
+        ({"age_months": 36, "neutered": False}, {"adult", "typical", "intact", "mid"}),
+        ({"age_months": 84, "activity": "low"}, {"adult", "low", "mid"}),
+        ({"age_months": 85}, {"adult", "typical"}),
+        ({"age_months": 3}, {"growth", "growth-early"}),
+        ({"age_months": 4, "body_condition": 8}, {"growth", "growth-late"}),
+        ({"body_condition": 5}, {"adult", "typical"}),
+        ({"body_condition": 6}, {"adult", "typical", "overweight"}),
+        ({"body_condition": 3}, {"adult", "typical", "thin"}),
+        ({"body_condition": 4}, {"adult", "typical"}),
+        ({"breed": "Border Terrier"}, {"adult", "typical", "breed", "terrier"}),
+    ],
+)
+def test_what_methods_are_chosen_by(
+    facts: Reference, dog: dict[str, object], tags: set[str]
+) -> None:
+    record = dog_of(**dog)
+    stage = life_stage_of(facts.life_stages, record)
+    assert energy_tags(facts.life_stages, record, stage) == tags
+
+
+@pytest.mark.parametrize(
+    ("dog", "target"),
+    [
+        ({"body_condition": 8, "weight_kg": 12}, 12 / 1.3),
+        ({"body_condition": 5, "weight_kg": 12}, None),
+        ({"body_condition": 4, "weight_kg": 12}, None),
+        ({"body_condition": 3, "weight_kg": 12}, 12 / 0.8),
+        ({"body_condition": 8, "weight_kg": 12, "ideal_weight_kg": 11.5}, None),
+        ({"body_condition": 8, "weight_kg": 12, "ideal_weight_kg": 11.3}, 11.3),
+        ({"body_condition": 8, "weight_kg": 12, "age_months": 5}, None),
+    ],
+)
+def test_when_a_weight_plan_is_drawn(
+    facts: Reference, dog: dict[str, object], target: float | None
+) -> None:
+    """Out of condition (not 4 or 5), grown, and 5 % or more from the target."""
+    record = read_record({"dog": {"name": "T", "weight_kg": 10, **dog}})
+    chosen = by_own_figure(facts.energy, record.dog.weight_kg, 500)
+    plan = energy_view(facts, record, chosen, TODAY).plan
+    assert (plan.target_kg if plan else None) == (target and pytest.approx(target))
+    if plan:
+        assert plan.pct_per_week == 1.0

@@ -1,12 +1,12 @@
 """A figure can be opened: its sources add up and its steps lead to it."""
 
 import pytest
-from wainscot_core.adequacy import judge
-from wainscot_core.casefile import read_case
-from wainscot_core.dossier import Dossier
-from wainscot_core.explain import explain
-from wainscot_core.line import sum_lines
-from wainscot_core.reference import Reference
+from wainscot_core.analysis.adequacy import judge
+from wainscot_core.analysis.explain import explain
+from wainscot_core.dossier.dossier import Dossier
+from wainscot_core.dossier.reference import Reference
+from wainscot_core.formats.casefile import read_case
+from wainscot_core.recipe.line import sum_lines
 
 LINES = [("usda:05062", 180.0), ("usda:20445", 158.0), ("usda:11477", 60.0)]
 

@@ -5,10 +5,9 @@ import math
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from wainscot_core.adequacy import judge
-from wainscot_core.analysis import totals
-from wainscot_core.errors import InputError
-from wainscot_core.exclusions import (
+from wainscot_core.analysis.adequacy import judge
+from wainscot_core.analysis.insight import amino_pattern, macros, without_each
+from wainscot_core.bowl.exclusions import (
     Avoidance,
     Reaction,
     reaction_groups,
@@ -16,13 +15,14 @@ from wainscot_core.exclusions import (
     why_excluded,
     why_unfit,
 )
-from wainscot_core.feeding import gauges, own_way, rescaled, way_of
-from wainscot_core.foods import Food
-from wainscot_core.insight import amino_pattern, macros, without_each
-from wainscot_core.interactions import met_by
-from wainscot_core.plan import extras_share
-from wainscot_core.reference import Reference
-from wainscot_core.standards import requirement_set
+from wainscot_core.dossier.reference import Reference
+from wainscot_core.errors import InputError
+from wainscot_core.facts.foods import Food
+from wainscot_core.facts.interactions import met_by
+from wainscot_core.recipe.plan import extras_share
+from wainscot_core.recipe.proportions import gauges, own_way, rescaled, way_of
+from wainscot_core.recipe.totals import totals
+from wainscot_core.targets.standards import requirement_set
 
 MEAT = Food("m", "Beef, ground, raw", "beef", "raw", allergens=("beef",))
 LIVER = Food("l", "Beef liver, raw", "beef", "raw", allergens=("beef",))

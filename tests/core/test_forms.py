@@ -4,18 +4,18 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from wainscot_core.adequacy import judge
-from wainscot_core.allergens import AllergenWords
-from wainscot_core.amounts import Amount
-from wainscot_core.completeness import completeness
+from wainscot_core.analysis.adequacy import judge
+from wainscot_core.dossier.reference import Reference
 from wainscot_core.errors import InputError
-from wainscot_core.foods import Food, Provenance
-from wainscot_core.foodtable import TableFood, read_table, write_table
-from wainscot_core.forms import forms_of, methods_for, prepare
-from wainscot_core.line import Line, sum_lines
-from wainscot_core.reference import Reference
-from wainscot_core.standards import requirement_set
-from wainscot_core.traits import traits_of
+from wainscot_core.facts.allergens import AllergenWords
+from wainscot_core.facts.completeness import completeness
+from wainscot_core.facts.foods import Food, Provenance
+from wainscot_core.facts.preparations import forms_of, methods_for, prepare
+from wainscot_core.facts.traits import traits_of
+from wainscot_core.formats.foodtable import TableFood, read_table, write_table
+from wainscot_core.recipe.amounts import Amount
+from wainscot_core.recipe.line import Line, sum_lines
+from wainscot_core.targets.standards import requirement_set
 
 
 def line(facts: Reference, food: str, grams: float, method: str = "") -> Line:

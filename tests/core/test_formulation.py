@@ -18,13 +18,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from printed import analysed, formulated
 from shelf import SHELF
-from wainscot_core import amounts
-from wainscot_core.adequacy import TOO_MUCH, judge
-from wainscot_core.analysis import totals
-from wainscot_core.casefile import read_case
-from wainscot_core.dossier import Dossier
+from wainscot_core.analysis.adequacy import TOO_MUCH, judge
+from wainscot_core.dossier.dossier import Dossier
+from wainscot_core.dossier.reference import Reference
 from wainscot_core.errors import InputError
-from wainscot_core.foods import FloatArray, Food, FoodLibrary, Provenance
+from wainscot_core.facts.foods import FloatArray, Food, FoodLibrary, Provenance
+from wainscot_core.formats.casefile import read_case
 from wainscot_core.formulation import passes
 from wainscot_core.formulation.candidates import LineRule, amount_text, contents_of
 from wainscot_core.formulation.conflicts import find_conflict, loosenings
@@ -41,12 +40,13 @@ from wainscot_core.formulation.proposal import (
     formulate,
     problem_of,
 )
-from wainscot_core.formulation.request import read_settings
+from wainscot_core.formulation.settings import read_settings
 from wainscot_core.formulation.solver import Outcome, Solver
 from wainscot_core.formulation.words import proposal_result
-from wainscot_core.line import sum_lines
-from wainscot_core.reference import Reference
-from wainscot_core.standards import Limit, RequirementSet
+from wainscot_core.recipe import amounts
+from wainscot_core.recipe.line import sum_lines
+from wainscot_core.recipe.totals import totals
+from wainscot_core.targets.standards import Limit, RequirementSet
 
 FORMATS = Path(__file__).resolve().parents[2] / "docs" / "formats"
 DEMO = (

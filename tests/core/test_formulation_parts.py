@@ -12,10 +12,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from printed import formulated
 from shelf import PREMIX, SHELF
-from wainscot_core.adequacy import judge, judge_ratios
-from wainscot_core.casefile import read_case
-from wainscot_core.dossier import Dossier
+from wainscot_core.analysis.adequacy import judge, judge_ratios
+from wainscot_core.dossier.dossier import Dossier
+from wainscot_core.dossier.reference import Reference
 from wainscot_core.errors import InputError
+from wainscot_core.facts.formulation_rules import FormulationRules
+from wainscot_core.formats.casefile import read_case
 from wainscot_core.formulation.candidates import (
     LineRule,
     amount_text,
@@ -24,9 +26,18 @@ from wainscot_core.formulation.candidates import (
     step_of,
     useful_most,
 )
-from wainscot_core.formulation.conflicts import find_conflict, loosenings, together
+from wainscot_core.formulation.conflicts import Conflict, find_conflict, loosenings, together
 from wainscot_core.formulation.costs import AT_LIMIT, binding, limit_costs
-from wainscot_core.formulation.model import RESERVE, Group, Model, build, limit_rows, tightest
+from wainscot_core.formulation.model import (
+    RESERVE,
+    Group,
+    GroupKind,
+    Model,
+    build,
+    limit_rows,
+    macro_kcal,
+    tightest,
+)
 from wainscot_core.formulation.passes import solve
 from wainscot_core.formulation.problem import Guide, Problem, Step
 from wainscot_core.formulation.proposal import (
@@ -39,8 +50,7 @@ from wainscot_core.formulation.proposal import (
     lines_of,
     problem_of,
 )
-from wainscot_core.formulation.request import read_settings
-from wainscot_core.formulation.rules import FormulationRules
+from wainscot_core.formulation.settings import read_settings
 from wainscot_core.formulation.solver import Solver, bounds_of
 from wainscot_core.formulation.words import (
     conflict_result,
@@ -52,9 +62,8 @@ from wainscot_core.formulation.words import (
     proposal_result,
     relief_words,
 )
-from wainscot_core.line import sum_lines
-from wainscot_core.reference import Reference
-from wainscot_core.standards import Limit, RequirementSet
+from wainscot_core.recipe.line import sum_lines
+from wainscot_core.targets.standards import Limit, RequirementSet
 
 CHICKEN, RICE, CARROT, OIL = "usda:05098", "usda:20445", "usda:11125", "usda:04053"
 
@@ -211,7 +220,7 @@ _CACHE: dict[str, Any] = {}
 
 def _rows() -> Any:
     if not _CACHE:
-        from wainscot_core import reference
+        from wainscot_core.dossier import reference
 
         root = Path(__file__).resolve().parents[2]
         facts = reference.load(root / "reference")
@@ -363,7 +372,7 @@ def test_the_school_decides_between_a_premix_and_singles(facts: Reference) -> No
 def test_a_guide_pulls_the_proportions(facts: Reference) -> None:
     case = case_of(facts, PLAIN)
     way = facts.feeding.ways["protein-starch-vegetable"]
-    from wainscot_core.feeding import gauges, groups_of
+    from wainscot_core.recipe.proportions import gauges, groups_of
 
     parts = groups_of(facts.feeding, way, [x.food for x in case.lines])
     asked = Settings(
@@ -749,3 +758,48 @@ def test_an_empty_bowl_is_no_answer(facts: Reference) -> None:
     assert found.columns is not None
     kcal = float(model.problem.contents.kcal @ (model.amounts @ found.columns))
     assert kcal >= 0.5 * model.problem.kcal - 1e-6
+
+
+def test_supplements_that_stay_count_towards_the_most(facts: Reference) -> None:
+    """Two stay and two are allowed: nothing may be added, though more would be met with it."""
+    lines = [
+        *PLAIN,
+        {"food": "supp:calcium-carbonate", "grams": 2},
+        {"food": "supp:taurine", "grams": 0.5},
+    ]
+    fixed = {4: LineRule("fixed"), 5: LineRule("fixed")}
+    proposal = formulate(case_of(facts, lines), Settings(max_supplements=2, line_rules=fixed))
+    given = [line.food.id for line in proposal.lines if line.food.is_supplement]
+    assert given == ["supp:calcium-carbonate", "supp:taurine"]
+
+
+def test_an_energy_split_counts_no_fibre(facts: Reference) -> None:
+    """Carrot, 100 g: protein 0.93, fat 0.24, carbohydrate 9.58 of which 2.8 is fibre."""
+    problem = problem_for(facts, case_of(facts, [{"food": "usda:11124", "grams": 100}]))
+    protein, fat, carbohydrate = macro_kcal(problem)[:, 0] * 100
+    assert protein == pytest.approx(4 * 0.93, rel=0.01)
+    assert fat == pytest.approx(9 * 0.24, rel=0.01)
+    assert carbohydrate == pytest.approx(4 * (9.58 - 2.8), rel=0.01)
+
+
+def test_what_the_dog_must_not_get_is_no_way_out(facts: Reference) -> None:
+    """Protein would be met with the chicken; that the chicken comes back is not offered."""
+    case = case_of(facts, PLAIN, reactions=[{"food": "chicken"}])
+    model = build(problem_for(facts, case, Settings(allowed=())))
+    assert model.problem.candidates[0].excluded
+    members = (Group(GroupKind.EXCLUDED, candidate=0), Group(GroupKind.MIN, "PROCNT"))
+    ways = loosenings(model, Conflict(members, True), 2.0, elastic=True)
+    assert [way.group.kind for way in ways] == [GroupKind.MIN]
+
+
+def test_a_trial_is_not_built_on_what_the_dog_reacts_to(facts: Reference) -> None:
+    """There is more chicken than turkey in the bowl; the dog reacts to chicken."""
+    case = case_of(
+        facts,
+        [{"food": CHICKEN, "grams": 300}, {"food": "usda:05165", "grams": 100},
+         {"food": RICE, "grams": 200}],
+        reactions=[{"food": "chicken"}],
+        targets={"standard": "nrc-2006", "conditions": [{"id": "food-reaction", "stage": "trial"}]},
+    )  # fmt: skip
+    assert case.avoid.trial is not None
+    assert (case.avoid.trial.protein, case.avoid.trial.carbohydrate) == ("turkey", "rice")

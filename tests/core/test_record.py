@@ -5,9 +5,7 @@ from typing import Any
 
 import pytest
 from wainscot_core.boundary import dump, unknown_fields
-from wainscot_core.casefile import CaseFile, read_case_file, warnings_of
-from wainscot_core.errors import InputError
-from wainscot_core.record import (
+from wainscot_core.dog.record import (
     CaseRecord,
     Collision,
     FieldChange,
@@ -18,7 +16,9 @@ from wainscot_core.record import (
     read_record,
     read_weight_kg,
 )
-from wainscot_core.reference import Reference
+from wainscot_core.dossier.reference import Reference
+from wainscot_core.errors import InputError
+from wainscot_core.formats.casefile import CaseFile, read_case_file, warnings_of
 
 DOG = {"name": "Pip", "weight_kg": 8.2}
 TODAY = date(2026, 11, 26)

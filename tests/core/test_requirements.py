@@ -4,13 +4,13 @@ from typing import Any
 
 import pytest
 from wainscot_core.boundary import read
-from wainscot_core.casefile import read_case
-from wainscot_core.dossier import merged_targets
+from wainscot_core.dog.record import TargetsRecord
+from wainscot_core.dossier.dossier import merged_targets
+from wainscot_core.dossier.reference import Reference
 from wainscot_core.errors import InputError
-from wainscot_core.record import TargetsRecord
-from wainscot_core.reference import Reference
-from wainscot_core.requirements import FeedingFacts, MergedSet
-from wainscot_core.standards import requirement_set
+from wainscot_core.formats.casefile import read_case
+from wainscot_core.targets.requirements import FeedingFacts, MergedSet
+from wainscot_core.targets.standards import requirement_set
 
 FACTS = FeedingFacts(8.2, 8.2, 475)
 

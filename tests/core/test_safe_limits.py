@@ -4,15 +4,15 @@ from typing import Any
 
 import pytest
 from printed import analysed, formulated
-from wainscot_core.adequacy import Status, status_of, urgency
-from wainscot_core.casefile import read_case
-from wainscot_core.dossier import Dossier
+from wainscot_core.analysis.adequacy import Status, status_of, urgency
+from wainscot_core.dossier.dossier import Dossier
+from wainscot_core.dossier.reference import Reference
+from wainscot_core.formats.casefile import read_case
 from wainscot_core.formulation.helpful import most_of_each, would_help
 from wainscot_core.formulation.model import build
 from wainscot_core.formulation.proposal import Settings, check_settings, problem_of
-from wainscot_core.reference import Reference
-from wainscot_core.safe_limits import SafeStage
-from wainscot_core.standards import Limit
+from wainscot_core.targets.safe_limits import SafeStage
+from wainscot_core.targets.standards import Limit
 
 CHICKEN, RICE = "usda:05062", "usda:20445"
 STANDARDS = ("nrc-2006", "aafco-2016", "fediaf-2021")

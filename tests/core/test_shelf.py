@@ -5,10 +5,10 @@ from typing import Any
 import pytest
 from printed import analysed
 from shelf import PREMIX, SHELF
-from wainscot_core.casefile import case_file_data, read_case, read_case_file, record_of
+from wainscot_core.dossier.reference import Reference
 from wainscot_core.errors import InputError
+from wainscot_core.formats.casefile import case_file_data, read_case, read_case_file, record_of
 from wainscot_core.formulation.proposal import Settings, check_settings, problem_of
-from wainscot_core.reference import Reference
 
 # A tablet of half a gram with 10 mg of zinc: 2 g of zinc in 100 g.
 TABLET: dict[str, Any] = {

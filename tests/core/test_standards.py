@@ -1,9 +1,9 @@
 """Published limits in catalogue units."""
 
 import pytest
+from wainscot_core.dossier.reference import Reference
 from wainscot_core.errors import InputError
-from wainscot_core.reference import Reference
-from wainscot_core.standards import requirement_set
+from wainscot_core.targets.standards import requirement_set
 from wainscot_core.units import convert
 
 

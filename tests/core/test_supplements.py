@@ -3,11 +3,13 @@
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from wainscot_core.dog.intake import present_intake
+from wainscot_core.dog.record import DietItem
+from wainscot_core.dossier.reference import Reference
 from wainscot_core.errors import InputError
-from wainscot_core.labels import Label, LabelMethod, as_fed, on_dry_matter, read_label
-from wainscot_core.reference import Reference
-from wainscot_core.stoichiometry import mass_share, molar_mass, parse_formula
-from wainscot_core.supplements import label_values
+from wainscot_core.facts.labels import Label, LabelMethod, as_fed, on_dry_matter, read_label
+from wainscot_core.facts.stoichiometry import mass_share, molar_mass, parse_formula
+from wainscot_core.facts.supplements import label_values
 
 WEIGHTS = {"H": 1.008, "C": 12.011, "N": 14.007, "O": 15.999, "Ca": 40.078, "P": 30.974}
 
@@ -125,3 +127,29 @@ def test_a_stated_energy_takes_precedence(facts: Reference) -> None:
     assert read_label(facts.labels, DRY_FOOD, kcal_per_kg=3700).per_100_g["ENERC"] == pytest.approx(
         370
     )
+
+
+def test_ash_that_a_label_leaves_out_is_typical_of_dry_matter(facts: Reference) -> None:
+    """8 % of dry matter: of a food with 75 % water 2.0 g, not 8."""
+    found = read_label(facts.labels, Label(8, 5, 1, 75, None))
+    assert found.per_100_g["ASH"] == pytest.approx(2.0)
+    # 100 - 75 - 8 - 5 - 1 - 2 = 9
+    assert found.carbohydrate_g == pytest.approx(9)
+    assert "typical 8 % of dry matter" in found.steps[0].inputs[-1].source
+
+
+def test_what_is_eaten_now_is_split_by_the_factors_of_bought_food(facts: Reference) -> None:
+    """2 cups with 20 g protein, 10 g fat, 30 g carbohydrate: 140, 170 and 210 of 520 kcal."""
+    item = DietItem(
+        name="Dry", amount=2, kcal_per_unit=260, protein_g=20, fat_g=10, carbohydrate_g=30
+    )
+    found = present_intake(facts.catalogue.modified_atwater, [item])
+    assert found.kcal == 520
+    assert found.shares is not None
+    assert found.shares.fat == pytest.approx(170 / 520)
+    assert found.shares.protein == pytest.approx(140 / 520)
+    unknown = DietItem(name="Chew", amount=1)
+    partly = present_intake(facts.catalogue.modified_atwater, [item, unknown])
+    assert (partly.kcal, partly.unknown_items) == (520, 1)
+    no_fat = DietItem(name="Rice", amount=1, kcal_per_unit=100, protein_g=2, carbohydrate_g=20)
+    assert present_intake(facts.catalogue.modified_atwater, [item, no_fat]).shares is None

@@ -8,7 +8,7 @@ from django.test import Client as Browser
 from library.search import refresh_index
 from recipes.actions import save_recipe
 from recipes.models import Recipe
-from wainscot_core.line import LineText
+from wainscot_core.recipe.line import LineText
 
 
 @pytest.fixture(scope="session")

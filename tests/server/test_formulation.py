@@ -14,7 +14,7 @@ from library.facts import reference
 from library.practice import library_for
 from shelf import SHELF
 from wainscot_core.boundary import read
-from wainscot_core.record import ShelfItem
+from wainscot_core.facts.shelf import ShelfItem
 
 HEART = [
     {"food": "usda:05098", "quantity": "140 g"},

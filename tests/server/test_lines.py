@@ -13,7 +13,7 @@ from library.models import OwnFood
 from plans.models import Plan
 from recipes.lines import texts_of
 from recipes.models import Line, Recipe
-from wainscot_core.line import LineText
+from wainscot_core.recipe.line import LineText
 
 ROOT = Path(__file__).resolve().parents[2]
 HEART, CHICKEN, RICE = "usda:05027", "usda:05062", "usda:20445"

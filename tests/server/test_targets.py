@@ -6,7 +6,7 @@ from datetime import UTC, datetime
 
 import pytest
 from library.facts import reference
-from wainscot_core.casefile import read_case
+from wainscot_core.formats.casefile import read_case
 
 COPPER = [{"id": "copper-hepatopathy", "name": "Copper hepatopathy", "stage": "chelation"}]
 

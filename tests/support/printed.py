@@ -2,11 +2,11 @@
 
 from typing import Any
 
+from wainscot_core.analysis.analyse import analyse_case
 from wainscot_core.boundary import dump
-from wainscot_core.casefile import open_case
-from wainscot_core.formulation.cases import formulate_case
-from wainscot_core.reference import Reference
-from wainscot_core.report import analyse_case
+from wainscot_core.dossier.reference import Reference
+from wainscot_core.formats.casefile import open_case
+from wainscot_core.formulation.case_file import formulate_case
 
 
 def analysed(facts: Reference, data: dict[str, Any]) -> dict[str, Any]:

@@ -6,10 +6,11 @@ write it in a module of its own beside these, list it in CHECKS, and give it a t
 
 from collections.abc import Callable, Iterable
 
-from ..analysis import Totals
-from ..dossier import Dossier
+from ..dossier.dossier import Dossier
 from ..findings import GRAVEST_FIRST, Finding
-from ..line import sum_lines
+from ..recipe.line import sum_lines
+from ..recipe.totals import Totals
+from .conflicts import undecided_conflicts
 from .energy import energy_off_target
 from .hazards import food_hazards_met
 from .reactions import foods_to_leave_out
@@ -20,6 +21,7 @@ Check = Callable[[Dossier, Totals], Iterable[Finding]]
 # In the order their findings are told within a level.
 CHECKS: tuple[Check, ...] = (
     foods_to_leave_out,
+    undecided_conflicts,
     stale_readings,
     food_hazards_met,
     energy_off_target,

@@ -3,12 +3,12 @@
 from collections.abc import Iterator
 from dataclasses import replace
 
-from ..analysis import Totals
-from ..dossier import Dossier
+from ..dossier.dossier import Dossier
+from ..facts.foods import Food
+from ..facts.hazards import cautions
 from ..findings import Finding, Kind, Level
-from ..foods import Food
-from ..hazards import cautions
-from ..line import Line
+from ..recipe.line import Line
+from ..recipe.totals import Totals
 
 
 def as_fed(line: Line) -> Food:

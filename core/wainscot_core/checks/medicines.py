@@ -2,8 +2,8 @@
 
 from collections.abc import Iterable, Iterator, Sequence
 
+from ..facts.interactions import Interaction, met_by
 from ..findings import Finding, Kind, Level
-from ..interactions import Interaction, met_by
 
 
 def medicines_met(

@@ -3,10 +3,10 @@
 from collections.abc import Iterator
 from dataclasses import replace
 
-from ..analysis import Totals
-from ..dossier import Dossier
-from ..exclusions import why_excluded
+from ..bowl.exclusions import why_excluded
+from ..dossier.dossier import Dossier
 from ..findings import Finding, Kind, Level
+from ..recipe.totals import Totals
 
 
 def foods_to_leave_out(dossier: Dossier, sums: Totals) -> Iterator[Finding]:

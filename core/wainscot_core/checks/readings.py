@@ -2,9 +2,9 @@
 
 from collections.abc import Iterator
 
-from ..analysis import Totals
-from ..dossier import Dossier
+from ..dossier.dossier import Dossier
 from ..findings import Finding, Kind, Level
+from ..recipe.totals import Totals
 
 
 def stale_readings(dossier: Dossier, sums: Totals) -> Iterator[Finding]:

@@ -3,13 +3,13 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
-from ..dossier import Dossier
+from ..bowl.exclusions import why_unfit
+from ..dossier.dossier import Dossier
 from ..errors import InputError
-from ..exclusions import why_unfit
-from ..feeding import Way, rescaled, seeded
-from ..foods import Food
-from ..forms import MethodChoice, method_choices
-from ..line import sum_lines
+from ..facts.foods import Food
+from ..facts.preparations import MethodChoice, method_choices
+from ..recipe.line import sum_lines
+from ..recipe.proportions import Way, rescaled, seeded
 from .candidates import nearest_amount
 
 

@@ -5,19 +5,19 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ..adequacy import Policy
-from ..amounts import find_measure, is_volume
-from ..dossier import Dossier
+from ..bowl.exclusions import why_excluded, why_unfit
+from ..dossier.dossier import Dossier
 from ..errors import InputError
-from ..exclusions import why_excluded, why_unfit
-from ..foods import Food, FoodLibrary
-from ..forms import Prepared
-from ..line import Line
-from ..nutrients import Catalogue
-from ..standards import RequirementSet
+from ..facts.foods import Food, FoodLibrary
+from ..facts.formulation_rules import FormulationRules
+from ..facts.nutrients import Catalogue
+from ..facts.policy import Policy
+from ..facts.preparations import Prepared
+from ..recipe.amounts import find_measure, is_volume
+from ..recipe.line import Line
+from ..targets.standards import RequirementSet
 from ..units import WEIGHT_G
 from .problem import Candidate, Contents, ItemKind, Step, Tie
-from .rules import FormulationRules
 
 
 @dataclass(frozen=True)

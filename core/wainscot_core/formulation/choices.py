@@ -3,12 +3,12 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
-from ..dossier import Dossier
-from ..exclusions import why_unfit
-from ..intake import MacroSplit
+from ..bowl.exclusions import why_unfit
+from ..dog.intake import MacroSplit
+from ..dossier.dossier import Dossier
+from ..facts.formulation_rules import FoodsMay
 from .candidates import open_questions
 from .proposal import default_allowed
-from .rules import FoodsMay
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -9,7 +9,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from ..foods import FloatArray
+from ..facts.foods import FloatArray
 from .model import INFINITY, Group, Model
 from .solver import Cancelled, Solver, bounds_of, clock
 

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..foods import FloatArray
+from ..facts.foods import FloatArray
 from .model import Group, Model, limit_rows
 from .solver import Solver
 

@@ -8,7 +8,7 @@ from collections.abc import Callable
 
 import numpy as np
 
-from ..foods import FloatArray
+from ..facts.foods import FloatArray
 from .model import AMOUNT_WEIGHT, Model, limit_rows, macro_kcal, prices_per_kg
 from .problem import Candidate
 

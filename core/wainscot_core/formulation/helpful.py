@@ -6,20 +6,20 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from ..adequacy import TOO_MUCH, Status, status_of
-from ..analysis import Totals
-from ..dossier import Dossier
+from ..analysis.adequacy import TOO_MUCH, Status, status_of
+from ..bowl.exclusions import why_unfit
+from ..dossier.dossier import Dossier
 from ..errors import InputError
-from ..exclusions import why_unfit
+from ..facts.foods import FloatArray, Food, FoodLibrary, Grade
+from ..facts.formulation_rules import FormulationRules
+from ..facts.preparations import MethodChoice, method_choices
 from ..figures import rounded
-from ..foods import FloatArray, Food, FoodLibrary, Grade
-from ..forms import MethodChoice, method_choices
-from ..line import sum_lines
-from ..standards import RequirementSet
+from ..recipe.line import sum_lines
+from ..recipe.totals import Totals
+from ..targets.standards import RequirementSet
 from .candidates import amount_text, kind_of, most_dose, open_questions, step_of
 from .model import INFINITY, Model, limit_rows
 from .problem import ItemKind
-from .rules import FormulationRules
 from .solver import Solver
 
 MOST_ENERGY = 0.35

@@ -11,8 +11,8 @@ from enum import StrEnum
 
 import numpy as np
 
-from ..foods import FloatArray
-from ..standards import Limit
+from ..facts.foods import FloatArray
+from ..targets.standards import Limit
 from .problem import Candidate, Problem
 
 INFINITY = float("inf")
@@ -435,11 +435,13 @@ def prices_per_kg(problem: Problem) -> FloatArray:
 
 
 def macro_kcal(problem: Problem) -> FloatArray:
-    """(3, C) Atwater kcal per gram from protein, fat and carbohydrate without fibre (4, 9, 4)."""
+    """(3, C) Atwater kcal per gram from protein, fat and carbohydrate without fibre."""
     catalogue, contents = problem.catalogue, problem.contents
     column = {k: contents.high[:, catalogue.index(k)] for k in ("PROCNT", "FAT", "CHOCDF", "FIBTG")}
     carbohydrate = np.maximum(column["CHOCDF"] - column["FIBTG"], 0.0)
-    return np.array([4 * column["PROCNT"], 9 * column["FAT"], 4 * carbohydrate])
+    factors = catalogue.atwater.kcal_per_g
+    grams = {"PROCNT": column["PROCNT"], "FAT": column["FAT"], "CHOCDF": carbohydrate}
+    return np.array([factors[tag] * grams[tag] for tag in ("PROCNT", "FAT", "CHOCDF")])
 
 
 def _macros(b: _Builder, problem: Problem, grams: Terms) -> dict[int, float]:

@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ..foods import FloatArray
+from ..facts.foods import FloatArray
 from .goals import goal_value
 from .model import Model
 from .solver import Cancelled, Outcome, Solver, clock

@@ -6,9 +6,9 @@ from enum import StrEnum
 
 import numpy as np
 
-from ..foods import FloatArray, Food
-from ..nutrients import Catalogue
-from ..standards import RequirementSet
+from ..facts.foods import FloatArray, Food
+from ..facts.nutrients import Catalogue
+from ..targets.standards import RequirementSet
 
 
 @dataclass(frozen=True)

@@ -9,13 +9,14 @@ from enum import StrEnum
 
 import numpy as np
 
-from ..amounts import Amount, written
-from ..dossier import Dossier
+from ..dossier.dossier import Dossier
+from ..dossier.reference import Reference
 from ..errors import InputError
-from ..foods import FloatArray, FoodLibrary
-from ..forms import MethodChoice, method_choices
-from ..line import Line
-from ..reference import Reference
+from ..facts.foods import FloatArray, FoodLibrary
+from ..facts.preparations import MethodChoice, method_choices
+from ..figures import rounded
+from ..recipe.amounts import Amount, written
+from ..recipe.line import Line
 from .candidates import (
     LineRule,
     added_candidates,
@@ -78,10 +79,11 @@ class Happens(StrEnum):
     ADDED = "added"
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Change:
     """What happens to one food. line: its position in the recipe, None for an added one; before and
-    after: its amounts as they are written; methods: how an added food can be prepared."""
+    after: its amounts as they are written; kcal: by how much its energy changes; methods: how an
+    added food can be prepared."""
 
     line: int | None
     food: str
@@ -92,7 +94,8 @@ class Change:
     before: str
     after: str
     why: str
-    methods: tuple[MethodChoice, ...] = ()
+    kcal: float
+    methods: tuple[MethodChoice, ...]
 
 
 @dataclass(frozen=True)
@@ -272,7 +275,8 @@ def changes_of(dossier: Dossier, problem: Problem, grams: FloatArray) -> tuple[C
     """What happens to every line, and what is added."""
     lines, methods = dossier.lines, dossier.reference.methods
     found = []
-    for c, after in zip(problem.candidates, grams, strict=True):
+    energy = problem.contents.kcal
+    for c, after, kcal in zip(problem.candidates, grams, energy, strict=True):
         before = c.current_grams
         if c.line is None and after == 0:
             continue
@@ -289,12 +293,19 @@ def changes_of(dossier: Dossier, problem: Problem, grams: FloatArray) -> tuple[C
         original = written(lines[c.line].amount) if c.line is not None else ""
         found.append(
             Change(
-                c.line, c.food.id, c.food.name, kind, before, float(after), original,
-                original if same else "" if after == 0 else amount_text(c.step, float(after)),
-                c.excluded,
-                method_choices(methods, c.food) if kind is Happens.ADDED else (),
+                line=c.line,
+                food=c.food.id,
+                name=c.food.name,
+                kind=kind,
+                before_grams=rounded(before),
+                after_grams=rounded(float(after)),
+                before=original,
+                after=original if same else "" if after == 0 else amount_text(c.step, float(after)),
+                why=c.excluded,
+                kcal=rounded(float(kcal) * (float(after) - before)),
+                methods=method_choices(methods, c.food) if kind is Happens.ADDED else (),
             )
-        )  # fmt: skip
+        )
     return tuple(found)
 
 

@@ -8,7 +8,7 @@ from typing import Any
 import highspy
 import numpy as np
 
-from ..foods import FloatArray
+from ..facts.foods import FloatArray
 from .model import INFINITY, Group, Model, Side
 
 # Feasibility tolerance; limits are held with a reserve ten times as large (model.RESERVE).

@@ -5,16 +5,15 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..facts.foods import FloatArray
 from ..figures import figure, rounded
-from ..foods import FloatArray
-from ..forms import MethodChoice
-from ..standards import Limit, Origin, Sets
+from ..targets.standards import Limit, Origin, Sets
 from .conflicts import Conflict, Loosening
 from .costs import LimitCost
 from .helpful import Priced
 from .model import Group, GroupKind
 from .problem import Problem
-from .proposal import Change, Happens, Proposal, State, candidate_name
+from .proposal import Change, Proposal, State, candidate_name
 
 _STATES = {
     State.MET: "Every limit is met.",
@@ -178,25 +177,6 @@ class FormulationConflict:
 
 
 @dataclass(frozen=True, kw_only=True)
-class ChangeResult:
-    """What happens to a food. line: its position in the recipe, None for an added one; before and
-    after: its amounts as written; kcal: by how much its energy changes; methods: how an added food
-    can be prepared."""
-
-    line: int | None
-    food: str
-    name: str
-    kind: Happens
-    before_grams: float
-    after_grams: float
-    before: str
-    after: str
-    why: str
-    kcal: float
-    methods: tuple[MethodChoice, ...]
-
-
-@dataclass(frozen=True, kw_only=True)
 class PassResult:
     """What a goal reached. solved_again: the solver's first answer did not add up."""
 
@@ -238,7 +218,7 @@ class FormulationResult:
     state: State
     words: str
     proved: bool
-    changes: tuple[ChangeResult, ...]
+    changes: tuple[Change, ...]
     passes: tuple[PassResult, ...]
     binding: tuple[BindingLimit, ...]
     help: tuple[WouldHelp, ...]
@@ -270,32 +250,11 @@ def conflict_result(
     )
 
 
-def change_result(change: Change, kcal_per_gram: float) -> ChangeResult:
-    """One change of the recipe."""
-    return ChangeResult(
-        line=change.line,
-        food=change.food,
-        name=change.name,
-        kind=change.kind,
-        before_grams=rounded(change.before_grams),
-        after_grams=rounded(change.after_grams),
-        before=change.before,
-        after=change.after,
-        why=change.why,
-        kcal=rounded(kcal_per_gram * (change.after_grams - change.before_grams)),
-        methods=change.methods,
-    )
-
-
 def proposal_result(
     proposal: Proposal, goals: Mapping[str, str], help_with: Sequence[Priced] = ()
 ) -> ProposalResult:
     """A proposal in words. `goals`: names by id; `help_with`: foods that would help."""
     problem = proposal.model.problem
-    kcal = {
-        (c.line, c.food.id): float(k)
-        for c, k in zip(problem.candidates, problem.contents.kcal, strict=True)
-    }
     words = _STATES[proposal.state]
     unproved = [goals[p.goal] for p in proposal.passes if not p.proved]
     if unproved and proposal.lines:
@@ -314,7 +273,7 @@ def proposal_result(
         state=proposal.state,
         words=words,
         proved=not unproved,
-        changes=tuple(change_result(c, kcal[(c.line, c.food)]) for c in proposal.changes),
+        changes=proposal.changes,
         passes=tuple(
             PassResult(
                 goal=p.goal,

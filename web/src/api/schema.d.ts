@@ -835,7 +835,7 @@ export interface components {
             state: components["schemas"]["State"];
             words: string;
             proved: boolean;
-            changes: components["schemas"]["ChangeResult"][];
+            changes: components["schemas"]["Change"][];
             passes: components["schemas"]["PassResult"][];
             binding: components["schemas"]["BindingLimit"][];
             help: components["schemas"]["WouldHelp"][];
@@ -917,11 +917,11 @@ export interface components {
          */
         Certainty: "" | "suspected" | "likely" | "proven";
         /**
-         * @description What happens to a food. line: its position in the recipe, None for an added one; before and
-         *     after: its amounts as written; kcal: by how much its energy changes; methods: how an added food
-         *     can be prepared.
+         * @description What happens to one food. line: its position in the recipe, None for an added one; before and
+         *     after: its amounts as they are written; kcal: by how much its energy changes; methods: how an
+         *     added food can be prepared.
          */
-        ChangeResult: {
+        Change: {
             line: number | null;
             food: string;
             name: string;
@@ -1178,8 +1178,9 @@ export interface components {
         /**
          * @description What was found, why it matters, what to do, and where it points.
          *
-         *     food: id of a food of the recipe. field: path of a field of the case record. named: what a
-         *     person wrote that it is about (a medicine). Each is "" where it does not apply.
+         *     food: id of a food of the recipe. nutrient: key of a nutrient or ratio. field: path of a field
+         *     of the case record. named: what a person wrote that it is about (a medicine). Each is "" where
+         *     it does not apply.
          */
         Finding: {
             kind: components["schemas"]["Kind"];
@@ -1190,6 +1191,7 @@ export interface components {
             source: string;
             confidence: string;
             food: string;
+            nutrient: string;
             field: string;
             named: string;
         };
@@ -1467,7 +1469,7 @@ export interface components {
          * @description What a finding is about.
          * @enum {string}
          */
-        Kind: "hazard" | "reaction" | "reading" | "energy" | "medicine" | "extras" | "missing";
+        Kind: "hazard" | "reaction" | "reading" | "energy" | "medicine" | "extras" | "missing" | "conflict";
         /** @description A household measure of a food, g. */
         KitchenMeasure: {
             name: string;
@@ -2028,12 +2030,12 @@ export interface components {
             problem: string;
         };
         /**
-         * @description How estimated values count; see judge.
+         * @description How estimated values count; see adequacy.judge.
          * @enum {string}
          */
         Policy: "graded" | "strict" | "cautious";
         /**
-         * @description How estimated values count; see judge.
+         * @description How estimated values count; see adequacy.judge.
          * @enum {string}
          */
         PolicyRequest: "graded" | "strict" | "cautious";
@@ -2091,9 +2093,9 @@ export interface components {
             source: string;
         };
         /**
-         * @description One ratio by mass: value, bounds, verdict. low, high: its limits, or the usual window where no
-         *     standard sets any (bounds_source says which); outside: it lies outside them, which is a verdict
-         *     only where they are limits.
+         * @description One ratio by mass: value, bounds, verdict. low, high: its limits, on a side without one what is
+         *     usual (bounds_source says which); outside: it lies outside them, which is a verdict only where
+         *     they are limits.
          */
         RatioResult: {
             min: number | null;

@@ -12,8 +12,8 @@ from django.db import transaction
 from library.actions import FoodNote, note_food, stock
 from recipes.actions import save_recipe, start_recipe
 from wainscot_core.boundary import read
-from wainscot_core.line import LineText
-from wainscot_core.record import ShelfItem
+from wainscot_core.facts.shelf import ShelfItem
+from wainscot_core.recipe.line import LineText
 
 from plans.actions import PlanIn, plan_of, save_plan
 

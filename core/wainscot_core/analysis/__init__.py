@@ -1,0 +1,1 @@
+"""What comes of a dossier: verdicts, closer looks, explanations, a plan over its round."""

@@ -1,0 +1,92 @@
+"""Analyse a plan: the whole round, and a day of each recipe."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from ..dossier.dossier import Dossier
+from ..findings import Finding, Kind, Level
+from ..recipe.plan import Daily, Turn, extras_share, one_day
+from .adequacy import Status
+from .analyse import analyse
+from .results import Analysis
+
+
+@dataclass(frozen=True, kw_only=True)
+class OffTarget:
+    """A nutrient of the wall that is not met on a day, and how much it wants looking at."""
+
+    key: str
+    name: str
+    status: Status
+    urgency: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class PlanDay:
+    """A day on which one recipe is fed, with the daily items."""
+
+    name: str
+    days: float
+    kcal_per_day: float
+    bad: tuple[OffTarget, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class PlanResult:
+    """A plan over one round of its rotation. extras_share: what treats and toppers bring of the
+    day's kcal; item_kcal: kcal a day of every daily item."""
+
+    analysis: Analysis
+    days: tuple[PlanDay, ...]
+    round_days: float
+    extras_share: float
+    item_kcal: tuple[float, ...]
+    findings: tuple[Finding, ...]
+
+
+def analyse_plan(dossier: Dossier, turns: Sequence[Turn], daily: Sequence[Daily]) -> PlanResult:
+    """`dossier`: that of the whole round (plan.whole_round)."""
+    library, rule = dossier.library, dossier.reference.extras
+    whole = analyse(dossier)
+    column = library.catalogue.index("ENERC")
+    brought = [
+        (d.kind, float(library.values[d.line.row, column]) * d.line.amount.grams / 100)
+        for d in daily
+    ]
+    share = extras_share(brought, whole.recipe.kcal_per_day)
+    return PlanResult(
+        analysis=whole,
+        days=tuple(plan_day(dossier, turn, daily) for turn in turns),
+        round_days=dossier.days,
+        extras_share=share,
+        item_kcal=tuple(kcal for _, kcal in brought),
+        findings=(_too_many_extras(share, rule.most_share, rule.source),)
+        if share > rule.most_share
+        else (),
+    )
+
+
+def plan_day(dossier: Dossier, turn: Turn, daily: Sequence[Daily]) -> PlanDay:
+    """A day of one recipe."""
+    found = analyse(dossier.with_lines(one_day(turn, daily), 1))
+    return PlanDay(
+        name=turn.name,
+        days=turn.days,
+        kcal_per_day=found.recipe.kcal_per_day,
+        bad=tuple(
+            OffTarget(key=n.key, name=n.name, status=n.status, urgency=n.urgency)
+            for n in found.nutrients
+            if n.board and n.urgency > 0
+        ),
+    )
+
+
+def _too_many_extras(share: float, most: float, source: str) -> Finding:
+    return Finding(
+        kind=Kind.EXTRAS,
+        level=Level.WARN,
+        what=f"Treats and toppers bring {share:.0%} of the day's kcal",
+        why=f"at most {most:.0%}: what they bring is not balanced",
+        do="Give less of them, or move them into the recipe.",
+        source=source,
+    )

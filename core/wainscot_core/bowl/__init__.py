@@ -1,0 +1,1 @@
+"""What may be in this dog's bowl: reactions, trials, hazards, sourcing."""

@@ -1,0 +1,183 @@
+"""Which foods must not be in a dog's recipe, and why: reactions, trials, hazards, sourcing."""
+
+import re
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+from ..facts.allergens import AllergenWords
+from ..facts.foods import Food
+from ..facts.hazards import FoodHazard
+from ..facts.traits import Trait
+from ..targets.conditions import RuledOut
+
+
+@dataclass(frozen=True)
+class SourceGroups:
+    """Source groups by what they bring, and sets that cross-react."""
+
+    protein: frozenset[str]
+    carbohydrate: frozenset[str]
+    cross: tuple[frozenset[str], ...]
+    neutral_classes: frozenset[str]
+    source: str
+    organ: re.Pattern[str]
+
+    @classmethod
+    def from_data(cls, data: dict[str, Any]) -> "SourceGroups":
+        """Build from reference/library/source_groups.yaml."""
+        return cls(
+            frozenset(data["protein"]),
+            frozenset(data["carbohydrate"]),
+            tuple(frozenset(x) for x in data["cross"]),
+            frozenset(data["neutral_classes"]),
+            data["source"],
+            re.compile(data["organ_words"], re.I),
+        )
+
+    def crossing(self, groups: Iterable[str]) -> frozenset[str]:
+        """Groups that may cross-react with these, these not included."""
+        wanted = set(groups)
+        found: set[str] = set()
+        for related in self.cross:
+            if related & wanted:
+                found |= related
+        return frozenset(found - wanted)
+
+
+@dataclass(frozen=True)
+class Reaction:
+    """A reaction to a food: the words as recorded; `form` and `tolerates` narrow it."""
+
+    food: str
+    form: str = ""
+    tolerates: str = ""
+
+
+@dataclass(frozen=True)
+class Trial:
+    """An elimination trial: the one protein and the one carbohydrate source it allows."""
+
+    protein: str | None
+    carbohydrate: str | None
+
+
+@dataclass(frozen=True)
+class Avoidance:
+    """Everything that keeps a food out of a recipe.
+
+    reactions: by source group. marked: food id -> why it cannot be had or used. not_suggested: food
+    id -> why it is not proposed, though a line that holds it stays (medicines).
+    """
+
+    groups: SourceGroups
+    reactions: Mapping[str, Reaction]
+    hazards: tuple[FoodHazard, ...] = ()
+    trial: Trial | None = None
+    ruled_out: tuple[RuledOut, ...] = ()
+    traits: tuple[Trait, ...] = ()
+    marked: Mapping[str, str] = field(default_factory=dict)
+    not_suggested: Mapping[str, str] = field(default_factory=dict)
+
+
+def reaction_groups(words: AllergenWords, reactions: Sequence[Reaction]) -> dict[str, Reaction]:
+    """Source groups named by recorded reactions; a name that is no known group stands for itself."""
+    found: dict[str, Reaction] = {}
+    for reaction in reactions:
+        groups = words.found_in(reaction.food) or {reaction.food.strip().lower(): ""}
+        for group in groups:
+            found[group] = reaction
+    return found
+
+
+def _is_form(groups: SourceGroups, food: Food, form: str) -> bool:
+    """Whether a food is the form a reaction names ("the meat", "the organ", "liver", "cooked")."""
+    words = form.lower()
+    if not words.strip():
+        return False
+    if re.search(r"\borgans?\b|\boffal\b", words):
+        return bool(groups.organ.search(food.name))
+    if re.search(r"\bmeat\b|\bmuscle\b|\bflesh\b", words):
+        return not groups.organ.search(food.name)
+    return any(
+        re.search(rf"\b{re.escape(w)}", f"{food.name} {food.form}", re.I)
+        for w in re.findall(r"[a-z]{3,}", words)
+        if w not in {"the", "and"}
+    )
+
+
+def trial_of(groups: SourceGroups, lines: Sequence[tuple[Food, float, float]]) -> Trial:
+    """The protein and the carbohydrate source a trial recipe is built on.
+
+    `lines`: food, what it brings of protein and of carbohydrate in one unit; those the dog reacts to left
+    out by the caller.
+    """
+
+    def largest(wanted: frozenset[str], which: int) -> str | None:
+        sums: dict[str, float] = {}
+        for food, *amounts in lines:
+            for group in set(food.allergens) & wanted:
+                sums[group] = sums.get(group, 0.0) + amounts[which]
+        return max(sums, key=lambda g: sums[g], default=None)
+
+    return Trial(largest(groups.protein, 0), largest(groups.carbohydrate, 1))
+
+
+def why_unfit(food: Food, avoid: Avoidance) -> str:
+    """Why a food is not suggested: excluded, or ruled out by a condition; "" when it may be."""
+    why = why_excluded(food, avoid) or avoid.not_suggested.get(food.id, "")
+    if why or food.is_supplement:
+        return why
+    for rule in avoid.ruled_out:
+        if rule.pattern is not None and rule.pattern.search(food.name):
+            return rule.why
+        trait = next((t for t in avoid.traits if t.id == rule.trait), None)
+        if trait is not None and trait.level_of(food) == rule.level:
+            return rule.why
+    return ""
+
+
+def why_excluded(food: Food, avoid: Avoidance) -> str:
+    """Why a food must not be in the recipe; "" when nothing is against it."""
+    for group in food.allergens:
+        reaction = avoid.reactions.get(group)
+        if reaction is None or _is_form(avoid.groups, food, reaction.tolerates):
+            continue
+        if (
+            reaction.form
+            and avoid.groups.organ.search(reaction.form)
+            and not _is_form(avoid.groups, food, reaction.form)
+        ):
+            continue
+        return f"the dog reacts to {reaction.food}"
+    named = next((r for g, r in avoid.reactions.items() if g in food.name.lower()), None)
+    if named is not None and not food.allergens:
+        return f"the dog reacts to {named.food}"
+    for hazard in avoid.hazards:
+        if hazard.action == "block" and hazard.pattern.search(food.name):
+            return f"{hazard.name}: {hazard.hazard}"
+    if food.handling is not None and food.handling.block:
+        return food.handling.block
+    if avoid.trial is not None:
+        why = _outside_trial(food, avoid, avoid.trial)
+        if why:
+            return why
+    return avoid.marked.get(food.id, "")
+
+
+def _outside_trial(food: Food, avoid: Avoidance, trial: Trial) -> str:
+    groups = avoid.groups
+    mine = set(food.allergens)
+    strange = sorted(
+        (mine & (groups.protein | groups.carbohydrate)) - {trial.protein, trial.carbohydrate}
+    )
+    if strange:
+        crossing = set(strange) & groups.crossing(avoid.reactions)
+        if crossing:
+            return f"{sorted(crossing)[0]} may cross-react with what the dog reacts to"
+        return (
+            f"an elimination trial holds one protein and one carbohydrate; this brings {strange[0]}"
+        )
+    if food.is_supplement or food.klass in groups.neutral_classes or mine:
+        return ""
+    return "an elimination trial holds one protein and one carbohydrate and nothing else"

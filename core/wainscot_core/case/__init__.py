@@ -1,0 +1,1 @@
+"""What the pages of a case show: energy, intake, targets."""

@@ -1,0 +1,199 @@
+"""Everything that is known of a dog's energy need, side by side: methods, ideal weight, weight plan,
+what it eats now, what its weight says, and what a volume rule would give it."""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from datetime import date
+
+from ..dog.energy import Energy
+from ..dog.energy_methods import DogFacts, Estimate, applicable, from_weight_trend
+from ..dog.intake import present_intake
+from ..dog.life_stage import Stage, energy_tags, life_stage_of
+from ..dog.record import CaseRecord, DietItem, DogRecord, Weighing
+from ..dog.volume_rule import read_rule, rule_kcal
+from ..dog.weight import IdealWeight, WeightPlan, ideal_weight, weight_plan
+from ..dossier.reference import Reference
+from ..errors import InputError
+from ..facts.foods import FoodLibrary
+from ..figures import rounded
+from ..recipe.amounts import grams_per_ml
+from ..recipe.line import Line, sum_lines
+from ..trace import Quantity, Step
+
+# What the estimates that come from the dog itself stand under.
+THIS_DOG = "This dog"
+
+
+@dataclass(frozen=True, kw_only=True)
+class Multiplier:
+    """A published multiplier of RER that fits this dog, with its range."""
+
+    label: str
+    value: float
+    low: float | None
+    high: float | None
+
+
+@dataclass(frozen=True, kw_only=True)
+class EnergyView:
+    """Every method side by side. chosen: the target as it is set; ideal, plan: None where the dog
+    is not scored, is growing, or is in condition."""
+
+    life_stage: Stage
+    chosen: Energy
+    multipliers: tuple[Multiplier, ...]
+    estimates: tuple[Estimate, ...]
+    ideal: IdealWeight | None
+    plan: WeightPlan | None
+
+
+@dataclass(frozen=True, kw_only=True)
+class VolumeResult:
+    """What a volume rule gives: kcal a day, and its share of the energy target."""
+
+    step: Step
+    share_of_target: float
+
+
+def stage_in(reference: Reference, record: CaseRecord) -> Stage:
+    """The life stage of a recorded case."""
+    known = reference.conditions
+    conditions = [known[c.id] for c in record.conditions if c.id in known]
+    return life_stage_of(reference.life_stages, record.dog, conditions)
+
+
+def energy_view(
+    reference: Reference, record: CaseRecord, chosen: Energy, today: date
+) -> EnergyView:
+    """The energy of a recorded case."""
+    stage = stage_in(reference, record)
+    ideal = ideal_of(reference, record.dog, stage)
+    facts = dog_facts(reference, record.dog, stage, ideal)
+    return EnergyView(
+        life_stage=stage,
+        chosen=chosen,
+        multipliers=tuple(
+            Multiplier(
+                label=m.label, value=m.data["k"], low=m.data.get("low"), high=m.data.get("high")
+            )
+            for m in reference.energy_methods.multipliers_for(facts)
+        ),
+        estimates=(
+            *applicable(reference.energy_methods, facts),
+            *own_estimates(reference, record),
+        ),
+        ideal=ideal,
+        plan=plan_of(reference, record.dog, ideal, today),
+    )
+
+
+def dog_facts(
+    reference: Reference, dog: DogRecord, stage: Stage, ideal: IdealWeight | None
+) -> DogFacts:
+    """What the methods look at."""
+    return DogFacts(
+        dog.weight_kg,
+        dog.ideal_weight_kg or (ideal.typical_kg if ideal else None),
+        dog.adult_weight_kg,
+        dog.litter_size,
+        dog.lactation_week,
+        energy_tags(reference.life_stages, dog, stage),
+    )
+
+
+def ideal_of(reference: Reference, dog: DogRecord, stage: Stage) -> IdealWeight | None:
+    """Ideal weight from body condition, for a grown dog that is scored."""
+    if dog.body_condition is None or stage is Stage.GROWTH:
+        return None
+    return ideal_weight(reference.weight["ideal_weight"], dog.weight_kg, dog.body_condition)
+
+
+def plan_of(
+    reference: Reference, dog: DogRecord, ideal: IdealWeight | None, today: date
+) -> WeightPlan | None:
+    """A plan to the ideal weight at the typical rate, when the dog is not in condition."""
+    rules, data = reference.life_stages, reference.weight["weight_plan"]
+    if ideal is None or dog.body_condition is None:
+        return None
+    low, high = rules.plan_ideal_condition
+    target = dog.ideal_weight_kg or ideal.typical_kg
+    if (
+        low <= dog.body_condition <= high
+        or abs(target - dog.weight_kg) < rules.plan_from_share * dog.weight_kg
+    ):
+        return None
+    rates = data["loss_pct_per_week" if target < dog.weight_kg else "gain_pct_per_week"]
+    return weight_plan(data, reference.energy, dog.weight_kg, target, rates["typical"], today)
+
+
+def own_estimates(reference: Reference, record: CaseRecord) -> Iterator[Estimate]:
+    """What is known of this very dog: present intake, its weight trend, the consultant's figure."""
+    diet = record.intake.current_diet
+    present = present_intake(reference.catalogue.modified_atwater, diet)
+    if present.kcal > 0:
+        yield _own(
+            "present-intake", "Present intake", _eaten(diet, present.kcal, present.unknown_items)
+        )
+        trend = _trend(reference, record.intake.weights, present.kcal)
+        if trend is not None:
+            yield _own("weight-trend", "Measured from the weight trend", trend)
+    if record.kcal_per_day:
+        reason = record.energy_reason or "no reason recorded"
+        step = Step(
+            "Consultant's own figure", "as entered", (), record.kcal_per_day, "kcal/day", reason
+        )
+        yield _own("own-figure", "Own figure", step)
+
+
+def _own(key: str, label: str, step: Step) -> Estimate:
+    return Estimate(
+        id=key, school=THIS_DOG, label=label, kcal=step.value, low=None, high=None, step=step
+    )
+
+
+def _eaten(diet: Sequence[DietItem], kcal: float, unknown: int) -> Step:
+    missing = f"; {unknown} without kcal left out" if unknown else ""
+    inputs = tuple(
+        Quantity(item.name, item.amount * item.kcal_per_unit, "kcal/day")
+        for item in diet
+        if item.kcal_per_unit is not None
+    )
+    return Step(
+        "Present intake", f"sum of amount x kcal per unit{missing}", inputs, kcal, "kcal/day",
+        "as recorded at intake", "low" if unknown else "medium",
+    )  # fmt: skip
+
+
+def _trend(reference: Reference, weighings: Sequence[Weighing], kcal: float) -> Step | None:
+    """Maintenance from the last two weighings, when their dates can be read."""
+    weights = []
+    for entry in weighings:
+        try:
+            weights.append((date.fromisoformat(entry.on), entry.kg))
+        except ValueError:
+            continue
+    weights.sort()
+    if len(weights) < 2:
+        return None
+    (start, first), (end, last) = weights[-2:]
+    try:
+        return from_weight_trend(reference.energy_methods, kcal, first, last, (end - start).days)
+    except InputError:
+        return None
+
+
+def volume_result(
+    record: CaseRecord, library: FoodLibrary, lines: Sequence[Line], rule: str, target_kcal: float
+) -> VolumeResult:
+    """kcal a day of a volume rule for this dog and recipe. Raises InputError (rule or recipe)."""
+    if not lines:
+        raise InputError("recipe", "the recipe is empty; a volume rule needs a recipe")
+    sums = sum_lines(library, lines, 1)
+    if sums.kcal <= 0:
+        raise InputError("recipe", "the recipe has no energy")
+    # A food without a household weight counts as water, 1 g/ml; the step says so.
+    ml = sum(line.fed_grams / (grams_per_ml(line.food) or 1.0) for line in lines)
+    step = rule_kcal(
+        read_rule(rule), record.dog.weight_kg, sums.total_grams / ml, sums.kcal / sums.total_grams
+    )
+    return VolumeResult(step=step, share_of_target=rounded(step.value / target_kcal))

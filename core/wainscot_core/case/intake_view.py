@@ -1,0 +1,45 @@
+"""What intake still lacks, what stops the case, and what follows from what was said."""
+
+from dataclasses import dataclass
+
+from ..dog.intake import PresentIntake, missing_facts, present_intake, stopped
+from ..dog.life_stage import Stage, growing
+from ..dog.record import CaseRecord
+from ..dossier.reference import Reference
+from ..findings import Finding
+from .energy_view import stage_in
+
+
+@dataclass(frozen=True, kw_only=True)
+class IntakeView:
+    """missing: facts still to ask. red_flags: what to watch for with these conditions. breed_weight:
+    typical of the breed, "" when it is not known."""
+
+    missing: tuple[Finding, ...]
+    stopped: bool
+    red_flags: tuple[str, ...]
+    present: PresentIntake
+    life_stage: Stage
+    size_class: str
+    breeds: tuple[str, ...]
+    breed_weight: str
+
+
+def intake_view(reference: Reference, record: CaseRecord) -> IntakeView:
+    """The intake of a recorded case."""
+    dog, breeds = record.dog, reference.breeds["breeds"]
+    breed = next((b for b in breeds if b["name"].lower() == dog.breed.lower()), None)
+    adult = dog.adult_weight_kg or dog.weight_kg
+    flags = [reference.conditions[c.id].words.get("red_flags", "") for c in record.conditions]
+    return IntakeView(
+        missing=tuple(missing_facts(reference.intake, record, growing(reference.life_stages, dog))),
+        stopped=stopped(record.intake.red_flags),
+        red_flags=tuple(f for f in flags if f),
+        present=present_intake(reference.catalogue.modified_atwater, record.intake.current_diet),
+        life_stage=stage_in(reference, record),
+        size_class=next(name for most, name in reference.breeds["size_classes"] if adult <= most),
+        breeds=tuple(b["name"] for b in breeds),
+        breed_weight=f"{breed['low']:g} to {breed['high']:g} kg, typical, recalled"
+        if breed
+        else "",
+    )

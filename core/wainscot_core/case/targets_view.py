@@ -1,0 +1,132 @@
+"""The merged targets of a case, as they are shown and exported."""
+
+import csv
+import io
+from dataclasses import dataclass
+
+from ..checks.medicines import medicines_met
+from ..dog.record import CaseRecord
+from ..dossier.reference import Reference
+from ..figures import figure, rounded
+from ..findings import Finding
+from ..targets.conditions import stage_of
+from ..targets.requirements import LimitConflict, MergedSet
+from ..targets.standards import Limit, Origin
+
+
+@dataclass(frozen=True, kw_only=True)
+class MergedLimit:
+    """A limit per 1000 kcal and for this dog's day, with what set it. day_factor: what a figure per
+    1000 kcal is multiplied by for a day (1 for a ratio)."""
+
+    key: str
+    name: str
+    unit: str
+    min: float | None
+    recommended: float | None
+    max: float | None
+    safe_limit: float | None
+    min_per_day: float | None
+    max_per_day: float | None
+    origin: tuple[Origin, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class ConditionWords:
+    """What a condition of the case asks beside numbers."""
+
+    id: str
+    name: str
+    stage: str
+    words: dict[str, str]
+    recheck_days: int
+    sign_off: str
+    source: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Targets:
+    """Standard, life stage, conditions and decisions merged. under_standard: nutrients that go
+    under the standard's own minimum. medicines: what the recorded medicines meet."""
+
+    name: str
+    kcal_per_day: float
+    limits: tuple[MergedLimit, ...]
+    conflicts: tuple[LimitConflict, ...]
+    sign_off: tuple[str, ...]
+    under_standard: tuple[str, ...]
+    conditions: tuple[ConditionWords, ...]
+    medicines: tuple[Finding, ...]
+
+
+def targets_view(
+    reference: Reference, record: CaseRecord, merged: MergedSet, kcal_per_day: float
+) -> Targets:
+    """The targets of a recorded case."""
+    named = [m.name for m in record.intake.medicines]
+    return Targets(
+        name=merged.requirements.name,
+        kcal_per_day=rounded(kcal_per_day),
+        limits=tuple(
+            merged_limit(reference, limit, kcal_per_day)
+            for limit in merged.requirements.limits.values()
+        ),
+        conflicts=merged.conflicts,
+        sign_off=merged.sign_off,
+        under_standard=merged.under_standard,
+        conditions=tuple(condition_words(reference, c.id, c.stage) for c in record.conditions),
+        medicines=tuple(medicines_met(reference.interactions, named)),
+    )
+
+
+def merged_limit(reference: Reference, limit: Limit, kcal_per_day: float) -> MergedLimit:
+    """One limit on both bases."""
+    per_day = 1.0 if limit.unit == "ratio" else kcal_per_day / 1000
+
+    def daily(value: float | None) -> float | None:
+        return None if value is None else figure(value * per_day)
+
+    return MergedLimit(
+        key=limit.key,
+        name=reference.catalogue.name_of(limit.key),
+        unit=limit.unit,
+        min=figure(limit.minimum),
+        recommended=figure(limit.recommended),
+        max=figure(limit.maximum),
+        safe_limit=figure(limit.safe),
+        min_per_day=daily(limit.minimum),
+        max_per_day=daily(limit.maximum),
+        origin=limit.origins,
+    )
+
+
+def condition_words(reference: Reference, condition_id: str, stage: str) -> ConditionWords:
+    """A condition's words at its stage."""
+    condition = reference.conditions[condition_id]
+    key = stage_of(condition, stage)
+    return ConditionWords(
+        id=condition.id,
+        name=condition.name,
+        stage=condition.stages[key],
+        words=condition.words,
+        recheck_days=condition.recheck_days[key],
+        sign_off=condition.sign_off[key],
+        source=condition.source,
+    )
+
+
+def targets_csv(targets: Targets) -> str:
+    """The limits as a table, one nutrient or ratio a row."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(
+        ["key", "name", "unit", "min_per_1000_kcal", "recommended_per_1000_kcal",
+         "max_per_1000_kcal", "safe_limit_per_1000_kcal", "min_per_day", "max_per_day", "set_by"]
+    )  # fmt: skip
+    for x in targets.limits:
+        sources = "; ".join(f"{o.which} {o.printed}: {o.source} ({o.citation})" for o in x.origin)
+        writer.writerow(
+            [x.key, x.name, x.unit, x.min, x.recommended, x.max, x.safe_limit, x.min_per_day,
+             x.max_per_day, sources]
+        )  # fmt: skip
+    return out.getvalue()

@@ -1,0 +1,118 @@
+"""Intake: what is still missing for a sound plan, present intake, red flags that stop the work."""
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from ..facts.nutrients import EnergyFactors
+from ..findings import Finding, Kind, Level
+from .energy_methods import present_intake_kcal
+from .record import CaseRecord, DietItem, RedFlags
+
+
+@dataclass(frozen=True, kw_only=True)
+class MacroSplit:
+    """Shares of energy from protein, fat and carbohydrate, together 1."""
+
+    protein: float
+    fat: float
+    carbohydrate: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class PresentIntake:
+    """kcal a day of what the dog eats now, and the share of energy by macro where it is known."""
+
+    kcal: float
+    unknown_items: int
+    shares: MacroSplit | None
+
+
+@dataclass(frozen=True)
+class NeededFact:
+    """A fact that a sound plan needs: where it stands in the record, what it is, why."""
+
+    field: str
+    what: str
+    why: str
+
+
+@dataclass(frozen=True)
+class IntakeRules:
+    """What is asked of every dog, and of a growing one (intake.yaml)."""
+
+    needed: tuple[NeededFact, ...]
+    growing: tuple[NeededFact, ...]
+
+    @classmethod
+    def from_data(cls, data: Mapping[str, Any]) -> "IntakeRules":
+        """Build from the parsed file."""
+        needed, growing = (
+            tuple(NeededFact(x["field"], x["what"], x["why"]) for x in data[key])
+            for key in ("needed", "growing")
+        )
+        return cls(needed, growing)
+
+
+def missing_facts(rules: IntakeRules, record: CaseRecord, growing: bool) -> Iterator[Finding]:
+    """The facts that are not there, in the order they are asked."""
+    for fact in (*rules.needed, *(rules.growing if growing else ())):
+        if not _known(record, fact.field):
+            yield Finding(
+                kind=Kind.MISSING,
+                level=Level.NOTE,
+                what=fact.what,
+                why=fact.why,
+                do="Ask at intake.",
+                field=fact.field,
+            )
+
+
+# Facts that a "no" answers too; of the others, "no" means that it was not asked.
+_NO_IS_AN_ANSWER = frozenset({"dog.neutered"})
+
+
+def _known(record: CaseRecord, path: str) -> bool:
+    value: Any = record
+    for part in path.split("."):
+        value = getattr(value, part)
+    if value is False:
+        return path in _NO_IS_AN_ANSWER
+    return value is not None and value not in ("", ())
+
+
+def present_intake(factors: EnergyFactors, items: Sequence[DietItem]) -> PresentIntake:
+    """Total what the dog eats now: `amount` units of `kcal_per_unit`, macros in g per unit.
+
+    An item without kcal is counted as unknown, not as nothing. Shares are given only when every
+    item with energy names its macros; they are by the factors of bought food.
+    """
+    known = [item for item in items if item.kcal_per_unit is not None]
+    kcal = present_intake_kcal([(i.amount, i.kcal_per_unit or 0.0) for i in known])
+    return PresentIntake(
+        kcal=kcal, unknown_items=len(items) - len(known), shares=_shares(factors, known)
+    )
+
+
+def _shares(factors: EnergyFactors, items: Sequence[DietItem]) -> MacroSplit | None:
+    protein = fat = carbohydrate = 0.0
+    for item in items:
+        if item.protein_g is None or item.fat_g is None or item.carbohydrate_g is None:
+            return None
+        protein += item.amount * item.protein_g
+        fat += item.amount * item.fat_g
+        carbohydrate += item.amount * item.carbohydrate_g
+    kcal = factors.of(protein, fat, carbohydrate)
+    total = sum(kcal.values())
+    if total <= 0:
+        return None
+    return MacroSplit(
+        protein=kcal["PROCNT"] / total,
+        fat=kcal["FAT"] / total,
+        carbohydrate=kcal["CHOCDF"] / total,
+    )
+
+
+def stopped(flags: RedFlags) -> bool:
+    """True while a red flag was seen and the vet has not cleared the case."""
+    return bool(flags.present) and not flags.cleared

@@ -1,0 +1,231 @@
+"""The dossier: one frozen input for every analysis of a recipe.
+
+Whoever asks (a command, the bench, a plan, a document) fills one in, in full; nothing is read
+later and nothing is left to be filled with placeholders.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from datetime import date
+
+import numpy as np
+
+from ..bowl.exclusions import Avoidance, Reaction, reaction_groups, trial_of, why_excluded
+from ..bowl.marks import FoodMark
+from ..dog.energy import Energy, by_multiplier, by_own_figure, check_weight
+from ..dog.record import (
+    DecisionRecord,
+    Diagnosed,
+    DogRecord,
+    EnergyBy,
+    ReactionRecord,
+    TargetsRecord,
+)
+from ..errors import InputError
+from ..facts.foods import FoodLibrary
+from ..facts.interactions import met_by, not_suggested
+from ..facts.policy import Policy
+from ..recipe.line import Line
+from ..recipe.proportions import Way
+from ..targets.conditions import Condition, stage_of
+from ..targets.requirements import FeedingFacts, MergedSet, check_decision, merge
+from ..targets.standards import Decision, RequirementSet, Standard
+from .reference import Reference
+
+MOST_DAYS = 366
+
+
+@dataclass(frozen=True, kw_only=True)
+class Dossier:
+    """Everything an analysis of a recipe looks at.
+
+    weight_kg: the dog's body weight. days: what the batch feeds, in so many meals a day. avoid: what keeps foods out of
+    this dog's bowl. prices: per kg by food, where known. way: proportions that are watched beside
+    the targets. second: another requirement set to compare with. as_of: the day it is asked.
+    """
+
+    reference: Reference
+    library: FoodLibrary
+    dog_name: str
+    weight_kg: float
+    energy: Energy
+    targets: MergedSet
+    lines: tuple[Line, ...]
+    days: float
+    policy: Policy
+    meals_per_day: int = 2
+    conditions: tuple[tuple[Condition, str], ...] = ()
+    avoid: Avoidance
+    prices: Mapping[str, float] = field(default_factory=dict)
+    marks: tuple[FoodMark, ...] = ()
+    way: Way | None = None
+    second: RequirementSet | None = None
+    as_of: date | None = None
+
+    @property
+    def requirements(self) -> RequirementSet:
+        """The merged requirement set."""
+        return self.targets.requirements
+
+    @property
+    def metabolic_kg(self) -> float:
+        """kg^0.75 of the body weight."""
+        return float(self.weight_kg**0.75)
+
+    def with_lines(self, lines: Sequence[Line], days: float | None = None) -> "Dossier":
+        """The same dossier with another recipe."""
+        return replace(self, lines=tuple(lines), days=self.days if days is None else days)
+
+
+def check_days(days: float, field_name: str = "covers_days") -> float:
+    """The days a batch covers; InputError when they make no sense."""
+    if not 0 < days <= MOST_DAYS:
+        raise InputError(field_name, f"must be above 0 and at most {MOST_DAYS} days")
+    return days
+
+
+def energy_of(
+    reference: Reference,
+    dog: DogRecord,
+    by: EnergyBy,
+    multiplier: float | None,
+    kcal_per_day: float | None,
+) -> Energy:
+    """The energy target by the chosen method. Raises InputError (field "energy...")."""
+    weight = check_weight(reference.energy, dog.weight_kg, "dog.weight_kg")
+    try:
+        if by is EnergyBy.OWN_FIGURE:
+            if kcal_per_day is None:
+                raise InputError("kcal_per_day", "is missing")
+            return by_own_figure(reference.energy, weight, kcal_per_day)
+        if multiplier is None:
+            raise InputError("multiplier", "is missing")
+        return by_multiplier(reference.energy, weight, multiplier)
+    except InputError as error:
+        raise error.under("energy") from None
+
+
+def feeding_facts(reference: Reference, dog: DogRecord, energy: Energy) -> FeedingFacts:
+    """What turns limits per kg into limits per 1000 kcal; without an ideal weight the dog is at it."""
+    ideal = dog.ideal_weight_kg
+    if ideal is not None:
+        check_weight(reference.energy, ideal, "dog.ideal_weight_kg")
+    return FeedingFacts(
+        dog.weight_kg, dog.weight_kg if ideal is None else ideal, energy.target_kcal
+    )
+
+
+def conditions_of(
+    reference: Reference, diagnosed: Sequence[Diagnosed]
+) -> tuple[tuple[Condition, str], ...]:
+    """The conditions with their stages. Raises InputError (field targets.conditions[i])."""
+    found = []
+    for i, entry in enumerate(diagnosed):
+        at = f"targets.conditions[{i}]"
+        condition = reference.conditions.get(entry.id)
+        if condition is None:
+            raise InputError(
+                f"{at}.id",
+                f"unknown condition {entry.id!r}; use one of: {', '.join(reference.conditions)}",
+            )
+        try:
+            found.append((condition, stage_of(condition, entry.stage)))
+        except InputError as error:
+            raise error.under(at) from None
+    return tuple(found)
+
+
+def decisions_of(reference: Reference, recorded: Sequence[DecisionRecord]) -> list[Decision]:
+    """The recorded decisions. Raises InputError (field targets.decisions[i])."""
+    found = []
+    for i, entry in enumerate(recorded):
+        decision = Decision(
+            key=entry.key, bound=entry.bound, value=entry.value, by=entry.by, reason=entry.reason
+        )
+        try:
+            found.append(check_decision(reference.catalogue, decision))
+        except InputError as error:
+            raise error.under(f"targets.decisions[{i}]") from None
+    return found
+
+
+def below_maintenance(reference: Reference, life_stage: str, facts: FeedingFacts) -> bool:
+    """True when an adult is fed less than the lowest published maintenance per kg^0.75."""
+    least = float(reference.weight["lowest_maintenance"]["kcal_per_kg75"])
+    fed = facts.kcal_per_day / facts.ideal_weight_kg**0.75
+    return life_stage.startswith("adult") and fed < least
+
+
+def merged_targets(
+    reference: Reference,
+    targets: TargetsRecord,
+    facts: FeedingFacts,
+    standards: Mapping[str, Standard] | None = None,
+) -> MergedSet:
+    """Standard, life stage, conditions and decisions as one requirement set.
+
+    `standards` are those to choose from, the published ones by default.
+    Raises InputError (field "targets...").
+    """
+    known = reference.standards if standards is None else standards
+    if targets.standard not in known:
+        raise InputError(
+            "targets.standard",
+            f"unknown standard {targets.standard!r}; use one of: {', '.join(known)}",
+        )
+    conditions = conditions_of(reference, targets.conditions)
+    decisions = decisions_of(reference, targets.decisions)
+    held = below_maintenance(reference, targets.life_stage, facts) or any(
+        c.holds_floors_per_kg75 for c, _ in conditions
+    )
+    try:
+        return merge(
+            reference.catalogue, known[targets.standard], targets.life_stage, conditions, facts,
+            decisions, hold_per_kg75=held, safe_limits=reference.safe_limits,
+        )  # fmt: skip
+    except InputError as error:
+        raise error.under("targets") from None
+
+
+def avoidance_of(
+    reference: Reference,
+    library: FoodLibrary,
+    lines: Sequence[Line],
+    reactions: Sequence[ReactionRecord],
+    conditions: Sequence[tuple[Condition, str]],
+    marks: Sequence[FoodMark] = (),
+    medicines: Sequence[str] = (),
+) -> Avoidance:
+    """What keeps foods out of this dog's recipe. A trial is built on the recipe's own main
+    protein and carbohydrate among the foods the dog does not react to.
+    """
+    recorded = [Reaction(r.food, r.form, r.tolerates) for r in reactions]
+    marked: dict[str, str] = {}
+    for mark in marks:
+        marked.setdefault(mark.food, mark.why)
+    supplements = [f.id for f in library.foods if f.is_supplement]
+    plain = Avoidance(
+        reference.source_groups,
+        reaction_groups(reference.allergens, recorded),
+        reference.hazards,
+        None,
+        tuple(rule for condition, _ in conditions for rule in condition.rules_out),
+        reference.traits,
+        marked,
+        not_suggested(met_by(reference.interactions, medicines), supplements),
+    )
+    if not any(stage in condition.trial_stages for condition, stage in conditions):
+        return plain
+    protein, carbohydrate = (library.catalogue.index(k) for k in ("PROCNT", "CHOCDF"))
+    # Unknown contents do not speak for a line here: it only ranks what the recipe is built on.
+    brought = np.nan_to_num(library.values[:, [protein, carbohydrate]])
+    built_on = [
+        (
+            line.food,
+            float(brought[line.row, 0]) * line.amount.grams,
+            float(brought[line.row, 1]) * line.amount.grams,
+        )
+        for line in lines
+        if not why_excluded(line.food, plain)
+    ]
+    return replace(plain, trial=trial_of(plain.groups, built_on))

@@ -1,0 +1,179 @@
+"""Load the reference folder: facts with citations, as frozen objects.
+
+The only module of the core that reads files; it is told where they are.
+"""
+
+import csv
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import yaml
+
+from ..bowl.exclusions import SourceGroups
+from ..dog.energy import EnergyRules
+from ..dog.energy_methods import MethodRules
+from ..dog.intake import IntakeRules
+from ..dog.life_stage import LifeStageRules
+from ..facts.allergens import AllergenWords
+from ..facts.foods import UNKNOWN, Food, FoodLibrary, Grade, Measure, Provenance, fill_derived
+from ..facts.formulation_rules import FormulationRules
+from ..facts.hazards import FoodHazard, food_hazards
+from ..facts.interactions import Interaction, read_interactions
+from ..facts.labels import LabelRules
+from ..facts.nutrients import Catalogue
+from ..facts.preparations import Method, read_methods
+from ..facts.supplements import Supplement, read_supplements
+from ..facts.traits import Trait, read_traits
+from ..recipe.plan import ExtrasRule
+from ..recipe.proportions import FeedingRules
+from ..targets.conditions import Condition, read_conditions
+from ..targets.safe_limits import SafeLimit, read_safe_limits
+from ..targets.standards import Standard
+
+
+@dataclass(frozen=True)
+class Reference:
+    """Everything the computation knows before it meets a dog."""
+
+    catalogue: Catalogue
+    library: FoodLibrary
+    standards: dict[str, Standard]
+    energy: EnergyRules
+    hazards: tuple[FoodHazard, ...]
+    methods: tuple[Method, ...]
+    supplements: dict[str, Supplement]
+    allergens: AllergenWords
+    traits: tuple[Trait, ...]
+    conditions: dict[str, Condition]
+    energy_methods: MethodRules
+    weight: dict[str, Any]
+    breeds: dict[str, Any]
+    formulation: FormulationRules
+    source_groups: SourceGroups
+    feeding: FeedingRules
+    interactions: tuple[Interaction, ...]
+    safe_limits: tuple[SafeLimit, ...]
+    life_stages: LifeStageRules
+    intake: IntakeRules
+    labels: LabelRules
+    extras: ExtrasRule
+
+
+def _yaml(path: Path) -> dict[str, Any]:
+    data: dict[str, Any] = yaml.safe_load(path.read_text(encoding="utf-8"))
+    return data
+
+
+def _rows(path: Path) -> list[dict[str, str]]:
+    with path.open(newline="", encoding="utf-8") as handle:
+        return list(csv.DictReader(handle))
+
+
+def load_catalogue(folder: Path) -> Catalogue:
+    """The nutrient catalogue of a reference folder."""
+    return Catalogue.from_data(_yaml(folder / "nutrients.yaml"))
+
+
+def load_library(folder: Path, catalogue: Catalogue) -> FoodLibrary:
+    """The food library of a reference folder (composition/*.csv).
+
+    Raises ValueError when a table names a nutrient or a provenance code that does not exist.
+    """
+    tables = folder / "composition"
+    provenance = [UNKNOWN]
+    code_rows = {"": 0}
+    for row in _rows(tables / "provenance.csv"):
+        code_rows[row["code"]] = len(provenance)
+        provenance.append(
+            Provenance(
+                row["code"], Grade(row["grade"]), row["text"], row["citation"], row["confidence"]
+            )
+        )
+    measures: dict[str, list[Measure]] = {}
+    for row in _rows(tables / "measures.csv"):
+        measures.setdefault(row["id"], []).append(
+            Measure(row["measure"], float(row["grams"]), row["source"], row["confidence"])
+        )
+    foods = tuple(
+        Food(
+            row["id"], row["name"], row["class"], row["form"], row["plain"] == "1",
+            tuple(row["allergens"].split()), row["source_name"], tuple(measures.get(row["id"], ())),
+        )
+        for row in _rows(tables / "foods.csv")
+    )  # fmt: skip
+    values = np.full((len(foods), len(catalogue.nutrients)), np.nan)
+    codes = np.zeros(values.shape, dtype=np.int32)
+    order = {food.id: i for i, food in enumerate(foods)}
+    for name, target, read in (
+        ("values.csv", values, float),
+        ("sources.csv", codes, code_rows.__getitem__),
+    ):
+        with (tables / name).open(newline="", encoding="utf-8") as handle:
+            reader = csv.reader(handle)
+            columns = [catalogue.index(tag) for tag in next(reader)[1:]]
+            for cells in reader:
+                row_number = order[cells[0]]
+                for column, cell in zip(columns, cells[1:], strict=True):
+                    if cell:
+                        target[row_number, column] = read(cell)
+    fill_derived(catalogue, values, codes)
+    return FoodLibrary(catalogue, foods, values, codes, tuple(provenance))
+
+
+def load_standards(folder: Path) -> dict[str, Standard]:
+    """Published standards by id."""
+    loaded = [
+        Standard.from_data(_yaml(path)) for path in sorted((folder / "standards").glob("*.yaml"))
+    ]
+    return {standard.id: standard for standard in loaded}
+
+
+def load_energy(folder: Path) -> EnergyRules:
+    """The energy equations and bounds."""
+    return EnergyRules.from_data(_yaml(folder / "energy" / "methods.yaml"))
+
+
+def load(folder: Path) -> Reference:
+    """Load a whole reference folder."""
+    catalogue = load_catalogue(folder)
+    supplements = read_supplements(_yaml(folder / "supplements" / "supplements.yaml"), catalogue)
+    library = load_library(folder, catalogue).extended(
+        [s.food for s in supplements],
+        [s.values for s in supplements],
+        [s.provenance for s in supplements],
+    )
+    preparations = folder / "preparations"
+    methods = _yaml(folder / "energy" / "methods.yaml")
+    return Reference(
+        catalogue,
+        library,
+        load_standards(folder),
+        load_energy(folder),
+        food_hazards(_yaml(folder / "hazards" / "foods.yaml")),
+        read_methods(
+            _yaml(preparations / "methods.yaml"),
+            _rows(preparations / "retention.csv"),
+            _rows(preparations / "yields.csv"),
+        ),
+        {s.food.id: s for s in supplements},
+        AllergenWords.from_data(_yaml(folder / "library" / "allergens.yaml")["groups"]),
+        read_traits(_yaml(folder / "library" / "traits.yaml")),
+        read_conditions(_yaml(folder / "conditions" / "conditions.yaml")),
+        MethodRules.from_data(methods),
+        {
+            key: methods[key]
+            for key in ("ideal_weight", "weight_plan", "cold", "lowest_maintenance")
+        },
+        _yaml(folder / "breeds.yaml"),
+        FormulationRules.from_data(_yaml(folder / "formulation.yaml")),
+        SourceGroups.from_data(_yaml(folder / "library" / "source_groups.yaml")),
+        FeedingRules.from_data(_yaml(folder / "feeding_ways.yaml")),
+        read_interactions(_rows(folder / "hazards" / "interactions.csv")),
+        read_safe_limits(_rows(folder / "safe_limits.csv")),
+        LifeStageRules.from_data(_yaml(folder / "energy" / "life_stages.yaml")),
+        IntakeRules.from_data(_yaml(folder / "intake.yaml")),
+        LabelRules.from_data(_yaml(folder / "energy" / "labels.yaml"), catalogue.modified_atwater),
+        ExtrasRule.from_data(_yaml(folder / "plan.yaml")["extras"]),
+    )

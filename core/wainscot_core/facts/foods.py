@@ -1,0 +1,292 @@
+"""The food library: a foods x nutrients matrix with NaN for unknown, and its provenance."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from enum import StrEnum
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..units import convert
+from .nutrients import Catalogue
+
+FloatArray = NDArray[np.float64]
+
+
+class Grade(StrEnum):
+    """How sure a value is by where it came from."""
+
+    UNKNOWN = "unknown"
+    ANALYSED = "analysed"
+    BORROWED = "borrowed"
+    PATTERN = "pattern"
+    STOICHIOMETRIC = "stoichiometric"
+    LABEL = "label"
+
+
+# Values that were measured or follow from a formula or a pack, not filled in from elsewhere.
+FIRM_GRADES = frozenset({Grade.ANALYSED, Grade.STOICHIOMETRIC, Grade.LABEL})
+
+
+@dataclass(frozen=True)
+class Provenance:
+    """Where a value came from."""
+
+    code: str
+    grade: Grade
+    text: str
+    citation: str
+    confidence: str
+
+
+UNKNOWN = Provenance("", Grade.UNKNOWN, "No value in any source", "", "")
+
+
+@dataclass(frozen=True)
+class Measure:
+    """A household measure of a food: `name` (cup, each large, ...) weighs `grams`."""
+
+    name: str
+    grams: float
+    source: str
+    confidence: str
+
+
+class SupplementKind(StrEnum):
+    """What a supplement is: one thing, or everything at once."""
+
+    SINGLE = "single"
+    PREMIX = "premix"
+
+
+@dataclass(frozen=True)
+class LabelQuestion:
+    """A strength that only the pack can tell: amount of `tag` in `unit` per `per`."""
+
+    tag: str
+    unit: str
+    per: str
+
+
+@dataclass(frozen=True)
+class Handling:
+    """How a supplement is given.
+
+    form: powder, liquid, or the piece it comes in. unit_g: weight of a piece, None for what is
+    weighed. step_g: the smallest amount a person can give. heat, add: what heat does to it and
+    when it goes in. label: strengths to read from the pack. block: why it is not to be used, or
+    "". most_g_per_mcal: the most its label allows per 1000 kcal.
+    """
+
+    kind: SupplementKind
+    form: str
+    unit_g: float | None
+    step_g: float
+    heat: str
+    add: str
+    label: tuple[LabelQuestion, ...] = ()
+    block: str = ""
+    most_g_per_mcal: float | None = None
+    # Stocked by the practice, so the first choice of a formulation.
+    on_shelf: bool = False
+    # The part of a way of feeding that it stands for (bone); "" for none.
+    part: str = ""
+
+
+@dataclass(frozen=True)
+class Food:
+    """Identity of a food; its values are a row of the library's matrix.
+
+    handling: how it is given, for a supplement; None for a food.
+    """
+
+    id: str
+    name: str
+    klass: str
+    form: str
+    plain: bool = True
+    allergens: tuple[str, ...] = ()
+    source_name: str = ""
+    measures: tuple[Measure, ...] = field(default=(), repr=False)
+    handling: Handling | None = field(default=None, repr=False)
+
+    @property
+    def is_supplement(self) -> bool:
+        """True for what is given in doses, not eaten as food."""
+        return self.handling is not None
+
+
+@dataclass(frozen=True)
+class FoodLibrary:
+    """Foods in row order and their values.
+
+    `values` is float64, shape (foods, nutrients), per 100 g as fed in catalogue units,
+    NaN for unknown. `codes` has the same shape and holds rows of `provenance`
+    (0 = unknown).
+    """
+
+    catalogue: Catalogue
+    foods: tuple[Food, ...]
+    values: FloatArray
+    codes: NDArray[np.int32]
+    provenance: tuple[Provenance, ...]
+
+    def __post_init__(self) -> None:
+        shape = (len(self.foods), len(self.catalogue.nutrients))
+        if self.values.shape != shape or self.codes.shape != shape:
+            raise ValueError(f"matrix must have shape {shape}")
+        object.__setattr__(self, "_row", {f.id: i for i, f in enumerate(self.foods)})
+        firm = np.array([p.grade in FIRM_GRADES for p in self.provenance], dtype=bool)
+        known_firm = firm[self.codes]
+        object.__setattr__(self, "_firm", known_firm)
+        missing = np.isnan(self.values)
+        filled = np.where(missing, 0.0, self.values) / 100.0
+        soft = ~known_firm & ~missing
+        object.__setattr__(self, "_stacked", np.hstack([filled, filled * soft, missing, soft]))
+
+    def __contains__(self, food_id: str) -> bool:
+        return food_id in self._row  # type: ignore[attr-defined]
+
+    def row(self, food_id: str) -> int:
+        """Row of a food; KeyError when the library does not hold it."""
+        position: int = self._row[food_id]  # type: ignore[attr-defined]
+        return position
+
+    def food(self, food_id: str) -> Food:
+        """The food of an id; KeyError when the library does not hold it."""
+        return self.foods[self.row(food_id)]
+
+    @property
+    def firm(self) -> NDArray[np.bool_]:
+        """(foods, nutrients) True where a value is analysed, stoichiometric or from a label."""
+        mask: NDArray[np.bool_] = self._firm  # type: ignore[attr-defined]
+        return mask
+
+    def stacked(self) -> FloatArray:
+        """(foods, 4 x nutrients): value per g with 0 for unknown, the part of it that is
+        borrowed or pattern, 1 where the value is unknown, 1 where it is borrowed or pattern.
+        One product totals all of them.
+        """
+        matrix: FloatArray = self._stacked  # type: ignore[attr-defined]
+        return matrix
+
+    def provenance_of(self, food_id: str, key: str) -> Provenance:
+        """Where one value came from."""
+        return self.provenance[int(self.codes[self.row(food_id), self.catalogue.index(key)])]
+
+    def extended(
+        self,
+        foods: Sequence[Food],
+        values: Sequence[Mapping[str, float]],
+        provenance: Sequence[Provenance],
+    ) -> "FoodLibrary":
+        """A library with further foods (supplements, own foods), one provenance for each food.
+
+        `values` are per 100 g as fed in catalogue units; a nutrient left out is unknown.
+        """
+        keys = self.catalogue.keys
+        extra = np.full((len(foods), len(keys)), np.nan)
+        codes = np.zeros((len(foods), len(keys)), dtype=np.int32)
+        for i, row in enumerate(values):
+            for key, value in row.items():
+                extra[i, self.catalogue.index(key)] = value
+                codes[i, self.catalogue.index(key)] = len(self.provenance) + i
+        fill_derived(self.catalogue, extra, codes)
+        return FoodLibrary(
+            self.catalogue,
+            (*self.foods, *foods),
+            np.vstack([self.values, extra]),
+            np.vstack([self.codes, codes]),
+            (*self.provenance, *provenance),
+        )
+
+    def with_values(
+        self, food_id: str, values: Mapping[str, float], provenance: Provenance
+    ) -> "FoodLibrary":
+        """A library in which a food has these values (catalogue units per 100 g) from this source;
+        what is derived from them is computed anew."""
+        row = self.row(food_id)
+        matrix, codes = self.values.copy(), self.codes.copy()
+        for key, value in values.items():
+            matrix[row, self.catalogue.index(key)] = value
+            codes[row, self.catalogue.index(key)] = len(self.provenance)
+        for i, nutrient in enumerate(self.catalogue.nutrients):
+            if set(nutrient.parts) & set(values):
+                matrix[row, i] = float("nan")
+        fill_derived(self.catalogue, matrix, codes)
+        return FoodLibrary(
+            self.catalogue, self.foods, matrix, codes, (*self.provenance, provenance)
+        )
+
+    def with_measures(self, food_id: str, measures: Sequence[Measure]) -> "FoodLibrary":
+        """A library in which a food has these measures before those it has under other names."""
+        named = {m.name for m in measures}
+        foods = tuple(
+            replace(f, measures=(*measures, *(m for m in f.measures if m.name not in named)))
+            if f.id == food_id
+            else f
+            for f in self.foods
+        )
+        return FoodLibrary(self.catalogue, foods, self.values, self.codes, self.provenance)
+
+    def per_1000_kcal(self, key: str) -> FloatArray:
+        """(foods,) amounts of a nutrient per 1000 kcal; NaN where it or the energy is not known, and
+        for what has so little energy that the figure says nothing (spices, pure salts)."""
+        energy = self.values[:, self.catalogue.index("ENERC")]
+        with np.errstate(divide="ignore", invalid="ignore"):
+            amounts: FloatArray = self.values[:, self.catalogue.index(key)] / energy * 1000
+        amounts[~(energy > LEAST_KCAL)] = np.nan
+        return amounts
+
+
+# kcal per 100 g under which amounts per 1000 kcal are not compared.
+LEAST_KCAL = 10.0
+# kcal of 100 g of pure fat, the densest thing there is, with room for rounding.
+MOST_KCAL = 910.0
+# Solids and water of 100 g, with room for rounding.
+MOST_PARTS_G = 105.0
+_PARTS = ("PROCNT", "FAT", "CHOCDF", "ASH", "WATER")
+
+
+def wrong_values(catalogue: Catalogue, values: Mapping[str, float]) -> list[tuple[str, str]]:
+    """Tags of a food's values per 100 g that cannot be, each with what is wrong.
+
+    The one check of a food, whichever door it comes in by.
+    """
+    wrong = []
+    for tag, value in values.items():
+        if not np.isfinite(value) or value < 0:
+            wrong.append((tag, "must be 0 or more"))
+        elif catalogue.get(tag).unit in {"g", "mg", "ug"}:
+            grams = convert(tag, value, catalogue.get(tag).unit, "g")
+            if grams > 100.0001:
+                wrong.append((tag, f"{grams:.4g} g in 100 g of food cannot be; check the unit"))
+    kcal = values.get("ENERC")
+    if kcal is None:
+        wrong.append(("ENERC", "is missing: give kcal per 100 g"))
+    elif not kcal <= MOST_KCAL:
+        wrong.append(("ENERC", f"{kcal:g} kcal in 100 g is more than pure fat has; check the unit"))
+    parts = sum(values.get(t, 0.0) for t in _PARTS)
+    if not wrong and parts > MOST_PARTS_G:
+        wrong.append(("PROCNT", f"the parts of 100 g add up to {parts:.0f} g"))
+    return wrong
+
+
+def fill_derived(catalogue: Catalogue, values: FloatArray, codes: NDArray[np.int32]) -> None:
+    """Compute the derived columns in place: unknown as soon as one part is unknown.
+
+    The provenance of a derived value is that of its part with a known value in the
+    row that contributes least certainty: the last part, which is the rarer one.
+    """
+    for column, nutrient in enumerate(catalogue.nutrients):
+        if not nutrient.parts:
+            continue
+        parts = [catalogue.index(p) for p in nutrient.parts]
+        total = np.zeros(values.shape[0])
+        for part, weight in zip(parts, nutrient.weights, strict=True):
+            total += values[:, part] * weight
+        known = ~np.isnan(total)
+        missing = np.isnan(values[:, column])
+        take = known & missing
+        values[take, column] = total[take]
+        codes[take, column] = codes[take, parts[-1]]

@@ -1,0 +1,230 @@
+"""From a pack label to values per 100 g as fed, with the steps shown.
+
+Energy: modified Atwater (nutrients.yaml) or the NRC 2006 predictive equation from gross energy and
+crude fibre (energy/labels.yaml).
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import Any
+
+from ..boundary import Number, YesNo
+from ..errors import InputError
+from ..figures import rounded
+from ..trace import Quantity, Step
+from .nutrients import EnergyFactors
+
+
+@dataclass(frozen=True)
+class Label:
+    """A guaranteed or typical analysis in percent; `dry_matter` says the basis of all but moisture."""
+
+    protein: float
+    fat: float
+    fibre: float
+    moisture: float
+    ash: float | None
+    dry_matter: bool = False
+
+
+@dataclass(frozen=True, kw_only=True)
+class LabelResult:
+    """Per 100 g as fed by tag (g, kcal) and carbohydrate without fibre (NFE, g), the analysis on dry matter in %, share of energy by macro,
+    and the steps."""
+
+    per_100_g: dict[str, float]
+    carbohydrate_g: float
+    dry_matter: dict[str, float]
+    kcal_per_kg: float
+    energy_shares: dict[str, float]
+    steps: tuple[Step, ...]
+
+
+class LabelMethod(StrEnum):
+    """How energy follows from an analysis."""
+
+    MODIFIED_ATWATER = "modified-atwater"
+    NRC_PREDICTIVE = "nrc-predictive"
+
+
+@dataclass(frozen=True)
+class LabelRules:
+    """Energy of labels (energy/labels.yaml) and the factors of bought food (nutrients.yaml)."""
+
+    factors: EnergyFactors
+    typical_ash_dm: float
+    stated_min: float
+    stated_max: float
+    nrc: Mapping[str, Any]
+
+    @classmethod
+    def from_data(cls, data: Mapping[str, Any], factors: EnergyFactors) -> "LabelRules":
+        """Build from the parsed energy/labels.yaml."""
+        stated = data["stated_kcal_per_kg"]
+        return cls(
+            factors, float(data["typical_ash_of_dry_matter_pct"]["value"]), stated["min"],
+            stated["max"], data["nrc_predictive"],
+        )  # fmt: skip
+
+
+def as_fed(label: Label) -> Label:
+    """The same label as fed. Converting back with `on_dry_matter` gives the same figures."""
+    if not label.dry_matter:
+        return label
+    share = 1 - label.moisture / 100
+    return Label(
+        label.protein * share, label.fat * share, label.fibre * share, label.moisture,
+        None if label.ash is None else label.ash * share,
+    )  # fmt: skip
+
+
+def on_dry_matter(label: Label) -> Label:
+    """The same label on dry matter."""
+    if label.dry_matter:
+        return label
+    share = 1 - label.moisture / 100
+    return Label(
+        label.protein / share, label.fat / share, label.fibre / share, label.moisture,
+        None if label.ash is None else label.ash / share, True,
+    )  # fmt: skip
+
+
+def _check(label: Label) -> None:
+    for name in ("protein", "fat", "fibre", "moisture", "ash"):
+        value = getattr(label, name)
+        if value is not None and not 0 <= value <= 100:
+            raise InputError(name, "a percentage lies between 0 and 100")
+    if label.moisture >= 100:
+        raise InputError("moisture", "a food of water alone has no analysis")
+
+
+def read_label(
+    rules: LabelRules,
+    label: Label,
+    method: LabelMethod = LabelMethod.MODIFIED_ATWATER,
+    kcal_per_kg: float | None = None,
+) -> LabelResult:
+    """Carbohydrate by difference, energy and macro shares of a label.
+
+    A stated kcal_per_kg (as fed) takes precedence over the method. Raises InputError naming the
+    figure that cannot be.
+    """
+    _check(label)
+    fed = as_fed(label)
+    ash = fed.ash if fed.ash is not None else rules.typical_ash_dm * (1 - fed.moisture / 100)
+    carbohydrate = 100 - fed.moisture - fed.protein - fed.fat - fed.fibre - ash
+    if carbohydrate < -0.5:
+        raise InputError(
+            "protein",
+            f"the parts add up to {100 - carbohydrate:.1f} %; check the basis (as fed or dry matter)",
+        )
+    carbohydrate = max(0.0, carbohydrate)
+    parts = rules.factors.of(fed.protein, fed.fat, carbohydrate)
+    steps = [
+        Step(
+            "Carbohydrate (NFE) by difference",
+            "100 - moisture - protein - fat - fibre - ash",
+            (
+                Quantity("moisture", fed.moisture, "%"), Quantity("protein", fed.protein, "%"),
+                Quantity("fat", fed.fat, "%"), Quantity("fibre", fed.fibre, "%"),
+                Quantity("ash", ash, "%", "" if fed.ash is not None else f"not on the label: typical {rules.typical_ash_dm:g} % of dry matter"),
+            ),
+            carbohydrate,
+            "%",
+            "mass balance",
+        )
+    ]  # fmt: skip
+    if kcal_per_kg is not None:
+        if not rules.stated_min <= kcal_per_kg <= rules.stated_max:
+            raise InputError(
+                "kcal_per_kg",
+                f"energy of a food lies between {rules.stated_min:g} and {rules.stated_max:g} kcal per kg",
+            )
+        kcal = kcal_per_kg / 10
+        steps.append(Step("Energy", "as stated on the label", (), kcal_per_kg, "kcal/kg", "label"))
+    elif method is LabelMethod.NRC_PREDICTIVE:
+        kcal = _nrc(rules, fed, carbohydrate, steps)
+    else:
+        kcal = sum(parts.values())
+        steps.append(
+            Step(
+                "Metabolisable energy, modified Atwater",
+                f"({rules.factors.words}) x 10",
+                (Quantity("protein", fed.protein, "%"), Quantity("fat", fed.fat, "%"), Quantity("carbohydrate", carbohydrate, "%")),
+                kcal * 10,
+                "kcal/kg",
+                rules.factors.source,
+                rules.factors.confidence,
+            )
+        )  # fmt: skip
+    total = sum(parts.values())
+    dry = on_dry_matter(label)
+    return LabelResult(
+        per_100_g={
+            "WATER": fed.moisture, "PROCNT": fed.protein, "FAT": fed.fat, "ASH": ash,
+            # Table carbohydrate includes fibre; a label's NFE does not.
+            "CHOCDF": carbohydrate + fed.fibre, "FIBTG": fed.fibre, "ENERC": kcal,
+        },
+        carbohydrate_g=carbohydrate,
+        dry_matter={
+            name: rounded(value)
+            for name in ("protein", "fat", "fibre", "ash")
+            if (value := getattr(dry, name)) is not None
+        },
+        kcal_per_kg=kcal * 10,
+        energy_shares={tag: part / total if total else 0.0 for tag, part in parts.items()},
+        steps=tuple(steps),
+    )  # fmt: skip
+
+
+@dataclass(frozen=True, kw_only=True)
+class PackLabel:
+    """A label as it stands on a pack. Percent, as fed unless dry_matter. Energy may be stated per kg,
+    or per cup with the grams of a cup."""
+
+    protein: Number
+    fat: Number
+    fibre: Number
+    moisture: Number
+    ash: Number | None = None
+    dry_matter: YesNo = False
+    method: LabelMethod = LabelMethod.MODIFIED_ATWATER
+    kcal_per_kg: Number | None = None
+    kcal_per_cup: Number | None = None
+    cup_grams: Number | None = None
+
+
+def read_pack(rules: LabelRules, pack: PackLabel) -> LabelResult:
+    """What a pack's label means. Raises InputError naming the figure."""
+    kcal = pack.kcal_per_kg
+    if kcal is None and pack.kcal_per_cup is not None:
+        if not pack.cup_grams or pack.cup_grams <= 0:
+            raise InputError("cup_grams", "kcal per cup needs the grams of one cup")
+        kcal = pack.kcal_per_cup / pack.cup_grams * 1000
+    label = Label(pack.protein, pack.fat, pack.fibre, pack.moisture, pack.ash, pack.dry_matter)
+    return read_label(rules, label, pack.method, kcal)
+
+
+def _nrc(rules: LabelRules, fed: Label, carbohydrate: float, steps: list[Step]) -> float:
+    g, d = rules.nrc["gross_kcal_per_g"], rules.nrc["digestibility_pct"]
+    urine = rules.nrc["urinary_kcal_per_g_protein"]
+    gross = (
+        g["protein"] * fed.protein
+        + g["fat"] * fed.fat
+        + g["carbohydrate_and_fibre"] * (carbohydrate + fed.fibre)
+    )
+    fibre_dm = fed.fibre / (1 - fed.moisture / 100)
+    digestible = d["base"] - d["per_pct_fibre"] * fibre_dm
+    de = gross * digestible / 100
+    kcal = float(de - urine * fed.protein)
+    source, confidence = rules.nrc["source"], rules.nrc["confidence"]
+    steps += [
+        Step("Gross energy", f"{g['protein']:g} x protein + {g['fat']:g} x fat + {g['carbohydrate_and_fibre']:g} x (carbohydrate + fibre)",
+             (Quantity("protein", fed.protein, "%"), Quantity("fat", fed.fat, "%"), Quantity("carbohydrate", carbohydrate, "%"), Quantity("fibre", fed.fibre, "%")),
+             gross, "kcal/100 g", source, confidence),
+        Step("Energy digestibility", f"{d['base']:g} - {d['per_pct_fibre']:g} x crude fibre in dry matter", (Quantity("crude fibre", fibre_dm, "% DM"),), digestible, "%", source, confidence),
+        Step("Digestible energy", "gross energy x digestibility / 100", (Quantity("gross energy", gross, "kcal/100 g"), Quantity("digestibility", digestible, "%")), de, "kcal/100 g", source, confidence),
+        Step("Metabolisable energy", f"(digestible energy - {urine:g} x protein) x 10", (Quantity("digestible energy", de, "kcal/100 g"), Quantity("protein", fed.protein, "%")), kcal * 10, "kcal/kg", source, confidence),
+    ]  # fmt: skip
+    return kcal

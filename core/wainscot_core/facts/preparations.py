@@ -1,0 +1,240 @@
+"""Weighed in one form, fed in another: weight yield and nutrient retention by method.
+
+Retention is true retention: the share of what was in the raw weight that is left. A nutrient
+without a published factor is counted whole, and the step says so.
+"""
+
+import re
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from ..errors import InputError
+from ..trace import Quantity, Step
+from .foods import FloatArray, Food, FoodLibrary
+
+_SOLIDS = ("PROCNT", "FAT", "CHOCDF", "ASH")
+_FORM_WORDS = re.compile(
+    r",?\s*\b(raw|cooked|boiled|roasted|braised|simmered|stewed|baked|broiled|steamed|canned|drained"
+    r"|dried|dry|uncooked|hard-boiled|with water|no salt|in skin|without skin|pan-browned|crumbles|patty)\b"
+)
+
+
+@dataclass(frozen=True)
+class Method:
+    """A way to cook: which foods, what is retained, what it weighs afterwards."""
+
+    id: str
+    label: str
+    rules: tuple[dict[str, str], ...]
+    retained: dict[str, float]
+    source: str
+    yields: tuple[tuple[str, float, str], ...]
+    liquid_kept: bool
+    fat_kept: tuple[tuple[str, float], ...]
+    fat_cooked: tuple[tuple[str, float], ...]
+    fat_source: str
+
+    def applies_to(self, food: Food) -> bool:
+        """True when a food can be weighed in this method's raw form."""
+        return any(
+            food.klass in rule["class"].split()
+            and food.form in rule["form"].split()
+            and re.search(rule.get("name", ""), food.name, re.I) is not None
+            and not (rule.get("not") and re.search(rule["not"], food.name, re.I))
+            for rule in self.rules
+        )
+
+
+@dataclass(frozen=True)
+class Prepared:
+    """A method applied to a food: share of weight left, (N,) retention, and the trace."""
+
+    method: Method
+    yield_share: float
+    retention: FloatArray
+    steps: tuple[Step, ...]
+
+
+def read_methods(
+    data: dict[str, Any],
+    retention_rows: Sequence[Mapping[str, str]],
+    yield_rows: Sequence[Mapping[str, str]],
+) -> tuple[Method, ...]:
+    """Build from methods.yaml, retention.csv and yields.csv. KeyError for a row that is not there."""
+    factors: dict[tuple[str, str], dict[str, float]] = {}
+    sources: dict[tuple[str, str], str] = {}
+    for row in retention_rows:
+        key = (row["group"], row["method"])
+        factors.setdefault(key, {})[row["tag"]] = float(row["retained_pct"]) / 100
+        sources[key] = row["source"]
+    yields = {
+        (r["item"], r["method"]): (float(r["yield_pct"]) / 100, r["source"]) for r in yield_rows
+    }
+    methods = []
+    for entry in data["methods"]:
+        key = (entry["retention"][0], entry["retention"][1])
+        retained = {**factors[key], **{t: v / 100 for t, v in entry.get("extra", {}).items()}}
+        methods.append(
+            Method(
+                entry["id"],
+                entry["label"],
+                tuple(entry["for"]),
+                retained,
+                sources[key],
+                tuple((p, *yields[(item, how)]) for p, item, how in entry.get("yields", ())),
+                entry.get("liquid") == "kept",
+                tuple((p, v / 100) for p, v in entry.get("fat_kept_pct", ())),
+                tuple((p, float(v)) for p, v in entry.get("fat_per_100g_cooked", ())),
+                entry.get("fat_source", ""),
+            )
+        )
+    return tuple(methods)
+
+
+def methods_for(methods: Sequence[Method], food: Food) -> tuple[Method, ...]:
+    """The ways this food can be prepared from the form it is listed in."""
+    return tuple(m for m in methods if m.applies_to(food))
+
+
+def prepare(methods: Sequence[Method], library: FoodLibrary, row: int, method_id: str) -> Prepared:
+    """Apply a method to a food. Raises InputError naming the methods that would do."""
+    food = library.foods[row]
+    possible = {m.id: m for m in methods_for(methods, food)}
+    if method_id not in possible:
+        known = ", ".join(possible) or "none: choose a raw form of the food"
+        raise InputError("preparation", f"{food.name} cannot be {method_id!r}; use one of: {known}")
+    method = possible[method_id]
+    catalogue = library.catalogue
+    share, source = 1.0, "everything is fed"
+    if not method.liquid_kept:
+        share, source = next(
+            ((y, s) for p, y, s in method.yields if re.search(p, food.name, re.I)),
+            (1.0, "no yield published"),
+        )
+    retention = np.ones(len(catalogue.nutrients))
+    for tag, left in method.retained.items():
+        retention[catalogue.index(tag)] = left
+    fat = _fat_left(method, food, library, row, share)
+    if fat is not None:
+        for tag in (
+            "FAT",
+            "FASAT",
+            "FAMS",
+            "FAPU",
+            "F18D2N6",
+            "F18D3N3",
+            "F20D4N6",
+            "F20D5N3",
+            "F22D6N3",
+        ):
+            retention[catalogue.index(tag)] = fat
+        raw_fat = float(library.values[row, catalogue.index("FAT")])
+        kcal = float(library.values[row, catalogue.index("ENERC")])
+        # The lost fat takes its energy with it.
+        per_gram = catalogue.atwater.kcal_per_g["FAT"]
+        retention[catalogue.index("ENERC")] = (
+            max(0.0, 1 - per_gram * raw_fat * (1 - fat) / kcal) if kcal else 1.0
+        )
+    _derive(catalogue, library.values[row], retention)
+    _set_water(library, row, retention, share)
+    steps = (
+        Step("Weight after cooking", "raw weight x yield", (Quantity("yield", share, "", source),), share, "g/g", source, "medium"),
+        Step(
+            "Retention", "raw amount x share retained",
+            tuple(Quantity(catalogue.get(t).name, v, "", method.source) for t, v in method.retained.items()),
+            1.0, "", f"{method.source}; nutrients without a factor are counted whole", "low",
+        ),
+    )  # fmt: skip
+    return Prepared(method, share, retention, steps)
+
+
+def _fat_left(
+    method: Method, food: Food, library: FoodLibrary, row: int, share: float
+) -> float | None:
+    for pattern, kept in method.fat_kept:
+        if re.search(pattern, food.name):
+            return kept
+    raw = float(library.values[row, library.catalogue.index("FAT")])
+    for pattern, cooked in method.fat_cooked:
+        if re.search(pattern, food.name) and raw > 0:
+            return min(1.0, cooked * share / raw)
+    return None
+
+
+def _derive(catalogue: Any, values: FloatArray, retention: FloatArray) -> None:
+    """Retention of a derived column is that of its parts, by what they bring."""
+    for i, nutrient in enumerate(catalogue.nutrients):
+        if not nutrient.parts:
+            continue
+        parts = [catalogue.index(p) for p in nutrient.parts]
+        amounts = np.array([values[p] * w for p, w in zip(parts, nutrient.weights, strict=True)])
+        whole = amounts.sum()
+        if np.isfinite(whole) and whole > 0:
+            retention[i] = float((amounts * retention[parts]).sum() / whole)
+
+
+def _set_water(library: FoodLibrary, row: int, retention: FloatArray, share: float) -> None:
+    """Water is what is left of the cooked weight beside the solids."""
+    catalogue = library.catalogue
+    solids = sum(
+        float(np.nan_to_num(library.values[row, catalogue.index(k)]))
+        * retention[catalogue.index(k)]
+        for k in _SOLIDS
+    )
+    water = float(np.nan_to_num(library.values[row, catalogue.index("WATER")]))
+    if water > 0:
+        retention[catalogue.index("WATER")] = max(0.0, 100 * share - solids) / water
+
+
+@dataclass(frozen=True)
+class MethodChoice:
+    """A way of preparing a food, to choose from."""
+
+    id: str
+    label: str
+
+
+def method_choices(methods: Sequence[Method], food: Food) -> tuple[MethodChoice, ...]:
+    """The ways a food can be prepared from the form it is listed in."""
+    return tuple(MethodChoice(m.id, m.label) for m in methods_for(methods, food))
+
+
+@dataclass(frozen=True)
+class LinkedForm:
+    """Another form of the same food, and its weight per weight of the first by protein."""
+
+    food: Food
+    weight_share: float | None
+
+
+def stem(food: Food) -> str:
+    """A food's name without the words of its form."""
+    return re.sub(r"\s+", " ", _FORM_WORDS.sub("", food.name.lower())).strip(" ,")
+
+
+def forms_of(library: FoodLibrary, row: int) -> tuple[LinkedForm, ...]:
+    """Plain foods of the same class and name in another form.
+
+    The weight share is protein per 100 g of this form over that of the other: protein is what
+    cooking moves least. None when either is unknown.
+    """
+    food = library.foods[row]
+    column = library.catalogue.index("PROCNT")
+    own = library.values[row, column]
+    wanted = stem(food)
+    linked = []
+    for other_row, other in enumerate(library.foods):
+        if (
+            other_row == row
+            or not other.plain
+            or other.klass != food.klass
+            or stem(other) != wanted
+        ):
+            continue
+        theirs = library.values[other_row, column]
+        share = float(own / theirs) if theirs > 0 and own > 0 else None
+        linked.append(LinkedForm(other, share))
+    return tuple(linked)

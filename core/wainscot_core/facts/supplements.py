@@ -1,0 +1,170 @@
+"""Generic supplements as foods of the library, with what a person must know to give them."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from ..facts.shelf import ShelfItem
+from ..units import convert
+from .foods import Food, Grade, Handling, LabelQuestion, Measure, Provenance, SupplementKind
+from .nutrients import Catalogue
+from .stoichiometry import mass_share
+
+# A fine kitchen scale shows tenths of a gram.
+POWDER_STEP_G = 0.1
+IUPAC = "formula and IUPAC 2021 atomic weights"
+
+
+@dataclass(frozen=True)
+class Supplement:
+    """A supplement as read: its food with how it is given, values per 100 g by tag, their source."""
+
+    food: Food
+    values: dict[str, float]
+    provenance: Provenance
+
+    @property
+    def label(self) -> tuple[LabelQuestion, ...]:
+        """The strengths its pack must tell."""
+        return self.food.handling.label if self.food.handling else ()
+
+
+def read_supplements(data: dict[str, Any], catalogue: Catalogue) -> tuple[Supplement, ...]:
+    """Build from the parsed reference/supplements/supplements.yaml."""
+    weights = {k: float(v) for k, v in data["atomic_weights"].items()}
+    return (
+        *(_salt(entry, catalogue, weights) for entry in data["salts"]),
+        *(_unit(entry, catalogue) for entry in data["units"]),
+        *(read_product(entry, catalogue) for entry in data["products"]),
+    )
+
+
+def _zeroes(catalogue: Catalogue) -> dict[str, float]:
+    return {n.key: 0.0 for n in catalogue.nutrients if not n.parts}
+
+
+def _food(
+    entry: dict[str, Any], measures: tuple[Measure, ...], handling: Handling, prefix: str = "supp"
+) -> Food:
+    return Food(
+        f"{prefix}:{entry['id']}", entry["name"], "supplement", "supplement", True,
+        tuple(entry.get("allergens", ())), entry.get("formula", ""), measures, handling,
+    )  # fmt: skip
+
+
+def _spoon(entry: dict[str, Any]) -> tuple[Measure, ...]:
+    if "tsp_g" not in entry:
+        return ()
+    source = "bulk density of a typical powder; weigh it once"
+    return (Measure("tsp", float(entry["tsp_g"]), source, "low"),)
+
+
+def _salt(entry: dict[str, Any], catalogue: Catalogue, weights: dict[str, float]) -> Supplement:
+    values = _zeroes(catalogue)
+    purity = float(entry.get("purity", 1.0))
+    for tag, part in entry["holds"].items():
+        fragment = part["part"] if isinstance(part, dict) else part
+        grams = 100 * purity * mass_share(entry["formula"], fragment, weights)
+        values[tag] = convert(tag, grams, "g", catalogue.get(tag).unit)
+    provenance = Provenance(
+        f"supp:{entry['id']}",
+        Grade.STOICHIOMETRIC,
+        f"Content of pure {entry['formula']}; a pure substance holds nothing else",
+        IUPAC,
+        "high",
+    )
+    handling = Handling(
+        SupplementKind.SINGLE, "powder", None, POWDER_STEP_G, entry["heat"], entry["add"],
+        block=entry.get("block", ""),
+    )  # fmt: skip
+    return Supplement(_food(entry, _spoon(entry), handling), values, provenance)
+
+
+def _unit(entry: dict[str, Any], catalogue: Catalogue) -> Supplement:
+    unit_g = float(entry["unit_g"])
+    values = _zeroes(catalogue)
+    for tag, (amount, unit) in entry["per_unit"].items():
+        values[tag] = convert(tag, float(amount), unit, catalogue.get(tag).unit) / unit_g * 100
+    source = f"typical weight of one {entry['unit']}"
+    measures = (
+        Measure(entry["unit"], unit_g, source, "medium"),
+        Measure(f"each {entry['unit']}", unit_g, source, "medium"),
+    )
+    provenance = Provenance(
+        f"supp:{entry['id']}",
+        Grade.LABEL,
+        "Strength in its name; nothing else counted",
+        "generic label",
+        "medium",
+    )
+    handling = Handling(
+        SupplementKind.SINGLE, entry["unit"], unit_g, float(entry["step"]) * unit_g,
+        entry["heat"], entry["add"],
+    )  # fmt: skip
+    return Supplement(_food(entry, measures, handling), values, provenance)
+
+
+def read_product(
+    entry: dict[str, Any], catalogue: Catalogue, prefix: str = "supp", label: str = ""
+) -> Supplement:
+    """A product with its figures per 100 g, as in supplements.yaml or on a practice's shelf.
+
+    `label` names whose word the figures are, when it is not a typical analysis.
+    Raises KeyError or ValueError for a tag or unit that does not exist.
+    """
+    asked = tuple(LabelQuestion(q["tag"], q["unit"], q["per"]) for q in entry.get("label", ()))
+    values = _zeroes(catalogue) if entry["rest"] == "zero" else {}
+    for question in asked:
+        values.pop(question.tag, None)
+    for tag, (amount, unit) in entry["per_100g"].items():
+        values[tag] = convert(tag, float(amount), unit, catalogue.get(tag).unit)
+    provenance = Provenance(
+        f"{prefix}:{entry['id']}", Grade.LABEL, label or "Typical analysis", entry["source"],
+        entry["confidence"],
+    )  # fmt: skip
+    handling = Handling(
+        SupplementKind(entry.get("kind", "single")), "powder" if "tsp_g" in entry else "liquid",
+        None, POWDER_STEP_G, entry["heat"], entry["add"], asked,
+        most_g_per_mcal=entry.get("most_g_per_mcal"), part=entry.get("part", ""),
+    )  # fmt: skip
+    return Supplement(_food(entry, _spoon(entry), handling, prefix), values, provenance)
+
+
+def shelf_supplement(
+    item: ShelfItem, values: Mapping[str, float], catalogue: Catalogue
+) -> Supplement:
+    """A supplement on a practice's shelf, its `values` per 100 g already in catalogue units."""
+    whole = {**(_zeroes(catalogue) if item.rest_is_zero else {}), **values}
+    whole.setdefault("ENERC", 0.0)
+    measures = []
+    if item.tsp_g:
+        measures.append(Measure("tsp", item.tsp_g, "as the practice weighed it", "medium"))
+    if item.unit and item.unit_g:
+        measures.append(Measure(item.unit, item.unit_g, "as on its label", "medium"))
+    piece = item.unit_g if item.unit else None
+    handling = Handling(
+        item.kind, item.unit or "powder", piece, POWDER_STEP_G if piece is None else item.step * piece,
+        item.heat, item.add, most_g_per_mcal=item.most_g_per_mcal, on_shelf=True,
+    )  # fmt: skip
+    food = Food(
+        item.id, item.name, "supplement", "supplement", True, item.allergens, "", tuple(measures),
+        handling,
+    )  # fmt: skip
+    source = item.source or "entered by the practice"
+    return Supplement(
+        food, whole, Provenance(item.id, Grade.LABEL, f"Label of {item.name}", source, "")
+    )
+
+
+def label_values(
+    supplement: Supplement, strengths: Mapping[str, float], catalogue: Catalogue
+) -> dict[str, float]:
+    """Values per 100 g of the strengths read from a label, in the question's unit per g.
+
+    Raises KeyError for a tag the supplement does not ask for.
+    """
+    questions = {q.tag: q for q in supplement.label}
+    return {
+        tag: convert(tag, amount * 100, questions[tag].unit, catalogue.get(tag).unit)
+        for tag, amount in strengths.items()
+    }

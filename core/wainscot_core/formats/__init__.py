@@ -1,0 +1,1 @@
+"""Files that come in and go out: case files, tables of foods and standards."""

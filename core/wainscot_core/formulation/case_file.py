@@ -1,0 +1,55 @@
+"""Formulate a case file: what the command prints."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from ..analysis.analyse import CaseAnalysis, analyse_case
+from ..dossier.dossier import Dossier
+from ..dossier.reference import Reference
+from ..errors import InputError
+from ..formats.casefile import Opened
+from ..targets.requirements import LimitConflict
+from .helpful import Priced, would_help
+from .proposal import Proposal, State, formulate
+from .settings import read_settings
+from .words import FormulationConflict, FormulationResult, proposal_result
+
+
+def goal_names(reference: Reference) -> dict[str, str]:
+    """Names of the goals by id."""
+    return {key: name for key, (name, _) in reference.formulation.goals.items()}
+
+
+def helps_of(dossier: Dossier, proposal: Proposal) -> Sequence[Priced]:
+    """What would help, when the limits cannot all be held."""
+    if proposal.state not in {State.SHORT, State.IMPOSSIBLE}:
+        return ()
+    present = [c.food.id for c in proposal.model.problem.candidates]
+    return would_help(dossier, proposal.model, present)
+
+
+@dataclass(frozen=True, kw_only=True)
+class CaseFormulation(CaseAnalysis, FormulationResult):
+    """What `./wainscot formulate` prints: the analysis of the adjusted recipe (of the recipe as it
+    was when nothing is proposed), and how it came about."""
+
+    conflicts: tuple[LimitConflict | FormulationConflict, ...]  # type: ignore[assignment]
+
+
+def formulate_case(opened: Opened) -> CaseFormulation:
+    """Adjust the recipe of a case file. Raises InputError naming the field."""
+    dossier = opened.dossier
+    try:
+        proposal = formulate(dossier, read_settings(opened.file.formulate))
+    except InputError as error:
+        raise InputError(
+            error.field if error.field.startswith("recipe") else f"formulate.{error.field}",
+            error.message,
+        ) from None
+    adjusted = dossier if not proposal.lines else dossier.with_lines(proposal.lines)
+    analysed = analyse_case(adjusted, opened.warnings)
+    found = proposal_result(proposal, goal_names(dossier.reference), helps_of(dossier, proposal))
+    told = {**vars(analysed), **vars(found)}
+    return CaseFormulation(
+        **{**told, "conflicts": (*analysed.conflicts, *found.conflicts)},
+    )

@@ -1,0 +1,201 @@
+"""Ways of feeding: proportions by fed weight as soft guides, with gauges and rescaling.
+
+A guide never changes a verdict: nutrient adequacy is computed whatever the proportions are.
+"""
+
+import re
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+from ..errors import InputError
+from ..facts.foods import Food, FoodLibrary
+
+
+@dataclass(frozen=True)
+class PartRule:
+    """What a food counts as: by class or by words of its name; by both where `both` says so."""
+
+    id: str
+    label: str
+    classes: frozenset[str]
+    name: re.Pattern[str] | None
+    both: bool
+
+    def fits(self, food: Food) -> bool:
+        """True when a food is of this part."""
+        by_name = self.name is not None and bool(self.name.search(food.name))
+        if self.both:
+            return by_name and food.klass in self.classes
+        return by_name or food.klass in self.classes
+
+
+@dataclass(frozen=True)
+class Way:
+    """A way of feeding. shares: parts joined by "+" -> wanted share of the weight, together 1.
+
+    least: groups whose share is a least one, not an exact one.
+    seed: foods a template starts with by group, in order of choice; seed_shares: a group's share in
+    the template where it differs (bone as a powder).
+    """
+
+    id: str
+    name: str
+    shares: Mapping[str, float]
+    least: frozenset[str]
+    caution: str
+    seed: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
+    seed_shares: Mapping[str, float] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class FeedingRules:
+    """All parts and ways."""
+
+    parts: tuple[PartRule, ...]
+    ways: Mapping[str, Way]
+    off_by: float
+    off_below_least: float
+
+    @classmethod
+    def from_data(cls, data: dict[str, Any]) -> "FeedingRules":
+        """Build from reference/feeding_ways.yaml."""
+        parts = tuple(
+            PartRule(
+                key, p["label"], frozenset(p.get("class", ())),
+                re.compile(p["name"], re.I) if "name" in p else None, bool(p.get("both", False)),
+            )
+            for key, p in data["parts"].items()
+        )  # fmt: skip
+        ways = {}
+        for w in data["ways"]:
+            ways[w["id"]] = Way(
+                w["id"], w["name"], _normal(w["shares"]), frozenset(w.get("least", ())), w["caution"],
+                {k: tuple(v) for k, v in w.get("seed", {}).items()},
+                {k: float(v) for k, v in w.get("seed_shares", {}).items()},
+            )  # fmt: skip
+        off = data["tolerance"]
+        return cls(parts, ways, float(off["by"]), float(off["below_least"]))
+
+    def part_of(self, food: Food) -> str | None:
+        """The part a food counts as; None for what fits no rule, and for supplements that stand for
+        no food."""
+        if food.handling is not None:
+            return food.handling.part or None
+        return next((p.id for p in self.parts if p.fits(food)), None)
+
+    def label(self, group: str) -> str:
+        """A group of parts in words."""
+        names = {p.id: p.label for p in self.parts}
+        return " + ".join(names.get(x, x) for x in group.split("+"))
+
+
+def _normal(shares: Mapping[str, float]) -> dict[str, float]:
+    whole = sum(float(v) for v in shares.values())
+    return {k: float(v) / whole for k, v in shares.items()}
+
+
+def own_way(rules: FeedingRules, shares: Mapping[str, float]) -> Way:
+    """A practice's own proportions. Raises InputError for parts or shares that make no sense."""
+    known = {p.id for p in rules.parts}
+    if not shares or any(set(k.split("+")) - known for k in shares):
+        raise InputError("way_shares", f"name parts of: {', '.join(sorted(known))}")
+    if any(not 0 < v < float("inf") for v in shares.values()):
+        raise InputError("way_shares", "every part needs a share above 0")
+    return Way("own", "Own proportions", _normal(shares), frozenset(), "")
+
+
+def way_of(rules: FeedingRules, way_id: str) -> Way | None:
+    """A way by id, None for ""; InputError names the ways there are."""
+    if not way_id:
+        return None
+    if way_id not in rules.ways:
+        raise InputError("way", f"use one of {', '.join(rules.ways)}")
+    return rules.ways[way_id]
+
+
+@dataclass(frozen=True)
+class Gauge:
+    """A group's share of the weight of all groups beside the wanted one. grams as fed. off: further
+    from it than a guide allows."""
+
+    group: str
+    label: str
+    wanted: float
+    grams: float
+    share: float
+    at_least: bool
+    off: bool
+
+
+def groups_of(rules: FeedingRules, way: Way, foods: Sequence[Food]) -> tuple[str | None, ...]:
+    """The way's group of every food; None for what the way does not count."""
+    found = []
+    for food in foods:
+        part = rules.part_of(food)
+        found.append(next((g for g in way.shares if part in g.split("+")), None))
+    return tuple(found)
+
+
+def gauges(
+    rules: FeedingRules, way: Way, foods: Sequence[Food], fed_grams: Sequence[float]
+) -> tuple[Gauge, ...]:
+    """Every group's share by fed weight."""
+    groups = groups_of(rules, way, foods)
+    sums = dict.fromkeys(way.shares, 0.0)
+    for group, grams in zip(groups, fed_grams, strict=True):
+        if group is not None:
+            sums[group] += grams
+    whole = sum(sums.values())
+    found = []
+    for group, grams in sums.items():
+        share = grams / whole if whole > 0 else 0.0
+        wanted, least = way.shares[group], group in way.least
+        off = (
+            share < wanted - rules.off_below_least if least else abs(share - wanted) > rules.off_by
+        )
+        found.append(Gauge(group, rules.label(group), wanted, grams, share, least, off))
+    return tuple(found)
+
+
+def rescaled(
+    rules: FeedingRules, way: Way, foods: Sequence[Food], fed_grams: Sequence[float]
+) -> tuple[float, ...]:
+    """Factor for every line so that the proportions hold without needing more of any part.
+
+    The part there is least of for its share stays; the others shrink to it. Lines the way does
+    not count keep their amounts. Raises InputError when a part is missing.
+    """
+    found = gauges(rules, way, foods, fed_grams)
+    missing = [g.label for g in found if g.grams <= 0]
+    if missing:
+        raise InputError("way", f"the recipe holds no {', no '.join(missing)}; add it first")
+    unit = min(g.grams / g.wanted for g in found)
+    factor = {g.group: unit * g.wanted / g.grams for g in found}
+    return tuple(1.0 if group is None else factor[group] for group in groups_of(rules, way, foods))
+
+
+def seeded(
+    way: Way, library: FoodLibrary, kcal: float, may: Callable[[Food], bool]
+) -> tuple[tuple[Food, float], ...]:
+    """A first draft: one food a group, in the way's proportions, scaled to `kcal`.
+
+    Raises InputError when the way has no template or the dog may have none of a group's foods.
+    """
+    if not way.seed:
+        raise InputError("way", f"{way.name} has no template")
+    column = library.catalogue.index("ENERC")
+    picked: list[tuple[Food, float]] = []
+    for group, choices in way.seed.items():
+        food = next(
+            (library.food(i) for i in choices if i in library and may(library.food(i))), None
+        )
+        if food is None:
+            raise InputError(
+                "way", f"none of the template's foods for {group} suits this dog; add one yourself"
+            )
+        picked.append((food, way.seed_shares.get(group, way.shares[group])))
+    per_gram = sum(
+        share * float(library.values[library.row(food.id), column]) / 100 for food, share in picked
+    )
+    return tuple((food, share * kcal / per_gram) for food, share in picked)

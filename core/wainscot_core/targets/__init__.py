@@ -1,0 +1,1 @@
+"""What a recipe is held against: standards, conditions, safe limits, and their merger."""

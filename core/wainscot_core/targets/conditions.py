@@ -1,0 +1,124 @@
+"""What a condition changes, as data."""
+
+import re
+from dataclasses import dataclass
+from typing import Any
+
+from ..errors import InputError
+
+
+@dataclass(frozen=True)
+class ConditionLimit:
+    """One bound of a condition: `value` `unit` per mcal, kg, mbw or energy; hard or advised."""
+
+    key: str
+    bound: str
+    value: float
+    high: float | None
+    unit: str
+    per: str
+    stages: tuple[str, ...]
+    strength: str
+    source: str
+    confidence: str
+    note: str
+
+
+@dataclass(frozen=True)
+class RuledOut:
+    """Foods a condition rules out when foods are suggested: by name, or by the level of a trait."""
+
+    why: str
+    pattern: re.Pattern[str] | None
+    trait: str
+    level: str
+
+
+@dataclass(frozen=True)
+class Condition:
+    """A condition with its stages, limits and words."""
+
+    id: str
+    name: str
+    stages: dict[str, str]
+    limits: tuple[ConditionLimit, ...]
+    words: dict[str, str]
+    recheck_days: dict[str, int]
+    sign_off: dict[str, str]
+    max_days: int | None
+    source: str
+    rules_out: tuple[RuledOut, ...] = ()
+    # The stage of life whose safe limits hold; "" for the life stage's own.
+    safe_stage: str = ""
+    # Stages that are an elimination trial.
+    trial_stages: tuple[str, ...] = ()
+    # The standard's floors are held per kg^0.75 when the dog is fed less.
+    holds_floors_per_kg75: bool = False
+    # The life stage a dog with it is in; "" where it says nothing of that.
+    life_stage: str = ""
+
+    def limits_at(self, stage: str) -> tuple[ConditionLimit, ...]:
+        """Limits that hold at a stage."""
+        return tuple(x for x in self.limits if not x.stages or stage in x.stages)
+
+
+_WORDS = ("keep", "prefer", "avoid", "red_flags", "see_vet_first", "duration")
+_SIGN_OFF = {True: "yes", False: "no"}
+
+
+def read_conditions(data: dict[str, Any]) -> dict[str, Condition]:
+    """Build from the parsed reference/conditions/conditions.yaml."""
+    out = {}
+    for entry in data["conditions"]:
+        limits = tuple(
+            ConditionLimit(
+                x["key"], x["bound"], float(x["value"]), float(x["high"]) if "high" in x else None,
+                x["unit"], x["per"], tuple(str(s) for s in x.get("stages", ())), x["strength"],
+                x["source"], x["confidence"], x.get("note", ""),
+            )
+            for x in entry["limits"]
+        )  # fmt: skip
+        out[entry["id"]] = Condition(
+            entry["id"],
+            entry["name"],
+            {str(k): str(v) for k, v in entry["stages"].items()},
+            limits,
+            {k: str(entry[k]) for k in _WORDS if k in entry},
+            {str(k): int(v) for k, v in entry["recheck_days"].items()},
+            {str(k): _SIGN_OFF.get(v, str(v)) for k, v in entry["sign_off"].items()},
+            entry.get("max_days"),
+            entry["source"],
+            tuple(
+                RuledOut(
+                    x["why"],
+                    re.compile(x["pattern"], re.I) if "pattern" in x else None,
+                    x.get("trait", ""),
+                    x.get("level", ""),
+                )
+                for x in entry.get("rules_out", ())
+            ),
+            entry.get("safe_stage", ""),
+            tuple(entry.get("trial_stages", ())),
+            bool(entry.get("holds_floors_per_kg75", False)),
+            entry.get("life_stage", ""),
+        )
+    return out
+
+
+def stage_of(condition: Condition, stage: str) -> str:
+    """The stage key of a condition. With one stage only, nothing need be said.
+
+    Raises InputError (field "stage") naming the stages.
+    """
+    wanted = str(stage).strip()
+    if not wanted and len(condition.stages) == 1:
+        return next(iter(condition.stages))
+    for key, words in condition.stages.items():
+        if wanted.lower() in {key.lower(), words.lower()}:
+            return key
+    if len(condition.stages) == 1:
+        return next(iter(condition.stages))
+    raise InputError(
+        "stage",
+        f"{condition.name} has no stage {stage!r}; use one of: {', '.join(condition.stages)}",
+    )

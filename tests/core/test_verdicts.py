@@ -1,0 +1,139 @@
+"""Verdicts and their figures on foods made up for the purpose, so that every figure is plain."""
+
+import pytest
+from wainscot_core.analysis.adequacy import against, judge, status_of, urgency
+from wainscot_core.analysis.insight import without_each
+from wainscot_core.dossier.reference import Reference
+from wainscot_core.facts.foods import Food, FoodLibrary, Grade, Provenance
+from wainscot_core.facts.policy import Policy
+from wainscot_core.recipe.totals import Totals, totals
+from wainscot_core.targets.standards import Limit, RequirementSet
+
+ZN = "ZN"
+
+
+def library(facts: Reference, *foods: tuple[str, Grade, dict[str, float]]) -> FoodLibrary:
+    """A library of these foods alone in front: name, grade of every value, values per 100 g."""
+    return facts.library.extended(
+        [Food(f"own:{name}", name, "own", "plain") for name, _, _ in foods],
+        [values for _, _, values in foods],
+        [Provenance(f"own:{name}", grade, "", "", "") for name, grade, _ in foods],
+    )
+
+
+def summed(held: FoodLibrary, **grams: float) -> Totals:
+    return totals(held, [held.row(f"own:{n}") for n in grams], list(grams.values()))
+
+
+def limits(**bounds: tuple[float | None, float | None]) -> RequirementSet:
+    return RequirementSet(
+        "test", {k: Limit(k, "mg", low, None, high) for k, (low, high) in bounds.items()}
+    )
+
+
+KNOWN = ("known", Grade.ANALYSED, {"ENERC": 100.0, ZN: 2.0})
+GUESS = ("guess", Grade.BORROWED, {"ENERC": 100.0, ZN: 2.0})
+BLANK = ("blank", Grade.ANALYSED, {"ENERC": 100.0})
+
+
+def zinc(facts: Reference, sums: Totals, policy: Policy, low: float | None, high: float | None):
+    return judge(sums, limits(**{ZN: (low, high)}), policy)[facts.catalogue.index(ZN)]
+
+
+def test_cautious_holds_a_maximum_with_estimates_and_a_minimum_without(facts: Reference) -> None:
+    """Half known, half borrowed: 20 mg per 1000 kcal, 10 of it known."""
+    sums = summed(library(facts, KNOWN, GUESS), known=100, guess=100)
+    for low, high, status in (
+        (None, 25.0, "met"),  # only a maximum: estimates count, and it is held
+        (None, 15.0, "over"),
+        (15.0, None, "unproven"),  # 10 known of 15: the rest is an estimate
+        (9.0, None, "met"),
+        (9.0, 15.0, "over"),
+    ):
+        assert zinc(facts, sums, Policy.CAUTIOUS, low, high).status == status, (low, high)
+    assert zinc(facts, sums, Policy.GRADED, 15.0, None).status == "met"
+    assert zinc(facts, sums, Policy.STRICT, 15.0, None).status == "unproven"
+
+
+def test_a_maximum_is_unproven_only_with_a_gap_and_a_ceiling(facts: Reference) -> None:
+    gap = summed(library(facts, KNOWN, BLANK), known=100, blank=100)
+    whole = summed(library(facts, KNOWN), known=100)
+    assert zinc(facts, gap, Policy.GRADED, 5.0, 50.0).maximum_unproven
+    assert not zinc(facts, gap, Policy.GRADED, 5.0, None).maximum_unproven
+    assert not zinc(facts, whole, Policy.GRADED, 5.0, 50.0).maximum_unproven
+
+
+def test_the_known_share_is_of_the_weight_with_a_value(facts: Reference) -> None:
+    """300 g of 400 have a value: 75 %, not 25."""
+    sums = summed(library(facts, KNOWN, BLANK), known=300, blank=100)
+    assert sums.known_share[facts.catalogue.index(ZN)] == pytest.approx(0.75)
+    assert sums.unknown_lines[facts.catalogue.index(ZN)] == 1
+
+
+def test_what_cooking_leaves_is_an_estimate(facts: Reference) -> None:
+    """80 % of 2 mg are left of 100 g, by a retention factor: all of it counts as estimated."""
+    import numpy as np
+
+    held = library(facts, KNOWN)
+    kept = np.ones((1, len(facts.catalogue.nutrients)))
+    column = facts.catalogue.index(ZN)
+    kept[0, column] = 0.8
+    sums = totals(held, [held.row("own:known")], [100.0], 1.0, [100.0], kept)
+    assert sums.known[column] == pytest.approx(1.6)
+    assert sums.estimated[column] == pytest.approx(1.6)
+    assert sums.estimated_lines[column] == 1
+    energy = facts.catalogue.index("ENERC")
+    assert (sums.estimated[energy], sums.estimated_lines[energy]) == (0, 0)
+
+
+def test_a_sum_is_as_sure_as_its_last_part(facts: Reference) -> None:
+    """EPA analysed, DHA from a pattern: the sum stands on the pattern, the rarer figure."""
+    held = library(facts, KNOWN)
+    row = held.row("own:known")
+    analysed = Provenance("a", Grade.ANALYSED, "", "", "")
+    pattern = Provenance("p", Grade.PATTERN, "", "", "")
+    held = held.with_values("own:known", {"F20D5N3": 0.2}, analysed)
+    held = held.with_values("own:known", {"F22D6N3": 0.3}, pattern)
+    column = facts.catalogue.index("EPADHA")
+    assert held.values[row, column] == pytest.approx(0.5)
+    assert held.provenance[int(held.codes[row, column])].grade is Grade.PATTERN
+
+
+def test_a_line_left_out_takes_its_own_gap_with_it(facts: Reference) -> None:
+    """Without the food that has no value nothing is unknown: 10 mg of 15 is short, and what was
+    met with 20 of 15 is lost by leaving out half of it."""
+    held = library(facts, KNOWN, BLANK, ("rich", Grade.ANALYSED, {"ENERC": 100.0, ZN: 4.0}))
+    wanted = limits(**{ZN: (25.0, None)})
+    sums = summed(held, known=100, rich=100)
+    found = without_each(sums, wanted, judge(sums, wanted))
+    # 30 per 1000 kcal of 25: without the rich food 20, without the other 40.
+    assert [w.lost for w in found] == [(), (ZN,)]
+    blank = summed(held, rich=100, blank=10)
+    assert [w.lost for w in without_each(blank, wanted, judge(blank, wanted))] == [(), ()]
+
+
+@pytest.mark.parametrize(
+    ("value", "unknown", "status"),
+    [
+        (10.0, False, "met"), (9.99, False, "short"), (9.99, True, "unproven"),
+        (20.0, True, "met"), (20.01, True, "over"), (30.01, False, "above safe limit"),
+        (None, False, "unproven"),
+    ],
+)  # fmt: skip
+def test_statuses_at_their_bounds(value: float | None, unknown: bool, status: str) -> None:
+    assert status_of(value, unknown, Limit("X", "mg", 10, None, 20, (), 30)) == status
+
+
+def test_what_a_verdict_speaks_of_and_how_loud() -> None:
+    limit = Limit("X", "mg", 10, None, 20, (), 30)
+    spoken = {
+        value: (against(status_of(value, False, limit), limit),
+                urgency(value, status_of(value, False, limit), limit))
+        for value in (5.0, 15.0, 25.0, 40.0)
+    }  # fmt: skip
+    assert spoken == {
+        5.0: (10, pytest.approx(1.5)),
+        15.0: (10, 0.0),
+        25.0: (20, pytest.approx(2.2)),
+        40.0: (30, pytest.approx(3.25)),
+    }
