@@ -24,6 +24,7 @@ FORMATS = (
 )
 CHROMIUM = Path("/usr/bin/chromium")
 SUITES = ("core", "server", "browser")
+PARTS = {"lint", "web", *SUITES}
 # Seed of hashes and of generated examples. The core runs under two: an answer that depends on
 # either is a fault, and one seed alone has hidden such faults before.
 SEEDS = {"core": (1, 5), "server": (1,), "browser": (1,)}
@@ -39,11 +40,12 @@ def _run(title: str, *words: str, cwd: Path = ROOT, env: dict[str, str] | None =
 
 def run_tests(only: Sequence[str]) -> int:
     """Run everything, or the named parts; 0 when all passed."""
-    wanted = set(only) or {"lint", *SUITES}
-    unknown = wanted - {"lint", *SUITES}
+    wanted = set(only) or PARTS
+    unknown = wanted - PARTS
     if unknown:
         print(
-            f"no such part: {', '.join(unknown)}; use lint, core, server, browser", file=sys.stderr
+            f"no such part: {', '.join(sorted(unknown))}; use {', '.join(sorted(PARTS))}",
+            file=sys.stderr,
         )
         return 2
     passed = True
@@ -59,6 +61,8 @@ def run_tests(only: Sequence[str]) -> int:
                 _generated_is_current(),
             ]
         )
+    if "web" in wanted:
+        passed &= _run("web unit tests", "npx", "vitest", "run", cwd=WEB)
     suites = [s for s in SUITES if s in wanted]
     if "browser" in suites and not _chromium_ready():
         return 1

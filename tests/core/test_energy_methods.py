@@ -11,6 +11,7 @@ from wainscot_core.case.energy_view import energy_view
 from wainscot_core.dog.energy import by_own_figure
 from wainscot_core.dog.energy_methods import (
     DogFacts,
+    Estimate,
     applicable,
     estimate,
     from_weight_trend,
@@ -124,7 +125,10 @@ def test_a_plan_for_12_kg_to_9_kg(facts: Reference) -> None:
     assert plan.start_kcal == pytest.approx(363.7, abs=0.1)
     assert plan.floor_kcal == pytest.approx(291.0, abs=0.1)
     assert (plan.weeks, plan.weights_kg[-1]) == (29, 9)
+    assert plan.weights_kg[:3] == pytest.approx((12, 11.88, 11.7612))
     gain = weight_plan(facts.weight["weight_plan"], facts.energy, 9, 12, 1.0, TODAY)
+    # 9 x 1.01^n reaches 12 in ln(1.3333) / ln(1.01) = 28.9 weeks.
+    assert (gain.weeks, gain.weights_kg[1], gain.weights_kg[-1]) == (29, pytest.approx(9.09), 12)
     # 1.4 x 70 x 12^0.75 = 631.8
     assert gain.start_kcal == pytest.approx(631.8, abs=0.2)
 
@@ -250,3 +254,104 @@ def test_when_a_weight_plan_is_drawn(
     assert (plan.target_kg if plan else None) == (target and pytest.approx(target))
     if plan:
         assert plan.pct_per_week == 1.0
+
+
+@pytest.mark.parametrize(("rate", "may"), [(0.0, False), (-1.0, False), (2.0, True), (2.01, False)])
+def test_a_rate_is_above_0_and_at_most_what_is_published(
+    facts: Reference, rate: float, may: bool
+) -> None:
+    data = facts.weight["weight_plan"]
+    if may:
+        assert weight_plan(data, facts.energy, 12, 9, rate, TODAY).weeks > 0
+    else:
+        with pytest.raises(InputError) as caught:
+            weight_plan(data, facts.energy, 12, 9, rate, TODAY)
+        assert caught.value.field == "pct_per_week"
+
+
+def test_gain_has_a_rate_of_its_own(facts: Reference) -> None:
+    data = {**facts.weight["weight_plan"], "gain_pct_per_week": {"max": 1.0}}
+    assert weight_plan(data, facts.energy, 12, 9, 1.5, TODAY).weeks > 0
+    with pytest.raises(InputError, match="up to 1 %"):
+        weight_plan(data, facts.energy, 9, 12, 1.5, TODAY)
+
+
+def test_a_plan_is_drawn_for_three_years_at_most(facts: Reference) -> None:
+    """At 0.1 % a week 20 kg are 17.1 after 156 weeks, and 10 is not reached."""
+    plan = weight_plan(facts.weight["weight_plan"], facts.energy, 20, 10, 0.1, TODAY)
+    assert plan.weeks == 156
+    assert plan.weights_kg[-1] == pytest.approx(20 * 0.999**156)
+
+
+@pytest.mark.parametrize(
+    # By fat: 12 x (1 - (0.20 + 0.05 x points)) / 0.8.
+    ("condition", "by_fat"),
+    [(9, 12 * 0.60 / 0.8), (5, 12.0), (1, 12 * 1.0 / 0.8)],
+)
+def test_every_score_has_an_ideal_weight(facts: Reference, condition: int, by_fat: float) -> None:
+    found = ideal_weight(facts.weight["ideal_weight"], 12, condition)
+    assert found.steps[2].value == pytest.approx(by_fat)
+    assert found.low_kg <= found.typical_kg <= found.high_kg
+
+
+@pytest.mark.parametrize("condition", [0, 10])
+def test_scores_outside_1_to_9_are_refused(facts: Reference, condition: int) -> None:
+    with pytest.raises(InputError):
+        ideal_weight(facts.weight["ideal_weight"], 12, condition)
+
+
+def by(facts: Reference, method_id: str, dog: DogFacts) -> Estimate:
+    method = next(m for m in facts.energy_methods.methods if m.id == method_id)
+    return estimate(facts.energy_methods, method, dog)
+
+
+def test_weight_loss_starts_from_the_ideal_weight(facts: Reference) -> None:
+    """70 x 9^0.75 = 363.7 for 12 kg that should be 9; maintenance stays on the 12."""
+    dog = DogFacts(12, ideal_weight_kg=9)
+    assert by(facts, "loss-start", dog).kcal == pytest.approx(363.7, abs=0.1)
+    # 1.6 x 70 x 12^0.75 = 722.1
+    assert by(facts, "k-neutered", dog).kcal == pytest.approx(722.1, abs=0.2)
+
+
+def test_a_method_brings_its_published_range(facts: Reference) -> None:
+    """RER of 10 kg is 393.6: 1.4 to 1.6 x it; FEDIAF 3 to 7 years 95 to 130 x 5.6234."""
+    neutered = by(facts, "k-neutered", DogFacts(10))
+    assert (neutered.low, neutered.high) == (
+        pytest.approx(551.1, abs=0.2),
+        pytest.approx(629.8, abs=0.2),
+    )
+    middle = by(facts, "fediaf-3-7", DogFacts(10))
+    assert (middle.low, middle.high) == (
+        pytest.approx(534.2, abs=0.2),
+        pytest.approx(731.0, abs=0.2),
+    )
+    assert by(facts, "nrc-average", DogFacts(10)).low is None
+
+
+@pytest.mark.parametrize(
+    ("weight", "kcal"), [(2.0, 130.0), (45.0, 1420.0), (1.9, None), (46.0, None)]
+)
+def test_the_linear_equation_holds_from_2_to_45_kg(
+    facts: Reference, weight: float, kcal: float | None
+) -> None:
+    if kcal is None:
+        with pytest.raises(InputError, match="holds from 2 to 45 kg"):
+            by(facts, "rer-linear", DogFacts(weight))
+    else:
+        assert by(facts, "rer-linear", DogFacts(weight)).kcal == kcal
+
+
+def test_a_dog_at_its_adult_weight_still_has_growth_figures(facts: Reference) -> None:
+    """(254.1 - 135 x 1) x 30^0.75 = 119.1 x 12.8186 = 1526.7."""
+    grown = DogFacts(30, adult_weight_kg=30)
+    assert by(facts, "klein-growth", grown).kcal == pytest.approx(1526.7, abs=0.2)
+    assert by(facts, "fediaf-growth-step", grown).kcal == pytest.approx(140 * 12.8186, abs=0.5)
+
+
+@pytest.mark.parametrize(("weight", "factor"), [(15.0, 210), (15.1, 175), (24.0, 175), (24.1, 140)])
+def test_growth_steps_change_at_half_and_four_fifths(
+    facts: Reference, weight: float, factor: float
+) -> None:
+    """FEDIAF 2018: 210 until 50 % of the adult weight, 175 until 80 %, then 140."""
+    found = by(facts, "fediaf-growth-step", DogFacts(weight, adult_weight_kg=30)).kcal
+    assert found == pytest.approx(factor * weight**0.75)

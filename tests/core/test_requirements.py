@@ -101,6 +101,7 @@ def test_weight_loss_holds_floors_per_kg75(facts: Reference) -> None:
     found = merged_targets(facts, read(TargetsRecord, data), slim).requirements.limits["CA"]
     assert found.minimum == pytest.approx(1857, abs=1)
     assert "held per kg^0.75" in found.origins[0].note
+    assert found.origins[0].printed == "1 g per 1000 kcal (1857 held per kg^0.75)"
 
 
 @pytest.mark.parametrize(

@@ -4,6 +4,7 @@ Every dog here weighs 30 kg and should weigh 20, so that a rule on the wrong wei
 pocket calculator: 20^0.75 = 9.4574, 30^0.75 = 12.8186.
 """
 
+from dataclasses import replace
 from typing import Any
 
 import pytest
@@ -11,9 +12,12 @@ from wainscot_core.boundary import read
 from wainscot_core.dog.record import TargetsRecord
 from wainscot_core.dossier.dossier import merged_targets
 from wainscot_core.dossier.reference import Reference
+from wainscot_core.errors import InputError
 from wainscot_core.formats.casefile import read_case
-from wainscot_core.targets.requirements import FeedingFacts
-from wainscot_core.targets.standards import Limit
+from wainscot_core.targets.conditions import Condition, ConditionLimit
+from wainscot_core.targets.requirements import FeedingFacts, MergedSet, check_decision, merge
+from wainscot_core.targets.safe_limits import Basis, SafeLimit, SafeStage
+from wainscot_core.targets.standards import Bound, Decision, Limit
 
 FED = FeedingFacts(weight_kg=30, ideal_weight_kg=20, kcal_per_day=1000)
 
@@ -109,3 +113,84 @@ def test_a_decision_takes_a_bound_away_or_sets_it(
     assert found.minimum == verdict_floor
     made = next(o for o in found.origins if o.decision)
     assert (made.value, made.decision and made.decision.by) == (value, "Dr Elm")
+
+
+def made(facts: Reference, key: str, bound: str, *values: float) -> list[tuple[Condition, str]]:
+    """Conditions made up for the purpose, one for each value, each with this one limit."""
+    base = facts.conditions["senior"]
+    unit = facts.catalogue.get(key).unit
+    return [
+        (
+            replace(
+                base,
+                id=f"made-{i}",
+                name=f"Made {i}",
+                limits=(
+                    ConditionLimit(
+                        key, bound, value, None, unit, "mcal", (), "hard", "s", "low", ""
+                    ),
+                ),
+            ),
+            "healthy",
+        )
+        for i, value in enumerate(values)
+    ]
+
+
+def merged(facts: Reference, conditions: list[tuple[Condition, str]], **more: Any) -> MergedSet:
+    return merge(
+        facts.catalogue, facts.standards["nrc-2006"], "adult", conditions, FED,
+        more.get("decisions", ()), hold_per_kg75=False, safe_limits=more.get("safe_limits", ()),
+    )  # fmt: skip
+
+
+def test_the_highest_of_two_targets_is_recommended(facts: Reference) -> None:
+    found = merged(facts, made(facts, "ZN", "target", 30.0, 40.0)).requirements.limits["ZN"]
+    assert found.recommended == 40
+
+
+@pytest.mark.parametrize(("cap", "under"), [(14.9, True), (15.0, False), (16.0, False)])
+def test_a_cap_goes_under_the_standard_only_below_its_floor(
+    facts: Reference, cap: float, under: bool
+) -> None:
+    """NRC 2006 asks for 15 mg of zinc per 1000 kcal."""
+    assert ("ZN" in merged(facts, made(facts, "ZN", "max", cap)).under_standard) is under
+
+
+def test_how_far_two_limits_are_apart_is_told(facts: Reference) -> None:
+    """18 over 15 is a fifth more."""
+    conflicts = merged(facts, made(facts, "ZN", "max", 15.0) + made(facts, "ZN", "min", 18.0))
+    assert "they are 20% apart" in conflicts.conflicts[0].words
+
+
+@pytest.mark.parametrize(("safe", "apart"), [(15.0, False), (14.0, True)])
+def test_a_floor_at_the_safe_limit_is_no_conflict_and_above_it_is(
+    facts: Reference, safe: float, apart: bool
+) -> None:
+    limit = SafeLimit(
+        "ZN", SafeStage.ADULT, safe, "mg", Basis.MCAL, "made", "s", "low", "effect", ""
+    )
+    found = merged(facts, [], safe_limits=[limit])
+    assert bool(found.conflicts) is apart
+
+
+def test_what_was_checked_is_a_decision_and_nothing_recalled(facts: Reference) -> None:
+    decision = Decision(key="ZN", bound=Bound.MIN, value=20.0, by="Dr Elm", reason="r")
+    conditions = made(facts, "ZN", "min", 18.0)
+    origins = merged(facts, conditions, decisions=[decision]).requirements.limits["ZN"].origins
+    assert {o.source: o.checked for o in origins} == {
+        "NRC 2006, Adult maintenance": False,
+        "Made 0, healthy": False,
+        "decided by Dr Elm": True,
+    }
+
+
+@pytest.mark.parametrize(("value", "may"), [(0.0, True), (1e9, False), (-0.1, False), (None, True)])
+def test_a_decision_is_a_possible_figure(facts: Reference, value: float | None, may: bool) -> None:
+    decision = Decision(key="ZN", bound=Bound.MAX, value=value, by="Dr Elm", reason="r")
+    if may:
+        assert check_decision(facts.catalogue, decision) == decision
+    else:
+        with pytest.raises(InputError) as caught:
+            check_decision(facts.catalogue, decision)
+        assert caught.value.field == "value"

@@ -1,7 +1,15 @@
 """Verdicts and their figures on foods made up for the purpose, so that every figure is plain."""
 
 import pytest
-from wainscot_core.analysis.adequacy import against, judge, status_of, urgency
+from wainscot_core.analysis.adequacy import (
+    Status,
+    against,
+    explain_status,
+    judge,
+    judge_ratios,
+    status_of,
+    urgency,
+)
 from wainscot_core.analysis.insight import without_each
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.facts.foods import Food, FoodLibrary, Grade, Provenance
@@ -80,6 +88,7 @@ def test_what_cooking_leaves_is_an_estimate(facts: Reference) -> None:
     kept[0, column] = 0.8
     sums = totals(held, [held.row("own:known")], [100.0], 1.0, [100.0], kept)
     assert sums.known[column] == pytest.approx(1.6)
+    assert sums.contributions[0, column] == pytest.approx(1.6)
     assert sums.estimated[column] == pytest.approx(1.6)
     assert sums.estimated_lines[column] == 1
     energy = facts.catalogue.index("ENERC")
@@ -137,3 +146,78 @@ def test_what_a_verdict_speaks_of_and_how_loud() -> None:
         25.0: (20, pytest.approx(2.2)),
         40.0: (30, pytest.approx(3.25)),
     }
+
+
+NO_VALUE = "1 ingredient has no value in any source, which is not zero"
+
+
+@pytest.mark.parametrize(
+    ("status", "policy", "missing", "estimated", "words"),
+    [
+        ("unproven", "graded", 1, 0, NO_VALUE),
+        ("short", "graded", 1, 0, NO_VALUE),
+        ("met", "graded", 1, 0, ""),
+        ("short", "graded", 0, 0, ""),
+        ("met", "graded", 0, 2, "2 ingredients have an estimate, which graded counts"),
+        ("short", "graded", 0, 2, ""),
+        ("met", "strict", 0, 1, "1 ingredient has only an estimate, which strict does not count"),
+        ("met", "strict", 0, 0, ""),
+        ("no limit", "strict", 0, 1, ""),
+        ("unproven", "cautious", 0, 1,
+         "1 ingredient has only an estimate, which cautious does not count towards a minimum"),
+        ("met", "cautious", 0, 1, ""),
+        ("unproven", "cautious", 0, 0, ""),
+        ("over", "cautious", 1, 1, ""),
+    ],
+)  # fmt: skip
+def test_why_a_verdict_is_what_it_is(
+    status: str, policy: str, missing: int, estimated: int, words: str
+) -> None:
+    assert explain_status(Status(status), Policy(policy), missing, estimated) == words
+
+
+@pytest.mark.parametrize(
+    ("value", "limit", "loudness"),
+    [
+        # Unproven, nothing known: quiet but there; half known: half as loud as short.
+        (None, Limit("X", "mg", 10, None, None), 0.1),
+        (0.0, Limit("X", "mg", 10, None, None), 0.1),
+        (5.0, Limit("X", "mg", 10, None, None), 0.5),
+        (9.99, Limit("X", "mg", 10, None, None), 0.01),
+        (5.0, Limit("X", "mg", None, None, 20), 0.1),
+    ],
+)
+def test_how_loud_what_is_unproven_is(value: float | None, limit: Limit, loudness: float) -> None:
+    assert urgency(value, Status.UNPROVEN, limit) == pytest.approx(loudness)
+
+
+def test_a_sum_of_nothing_has_no_ratio_and_a_gap_makes_it_unproven(facts: Reference) -> None:
+    limits_ = RequirementSet("t", {"CA_P": Limit("CA_P", "ratio", 1.0, None, 2.0)})
+
+    def ratio(**values: float):
+        held = library(facts, ("x", Grade.ANALYSED, {"ENERC": 100.0, **values}))
+        found = judge_ratios(summed(held, x=100), limits_)
+        return next(r for r in found if r.ratio.key == "CA_P")
+
+    whole = ratio(CA=150.0, P=100.0)
+    assert (whole.value, whole.status) == (pytest.approx(1.5), "met")
+    assert ratio(CA=90.0, P=100.0).status == "short"
+    assert ratio(CA=210.0, P=100.0).status == "over"
+    nothing = ratio(CA=100.0, P=0.0)
+    assert (nothing.value, nothing.status) == (None, "unproven")
+    gap = ratio(CA=150.0)
+    assert (gap.status, gap.unknown_lines) == ("unproven", 1)
+    # Vitamin E in mg to polyunsaturated fat in g: 3 mg to 2 g is 1.5.
+    held = library(facts, ("x", Grade.ANALYSED, {"ENERC": 100.0, "TOCPHA": 3.0, "FAPU": 2.0}))
+    mixed = next(r for r in judge_ratios(summed(held, x=100), limits_) if r.ratio.key == "E_PUFA")
+    assert (mixed.value, mixed.status) == (pytest.approx(1.5), "no limit")
+
+
+def test_shares_of_very_little_and_of_nothing(facts: Reference) -> None:
+    column = facts.catalogue.index(ZN)
+    held = library(facts, KNOWN, BLANK)
+    assert summed(held, known=0.3, blank=0.1).known_share[column] == pytest.approx(0.75)
+    nothing = summed(held, known=0, blank=0)
+    assert nothing.known_share[column] == 1
+    assert nothing.known_share.shape == (len(facts.catalogue.nutrients),)
+    assert nothing.estimated_lines.shape == nothing.unknown_lines.shape == nothing.known.shape

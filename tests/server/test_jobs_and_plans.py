@@ -186,6 +186,21 @@ def test_a_stopped_case_is_not_restored(office) -> None:
     assert len(office.get(f"recipes/{office.recipe.pk}/versions").json()) == 1
 
 
+def test_a_stopped_case_takes_no_plan_and_no_copy(office) -> None:
+    before = office.get(f"cases/{office.case.pk}/plan").json()
+    office.case.intake = {"red_flags": {"present": "collapse"}}
+    office.case.save()
+    refused = put_plan(office, items=[])
+    assert refused.status_code == 400 and "red flag" in refused.json()["error"]["message"]
+    copied = office.send(
+        "post",
+        f"cases/{office.case.pk}/recipes",
+        {"name": "Copy", "copy_of": office.recipe.pk},
+    )
+    assert copied.status_code == 400 and "red flag" in copied.json()["error"]["message"]
+    assert office.get(f"cases/{office.case.pk}/plan").json()["version"] == before["version"]
+
+
 @pytest.mark.parametrize(
     "way", [{}, {"way": "no-such-way"}, {"way_shares": {"meat": 50, "starch": 50}}]
 )

@@ -56,6 +56,16 @@ def test_editing_makes_a_new_revision(office) -> None:
     assert report["recipe"]["kcal"] == pytest.approx(400)
 
 
+def test_an_edit_of_an_older_own_food_overwrites_nothing(office) -> None:
+    food = make_own(office).json()
+    path, body = f"own-foods/{food['id']}", {"name": "Crunchy", "values": {"ENERC": 400}}
+    assert office.send("put", path, {**body, "version": food["version"]}).status_code == 200
+    late = office.send("put", path, {**body, "name": "Late", "version": food["version"]})
+    assert late.status_code == 409
+    assert late.json()["current"]["name"] == "Crunchy"
+    assert office.get(path).json()["revision"] == 2
+
+
 @pytest.mark.parametrize(
     ("changes", "field"),
     [

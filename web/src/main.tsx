@@ -2,9 +2,9 @@ import { QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
-import { App } from "./app/App";
-import { queryClient } from "./app/queries";
-import { applyTheme, storedTheme } from "./app/theme";
+import { App } from "~/app/App";
+import { applyTheme, storedTheme } from "~/app/theme";
+import { queryClient } from "~/shared/queries";
 import "./styles.css";
 
 applyTheme(storedTheme());

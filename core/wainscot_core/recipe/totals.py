@@ -70,19 +70,6 @@ class Totals:
         """Weight of the batch without water, g."""
         return self.total_grams - self.amount("WATER")
 
-    def per_day(self) -> FloatArray:
-        """(N,) amounts a day."""
-        return self.known / self.days
-
-    def per_1000_kcal(self) -> FloatArray:
-        """(N,) amounts per 1000 kcal ME; NaN for a recipe without energy."""
-        return self.known * (1000.0 / self.kcal if self.kcal > 0 else np.nan)
-
-    def per_100_g_dry_matter(self) -> FloatArray:
-        """(N,) amounts per 100 g dry matter; NaN for a recipe that is all water."""
-        dry = self.dry_matter_grams
-        return self.known * (100.0 / dry if dry > 0 else np.nan)
-
 
 def totals(
     library: FoodLibrary,

@@ -142,7 +142,12 @@ def _scaled(requirements: RequirementSet, factor: float, per_kg75: float) -> Req
         raised = limit.minimum * factor
         note = f"raised x {factor:.2f}: the dog is fed less than {per_kg75:g} kcal per kg^0.75, so the floor is held per kg^0.75"
         origins = tuple(
-            replace(o, value=o.value * factor, note=f"{o.note}; {note}".strip("; "))
+            replace(
+                o,
+                value=o.value * factor,
+                printed=f"{o.printed} ({o.value * factor:.4g} held per kg^0.75)",
+                note=f"{o.note}; {note}".strip("; "),
+            )
             if o.which is Sets.MIN and o.value is not None
             else o
             for o in limit.origins
@@ -162,9 +167,10 @@ def merge(
     life_stage: str,
     conditions: Sequence[tuple[Condition, str]],
     facts: FeedingFacts,
-    decisions: Sequence[Decision] = (),
-    hold_per_kg75: bool = False,
-    safe_limits: Sequence[SafeLimit] = (),
+    decisions: Sequence[Decision],
+    *,
+    hold_per_kg75: bool,
+    safe_limits: Sequence[SafeLimit],
 ) -> MergedSet:
     """The merged set. Raises InputError for a life stage or stage that does not exist.
 

@@ -1,22 +1,22 @@
 import { useQuery } from "@tanstack/react-query";
 import { lazy, Suspense } from "react";
 import { Navigate, Route, Routes } from "react-router";
-import { CaseFrame, CaseStart } from "../features/cases/CaseFrame";
-import { CaseList } from "../features/cases/CaseList";
-import { FirstStart } from "../features/session/FirstStart";
-import { SignIn } from "../features/session/SignIn";
-import { Loading, Problem } from "../ui";
-import { sessionQuery } from "./queries";
+import { CaseFrame, CaseStart } from "~/features/cases/CaseFrame";
+import { CaseList } from "~/features/cases/CaseList";
+import { FirstStart } from "~/features/session/FirstStart";
+import { SignIn } from "~/features/session/SignIn";
+import { sessionQuery } from "~/shared/queries";
+import { Loading, Problem } from "~/ui";
 import { Shell } from "./Shell";
 
-const Bench = lazy(() => import("../features/bench/Bench"));
-const EnergyPage = lazy(() => import("../features/energy/EnergyPage"));
-const IntakePage = lazy(() => import("../features/intake/IntakePage"));
-const PlanPage = lazy(() => import("../features/plan/PlanPage"));
-const StandardsPage = lazy(() => import("../features/standards/StandardsPage"));
-const TargetsPage = lazy(() => import("../features/targets/TargetsPage"));
-const LibraryPage = lazy(() => import("../features/library/LibraryPage"));
-const RecipeSheet = lazy(() => import("../features/print/RecipeSheet"));
+const Bench = lazy(() => import("~/features/bench/Bench"));
+const EnergyPage = lazy(() => import("~/features/energy/EnergyPage"));
+const IntakePage = lazy(() => import("~/features/intake/IntakePage"));
+const PlanPage = lazy(() => import("~/features/plan/PlanPage"));
+const StandardsPage = lazy(() => import("~/features/standards/StandardsPage"));
+const TargetsPage = lazy(() => import("~/features/targets/TargetsPage"));
+const LibraryPage = lazy(() => import("~/features/library/LibraryPage"));
+const RecipeSheet = lazy(() => import("~/features/print/RecipeSheet"));
 
 export function App() {
   const session = useQuery(sessionQuery);

@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { type KeyboardEvent, useEffect, useState } from "react";
 import { useNavigate } from "react-router";
-import { Dialog, TextInput } from "../ui";
-import { casesQuery } from "./queries";
+import { casesQuery } from "~/shared/queries";
+import { Dialog, TextInput } from "~/ui";
 
 interface Command {
   label: string;

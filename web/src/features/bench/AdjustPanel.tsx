@@ -1,9 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { type Ref, useEffect, useRef, useState } from "react";
-import type { Analysis, FormulationChoices } from "../../api/client";
-import { formulationQuery } from "../../app/queries";
-import { Button, Loading, Problem, Select } from "../../ui";
-import { AddFood } from "./AddFood";
+import type { Analysis, FormulationChoices } from "~/api/client";
+import { AddFood } from "~/shared/foods/AddFood";
+import { formulationQuery } from "~/shared/queries";
+import { Button, Loading, Problem, Select } from "~/ui";
 import type { BenchLine, Content } from "./editor";
 import { ProposalView } from "./ProposalView";
 import { type Adjust, NO_RULE, type Role, type Rule, type Settings } from "./useAdjust";

@@ -1,8 +1,8 @@
 import { useMutation } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { api, type Food, take } from "../../api/client";
-import { decimal } from "../../app/format";
-import { Button, Dialog, Field, TextInput } from "../../ui";
+import { api, type Food, take } from "~/api/client";
+import { decimal } from "~/shared/format";
+import { Button, Dialog, Field, TextInput } from "~/ui";
 
 /** What must be known before a food goes in: its label's strength, or why it is let in incomplete. */
 export function AskBeforeAdding({

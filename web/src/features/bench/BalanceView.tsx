@@ -1,7 +1,7 @@
 import { useState } from "react";
-import type { Analysis, FormulationChoices } from "../../api/client";
-import { decimal, number, percent } from "../../app/format";
-import { Button, Select, TextInput } from "../../ui";
+import type { Analysis, FormulationChoices } from "~/api/client";
+import { decimal, number, percent } from "~/shared/format";
+import { Button, Select, TextInput } from "~/ui";
 import type { Way } from "./useWays";
 
 const NONE = "none";

@@ -1,5 +1,5 @@
-import type { Recipe } from "../../api/client";
-import { Button, Dialog } from "../../ui";
+import type { Recipe } from "~/api/client";
+import { Button, Dialog } from "~/ui";
 import type { Content } from "./editor";
 
 /** Someone saved a newer version: both are shown and one is chosen. */

@@ -1,9 +1,10 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { type Analysis, api, type Help, type Origin, take } from "../../api/client";
-import { BASES, type Basis, number, percent } from "../../app/format";
-import { Loading, Problem } from "../../ui";
+import { type Analysis, api, type Help, type Origin, take } from "~/api/client";
+import { BASES, type Basis, number, percent } from "~/shared/format";
+import { keyOf } from "~/shared/keys";
+import { Trace } from "~/shared/trace/Trace";
+import { Loading, Problem } from "~/ui";
 import { HelpList } from "./HelpList";
-import { Trace } from "./Trace";
 
 /** Everything about one nutrient: status in words, who brings it, limits with origin, trace. */
 export function Drawer({
@@ -26,7 +27,7 @@ export function Drawer({
   const ratio = analysis.ratios.find((r) => r.key === selected);
   const nutrient = analysis.nutrients.find((n) => n.key === selected);
   const explained = useQuery({
-    queryKey: ["explain", recipeId, selected, typed],
+    queryKey: keyOf("explain", recipeId, selected, typed),
     queryFn: () =>
       take(
         api.POST("/api/recipes/{id}/explain", {

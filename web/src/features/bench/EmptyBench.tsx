@@ -1,5 +1,5 @@
-import type { FormulationChoices } from "../../api/client";
-import { Button } from "../../ui";
+import type { FormulationChoices } from "~/api/client";
+import { Button } from "~/ui";
 
 /** An empty recipe: how to begin, or a first draft after a way of feeding. */
 export function EmptyBench({

@@ -1,7 +1,7 @@
 import { useMutation } from "@tanstack/react-query";
-import { type Analysis, api, type Help, take } from "../../api/client";
-import { number } from "../../app/format";
-import { Button, Problem } from "../../ui";
+import { type Analysis, api, type Help, take } from "~/api/client";
+import { number } from "~/shared/format";
+import { Button, Problem } from "~/ui";
 
 const KINDS: { id: Help["kind"]; label: string }[] = [
   { id: "food", label: "Whole foods" },

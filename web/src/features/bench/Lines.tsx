@@ -1,6 +1,6 @@
 import { type DragEvent, type KeyboardEvent, useState } from "react";
-import type { TypedAnalysis } from "../../api/client";
-import { number, percent } from "../../app/format";
+import type { TypedAnalysis } from "~/api/client";
+import { number, percent } from "~/shared/format";
 import type { Action, BenchLine } from "./editor";
 
 /** The recipe's lines: amount as typed, grams, kitchen measure, share of energy. */

@@ -1,7 +1,7 @@
 import { useState } from "react";
-import type { Analysis } from "../../api/client";
-import { number, percent } from "../../app/format";
-import { Toggle } from "../../ui";
+import type { Analysis } from "~/api/client";
+import { number, percent } from "~/shared/format";
+import { Toggle } from "~/ui";
 import type { BenchLine } from "./editor";
 
 type Show = "share" | "amount";

@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useRef, useState } from "react";
-import type { Analysis, Change } from "../../api/client";
-import { number, percent } from "../../app/format";
-import { Button } from "../../ui";
+import type { Analysis, Change } from "~/api/client";
+import { number, percent } from "~/shared/format";
+import { Button } from "~/ui";
 import type { BenchLine } from "./editor";
 import { changeKey, differences, type Run, withChanges } from "./useAdjust";
 

@@ -1,8 +1,8 @@
 import { useMutation } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import { api, type Food, take } from "../../api/client";
-import { Button, Dialog, Problem, Toggle } from "../../ui";
-import { AddFood } from "./AddFood";
+import { api, type Food, take } from "~/api/client";
+import { AddFood } from "~/shared/foods/AddFood";
+import { Button, Dialog, Problem, Toggle } from "~/ui";
 import { type BenchLine, lineOf } from "./editor";
 
 type Keep = "energy" | "protein";

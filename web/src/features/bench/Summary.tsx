@@ -1,5 +1,5 @@
-import type { Analysis, Finding } from "../../api/client";
-import { BASES, type Basis, number, sentence } from "../../app/format";
+import type { Analysis, Finding } from "~/api/client";
+import { BASES, type Basis, number, sentence } from "~/shared/format";
 
 export function Legend({ boards }: { boards: { status: string }[] }) {
   const count = (status: string) => boards.filter((b) => b.status === status).length;

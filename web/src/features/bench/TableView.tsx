@@ -1,6 +1,6 @@
 import { useMemo } from "react";
-import type { Analysis } from "../../api/client";
-import { BASES, type Basis, number, percent } from "../../app/format";
+import type { Analysis } from "~/api/client";
+import { BASES, type Basis, number, percent } from "~/shared/format";
 
 /** The wall's facts as a table, worst first; choosing a row chooses the board. */
 export function TableView({

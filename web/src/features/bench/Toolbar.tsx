@@ -1,8 +1,8 @@
 import { useEffect, useState } from "react";
-import type { Analysis } from "../../api/client";
-import { decimal, number, percent } from "../../app/format";
-import { Button } from "../../ui";
-import type { SaveState } from "./useBench";
+import type { Analysis } from "~/api/client";
+import { decimal, number, percent } from "~/shared/format";
+import { Button } from "~/ui";
+import type { SaveState } from "./useAutosave";
 
 export function DaysInput({
   value,

@@ -1,10 +1,11 @@
 import { useMutation, useQueries, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { api, type Recipe, take, type Version } from "../../api/client";
-import { number } from "../../app/format";
-import { versionsQuery } from "../../app/queries";
-import { Button, Dialog, Loading, Problem, TextInput } from "../../ui";
+import { api, type Recipe, take, type Version } from "~/api/client";
+import { number } from "~/shared/format";
+import { keyOf } from "~/shared/keys";
+import { versionsQuery } from "~/shared/queries";
+import { Button, Dialog, Loading, Problem, TextInput } from "~/ui";
 
 const MOST_COMPARED = 4;
 
@@ -27,7 +28,7 @@ export function VersionsPanel({
   const [ticked, setTicked] = useState<number[]>([]);
   const [comparing, setComparing] = useState(false);
   const [restoring, setRestoring] = useState<Version | null>(null);
-  const refresh = () => client.invalidateQueries({ queryKey: ["versions", recipe.id] });
+  const refresh = () => client.invalidateQueries({ queryKey: keyOf("versions", recipe.id) });
   const keep = useMutation({
     mutationFn: () =>
       take(
@@ -59,7 +60,7 @@ export function VersionsPanel({
         }),
       ),
     onSuccess: async (stored) => {
-      await client.invalidateQueries({ queryKey: ["case", recipe.case] });
+      await client.invalidateQueries({ queryKey: keyOf("case", recipe.case) });
       navigate(`/cases/${recipe.case}/recipes/${stored.id}`);
     },
   });
@@ -207,7 +208,7 @@ function CompareVersions({
   ];
   const found = useQueries({
     queries: variants.map((variant) => ({
-      queryKey: ["analysis", recipeId, JSON.stringify(variant.body)],
+      queryKey: keyOf("analysis", recipeId, JSON.stringify(variant.body)),
       queryFn: () =>
         take(
           api.POST("/api/recipes/{id}/analysis", {

@@ -1,4 +1,4 @@
-import type { Recipe } from "../../api/client";
+import type { Recipe } from "~/api/client";
 
 /** A line: `text` as it stands in the box, `quantity` the last one that could be computed ("" for none yet). */
 export interface BenchLine {

@@ -7,8 +7,8 @@ import {
   type Job,
   type Proposal,
   take,
-} from "../../api/client";
-import { decimal } from "../../app/format";
+} from "~/api/client";
+import { decimal } from "~/shared/format";
 import { type BenchLine, type Content, lineOf } from "./editor";
 
 export type Role = "" | "free" | "fixed" | "excluded";

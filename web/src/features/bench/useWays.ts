@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { api, type Look, take } from "../../api/client";
+import { api, type Look, take } from "~/api/client";
 import { type BenchLine, type Content, lineOf } from "./editor";
 
 /** A way of feeding by its id, or own proportions by part. */
@@ -71,3 +71,5 @@ export function useWays({
 
   return { problem, choose, rescale, startFrom };
 }
+
+export type Ways = ReturnType<typeof useWays>;

@@ -1,13 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
-import { Navigate, NavLink, Outlet, useOutletContext, useParams } from "react-router";
-import type { Case } from "../../api/client";
-import { ageText, number } from "../../app/format";
-import { caseQuery } from "../../app/queries";
-import { Loading, Problem } from "../../ui";
-
-export function useCase(): Case {
-  return useOutletContext<Case>();
-}
+import { Navigate, NavLink, Outlet, useParams } from "react-router";
+import type { Case } from "~/api/client";
+import { ageText, number } from "~/shared/format";
+import { caseQuery } from "~/shared/queries";
+import { useCase } from "~/shared/useCase";
+import { Loading, Problem } from "~/ui";
 
 /** A case is one frame: the steps on the left, the dog in one line on top, the work inside. */
 export function CaseFrame() {

@@ -1,10 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { ApiError, api, type CaseRow, take } from "../../api/client";
-import { ageText, number } from "../../app/format";
-import { casesQuery } from "../../app/queries";
-import { Button, Dialog, Field, Loading, Problem, TextInput } from "../../ui";
+import { ApiError, api, type CaseRow, take } from "~/api/client";
+import { ageText, number } from "~/shared/format";
+import { forget } from "~/shared/keys";
+import { casesQuery } from "~/shared/queries";
+import { Button, Dialog, Field, Loading, Problem, TextInput } from "~/ui";
 
 export function CaseList() {
   const cases = useQuery(casesQuery);
@@ -25,7 +26,7 @@ export function CaseList() {
       return take(api.POST("/api/cases/file", { body: file }));
     },
     onSuccess: async (made) => {
-      await client.invalidateQueries({ queryKey: ["cases"] });
+      await forget(client, "cases");
       navigate(`/cases/${made.id}`);
     },
   });
@@ -137,7 +138,7 @@ function Row({ row, onDelete }: { row: CaseRow; onDelete: () => void }) {
           body: { archived: !row.archived },
         }),
       ),
-    onSuccess: () => client.invalidateQueries({ queryKey: ["cases"] }),
+    onSuccess: () => forget(client, "cases"),
   });
   return (
     <tr className="border-line border-b hover:bg-groove/60">
@@ -192,7 +193,7 @@ function DeleteCase({ row, onClose }: { row: CaseRow | null; onClose: () => void
     onSuccess: async () => {
       setTyped("");
       onClose();
-      await client.invalidateQueries({ queryKey: ["cases"] });
+      await forget(client, "cases");
     },
   });
   if (!row) return null;
@@ -257,7 +258,7 @@ function NewCase({ open, onClose }: { open: boolean; onClose: () => void }) {
         }),
       ),
     onSuccess: (made) => {
-      client.invalidateQueries({ queryKey: ["cases"] });
+      forget(client, "cases");
       navigate(`/cases/${made.id}`);
     },
   });

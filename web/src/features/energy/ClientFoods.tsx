@@ -1,9 +1,10 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef } from "react";
-import { api, take } from "../../api/client";
-import { Button, Select } from "../../ui";
-import { AddFood } from "../bench/AddFood";
-import { profileQuery } from "../library/ProfilePanel";
+import { api, take } from "~/api/client";
+import { AddFood } from "~/shared/foods/AddFood";
+import { forget, keyOf } from "~/shared/keys";
+import { profileQuery } from "~/shared/queries";
+import { Button, Select } from "~/ui";
 
 type Mark = "cannot-get" | "will-not-use" | "fine";
 
@@ -17,7 +18,7 @@ export function ClientFoods({ caseId, client }: { caseId: number; client: string
   const cache = useQueryClient();
   const search = useRef<HTMLInputElement>(null);
   const marks = useQuery({
-    queryKey: ["client-foods", caseId],
+    queryKey: keyOf("client-foods", caseId),
     queryFn: () =>
       take(api.GET("/api/cases/{id}/client-foods", { params: { path: { id: caseId } } })),
   });
@@ -25,8 +26,8 @@ export function ClientFoods({ caseId, client }: { caseId: number; client: string
     mutationFn: (body: { food: string; mark: Mark }) =>
       take(api.POST("/api/cases/{id}/client-foods", { params: { path: { id: caseId } }, body })),
     onSuccess: (all) => {
-      cache.setQueryData(["client-foods", caseId], all);
-      for (const key of ["analysis", "foods"]) cache.invalidateQueries({ queryKey: [key] });
+      cache.setQueryData(keyOf("client-foods", caseId), all);
+      void forget(cache, "clientFoods");
     },
   });
   return (

@@ -1,10 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
+import { type ApiError, api, type Multiplier, take } from "~/api/client";
+import { forget, keyOf } from "~/shared/keys";
+import { energyQuery, standardsQuery } from "~/shared/queries";
 import { same, valueAt } from "~/shared/saving/fieldQueue";
-import { type ApiError, api, type Multiplier, take } from "../../api/client";
-import { energyQuery, standardsQuery } from "../../app/queries";
-import { Button, Field, Select, TextInput, Toggle } from "../../ui";
-import { useCase } from "../cases/CaseFrame";
+import { useCase } from "~/shared/useCase";
+import { Button, Field, Select, TextInput, Toggle } from "~/ui";
 import { ClientFoods } from "./ClientFoods";
 import { EnergyScale } from "./EnergyScale";
 
@@ -92,11 +93,8 @@ export default function EnergyPage() {
       );
     },
     onSuccess: (saved) => {
-      client.setQueryData(["case", saved.id], saved);
-      client.invalidateQueries({ queryKey: ["cases"] });
-      for (const key of ["analysis", "energy", "targets"]) {
-        client.invalidateQueries({ queryKey: [key] });
-      }
+      client.setQueryData(keyOf("case", saved.id), saved);
+      void forget(client, "case");
     },
   });
   const error = save.error as ApiError | null;

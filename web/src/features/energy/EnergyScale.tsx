@@ -1,10 +1,10 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { api, type Case, take } from "../../api/client";
-import { number, percent } from "../../app/format";
-import { energyQuery } from "../../app/queries";
-import { Button, Field, Loading, Problem, Select, TextInput } from "../../ui";
-import { Trace } from "../bench/Trace";
+import { api, type Case, take } from "~/api/client";
+import { number, percent } from "~/shared/format";
+import { energyQuery } from "~/shared/queries";
+import { Trace } from "~/shared/trace/Trace";
+import { Button, Field, Loading, Problem, Select, TextInput } from "~/ui";
 
 /** Every published method on one scale, so that the spread is seen; one may be taken over. */
 export function EnergyScale({

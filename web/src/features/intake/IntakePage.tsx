@@ -1,10 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
+import { api, take } from "~/api/client";
+import { number, percent } from "~/shared/format";
+import { keyOf } from "~/shared/keys";
 import { SavingNote } from "~/shared/saving/SavingNote";
 import { useCaseSaving } from "~/shared/saving/useCaseSaving";
-import { api, take } from "../../api/client";
-import { number, percent } from "../../app/format";
-import { Button } from "../../ui";
-import { useCase } from "../cases/CaseFrame";
+import { useCase } from "~/shared/useCase";
+import { Button } from "~/ui";
 import { BodyCondition } from "./BodyCondition";
 import { Block, Box, Choice, Row, Rows, SavingProvider, Tick, useSaving } from "./fields";
 
@@ -27,7 +28,7 @@ export default function IntakePage() {
   const current = useCase();
   const saving = useCaseSaving(current);
   const view = useQuery({
-    queryKey: ["intake", current.id, current.version],
+    queryKey: keyOf("intake", current.id, current.version),
     queryFn: () =>
       take(api.GET("/api/cases/{id}/intake", { params: { path: { id: current.id } } })),
     placeholderData: (old) => old,

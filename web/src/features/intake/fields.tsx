@@ -8,7 +8,7 @@ import {
   useState,
 } from "react";
 import type { CaseSaving } from "~/shared/saving/useCaseSaving";
-import { Button, Field, Select, TextInput } from "../../ui";
+import { Button, Field, Select, TextInput } from "~/ui";
 
 const Saving = createContext<CaseSaving | null>(null);
 

@@ -1,8 +1,9 @@
 import { useQueries } from "@tanstack/react-query";
 import { useState } from "react";
-import { number } from "../../app/format";
-import { Dialog, Loading, Problem, Toggle } from "../../ui";
-import { FOOD_BASES, type FoodBasis, profileQuery } from "./ProfilePanel";
+import { number } from "~/shared/format";
+import { profileQuery } from "~/shared/queries";
+import { Dialog, Loading, Problem, Toggle } from "~/ui";
+import { FOOD_BASES, type FoodBasis } from "./ProfilePanel";
 
 /** Up to four foods side by side; the largest of each row is bold. */
 export function Compare({ foodIds, onClose }: { foodIds: string[]; onClose: () => void }) {

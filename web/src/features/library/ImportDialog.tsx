@@ -1,8 +1,9 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, take } from "../../api/client";
-import { number } from "../../app/format";
-import { Button, Dialog } from "../../ui";
+import { api, take } from "~/api/client";
+import { number } from "~/shared/format";
+import { forget } from "~/shared/keys";
+import { Button, Dialog } from "~/ui";
 
 /** Choose a file, see what is wrong row by row, accept all or skip the bad rows by choice. */
 export function ImportDialog({ onClose }: { onClose: () => void }) {
@@ -26,8 +27,7 @@ export function ImportDialog({ onClose }: { onClose: () => void }) {
     mutationFn: (skip: boolean) =>
       take(api.POST("/api/own-foods/import", { body: body(true, skip) })),
     onSuccess: () => {
-      for (const key of ["library", "foods", "profile"])
-        client.invalidateQueries({ queryKey: [key] });
+      void forget(client, "foods");
     },
   });
   const found = preview.data;

@@ -1,9 +1,10 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useRef, useState } from "react";
-import { api, type ShelfFood, take } from "../../api/client";
-import { number, percent } from "../../app/format";
-import { Button, Loading, Problem, Select, TextInput } from "../../ui";
+import { api, type ShelfFood, take } from "~/api/client";
+import { number, percent } from "~/shared/format";
+import { keyOf } from "~/shared/keys";
+import { Button, Loading, Problem, Select, TextInput } from "~/ui";
 import { Compare } from "./Compare";
 import { ImportDialog } from "./ImportDialog";
 import { OwnFoodDialog } from "./OwnFoodDialog";
@@ -44,7 +45,7 @@ export default function LibraryPage() {
     all: all || undefined,
   };
   const shelf = useQuery({
-    queryKey: ["library", query],
+    queryKey: keyOf("library", query),
     queryFn: () => take(api.GET("/api/library", { params: { query } })),
     placeholderData: keepPreviousData,
   });

@@ -1,9 +1,10 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { type ApiError, api, type OwnFood, take } from "../../api/client";
-import { decimal, number, percent } from "../../app/format";
-import { Button, Dialog, Field, Loading, Select, TextInput, Toggle } from "../../ui";
-import { Trace } from "../bench/Trace";
+import { type ApiError, api, type OwnFood, take } from "~/api/client";
+import { decimal, number, percent } from "~/shared/format";
+import { forget, keyOf } from "~/shared/keys";
+import { Trace } from "~/shared/trace/Trace";
+import { Button, Dialog, Field, Loading, Select, TextInput, Toggle } from "~/ui";
 
 const LABEL = [
   ["protein", "Protein, %"],
@@ -29,7 +30,7 @@ export function OwnFoodDialog({
   onSaved: (food: OwnFood) => void;
 }) {
   const existing = useQuery({
-    queryKey: ["own-food", ownId],
+    queryKey: keyOf("own-food", ownId),
     queryFn: () => take(api.GET("/api/own-foods/{id}", { params: { path: { id: ownId ?? 0 } } })),
     enabled: ownId !== undefined,
   });
@@ -89,7 +90,7 @@ function OwnFoodForm({
   };
   const ready = LABEL.every(([id]) => OPTIONAL.has(id) || figure(id) !== null);
   const meaning = useQuery({
-    queryKey: ["label", labelBody],
+    queryKey: keyOf("label", labelBody),
     queryFn: () => take(api.POST("/api/own-foods/label", { body: labelBody })),
     enabled: by === "label" && ready,
     retry: false,
@@ -99,6 +100,7 @@ function OwnFoodForm({
       const body = {
         name,
         ingredients,
+        version: existing?.version ?? null,
         ...(by === "label" ? { label: labelBody } : { values: parseValues(values) }),
       };
       return existing
@@ -106,9 +108,7 @@ function OwnFoodForm({
         : take(api.POST("/api/own-foods", { body }));
     },
     onSuccess: (food) => {
-      for (const key of ["library", "profile", "own-food", "foods", "analysis"]) {
-        client.invalidateQueries({ queryKey: [key] });
-      }
+      void forget(client, "foods");
       onSaved(food);
     },
   });

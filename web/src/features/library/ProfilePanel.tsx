@@ -1,8 +1,10 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { type ApiError, api, type Profile, take } from "../../api/client";
-import { decimal, number, percent } from "../../app/format";
-import { Button, Field, Loading, Problem, TextInput, Toggle } from "../../ui";
+import { type ApiError, api, type Profile, take } from "~/api/client";
+import { decimal, number, percent } from "~/shared/format";
+import { forget, keyOf } from "~/shared/keys";
+import { profileQuery } from "~/shared/queries";
+import { Button, Field, Loading, Problem, TextInput, Toggle } from "~/ui";
 import { OwnFoodDialog } from "./OwnFoodDialog";
 
 export type FoodBasis = "per_100g" | "per_1000_kcal" | "per_100g_dry_matter";
@@ -12,11 +14,6 @@ export const FOOD_BASES: { id: FoodBasis; label: string }[] = [
   { id: "per_1000_kcal", label: "1000 kcal" },
   { id: "per_100g_dry_matter", label: "Dry matter" },
 ];
-
-export const profileQuery = (id: string) => ({
-  queryKey: ["profile", id],
-  queryFn: () => take(api.GET("/api/foods/{food_id}", { params: { path: { food_id: id } } })),
-});
 
 const GRADE_MARK: Record<string, string> = {
   analysed: "",
@@ -248,9 +245,8 @@ function PracticeForm({ food }: { food: Profile }) {
       );
     },
     onSuccess: (saved) => {
-      client.setQueryData(["profile", food.id], saved);
-      client.invalidateQueries({ queryKey: ["library"] });
-      client.invalidateQueries({ queryKey: ["analysis"] });
+      client.setQueryData(keyOf("profile", food.id), saved);
+      void forget(client, "foods");
     },
   });
   const error = save.error as ApiError | null;

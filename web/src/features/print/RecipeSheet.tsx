@@ -1,9 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
-import { api, type Nutrient, take } from "../../api/client";
-import { number, percent, sentence } from "../../app/format";
-import { caseQuery, recipeQuery, sessionQuery } from "../../app/queries";
-import { Button, Loading, Problem } from "../../ui";
+import { api, type Nutrient, take } from "~/api/client";
+import { number, percent, sentence } from "~/shared/format";
+import { keyOf } from "~/shared/keys";
+import { caseQuery, recipeQuery, sessionQuery } from "~/shared/queries";
+import { Button, Loading, Problem } from "~/ui";
 
 /** One page for the kitchen: grams a day and a meal, what is short or unproven, the caution. */
 export default function RecipeSheet() {
@@ -13,14 +14,14 @@ export default function RecipeSheet() {
   const recipe = useQuery(recipeQuery(Number(recipeId)));
   // The stored recipe, computed where it is stored: the sheet asks nothing of its own.
   const analysis = useQuery({
-    queryKey: ["analysis", "stored", Number(recipeId), recipe.data?.version],
+    queryKey: keyOf("analysis", "stored", Number(recipeId), recipe.data?.version),
     queryFn: () =>
       take(api.GET("/api/recipes/{id}/analysis", { params: { path: { id: Number(recipeId) } } })),
     enabled: !!recipe.data,
     staleTime: 0,
   });
   const targets = useQuery({
-    queryKey: ["targets", Number(caseId), "sheet"],
+    queryKey: keyOf("targets", Number(caseId), "sheet"),
     queryFn: () =>
       take(api.GET("/api/cases/{id}/targets", { params: { path: { id: Number(caseId) } } })),
   });

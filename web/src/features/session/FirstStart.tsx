@@ -1,7 +1,8 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { type ApiError, api, take } from "../../api/client";
-import { Button, Field, TextInput } from "../../ui";
+import { type ApiError, api, take } from "~/api/client";
+import { keyOf } from "~/shared/keys";
+import { Button, Field, TextInput } from "~/ui";
 import { Door } from "./SignIn";
 
 export function FirstStart() {
@@ -9,7 +10,7 @@ export function FirstStart() {
   const [form, setForm] = useState({ practice: "", username: "", password: "" });
   const setUp = useMutation({
     mutationFn: () => take(api.POST("/api/setup", { body: form })),
-    onSuccess: (session) => client.setQueryData(["session"], session),
+    onSuccess: (session) => client.setQueryData(keyOf("session"), session),
   });
   const error = setUp.error as ApiError | null;
   function submit(event: FormEvent) {

@@ -1,8 +1,9 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { type ApiError, api, take } from "../../api/client";
-import { Wordmark } from "../../app/Shell";
-import { Button, Field, TextInput } from "../../ui";
+import { type ApiError, api, take } from "~/api/client";
+import { keyOf } from "~/shared/keys";
+import { Button, Field, TextInput } from "~/ui";
+import { Wordmark } from "~/ui/Wordmark";
 
 export function Door({ children }: { children: React.ReactNode }) {
   return (
@@ -23,7 +24,7 @@ export function SignIn({ demo }: { demo: boolean }) {
   const [password, setPassword] = useState("");
   const signIn = useMutation({
     mutationFn: () => take(api.POST("/api/session/sign-in", { body: { username, password } })),
-    onSuccess: (session) => client.setQueryData(["session"], session),
+    onSuccess: (session) => client.setQueryData(keyOf("session"), session),
   });
   const error = signIn.error as ApiError | null;
   function submit(event: FormEvent) {

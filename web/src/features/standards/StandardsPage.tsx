@@ -1,12 +1,13 @@
 import { useMutation, useQueries, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { api, type StandardFull, type StandardRowIn, take } from "../../api/client";
-import { decimal, number } from "../../app/format";
-import { standardsQuery } from "../../app/queries";
-import { Button, Field, Loading, Problem, Select, TextInput } from "../../ui";
+import { api, type StandardFull, type StandardRowIn, take } from "~/api/client";
+import { decimal, number } from "~/shared/format";
+import { forget, keyOf } from "~/shared/keys";
+import { standardsQuery } from "~/shared/queries";
+import { Button, Field, Loading, Problem, Select, TextInput } from "~/ui";
 
 const fullQuery = (id: string) => ({
-  queryKey: ["standard", id],
+  queryKey: keyOf("standard", id),
   queryFn: () =>
     take(api.GET("/api/standards/{standard_id}", { params: { path: { standard_id: id } } })),
   enabled: id !== "",
@@ -29,9 +30,8 @@ export default function StandardsPage() {
   const chosen = [left, right].map((c) => c.split("|") as [string, string]);
   const [first, second] = useQueries({ queries: chosen.map(([id]) => fullQuery(id)) });
   const refresh = (saved: StandardFull) => {
-    client.setQueryData(["standard", saved.id], saved);
-    for (const key of ["standards", "targets", "analysis"])
-      client.invalidateQueries({ queryKey: [key] });
+    client.setQueryData(keyOf("standard", saved.id), saved);
+    void forget(client, "standards");
   };
   const copy = useMutation({
     mutationFn: () =>

@@ -1,22 +1,16 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import {
-  api,
-  type Case,
-  type Conflict,
-  type MergedLimit,
-  type Targets,
-  take,
-} from "../../api/client";
-import { decimal, number, sentence } from "../../app/format";
-import { Button, Field, Loading, Problem, Select, TextInput } from "../../ui";
-import { useCase } from "../cases/CaseFrame";
+import { api, type Case, type Conflict, type MergedLimit, type Targets, take } from "~/api/client";
+import { decimal, number, sentence } from "~/shared/format";
+import { forget, keyOf } from "~/shared/keys";
+import { useCase } from "~/shared/useCase";
+import { Button, Field, Loading, Problem, Select, TextInput } from "~/ui";
 
 /** The merged targets: conditions, conflicts to decide, every limit with its origins. */
 export default function TargetsPage() {
   const current = useCase();
   const targets = useQuery({
-    queryKey: ["targets", current.id, current.version],
+    queryKey: keyOf("targets", current.id, current.version),
     queryFn: () =>
       take(api.GET("/api/cases/{id}/targets", { params: { path: { id: current.id } } })),
   });
@@ -153,16 +147,15 @@ function figure(value: number | null): string {
 function useRefresh(current: Case) {
   const client = useQueryClient();
   return async () => {
-    await client.invalidateQueries({ queryKey: ["case", current.id] });
-    for (const key of ["targets", "analysis", "explain", "cases"])
-      client.invalidateQueries({ queryKey: [key] });
+    await client.invalidateQueries({ queryKey: keyOf("case", current.id) });
+    void forget(client, "case");
   };
 }
 
 function ConditionsEditor({ current }: { current: Case }) {
   const refresh = useRefresh(current);
   const all = useQuery({
-    queryKey: ["conditions"],
+    queryKey: keyOf("conditions"),
     queryFn: () => take(api.GET("/api/conditions")),
     staleTime: Number.POSITIVE_INFINITY,
   });

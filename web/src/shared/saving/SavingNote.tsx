@@ -1,4 +1,4 @@
-import { Button } from "../../ui";
+import { Button } from "~/ui";
 import { type CaseSaving, savingWords } from "./useCaseSaving";
 
 /** How saving stands, and what to do where a change cannot be stored. */

@@ -1,7 +1,8 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useSyncExternalStore } from "react";
-import { ApiError, api, type Case, take } from "../../api/client";
-import { queryClient } from "../../app/queries";
+import { ApiError, api, type Case, take } from "~/api/client";
+import { forget, keyOf } from "~/shared/keys";
+import { queryClient } from "~/shared/queries";
 import {
   type Collision,
   type FieldChange,
@@ -41,10 +42,8 @@ function queueOf(id: number): FieldQueue<Case> {
     queue = new FieldQueue<Case>(
       (changes) => send(id, changes),
       (record) => {
-        queryClient.setQueryData(["case", id], record);
-        for (const key of ["analysis", "energy", "targets", "cases", "intake", "formulation"]) {
-          void queryClient.invalidateQueries({ queryKey: [key] });
-        }
+        queryClient.setQueryData(keyOf("case", id), record);
+        void forget(queryClient, "case");
       },
     );
     queues.set(id, queue);
@@ -92,7 +91,7 @@ export function useCaseSaving(current: Case): CaseSaving {
       return waiting ? waiting.value : valueAt(current, path);
     },
     set: (path, value) => {
-      const stored = client.getQueryData<Case>(["case", current.id]) ?? current;
+      const stored = client.getQueryData<Case>(keyOf("case", current.id)) ?? current;
       queue.set(path, value, valueAt(stored, path));
     },
     error: (path) => state.errors[path],

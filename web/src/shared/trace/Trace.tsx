@@ -1,5 +1,5 @@
-import type { Step } from "../../api/client";
-import { number } from "../../app/format";
+import type { Step } from "~/api/client";
+import { number } from "~/shared/format";
 
 function figure(value: number): string {
   const size = Math.abs(value);

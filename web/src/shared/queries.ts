@@ -1,5 +1,6 @@
 import { QueryClient, queryOptions } from "@tanstack/react-query";
-import { ApiError, api, take } from "../api/client";
+import { ApiError, api, take } from "~/api/client";
+import { keyOf } from "~/shared/keys";
 
 export const queryClient = new QueryClient({
   defaultOptions: {
@@ -12,58 +13,63 @@ export const queryClient = new QueryClient({
 });
 
 export const sessionQuery = queryOptions({
-  queryKey: ["session"],
+  queryKey: keyOf("session"),
   queryFn: () => take(api.GET("/api/session")),
   staleTime: Number.POSITIVE_INFINITY,
 });
 
 export const casesQuery = queryOptions({
-  queryKey: ["cases"],
+  queryKey: keyOf("cases"),
   queryFn: () => take(api.GET("/api/cases")),
 });
 
 export const caseQuery = (id: number) =>
   queryOptions({
-    queryKey: ["case", id],
+    queryKey: keyOf("case", id),
     queryFn: () => take(api.GET("/api/cases/{id}", { params: { path: { id } } })),
   });
 
 export const recipeQuery = (id: number) =>
   queryOptions({
-    queryKey: ["recipe", id],
+    queryKey: keyOf("recipe", id),
     queryFn: () => take(api.GET("/api/recipes/{id}", { params: { path: { id } } })),
     staleTime: 0,
   });
 
 export const standardsQuery = queryOptions({
-  queryKey: ["standards"],
+  queryKey: keyOf("standards"),
   queryFn: () => take(api.GET("/api/standards")),
 });
 
 export const formulationQuery = (caseId: number) =>
   queryOptions({
-    queryKey: ["formulation", caseId],
+    queryKey: keyOf("formulation", caseId),
     queryFn: () =>
       take(api.GET("/api/cases/{id}/formulation", { params: { path: { id: caseId } } })),
   });
 
 export const versionsQuery = (recipeId: number) =>
   queryOptions({
-    queryKey: ["versions", recipeId],
+    queryKey: keyOf("versions", recipeId),
     queryFn: () =>
       take(api.GET("/api/recipes/{id}/versions", { params: { path: { id: recipeId } } })),
   });
 
 export const planQuery = (caseId: number) =>
   queryOptions({
-    queryKey: ["plan", caseId],
+    queryKey: keyOf("plan", caseId),
     queryFn: () => take(api.GET("/api/cases/{id}/plan", { params: { path: { id: caseId } } })),
     staleTime: 0,
   });
 
 export const energyQuery = (current: { id: number; version: number }) =>
   queryOptions({
-    queryKey: ["energy", current.id, current.version],
+    queryKey: keyOf("energy", current.id, current.version),
     queryFn: () =>
       take(api.GET("/api/cases/{id}/energy", { params: { path: { id: current.id } } })),
   });
+
+export const profileQuery = (id: string) => ({
+  queryKey: keyOf("profile", id),
+  queryFn: () => take(api.GET("/api/foods/{food_id}", { params: { path: { food_id: id } } })),
+});

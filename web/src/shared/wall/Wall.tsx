@@ -1,6 +1,6 @@
 import { type KeyboardEvent, useMemo, useRef } from "react";
-import type { Analysis, Nutrient, Ratio } from "../../api/client";
-import { number } from "../../app/format";
+import type { Analysis, Nutrient, Ratio } from "~/api/client";
+import { number } from "~/shared/format";
 import { CORNICE, heightOf, RAIL } from "./scale";
 
 const PANELS = [

@@ -1,8 +1,9 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { type KeyboardEvent, type Ref, useEffect, useId, useState } from "react";
-import { api, type Food, take } from "../../api/client";
-import { number } from "../../app/format";
-import { TextInput } from "../../ui";
+import { api, type Food, take } from "~/api/client";
+import { number } from "~/shared/format";
+import { keyOf } from "~/shared/keys";
+import { TextInput } from "~/ui";
 
 /** Type to find an ingredient; arrows and Enter add it. The server reads a leading amount: "3 large eggs". */
 export function AddFood({
@@ -27,7 +28,7 @@ export function AddFood({
   const [entered, setEntered] = useState(false);
   const words = text.trim();
   const found = useQuery({
-    queryKey: ["foods", caseId, words],
+    queryKey: keyOf("foods", caseId, words),
     queryFn: () => take(api.GET("/api/foods", { params: { query: { q: words, case: caseId } } })),
     enabled: words.length > 1,
     placeholderData: keepPreviousData,

@@ -1,0 +1,115 @@
+import { useMemo, useState } from "react";
+import type { Analysis, FormulationChoices } from "~/api/client";
+import { type BoardFacts, boardsOf, Wall } from "~/shared/wall/Wall";
+import { Loading, Problem, Toggle } from "~/ui";
+import { BalanceView } from "./BalanceView";
+import { EmptyBench } from "./EmptyBench";
+import { MatrixView } from "./MatrixView";
+import { Legend } from "./Summary";
+import { TableView } from "./TableView";
+import type { BenchState } from "./useBench";
+import type { LookState } from "./useLook";
+import type { Ways } from "./useWays";
+import { VIEWS, type View } from "./views";
+
+/** The recipe's verdicts over its lines: the wall, or the same as a table, a matrix, a balance. */
+export function WallSection({
+  bench,
+  look,
+  ways,
+  choices,
+  boards,
+  after,
+  view,
+  onView,
+  selected,
+  onSelect,
+  highlight,
+}: {
+  bench: BenchState;
+  look: LookState;
+  ways: Ways;
+  choices: FormulationChoices | undefined;
+  boards: BoardFacts[];
+  after: Analysis | null;
+  view: View;
+  onView: (view: View) => void;
+  selected: string | null;
+  onSelect: (key: string) => void;
+  highlight: number | null;
+}) {
+  const [pointed, setPointed] = useState<string | null>(null);
+  const { analysis, content } = bench;
+  const ghost = useMemo(
+    () => (after ? new Map(boardsOf(after).map((b) => [b.key, b])) : null),
+    [after],
+  );
+  if (bench.analysisError && !analysis) {
+    return <Problem error={bench.analysisError} retry={() => bench.retryAnalysis()} />;
+  }
+  if (content.lines.length === 0) {
+    return (
+      <EmptyBench ways={choices?.ways ?? []} onTemplate={ways.startFrom} problem={ways.problem} />
+    );
+  }
+  if (!analysis) return <Loading what="the wall" />;
+  const readout = boards.find((b) => b.key === (pointed ?? selected));
+  return (
+    <>
+      <div className="mb-0.5 flex h-7 items-center gap-2">
+        <p className="flex min-w-0 flex-1 gap-2 truncate" aria-hidden="true">
+          {readout && view === "wall" ? (
+            <>
+              <b>{readout.name}</b>
+              <span className="truncate">{readout.words}</span>
+            </>
+          ) : (
+            <Legend boards={boards} />
+          )}
+        </p>
+        <Toggle label="View" value={view} onChange={onView} options={VIEWS} small />
+      </div>
+      <div className="min-h-0 flex-1">
+        {view === "wall" && (
+          <Wall
+            boards={boards}
+            ghost={ghost}
+            selected={selected}
+            onSelect={onSelect}
+            highlight={highlight}
+            pointed={pointed}
+            onPoint={setPointed}
+          />
+        )}
+        {view === "table" && (
+          <TableView
+            analysis={analysis}
+            after={after}
+            basis={look.basis}
+            selected={selected}
+            onSelect={onSelect}
+          />
+        )}
+        {view === "lines" && (
+          <MatrixView
+            analysis={analysis}
+            lines={content.lines}
+            selected={selected}
+            onSelect={onSelect}
+            highlight={highlight}
+          />
+        )}
+        {view === "balance" && (
+          <BalanceView
+            analysis={analysis}
+            choices={choices}
+            way={look.way}
+            onWay={ways.choose}
+            onRescale={ways.rescale}
+            problem={ways.problem}
+          />
+        )}
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,57 @@
+import { describe, expect, it } from "vitest";
+import type { Change } from "~/api/client";
+import { lineOf } from "./editor";
+import { changeKey, withChanges } from "./useAdjust";
+
+function change(of: Partial<Change>): Change {
+  return {
+    line: null,
+    food: "own:x",
+    name: "X",
+    kind: "kept",
+    before_grams: 0,
+    after_grams: 0,
+    before: "",
+    after: "",
+    why: "",
+    kcal: 0,
+    methods: [],
+    ...of,
+  };
+}
+
+const lines = ["rice", "beef", "pea"].map((name) =>
+  lineOf({ food: `own:${name}`, name, text: "100 g", methods: [], note: `note of ${name}` }, true),
+);
+const changes = [
+  change({ line: 0, kind: "changed", after: "80 g" }),
+  change({ line: 1, kind: "removed" }),
+  change({ line: 2, kind: "kept" }),
+  change({ food: "supp:zinc", name: "Zinc", kind: "added", after: "1/2 tablet" }),
+];
+
+describe("accepting a proposal", () => {
+  it("makes every chosen change and leaves the rest of a line alone", () => {
+    const made = withChanges(lines, changes, new Set(changes.map(changeKey)));
+    expect(made.map((l) => `${l.name} ${l.quantity}`)).toEqual([
+      "rice 80 g",
+      "pea 100 g",
+      "Zinc 1/2 tablet",
+    ]);
+    expect(made[0]?.note).toBe("note of rice");
+    expect(made[0]?.key).toBe(lines[0]?.key);
+  });
+
+  it("makes only what was chosen", () => {
+    const made = withChanges(lines, changes, new Set(["0"]));
+    expect(made.map((l) => `${l.name} ${l.quantity}`)).toEqual([
+      "rice 80 g",
+      "beef 100 g",
+      "pea 100 g",
+    ]);
+  });
+
+  it("changes nothing when nothing is chosen", () => {
+    expect(withChanges(lines, changes, new Set())).toEqual(lines);
+  });
+});

@@ -1,0 +1,23 @@
+import { expect, it } from "vitest";
+import { ageText, decimal, number, percent, sentence } from "./format";
+
+it("reads a number with a point or a comma and nothing else", () => {
+  expect(decimal("1.5")).toBe(1.5);
+  expect(decimal(" 1,5 ")).toBe(1.5);
+  expect(decimal("")).toBeNaN();
+  expect(decimal("a lot")).toBeNaN();
+});
+
+it("prints what is not known as a dash, never as zero", () => {
+  expect(number(null, 2)).toBe("–");
+  expect(percent(undefined)).toBe("–");
+  expect(number(0, 1)).toBe("0.0");
+});
+
+it("prints numbers, shares, ages and sentences", () => {
+  expect(number(1234.56, 1)).toBe("1\u202f234.6");
+  expect(percent(0.256)).toBe("26 %");
+  expect(ageText(23)).toBe("23 months");
+  expect(ageText(108)).toBe("9 years");
+  expect(sentence("take it out")).toBe("Take it out");
+});

@@ -1,0 +1,49 @@
+import type { QueryClient } from "@tanstack/react-query";
+
+/** The kinds of things the browser keeps of the server; a key starts with its kind. */
+export const KINDS = [
+  "session",
+  "cases",
+  "case",
+  "intake",
+  "energy",
+  "targets",
+  "conditions",
+  "client-foods",
+  "recipe",
+  "analysis",
+  "explain",
+  "versions",
+  "formulation",
+  "plan",
+  "foods",
+  "library",
+  "profile",
+  "own-food",
+  "label",
+  "standards",
+  "standard",
+] as const;
+
+export type Kind = (typeof KINDS)[number];
+
+/** The key of one thing of a kind. What it depends on follows, from the widest to the narrowest. */
+export function keyOf(kind: Kind, ...of: unknown[]) {
+  return [kind, ...of] as const;
+}
+
+/** What is computed from what was changed. */
+export const FOLLOWS = {
+  case: ["cases", "intake", "energy", "targets", "analysis", "explain", "formulation"],
+  clientFoods: ["foods", "analysis"],
+  foods: ["library", "profile", "own-food", "foods", "analysis", "explain"],
+  standards: ["standards", "targets", "analysis", "explain"],
+  cases: ["cases"],
+} as const satisfies Record<string, readonly Kind[]>;
+
+/** Forget what follows from a change, so that it is asked anew. */
+export function forget(client: QueryClient, changed: keyof typeof FOLLOWS): Promise<unknown> {
+  return Promise.all(
+    FOLLOWS[changed].map((kind) => client.invalidateQueries({ queryKey: keyOf(kind) })),
+  );
+}
