@@ -173,12 +173,18 @@ def words_of(error: ErrorDetails) -> str:
     return _WORDS.get(kind, error["msg"])
 
 
+@lru_cache(maxsize=256)
+def _fields_of(kind: type) -> Mapping[str, Any]:
+    """Types of a dataclass's fields by name; asked for every line of every keystroke."""
+    hints = get_type_hints(kind)
+    return {f.name: hints[f.name] for f in fields(kind)}
+
+
 def unknown_fields(kind: Any, data: object, at: str = "") -> list[str]:
     """Paths in plain data that a type does not know, so that nothing is passed over in silence."""
     found: list[str] = []
     if is_dataclass(kind) and isinstance(kind, type) and isinstance(data, Mapping):
-        hints = get_type_hints(kind)
-        known = {f.name: hints[f.name] for f in fields(kind)}
+        known = _fields_of(kind)
         for key, value in data.items():
             path = path_of((str(key),), at)
             found += unknown_fields(known[key], value, path) if key in known else [path]
