@@ -12,6 +12,7 @@ from pathlib import Path
 from wainscot_core.analysis.analyse import CaseAnalysis
 from wainscot_core.boundary import schema_of
 from wainscot_core.formulation.case_file import CaseFormulation
+from wainscot_core.snapshot.snapshot import Snapshot
 
 from .paths import ROOT, SERVER, WEB
 
@@ -21,6 +22,7 @@ TYPES = WEB / "src" / "api" / "schema.d.ts"
 FORMATS = (
     ("analysis", CaseAnalysis, "What ./wainscot analyse prints"),
     ("formulation", CaseFormulation, "What ./wainscot formulate prints"),
+    ("snapshot", Snapshot, "A case, or a recipe in it, kept whole"),
 )
 CHROMIUM = Path("/usr/bin/chromium")
 SUITES = ("core", "server", "browser")
@@ -108,7 +110,7 @@ def _write_schema(target: Path) -> None:
 
 
 def _write_formats(folder: Path) -> None:
-    """The schemas of what the commands print, from the very types they print."""
+    """The schemas of what goes out, from the very types that go out."""
     for name, kind, title in FORMATS:
         schema = schema_of(kind, f"wainscot-{name}", title)
         (folder / f"{name}.schema.json").write_text(json.dumps(schema, indent=1) + "\n")

@@ -1,5 +1,6 @@
 """Every record is fetched through the practice of the user who asks."""
 
+from dataclasses import dataclass
 from typing import Any, TypeVar
 
 from django.http import Http404
@@ -32,6 +33,19 @@ def practice_of(request: Request) -> Practice:
     if not isinstance(user, User) or user.practice is None:
         raise NotAuthenticated
     return user.practice
+
+
+@dataclass(frozen=True)
+class Actor:
+    """Who does something, and for which practice; every write is told who does it."""
+
+    practice: Practice
+    name: str
+
+
+def actor_of(request: Request) -> Actor:
+    """The user who asks."""
+    return Actor(practice_of(request), request.user.get_username())
 
 
 def own(model: type[R], request: Request, pk: int, *related: str) -> R:

@@ -4,12 +4,22 @@ from dataclasses import replace
 from typing import Any
 
 from accounts.models import Practice
-from accounts.scoping import find_own
+from accounts.scoping import Actor, find_own
 from django.db import transaction
+from events.log import log, short
+from events.models import EventKind
 from library.facts import reference
 from library.practice import library_for
+from wainscot_core.boundary import dump
 from wainscot_core.bowl.marks import Mark
-from wainscot_core.dog.record import CaseRecord, DecisionRecord, FieldChange, changed, following
+from wainscot_core.dog.record import (
+    CaseRecord,
+    DecisionRecord,
+    FieldChange,
+    changed,
+    following,
+    value_at,
+)
 from wainscot_core.errors import InputError
 from wainscot_core.targets.requirements import check_decision
 from wainscot_core.targets.standards import Decision
@@ -32,12 +42,17 @@ def holds_together(practice: Practice, record: CaseRecord) -> None:
 
 @transaction.atomic
 def start_case(
-    practice: Practice, client_name: str, data: dict[str, Any], title: str = "First draft"
+    who: Actor,
+    client_name: str,
+    data: dict[str, Any],
+    title: str = "First draft",
+    kind: EventKind = EventKind.CASE_STARTED,
 ) -> Case:
-    """A case with an empty recipe. `data`: the case's record as plain data.
+    """A case with an empty recipe. `data`: the case's record as plain data; kind: how it came.
 
     Raises InputError naming the field; nothing is written then.
     """
+    practice = who.practice
     record = checked(data)
     holds_together(practice, record)
     client, _ = Client.objects.get_or_create(practice=practice, name=client_name)
@@ -48,42 +63,51 @@ def start_case(
     case.save()
     if title:
         case.recipes.create(practice=practice, name=title)
+    log(who, kind, case.pk, case.pk, dog=record.dog.name)
     return case
 
 
 @transaction.atomic
-def change_fields(
-    practice: Practice,
-    pk: int,
-    changes: tuple[FieldChange, ...],
-) -> Case:
+def change_fields(who: Actor, pk: int, changes: tuple[FieldChange, ...]) -> Case:
     """Set fields of a case's record.
 
     Raises InputError naming the field, CollisionError where someone else changed one; nothing is
     written then.
     """
-    case = locked(practice, pk)
+    case = locked(who.practice, pk)
     before = plain_data(case)
     data, collisions = changed(before, changes)
     if collisions:
         raise CollisionError(collisions)
     record = following(flags_of(before), checked(data, typed=True))
-    holds_together(practice, record)
+    holds_together(who.practice, record)
     fill(case, record)
     case.version += 1
     case.dog.version += 1
     case.dog.save()
     case.save()
+    after = dump(record)
+    log(
+        who, EventKind.CASE_CHANGED, case.pk, case.pk,
+        changes=[
+            {
+                "path": c.path,
+                "was": short(value_at(before, c.path)),
+                "now": short(value_at(after, c.path)),
+            }
+            for c in changes
+        ],
+    )  # fmt: skip
     return case
 
 
 @transaction.atomic
-def decide(practice: Practice, pk: int, decision: Decision, undo: bool) -> Case:
+def decide(who: Actor, pk: int, decision: Decision, undo: bool) -> Case:
     """Record a decision about a bound instead of any before it, or take it back.
 
     Raises InputError naming the field of a decision that cannot be.
     """
-    case = locked(practice, pk)
+    case = locked(who.practice, pk)
     record = record_of(case)
     kept = [d for d in record.decisions if (d.key, d.bound) != (decision.key, decision.bound)]
     if not undo:
@@ -96,14 +120,20 @@ def decide(practice: Practice, pk: int, decision: Decision, undo: bool) -> Case:
     fill(case, replace(record, decisions=tuple(kept)))
     case.version += 1
     case.save()
+    log(
+        who, EventKind.LIMIT_UNDECIDED if undo else EventKind.LIMIT_DECIDED, case.pk, case.pk,
+        key=decision.key, bound=decision.bound, by=decision.by,
+        value="no limit" if decision.value is None else f"{decision.value:g}",
+    )  # fmt: skip
     return case
 
 
 @transaction.atomic
-def mark_food(case: Case, food: str, mark: Mark | None) -> None:
+def mark_food(who: Actor, case: Case, food: str, mark: Mark | None) -> None:
     """Say that a case's client cannot get or will not use a food; None that it may be used."""
     client = case.dog.client
-    if food not in library_for(case.practice):
+    library = library_for(case.practice)
+    if food not in library:
         raise InputError("food", f"no food {food!r} in the library")
     if mark is None:
         client.food_marks.filter(food=food).delete()
@@ -111,25 +141,29 @@ def mark_food(case: Case, food: str, mark: Mark | None) -> None:
         ClientFood.objects.update_or_create(
             client=client, food=food, defaults={"mark": mark, "practice": client.practice}
         )
+    said = "may be used" if mark is None else mark.value.replace("-", " ")
+    log(who, EventKind.FOOD_MARKED, case.pk, client.pk, food=library.food(food).name, mark=said)
 
 
 @transaction.atomic
-def set_archived(practice: Practice, pk: int, archived: bool) -> Case:
+def set_archived(who: Actor, pk: int, archived: bool) -> Case:
     """Put a case away, or take it back; nothing of it is lost."""
-    case = locked(practice, pk)
+    case = locked(who.practice, pk)
     case.archived = archived
     case.version += 1
     case.save()
+    log(who, EventKind.CASE_ARCHIVED if archived else EventKind.CASE_TAKEN_BACK, case.pk, case.pk)
     return case
 
 
 @transaction.atomic
-def delete_case(practice: Practice, pk: int) -> None:
+def delete_case(who: Actor, pk: int) -> None:
     """Delete a case with its recipes, versions and plan, and its dog and owner where nothing else
     is theirs."""
-    case = locked(practice, pk)
+    case = locked(who.practice, pk)
     dog = case.dog
     client = dog.client
+    log(who, EventKind.CASE_DELETED, pk, pk, dog=dog.name)
     case.delete()
     if not dog.cases.exists():
         dog.delete()

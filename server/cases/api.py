@@ -3,10 +3,13 @@
 from dataclasses import dataclass
 from typing import Annotated
 
-from accounts.scoping import practice_of
+from accounts.scoping import actor_of, practice_of
 from django.http import HttpResponse
 from django.utils import timezone
 from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter
+from events.models import Event
+from events.words import EventPage, page_of
 from library.facts import reference
 from pydantic import Field
 from rest_framework.request import Request
@@ -25,6 +28,8 @@ from .models import Case
 from .queries import case_of, record_energy, record_targets
 from .records import record_of
 from .views import CaseRow, CaseView, case_row, case_view
+
+EVENTS_A_PAGE = 100
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -100,7 +105,7 @@ class CaseListView(APIView):
             "name": new.dog_name, "weight_kg": new.weight_kg, "breed": new.breed,
             "age_months": new.age_months,
         }  # fmt: skip
-        case = start_case(practice_of(request), new.client_name, {"dog": dog})
+        case = start_case(actor_of(request), new.client_name, {"dog": dog})
         return answer(case_view(case_of(request, case.pk)), status=201)
 
 
@@ -114,13 +119,13 @@ class CaseDetailView(APIView):
     @endpoint(CaseView, CaseChanges, errors=(400, 404, 409))
     def patch(self, request: Request, pk: int) -> HttpResponse:
         """Set single fields; those that others changed meanwhile are told, not overwritten."""
-        change_fields(practice_of(request), pk, read_body(CaseChanges, request).changes)
+        change_fields(actor_of(request), pk, read_body(CaseChanges, request).changes)
         return answer(case_view(case_of(request, pk)))
 
     @endpoint(None, status=204, errors=(404,))
     def delete(self, request: Request, pk: int) -> Response:
         """Delete the case with its recipes, versions and plan."""
-        delete_case(practice_of(request), pk)
+        delete_case(actor_of(request), pk)
         return Response(status=204)
 
 
@@ -129,8 +134,24 @@ class ArchiveView(APIView):
 
     @endpoint(None, Archive, 204, (404,))
     def post(self, request: Request, pk: int) -> Response:
-        set_archived(practice_of(request), pk, read_body(Archive, request).archived)
+        set_archived(actor_of(request), pk, read_body(Archive, request).archived)
         return Response(status=204)
+
+
+class HistoryView(APIView):
+    """What was done in a case, newest first."""
+
+    @endpoint(
+        EventPage,
+        parameters=[OpenApiParameter("before", int, description="`next` of the page before")],
+    )
+    def get(self, request: Request, pk: int) -> HttpResponse:
+        case = case_of(request, pk)
+        events = Event.objects.for_practice(case.practice).filter(case=case.pk)
+        before = request.query_params.get("before", "")
+        if before.isdecimal():
+            events = events.filter(pk__lt=int(before))
+        return answer(page_of(list(events[: EVENTS_A_PAGE + 1]), EVENTS_A_PAGE))
 
 
 class IntakeDetailView(APIView):
@@ -173,7 +194,7 @@ class TargetsDetailView(APIView):
         decision = Decision(
             key=asked.key, bound=asked.bound, value=asked.value, by=asked.by, reason=asked.reason
         )
-        decide(practice_of(request), pk, decision, asked.undo)
+        decide(actor_of(request), pk, decision, asked.undo)
         return answer(targets_of_case(case_of(request, pk)))
 
 

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import Literal
 
-from accounts.scoping import practice_of
+from accounts.scoping import actor_of, practice_of
 from django.http import HttpResponse
 from drf_spectacular.utils import OpenApiParameter
 from library.practice import library_for
@@ -82,7 +82,9 @@ class ClientFoodsView(APIView):
     def post(self, request: Request, pk: int) -> HttpResponse:
         case = case_of(request, pk)
         asked = read_body(ClientFoodMark, request)
-        mark_food(case, asked.food, None if asked.mark == "fine" else Mark(asked.mark))
+        mark_food(
+            actor_of(request), case, asked.food, None if asked.mark == "fine" else Mark(asked.mark)
+        )
         return self.marks(case)
 
     def marks(self, case: Case) -> HttpResponse:

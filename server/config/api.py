@@ -12,6 +12,7 @@ from plans import api as plans
 from recipes import api as recipes
 from recipes import api_formulation as formulation
 from recipes import api_versions as versions
+from records import api as records
 from wire.errors import error_body
 
 
@@ -30,6 +31,7 @@ urlpatterns = [
     path("cases", cases.CaseListView.as_view()),
     path("cases/file", recipes.CaseImportView.as_view()),
     path("cases/<int:pk>", cases.CaseDetailView.as_view()),
+    path("cases/<int:pk>/events", cases.HistoryView.as_view()),
     path("cases/<int:pk>/archive", cases.ArchiveView.as_view()),
     path("cases/<int:pk>/intake", cases.IntakeDetailView.as_view()),
     path("cases/<int:pk>/energy", cases.EnergyDetailView.as_view()),
@@ -53,7 +55,10 @@ urlpatterns = [
     path("versions/<int:pk>", versions.VersionDetailView.as_view()),
     path("versions/<int:pk>/restore", versions.RestoreView.as_view()),
     path("versions/<int:pk>/branch", versions.BranchView.as_view()),
-    path("formulations/<str:job>", formulation.JobView.as_view()),
+    path("versions/<int:pk>/snapshot", versions.SnapshotView.as_view()),
+    path("versions/<int:pk>/links", versions.LinkListView.as_view()),
+    path("links/<int:pk>", records.LinkDetailView.as_view()),
+    path("formulations/<uuid:job>", formulation.JobView.as_view()),
     path("foods", case_foods.FoodSearchView.as_view()),
     path("foods/<str:food_id>", foods.ProfileView.as_view()),
     path("library", foods.ShelfView.as_view()),

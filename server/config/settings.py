@@ -25,8 +25,11 @@ INSTALLED_APPS = [
     "axes",
     "csp",
     "accounts",
+    "events",
+    "jobs",
     "library",
     "cases",
+    "records",
     "recipes.apps.RecipesConfig",
     "plans",
 ]
@@ -48,7 +51,7 @@ TEMPLATES = [
     {
         "BACKEND": "django.template.backends.django.DjangoTemplates",
         "DIRS": [WEB_DIST],
-        "APP_DIRS": False,
+        "APP_DIRS": True,
     }
 ]
 

@@ -1,10 +1,14 @@
-"""URLs: the API, and the application shell for every other path."""
+"""URLs: the API, documents, shared documents, and the application shell for every other path."""
 
 from django.urls import include, path, re_path
+from records.pages import SharedView
 
 from .shell import shell
 
 urlpatterns = [
     path("api/", include("config.api")),
-    re_path(r"^(?!api/|static/|assets/).*$", shell),
+    path("papers/", include("config.papers")),
+    path("s/<str:token>.pdf", SharedView.as_view(), {"form": "pdf"}),
+    path("s/<str:token>", SharedView.as_view()),
+    re_path(r"^(?!api/|papers/|s/|static/|assets/).*$", shell),
 ]

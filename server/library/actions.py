@@ -7,9 +7,11 @@ from typing import Annotated, Any
 from uuid import uuid4
 
 from accounts.models import Practice
-from accounts.scoping import find_own
+from accounts.scoping import Actor, find_own
 from django.db import transaction
 from django.utils.text import slugify
+from events.log import log
+from events.models import EventKind
 from pydantic import Field
 from wainscot_core.boundary import Day, Name40, Name160, Number, Text20000, YesNo, dump
 from wainscot_core.errors import InputError
@@ -63,12 +65,13 @@ class FoodNote:
 
 
 @transaction.atomic
-def note_food(practice: Practice, food_id: str, note: FoodNote, said: set[str]) -> PracticeFood:
+def note_food(who: Actor, food_id: str, note: FoodNote, said: set[str]) -> PracticeFood:
     """Set those fields of a food's note that were `said`.
 
     Raises InputError for a food that is not there, a unit that cannot be measured, a strength
     that is not asked for, or a figure that cannot be.
     """
+    practice = who.practice
     library = library_for(practice)
     if food_id not in library:
         raise InputError("food", f"no food {food_id!r} in the library")
@@ -87,6 +90,8 @@ def note_food(practice: Practice, food_id: str, note: FoodNote, said: set[str]) 
     known.version += 1
     known.save()
     touch(practice)
+    names = ", ".join(sorted(said)).replace("_", " ")
+    log(who, EventKind.FOOD_NOTED, None, known.pk, said=names, food=library.food(food_id).name)
     return known
 
 
@@ -115,16 +120,17 @@ def _positive(field: str, value: float, most: float) -> None:
 
 
 @transaction.atomic
-def stock(practice: Practice, item: ShelfItem) -> ShelfEntry:
+def stock(who: Actor, item: ShelfItem) -> ShelfEntry:
     """Put a supplement on the practice's shelf, or enter its label anew.
 
     Raises InputError for values that cannot be.
     """
     with_shelf(reference().library, [item])
     entry, _ = ShelfEntry.objects.update_or_create(
-        practice=practice, slug=item.id, defaults={"item": dump(item)}
+        practice=who.practice, slug=item.id, defaults={"item": dump(item)}
     )
-    touch(practice)
+    touch(who.practice)
+    log(who, EventKind.SHELF_STOCKED, None, entry.pk, item=item.name or item.id)
     return entry
 
 
@@ -168,25 +174,33 @@ def own_food(asked: OwnFoodIn, slug: str) -> tuple[TableFood, dict[str, Any]]:
 
 
 @transaction.atomic
-def add_own_food(practice: Practice, asked: OwnFoodIn) -> OwnFood:
+def add_own_food(who: Actor, asked: OwnFoodIn) -> OwnFood:
     """A new own food. Raises InputError naming the figure."""
-    taken = set(OwnFood.objects.for_practice(practice).values_list("slug", flat=True))
+    taken = set(OwnFood.objects.for_practice(who.practice).values_list("slug", flat=True))
     slug = free_slug(slugify(asked.name)[:50] or "food", taken)
-    return save_own_food(practice, *own_food(asked, slug))
+    return save_own_food(who, *own_food(asked, slug))
 
 
 @transaction.atomic
-def edit_own_food(practice: Practice, pk: int, asked: OwnFoodIn) -> OwnFood:
+def edit_own_food(who: Actor, pk: int, asked: OwnFoodIn) -> OwnFood:
     """A new revision of an own food. Raises InputError, StaleWriteError."""
-    food = find_own(OwnFood, practice, lock=True, pk=pk)
+    food = find_own(OwnFood, who.practice, lock=True, pk=pk)
     if asked.version is not None and asked.version != food.version:
         raise StaleWriteError(own_food_view(food))
-    return save_own_food(practice, *own_food(asked, food.slug))
+    return save_own_food(who, *own_food(asked, food.slug))
 
 
 @transaction.atomic
-def save_own_food(practice: Practice, entry: TableFood, origin: Mapping[str, Any]) -> OwnFood:
+def save_own_food(who: Actor, entry: TableFood, origin: Mapping[str, Any]) -> OwnFood:
     """Add an own food, or make a new revision of the one with this slug."""
+    food = _written(who.practice, entry, origin)
+    touch(who.practice)
+    kind = EventKind.FOOD_ADDED if food.revision == 1 else EventKind.FOOD_CHANGED
+    log(who, kind, None, food.pk, food=food.name, revision=food.revision)
+    return food
+
+
+def _written(practice: Practice, entry: TableFood, origin: Mapping[str, Any]) -> OwnFood:
     food = OwnFood.objects.for_practice(practice).filter(slug=entry.slug).first()
     if food is None:
         food = OwnFood(practice=practice, slug=entry.slug)
@@ -207,13 +221,14 @@ def save_own_food(practice: Practice, entry: TableFood, origin: Mapping[str, Any
     food.ingredients, food.values, food.origin = entry.ingredients, entry.values, dict(origin)
     food.retired = False
     food.save()
-    touch(practice)
     return food
 
 
 @transaction.atomic
-def import_foods(practice: Practice, entries: tuple[TableFood, ...]) -> int:
+def import_foods(who: Actor, entries: tuple[TableFood, ...]) -> int:
     """Take every row of an accepted table, all or nothing."""
     for entry in entries:
-        save_own_food(practice, entry, {"by": "import"})
+        _written(who.practice, entry, {"by": "import"})
+    touch(who.practice)
+    log(who, EventKind.FOODS_IMPORTED, None, None, count=len(entries))
     return len(entries)

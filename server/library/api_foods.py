@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import Annotated, Literal
 
-from accounts.scoping import own, practice_of
+from accounts.scoping import actor_of, own, practice_of
 from django.http import Http404, HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter
@@ -84,7 +84,7 @@ class ProfileView(APIView):
         note = read_body(FoodNote, request)
         if food_id not in library_for(practice_of(request)):
             raise Http404("No food with this id.")
-        note_food(practice_of(request), food_id, note, set(request.data))
+        note_food(actor_of(request), food_id, note, set(request.data))
         return self.profile(request, food_id)
 
     def profile(self, request: Request, food_id: str) -> HttpResponse:
@@ -113,7 +113,7 @@ class OwnFoodListView(APIView):
 
     @endpoint(OwnFoodView, OwnFoodIn, 201, (400,))
     def post(self, request: Request) -> HttpResponse:
-        made = add_own_food(practice_of(request), read_body(OwnFoodIn, request))
+        made = add_own_food(actor_of(request), read_body(OwnFoodIn, request))
         return answer(own_food_view(made), status=201)
 
 
@@ -127,7 +127,7 @@ class OwnFoodDetailView(APIView):
     @endpoint(OwnFoodView, OwnFoodIn, errors=(400, 404, 409))
     def put(self, request: Request, pk: int) -> HttpResponse:
         asked = read_body(OwnFoodIn, request)
-        return answer(own_food_view(edit_own_food(practice_of(request), pk, asked)))
+        return answer(own_food_view(edit_own_food(actor_of(request), pk, asked)))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -167,7 +167,7 @@ class ImportView(APIView):
                     f"{first.message}. Nothing was imported: mend the file, or choose to skip the"
                     " bad rows.",
                 )
-            imported = import_foods(practice_of(request), found.foods)
+            imported = import_foods(actor_of(request), found.foods)
         return answer(
             ImportResult(
                 good=len(found.foods),

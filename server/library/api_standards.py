@@ -4,7 +4,7 @@ import json
 from dataclasses import asdict, dataclass
 from typing import Annotated
 
-from accounts.scoping import find_own, practice_of
+from accounts.scoping import actor_of, find_own, practice_of
 from django.http import Http404, HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from pydantic import Field, StringConstraints
@@ -146,7 +146,7 @@ class StandardListView(APIView):
     @endpoint(StandardFull, CopyStandard, 201, (400,))
     def post(self, request: Request) -> HttpResponse:
         asked = read_body(CopyStandard, request)
-        made = copy_standard(practice_of(request), asked.base, asked.name)
+        made = copy_standard(actor_of(request), asked.base, asked.name)
         return full(request, made.slug, 201)
 
 
@@ -164,7 +164,7 @@ class StandardView(APIView):
         own = find_own(PracticeStandard, practice, slug=standard_id)
         asked = read_body(EditStandard, request)
         rows = [asdict(row) for row in asked.rows] if asked.csv is None else csv_rows(asked.csv)
-        edit_standard(practice, own, rows, asked.name)
+        edit_standard(actor_of(request), own, rows, asked.name)
         return full(request, standard_id)
 
 
@@ -175,7 +175,7 @@ class CheckView(APIView):
     def post(self, request: Request, standard_id: str) -> HttpResponse:
         asked = read_body(CheckValue, request)
         by = asked.by or request.user.get_username()
-        mark_checked(practice_of(request), standard_id, asked.stage, asked.key, by, asked.checked)
+        mark_checked(actor_of(request), standard_id, asked.stage, asked.key, by, asked.checked)
         return full(request, standard_id)
 
 

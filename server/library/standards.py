@@ -6,8 +6,11 @@ from functools import lru_cache
 from typing import Any
 
 from accounts.models import Practice
+from accounts.scoping import Actor
 from django.db import transaction
 from django.utils.text import slugify
+from events.log import log
+from events.models import EventKind
 from wainscot_core.errors import InputError
 from wainscot_core.formats.standard_table import (
     StageLimits,
@@ -73,12 +76,13 @@ def _stored(stages: StageLimits) -> dict[str, Any]:
 
 
 @transaction.atomic
-def copy_standard(practice: Practice, base: str, name: str) -> PracticeStandard:
+def copy_standard(who: Actor, base: str, name: str) -> PracticeStandard:
     """A copy of a published standard that the practice may edit."""
     if base not in reference().standards:
         raise InputError("base", "copy one of the published standards")
     catalogue = reference().catalogue
     rows = [asdict(row) for row in rows_of(catalogue, reference().standards[base])]
+    practice = who.practice
     taken = set(PracticeStandard.objects.for_practice(practice).values_list("slug", flat=True))
     made = PracticeStandard.objects.create(
         practice=practice,
@@ -88,26 +92,34 @@ def copy_standard(practice: Practice, base: str, name: str) -> PracticeStandard:
         stages=_stored(read_rows(catalogue, rows)),
     )
     touch(practice)
+    log(
+        who,
+        EventKind.STANDARD_COPIED,
+        None,
+        made.pk,
+        base=reference().standards[base].name,
+        name=name,
+    )
     return made
 
 
 @transaction.atomic
 def edit_standard(
-    practice: Practice, own: PracticeStandard, rows: Sequence[Mapping[str, Any]], name: str = ""
+    who: Actor, own: PracticeStandard, rows: Sequence[Mapping[str, Any]], name: str = ""
 ) -> None:
     """Replace the limits of an own standard. Raises InputError naming the row and the column."""
     own.stages = _stored(read_rows(reference().catalogue, rows))
     own.name = name or own.name
     own.version += 1
     own.save()
-    touch(practice)
+    touch(who.practice)
+    log(who, EventKind.STANDARD_CHANGED, None, own.pk, name=own.name)
 
 
 @transaction.atomic
-def mark_checked(
-    practice: Practice, standard: str, stage: str, key: str, by: str, checked: bool
-) -> None:
+def mark_checked(who: Actor, standard: str, stage: str, key: str, by: str, checked: bool) -> None:
     """Say that a printed value was compared with the publication, or take it back."""
+    practice = who.practice
     known = standards_for(practice).get(standard)
     if known is None or stage not in known.life_stages:
         raise InputError("standard", "there is no such standard and life stage")
@@ -121,3 +133,7 @@ def mark_checked(
     else:
         StandardCheck.objects.for_practice(practice).filter(**where).delete()
     touch(practice)
+    log(
+        who, EventKind.VALUE_CHECKED if checked else EventKind.VALUE_UNCHECKED, None, None,
+        key=key, standard=f"{known.name}, {known.life_stages[stage].name}",
+    )  # fmt: skip

@@ -5,10 +5,12 @@ from dataclasses import dataclass
 from typing import Any
 
 from accounts.models import Practice
-from accounts.scoping import find_own
+from accounts.scoping import Actor, find_own
 from cases.models import Case
 from cases.queries import check_not_stopped
 from django.db import transaction
+from events.log import log
+from events.models import EventKind
 from library.practice import library_for
 from wainscot_core.boundary import Name80, Number, Text60, Whole
 from wainscot_core.recipe.plan import DailyKind
@@ -69,7 +71,7 @@ def items_data(practice: Practice, items: Sequence[PlanItemIn]) -> list[dict[str
 
 
 @transaction.atomic
-def save_plan(case: Case, asked: PlanIn) -> Plan:
+def save_plan(who: Actor, case: Case, asked: PlanIn) -> Plan:
     """Replace the plan if the version is the stored one.
 
     Raises StaleWriteError when it is not, InputError naming the turn or item; nothing is written
@@ -87,4 +89,5 @@ def save_plan(case: Case, asked: PlanIn) -> Plan:
     plan.turns, plan.items = turns, items
     plan.version += 1
     plan.save()
+    log(who, EventKind.PLAN_SAVED, case.pk, plan.pk)
     return plan

@@ -1,5 +1,6 @@
 """The plan of a case."""
 
+from accounts.scoping import actor_of
 from cases.queries import case_of
 from django.http import HttpResponse
 from rest_framework.request import Request
@@ -20,4 +21,4 @@ class PlanDetailView(APIView):
     @endpoint(PlanView, PlanIn, errors=(400, 404, 409))
     def put(self, request: Request, pk: int) -> HttpResponse:
         asked = read_body(PlanIn, request)
-        return answer(plan_view(save_plan(case_of(request, pk), asked)))
+        return answer(plan_view(save_plan(actor_of(request), case_of(request, pk), asked)))

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import Any
 
-from accounts.scoping import find_own, own, practice_of
+from accounts.scoping import actor_of, find_own, own, practice_of
 from cases.models import Case
 from cases.queries import case_of, record_energy
 from cases.records import record_of
@@ -74,9 +74,9 @@ class CaseRecipesView(APIView):
         case = case_of(request, pk)
         new = read_body(NewRecipe, request)
         made = (
-            start_recipe(case, new.name)
+            start_recipe(actor_of(request), case, new.name)
             if new.copy_of is None
-            else copy_recipe(own(Recipe, request, new.copy_of), case, new.name)
+            else copy_recipe(actor_of(request), own(Recipe, request, new.copy_of), case, new.name)
         )
         return answer(recipe_view(made), status=201)
 
@@ -93,12 +93,14 @@ class RecipeDetailView(APIView):
         recipe = own(Recipe, request, pk, "practice")
         asked = read_body(RecipeIn, request)
         texts = [line.text for line in asked.lines]
-        saved = save_recipe(recipe, asked.version, asked.name, asked.covers_days, texts)
+        saved = save_recipe(
+            actor_of(request), recipe, asked.version, asked.name, asked.covers_days, texts
+        )
         return answer(recipe_view(saved))
 
     @endpoint(None, status=204, errors=(404,))
     def delete(self, request: Request, pk: int) -> Response:
-        delete_recipe(practice_of(request), pk)
+        delete_recipe(actor_of(request), pk)
         return Response(status=204)
 
 
@@ -168,5 +170,5 @@ class CaseImportView(APIView):
         data: Any = request.data
         if not isinstance(data, dict):
             raise InputError("", "a case file is one JSON object")
-        case = import_case(practice_of(request), data)
+        case = import_case(actor_of(request), data)
         return answer(case_view(case_of(request, case.pk)), status=201)

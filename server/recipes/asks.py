@@ -92,7 +92,11 @@ def texts(recipe: Recipe, ask: LinesAsk) -> list[LineText]:
 
 def whole_dossier(request: Request, pk: int, ask: LinesAsk) -> Dossier:
     """The dossier of all lines. Raises InputError for one that cannot be read."""
-    recipe = recipe_of(request, pk)
+    return dossier_from(recipe_of(request, pk), ask)
+
+
+def dossier_from(recipe: Recipe, ask: LinesAsk) -> Dossier:
+    """The dossier of all lines asked of a recipe. Raises InputError for one that cannot be read."""
     library = library_for(recipe.practice)
     lines = read_all(reference().methods, library, texts(recipe, ask))
     return dossier_of(recipe.case, lines, ask.covers_days, ask.look, library)

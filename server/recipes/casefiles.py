@@ -3,10 +3,12 @@
 from typing import Any
 
 from accounts.models import Practice
+from accounts.scoping import Actor
 from cases.actions import start_case
 from cases.models import Case
 from cases.records import record_of
 from django.db import transaction
+from events.models import EventKind
 from library.actions import touch
 from library.facts import reference
 from library.models import OwnFood, ShelfEntry
@@ -35,7 +37,7 @@ UNNAMED = "From a case file"
 
 
 @transaction.atomic
-def import_case(practice: Practice, data: dict[str, Any]) -> Case:
+def import_case(who: Actor, data: dict[str, Any]) -> Case:
     """Make client, dog, case, own foods, shelf and recipe.
 
     Everything is checked by the same boundary as a change to a case is, and the recipe is read
@@ -46,13 +48,13 @@ def import_case(practice: Practice, data: dict[str, Any]) -> Case:
     if not file.dog.name:
         raise InputError("dog.name", "is missing")
     client = file.client.name or UNNAMED
-    case = start_case(practice, client, dump(file_record(file)), title="")
-    _own_foods(practice, file)
-    _shelf(practice, file)
+    case = start_case(who, client, dump(file_record(file)), title="", kind=EventKind.CASE_IMPORTED)
+    _own_foods(who.practice, file)
+    _shelf(who.practice, file)
     name = file.recipe.name or UNNAMED
-    recipe = start_recipe(case, name)
+    recipe = start_recipe(who, case, name)
     lines = [line_text(entry, f"recipe.lines[{i}]") for i, entry in enumerate(file.recipe.lines)]
-    save_recipe(recipe, recipe.version, name, file.recipe.covers_days, lines)
+    save_recipe(who, recipe, recipe.version, name, file.recipe.covers_days, lines)
     return case
 
 

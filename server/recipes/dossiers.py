@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from datetime import date
 
 from cases.models import Case
 from cases.queries import record_energy, record_targets, sourcing_of
@@ -15,6 +16,8 @@ from wainscot_core.facts.policy import Policy
 from wainscot_core.formats.casefile import targets_of
 from wainscot_core.recipe.line import Line
 from wainscot_core.recipe.proportions import Way
+from wainscot_core.snapshot.freeze import freeze_case, freeze_recipe
+from wainscot_core.snapshot.snapshot import Parties, Snapshot
 
 from .lines import stored_lines
 from .models import Recipe
@@ -90,3 +93,24 @@ def recipe_dossier(recipe: Recipe, look: Look | None = None) -> Dossier:
     library = library_for(recipe.practice)
     lines = stored_lines(recipe, library)
     return dossier_of(recipe.case, lines, recipe.covers_days, look, library)
+
+
+def parties_of(case: Case) -> Parties:
+    """Whose work a case is, and whose dog."""
+    return Parties(practice=case.practice.name, client=case.dog.client.name)
+
+
+def frozen(recipe: Recipe, today: date) -> Snapshot:
+    """A snapshot of a stored recipe as it is now; nothing is stored. Raises InputError."""
+    case = recipe.case
+    return freeze_recipe(
+        recipe_dossier(recipe), record_of(case), parties_of(case), recipe.name, today
+    )
+
+
+def frozen_case(case: Case, today: date) -> Snapshot:
+    """A snapshot of a case without its recipes; nothing is stored. Raises InputError."""
+    record = record_of(case)
+    energy = record_energy(record)
+    merged = record_targets(case.practice, record, energy)
+    return freeze_case(reference(), record, merged, energy, today, parties_of(case))

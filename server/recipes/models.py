@@ -3,6 +3,7 @@
 from accounts.models import PracticeRecord
 from cases.models import Case
 from django.db import models
+from records.models import Snapshot
 
 
 class Recipe(PracticeRecord):
@@ -53,6 +54,10 @@ class RecipeVersion(PracticeRecord):
     covers_days = models.FloatField()
     # Line texts with what they were read as, in order; see recipes.lines.
     lines = models.JSONField()
+    # What was computed of it then; None where it could not be, or was kept before there were any.
+    snapshot = models.ForeignKey(
+        Snapshot, on_delete=models.RESTRICT, related_name="versions", null=True
+    )
     by = models.CharField(max_length=150, blank=True)
 
     class Meta:

@@ -6,6 +6,7 @@ from datetime import datetime
 
 from library.facts import reference
 from library.practice import library_for
+from records.links import is_open
 from wainscot_core.facts.foods import FoodLibrary
 from wainscot_core.facts.preparations import MethodChoice, method_choices
 from wainscot_core.recipe.line import LineText
@@ -44,7 +45,8 @@ class RecipeView:
 
 @dataclass(frozen=True, kw_only=True)
 class VersionView:
-    """A recipe as it was when someone kept it."""
+    """A recipe as it was when someone kept it. snapshot: digest of what was computed of it then, ""
+    where nothing was; links: how many addresses open its documents today."""
 
     id: int
     recipe: int
@@ -54,6 +56,8 @@ class VersionView:
     lines: tuple[LineView, ...]
     by: str
     created: datetime
+    snapshot: str
+    links: int
 
 
 def line_views(library: FoodLibrary, texts: Iterable[LineText]) -> tuple[LineView, ...]:
@@ -91,6 +95,7 @@ def recipe_view(recipe: Recipe) -> RecipeView:
 
 def version_view(version: RecipeVersion) -> VersionView:
     """A kept version."""
+    kept = version.snapshot
     return VersionView(
         id=version.pk,
         recipe=version.recipe_id,
@@ -100,4 +105,6 @@ def version_view(version: RecipeVersion) -> VersionView:
         lines=line_views(library_for(version.practice), texts(version)),
         by=version.by,
         created=version.created,
+        snapshot=kept.digest if kept else "",
+        links=sum(is_open(link) for link in kept.links.all()) if kept else 0,
     )

@@ -1,8 +1,10 @@
 """What a consultant does at the bench, and what they see."""
 
+import io
 import re
 from collections.abc import Callable
 
+import pypdf
 from playwright.sync_api import Page, Route, expect
 
 
@@ -151,32 +153,79 @@ def test_two_people_on_one_recipe_choose(signed_in: Page) -> None:
     expect(other.get_by_label("Amount of Beef liver, raw")).to_have_value("120 g")
 
 
-def test_sheet_fits_one_page_and_carries_the_caution(signed_in: Page) -> None:
+def sheet_of(page: Page) -> Page:
+    """The kitchen sheet of the recipe on the bench."""
+    expect(page.get_by_text("Saved", exact=True)).to_be_visible()
+    with page.expect_popup() as opened:
+        page.get_by_role("link", name="Sheet", exact=True).click()
+    return opened.value
+
+
+def test_sheet_fits_one_page_and_carries_the_caution(
+    signed_in: Page, axe: Callable[[Page], list[str]]
+) -> None:
     page = signed_in
     open_case(page, "Bramble")
-    page.get_by_role("link", name="Print").click()
-    expect(page.get_by_role("heading", name="Bramble: Owner's beef and potato")).to_be_visible()
+    sheet = sheet_of(page)
+    expect(sheet.get_by_role("heading", name="Bramble: Owner's beef and potato")).to_be_visible()
+    expect(sheet.get_by_text("Draft, not kept as a version")).to_be_visible()
     # 260 g of beef for two days in two meals a day.
-    row = page.get_by_role("row", name=re.compile("Beef, ground 80"))
+    row = sheet.get_by_role("row", name=re.compile("Beef, ground 80"))
     expect(row).to_contain_text("260")
     expect(row).to_contain_text("130")
     expect(row).to_contain_text("65")
-    expect(page.get_by_text("attending veterinarian has approved")).to_be_visible()
-    expect(page.get_by_text("Short:")).to_be_visible()
-    pdf = page.pdf(
-        format="A4", margin={"top": "15mm", "bottom": "15mm", "left": "15mm", "right": "15mm"}
-    )
-    assert pdf.count(b"/Type /Page\n") + pdf.count(b"/Type /Page ") <= 1 or b"/Count 1" in pdf
+    expect(sheet.get_by_text("attending veterinarian has approved")).to_be_visible()
+    expect(sheet.get_by_text("Short:")).to_be_visible()
+    assert axe(sheet) == []
+    pdf = page.request.get(sheet.url + ".pdf").body()
+    pages = pypdf.PdfReader(io.BytesIO(pdf)).pages
+    assert len(pages) == 1
+    assert "attending veterinarian has approved" in pages[0].extract_text()
 
 
 def test_sheet_says_what_the_dog_reacts_to(signed_in: Page) -> None:
     page = signed_in
     open_case(page, "Clover")
     expect(page.get_by_role("list", name="Cautions")).to_contain_text("reacts to chicken")
-    page.get_by_role("link", name="Print").click()
-    expect(page.get_by_role("listitem")).to_contain_text(
-        ["Chicken liver, simmered. The dog reacts"]
-    )
+    caution = sheet_of(page).get_by_role("listitem").filter(has_text="The dog reacts")
+    expect(caution).to_contain_text("Chicken liver, simmered. The dog reacts")
+
+
+def test_a_version_is_kept_shared_read_and_taken_back(
+    signed_in: Page, axe: Callable[[Page], list[str]]
+) -> None:
+    page = signed_in
+    open_case(page, "Bramble")
+    page.get_by_role("radio", name="Versions").click()
+    page.get_by_label("Name of the version to keep").fill("for Maren")
+    page.get_by_role("button", name="Keep").click()
+    expect(page.get_by_text("Kept as version 1.")).to_be_visible()
+    page.get_by_role("button", name="Share for Maren").click()
+    page.get_by_role("button", name="Make a link").click()
+    expect(page.get_by_text("Say for whom")).to_be_visible()
+    page.get_by_label("For whom").fill("the owner")
+    page.get_by_label("Days it opens").fill("7")
+    assert axe(page) == []
+    with page.expect_response(re.compile(r"/links$")) as made:
+        page.get_by_role("button", name="Make a link").click()
+    path = made.value.json()["path"]
+    expect(page.get_by_role("list", name="Links")).to_contain_text("the owner, open until")
+    # The owner opens it on a phone, without an account.
+    assert page.context.browser is not None
+    phone = page.context.browser.new_context(viewport={"width": 390, "height": 844}).new_page()
+    address = page.url.split("/cases/")[0] + path
+    phone.goto(address)
+    expect(phone.get_by_text("Version 1, for Maren")).to_be_visible()
+    assert phone.evaluate("document.documentElement.scrollWidth") <= 390
+    assert axe(phone) == []
+    page.get_by_role("button", name="Take back the link for the owner").click()
+    expect(page.get_by_role("list", name="Links")).to_contain_text("taken back on")
+    phone.reload()
+    expect(phone.get_by_role("heading", name="This link is closed")).to_be_visible()
+    page.keyboard.press("Escape")
+    page.get_by_role("link", name="History").click()
+    expect(page.get_by_text("The link to the sheet was opened")).to_be_visible()
+    expect(page.get_by_text("link for the owner", exact=True)).to_be_visible()
 
 
 def test_the_palette_goes_anywhere(signed_in: Page, axe: Callable[[Page], list[str]]) -> None:

@@ -72,6 +72,22 @@ def test_some_changes_are_accepted_and_others_left(signed_in: Page) -> None:
     expect(page.get_by_test_id("save-state")).to_have_text("Saved")
 
 
+def test_a_reload_does_not_lose_a_proposal_and_leaving_it_does(signed_in: Page) -> None:
+    page = signed_in
+    open_case(page, "Juniper")
+    page.keyboard.press("a")
+    page.get_by_role("button", name="Find the amounts").click()
+    expect(page.get_by_role("button", name="Accept all")).to_be_visible(timeout=LONG)
+    page.reload()
+    expect(page.get_by_role("button", name="Accept all")).to_be_visible(timeout=LONG)
+    with page.expect_response(lambda r: r.request.method == "DELETE"):
+        page.get_by_role("button", name="Leave it").click()
+    expect(page.get_by_role("button", name="Accept all")).to_have_count(0)
+    with page.expect_response("**/formulate") as asked:
+        page.reload()
+    assert asked.value.json() == {"last": None}
+
+
 def test_what_is_fixed_is_named_when_it_cannot_be(signed_in: Page) -> None:
     page = signed_in
     open_case(page, "Bramble")

@@ -63,10 +63,11 @@ def test_the_sheet_says_and_computes_what_the_bench_does(fresh_case: Page) -> No
     expect(page.get_by_text("Saved", exact=True)).to_be_visible()
     bench = page.get_by_role("table").last.inner_text()
     assert "Thiamin" in bench
-    page.get_by_role("link", name="Print").click()
-    row = page.get_by_role("row", name=re.compile("Chicken thigh"))
+    with page.expect_popup() as opened:
+        page.get_by_role("link", name="Sheet", exact=True).click()
+    row = opened.value.get_by_role("row", name=re.compile("Chicken thigh"))
     expect(row).to_contain_text("simmered, broth discarded (gives 360 g)")
-    against = page.get_by_role("main").inner_text()
+    against = opened.value.get_by_role("main").inner_text()
     names = re.search(r"Short: (.*)\.", against)
     assert names is not None and "Thiamin" in names[1]
     assert len(names[1].split(", ")) >= int(short.split()[0]) - 2

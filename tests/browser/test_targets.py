@@ -21,9 +21,11 @@ def test_a_conflict_is_shown_decided_and_printed(
     conflicts.get_by_role("button", name="Decide").click()
     expect(conflicts).to_contain_text("Decided by Dr Elm: chelation started")
     page.get_by_role("link", name="Chicken, cheese and rice").click()
-    page.get_by_role("link", name="Print").click()
-    expect(page.get_by_text("For the vet to sign off")).to_be_visible()
-    expect(page.get_by_text("Decided by Dr Elm")).to_be_visible()
+    expect(page.get_by_text("Saved", exact=True)).to_be_visible()
+    with page.expect_popup() as opened:
+        page.get_by_role("link", name="Sheet", exact=True).click()
+    expect(opened.value.get_by_role("heading", name="For the vet to sign off")).to_be_visible()
+    expect(opened.value.get_by_text("Decided by Dr Elm")).to_be_visible()
 
 
 def test_adding_a_condition_tightens_the_wall(signed_in: Page) -> None:

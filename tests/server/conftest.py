@@ -3,6 +3,7 @@ from typing import Any
 
 import pytest
 from accounts.models import Practice, User
+from accounts.scoping import Actor
 from cases.models import Case, Client, Dog
 from django.test import Client as Browser
 from library.search import refresh_index
@@ -30,6 +31,11 @@ class Office:
     case: Case
     recipe: Recipe
     browser: Browser
+
+    @property
+    def who(self) -> Actor:
+        """The user who works here."""
+        return Actor(self.practice, self.practice.name)
 
     def get(self, path: str) -> Any:
         return self.browser.get(f"/api/{path}")
@@ -60,7 +66,12 @@ def make_office(name: str) -> Office:
     case = Case.objects.create(practice=practice, dog=dog)
     recipe = Recipe.objects.create(practice=practice, case=case, name="Draft")
     recipe = save_recipe(
-        recipe, 1, "Draft", 1, [LineText("usda:05062", "180 g"), LineText("usda:20445", "1 cup")]
+        Actor(practice, name),
+        recipe,
+        1,
+        "Draft",
+        1,
+        [LineText("usda:05062", "180 g"), LineText("usda:20445", "1 cup")],
     )
     browser = Browser()
     browser.force_login(user, backend="django.contrib.auth.backends.ModelBackend")

@@ -31,7 +31,7 @@ def heart(office: Any) -> Any:
     office.case.multiplier = 1.4
     office.case.save()
     for item in SHELF:
-        stock(office.practice, read(ShelfItem, item))
+        stock(office.who, read(ShelfItem, item))
     return office
 
 

@@ -5,10 +5,13 @@ import re
 import pytest
 from accounts.models import Practice, User
 from config.api import urlpatterns
+from config.papers import urlpatterns as papers
 from django.test import Client as Browser
 from django.urls.resolvers import URLPattern
 from library.models import OwnFood
 from recipes.actions import keep
+from records.actions import share
+from wainscot_core.documents.paper import DocumentKind
 
 ANALYSIS = {"lines": [], "covers_days": 1}
 
@@ -38,11 +41,15 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
         "versions/branch": {"name": "x"},
         "cases/plan": {"version": 1, "turns": [], "items": []},
     }
+    version = keep(office.who, office.recipe, "x")
+    assert version.snapshot is not None
+    link = share(office.who, version.snapshot, DocumentKind.SHEET, "x", 1, "x", 1)
+    bodies["versions/links"] = {"document": "sheet", "audience": "x"}
     own_food = OwnFood.objects.create(practice=office.practice, slug="x", name="x")
     ids = {"cases": office.case.pk, "recipes": office.recipe.pk, "own-foods": own_food.pk,
-           "versions": keep(office.recipe, "x", "x").pk}  # fmt: skip
+           "versions": version.pk, "links": link.pk}  # fmt: skip
     walked = 0
-    for entry in urlpatterns:
+    for prefix, entry in [("api/", e) for e in urlpatterns] + [("papers/", e) for e in papers]:
         assert isinstance(entry, URLPattern)
         route = str(entry.pattern)
         if "<int:pk>" not in route:
@@ -53,10 +60,14 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
         for method in ("get", "post", "put", "patch", "delete"):
             if not hasattr(entry.callback.view_class, method):
                 continue
-            answer = rival.get(path) if method == "get" else rival.send(method, path, body)
+            answer = (
+                rival.browser.get(f"/{prefix}{path}")
+                if method == "get"
+                else rival.send(method, path, body)
+            )
             assert answer.status_code == 404, (method, path)
             walked += 1
-    assert walked >= 16
+    assert walked >= 40
     assert office.get(f"cases/{office.case.pk}").status_code == 200
 
 

@@ -4,6 +4,7 @@ The only module of the core that reads files; it is told where they are.
 """
 
 import csv
+import hashlib
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -59,6 +60,8 @@ class Reference:
     intake: IntakeRules
     labels: LabelRules
     extras: ExtrasRule
+    # SHA-256 of every file these facts were read from.
+    fingerprint: str
 
 
 def _yaml(path: Path) -> dict[str, Any]:
@@ -69,6 +72,16 @@ def _yaml(path: Path) -> dict[str, Any]:
 def _rows(path: Path) -> list[dict[str, str]]:
     with path.open(newline="", encoding="utf-8") as handle:
         return list(csv.DictReader(handle))
+
+
+def fingerprint_of(folder: Path) -> str:
+    """SHA-256 over the names and contents of a reference folder's files, in the order of their names."""
+    digest = hashlib.sha256()
+    for path in sorted(p for p in folder.rglob("*") if p.suffix in {".csv", ".yaml"}):
+        content = path.read_bytes()
+        digest.update(f"{path.relative_to(folder).as_posix()} {len(content)}\n".encode())
+        digest.update(content)
+    return digest.hexdigest()
 
 
 def load_catalogue(folder: Path) -> Catalogue:
@@ -176,4 +189,5 @@ def load(folder: Path) -> Reference:
         IntakeRules.from_data(_yaml(folder / "intake.yaml")),
         LabelRules.from_data(_yaml(folder / "energy" / "labels.yaml"), catalogue.modified_atwater),
         ExtrasRule.from_data(_yaml(folder / "plan.yaml")["extras"]),
+        fingerprint_of(folder),
     )

@@ -93,6 +93,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases/{id}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What was done in a case, newest first. */
+        get: operations["cases_events_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases/{id}/file": {
         parameters: {
             query?: never;
@@ -311,7 +328,7 @@ export interface paths {
         get: operations["formulations_retrieve"];
         put?: never;
         post?: never;
-        /** @description A formulation that runs: its progress, and its end. */
+        /** @description Let it end with what it has; one that is over is put out of sight. */
         delete: operations["formulations_destroy"];
         options?: never;
         head?: never;
@@ -330,6 +347,23 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/links/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Take it back: its address opens nothing any more; that it was there stays known. */
+        delete: operations["links_destroy"];
         options?: never;
         head?: never;
         patch?: never;
@@ -483,7 +517,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** @description The last one of this recipe: a page that was reloaded goes on where it was. */
+        get: operations["recipes_formulate_retrieve"];
         put?: never;
         /** @description Adjust the bench. Answers with the proposal when it is there within a second. */
         post: operations["recipes_formulate_create"];
@@ -752,6 +787,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/versions/{id}/links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The links to documents of a version, newest first. */
+        get: operations["versions_links_retrieve"];
+        put?: never;
+        /** @description A new address that opens a document without signing in. */
+        post: operations["versions_links_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/versions/{id}/restore": {
         parameters: {
             query?: never;
@@ -763,6 +816,23 @@ export interface paths {
         put?: never;
         /** @description Make the recipe what this version was; what it was until now is kept. */
         post: operations["versions_restore_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/versions/{id}/snapshot": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The very text that its digest is of. */
+        get: operations["versions_snapshot_retrieve"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1071,6 +1141,16 @@ export interface components {
             fat_g: number | null;
             carbohydrate_g: number | null;
         };
+        /**
+         * @description The documents there are.
+         * @enum {string}
+         */
+        DocumentKind: "sheet" | "intake";
+        /**
+         * @description The documents there are.
+         * @enum {string}
+         */
+        DocumentKindRequest: "sheet" | "intake";
         /** @description A dog as it is today. Either birth_date or age_months is given; weights in kg. */
         DogRecord: {
             name: string;
@@ -1138,6 +1218,26 @@ export interface components {
             low: number | null;
             high: number | null;
             step: components["schemas"]["Step"];
+        };
+        /**
+         * @description What can happen. The part before the point is what it happens to.
+         * @enum {string}
+         */
+        EventKind: "case.started" | "case.imported" | "case.changed" | "case.archived" | "case.taken-back" | "case.deleted" | "limit.decided" | "limit.undecided" | "food.marked" | "food.noted" | "food.added" | "food.changed" | "food.imported" | "shelf.stocked" | "standard.copied" | "standard.changed" | "standard.value-checked" | "standard.value-unchecked" | "recipe.started" | "recipe.copied" | "recipe.saved" | "recipe.deleted" | "version.kept" | "version.renamed" | "version.deleted" | "version.restored" | "version.branched" | "formulation.started" | "plan.saved" | "link.made" | "link.opened" | "link.revoked";
+        /** @description Events, newest first. next: what to ask for the older ones with, None at the end. */
+        EventPage: {
+            events: components["schemas"]["EventView"][];
+            next: number | null;
+        };
+        /** @description Something that was done. times: how often in a row; at: the last of them. */
+        EventView: {
+            id: number;
+            /** Format: date-time */
+            at: string;
+            by: string;
+            kind: components["schemas"]["EventKind"];
+            what: string;
+            times: number;
         };
         /** @description A nutrient of these lines to open. */
         ExplainAskRequest: {
@@ -1275,6 +1375,20 @@ export interface components {
             minimal: boolean;
             ways_out: components["schemas"]["WayOut"][];
             together: string[];
+        };
+        /**
+         * @description A formulation that runs or has run. done, of: passes; label: the goal it is at; lines: what it
+         *     was asked of.
+         */
+        FormulationJob: {
+            /** Format: uuid */
+            job: string;
+            state: components["schemas"]["JobState"];
+            done: number;
+            of: number;
+            label: string;
+            lines: components["schemas"]["LineIn"][];
+            result: components["schemas"]["BenchProposal"] | null;
         };
         /**
          * @description A search hit: `quantity` the amount to start with, as typed or a first one; `mark` why not to
@@ -1446,20 +1560,11 @@ export interface components {
          * @enum {string}
          */
         ItemKind: "food" | "single" | "premix";
-        /** @description A formulation that runs or has run. done, of: passes; label: the goal it is at. */
-        Job: {
-            job: string;
-            state: components["schemas"]["JobState"];
-            done: number;
-            of: number;
-            label: string;
-            result: components["schemas"]["BenchProposal"] | null;
-        };
         /**
          * @description How far a run is.
          * @enum {string}
          */
-        JobState: "waiting" | "running" | "done";
+        JobState: "waiting" | "running" | "done" | "cancelled";
         /**
          * @description What a food that takes the place of another brings as much of.
          * @enum {string}
@@ -1505,6 +1610,10 @@ export interface components {
             };
             steps: components["schemas"]["Step"][];
         };
+        /** @description The last formulation of a recipe that was not put away, None when there is none. */
+        LastFormulation: {
+            last: components["schemas"]["FormulationJob"] | null;
+        };
         /**
          * @description How grave a finding is.
          *
@@ -1535,6 +1644,14 @@ export interface components {
             field: string;
             message: string;
             readings: components["schemas"]["Reading"][];
+        };
+        /** @description A line as it stands on the bench: amount as typed, method, notes. */
+        LineIn: {
+            food: string;
+            quantity: string;
+            note: string;
+            preparation: string;
+            override: string;
         };
         /** @description A line as it stands on the bench: amount as typed, method, notes. */
         LineInRequest: {
@@ -1640,6 +1757,22 @@ export interface components {
                 [key: string]: number;
             } | null;
         };
+        /** @description A link to a document. path: its address on this server; open: it opens the document today. */
+        LinkView: {
+            id: number;
+            document: components["schemas"]["DocumentKind"];
+            edition: string;
+            audience: string;
+            by: string;
+            /** Format: date-time */
+            created: string;
+            /** Format: date-time */
+            expires: string;
+            revoked: string | null;
+            open: boolean;
+            path: string;
+        };
+        LinkViewList: components["schemas"]["LinkView"][];
         /** @description Wanted shares of energy, together 1. */
         MacroSharesRequest: {
             protein: number;
@@ -1753,6 +1886,13 @@ export interface components {
             breed?: string;
             /** @default null */
             age_months?: number | null;
+        };
+        /** @description A link to a document of a version: for whom, and for how many days. */
+        NewLinkRequest: {
+            document: components["schemas"]["DocumentKindRequest"];
+            audience: string;
+            /** @default 30 */
+            days?: number;
         };
         /** @description A recipe to start, empty or as a copy. */
         NewRecipeRequest: {
@@ -2437,7 +2577,10 @@ export interface components {
          * @enum {string}
          */
         ValueGroup: "energy" | "amino" | "fats" | "minerals" | "vitamins";
-        /** @description A recipe as it was when someone kept it. */
+        /**
+         * @description A recipe as it was when someone kept it. snapshot: digest of what was computed of it then, ""
+         *     where nothing was; links: how many addresses open its documents today.
+         */
         VersionView: {
             id: number;
             recipe: number;
@@ -2448,6 +2591,8 @@ export interface components {
             by: string;
             /** Format: date-time */
             created: string;
+            snapshot: string;
+            links: number;
         };
         VersionViewList: components["schemas"]["VersionView"][];
         /** @description Someone of the vet team. */
@@ -2810,6 +2955,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EnergyView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cases_events_retrieve: {
+        parameters: {
+            query?: {
+                /** @description `next` of the page before */
+                before?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EventPage"];
                 };
             };
             400: {
@@ -3382,7 +3567,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Job"];
+                    "application/json": components["schemas"]["FormulationJob"];
                 };
             };
             202: {
@@ -3390,7 +3575,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Job"];
+                    "application/json": components["schemas"]["FormulationJob"];
                 };
             };
             400: {
@@ -3469,6 +3654,35 @@ export interface operations {
                 };
             };
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    links_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkView"];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3914,6 +4128,35 @@ export interface operations {
             };
         };
     };
+    recipes_formulate_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LastFormulation"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     recipes_formulate_create: {
         parameters: {
             query?: never;
@@ -3934,7 +4177,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Job"];
+                    "application/json": components["schemas"]["FormulationJob"];
                 };
             };
             202: {
@@ -3942,7 +4185,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Job"];
+                    "application/json": components["schemas"]["FormulationJob"];
                 };
             };
             400: {
@@ -4599,6 +4842,84 @@ export interface operations {
             };
         };
     };
+    versions_links_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkViewList"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    versions_links_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewLinkRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     versions_restore_create: {
         parameters: {
             query?: never;
@@ -4616,6 +4937,45 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecipeView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    versions_snapshot_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
                 };
             };
             400: {

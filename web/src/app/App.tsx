@@ -16,7 +16,7 @@ const PlanPage = lazy(() => import("~/features/plan/PlanPage"));
 const StandardsPage = lazy(() => import("~/features/standards/StandardsPage"));
 const TargetsPage = lazy(() => import("~/features/targets/TargetsPage"));
 const LibraryPage = lazy(() => import("~/features/library/LibraryPage"));
-const RecipeSheet = lazy(() => import("~/features/print/RecipeSheet"));
+const HistoryPage = lazy(() => import("~/features/history/HistoryPage"));
 
 export function App() {
   const session = useQuery(sessionQuery);
@@ -27,7 +27,6 @@ export function App() {
   return (
     <Suspense fallback={<Loading what="this page" />}>
       <Routes>
-        <Route path="cases/:caseId/recipes/:recipeId/sheet" element={<RecipeSheet />} />
         <Route element={<Shell session={session.data} />}>
           <Route index element={<CaseList />} />
           <Route path="library" element={<LibraryPage />} />
@@ -38,6 +37,7 @@ export function App() {
             <Route path="energy" element={<EnergyPage />} />
             <Route path="targets" element={<TargetsPage />} />
             <Route path="plan" element={<PlanPage />} />
+            <Route path="history" element={<HistoryPage />} />
             <Route path="recipes/:recipeId" element={<Bench />} />
           </Route>
           <Route path="*" element={<Navigate to="/" replace />} />

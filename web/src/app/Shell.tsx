@@ -1,6 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, NavLink, Outlet } from "react-router";
+import { Toaster } from "sonner";
 import { api, type Session, take } from "~/api/client";
 import { Button } from "~/ui";
 import { Wordmark } from "~/ui/Wordmark";
@@ -56,6 +57,11 @@ export function Shell({ session }: { session: Session }) {
         </div>
       </header>
       <Outlet />
+      <Toaster
+        position="bottom-right"
+        theme={theme}
+        toastOptions={{ className: "!bg-ink !text-sheet !border-0 !font-sans" }}
+      />
     </div>
   );
 }

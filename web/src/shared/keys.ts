@@ -14,6 +14,8 @@ export const KINDS = [
   "analysis",
   "explain",
   "versions",
+  "links",
+  "events",
   "formulation",
   "plan",
   "foods",

@@ -10,14 +10,15 @@ const BUTTONS = {
 
 export function Button({
   kind = "plain",
+  small = false,
   className = "",
   ...rest
-}: ComponentProps<"button"> & { kind?: keyof typeof BUTTONS }) {
+}: ComponentProps<"button"> & { kind?: keyof typeof BUTTONS; small?: boolean }) {
   return (
     <button
       type="button"
       {...rest}
-      className={`inline-flex h-8 items-center gap-1.5 rounded px-3 font-medium disabled:opacity-50 ${BUTTONS[kind]} ${className}`}
+      className={`inline-flex items-center gap-1.5 rounded font-medium disabled:opacity-50 ${small ? "h-6.5 px-1.5" : "h-8 px-3"} ${BUTTONS[kind]} ${className}`}
     />
   );
 }

@@ -5,6 +5,7 @@ from typing import Any
 
 import yaml
 from accounts.models import Practice, User
+from accounts.scoping import Actor
 from cases.actions import start_case
 from cases.models import Client
 from django.core.management.base import BaseCommand, CommandParser
@@ -35,25 +36,26 @@ class Command(BaseCommand):
         user = User(username=options["username"], practice=practice)
         user.set_password(options["password"])
         user.save()
+        who = Actor(practice, user.get_username())
         for item in data["shelf"]:
-            stock(practice, read(ShelfItem, item))
+            stock(who, read(ShelfItem, item))
         for noted in data["foods"]:
             food = noted.pop("food")
-            note_food(practice, food, read(FoodNote, noted), set(noted))
+            note_food(who, food, read(FoodNote, noted), set(noted))
         for entry in reversed(data["cases"]):
-            self._case(practice, entry)
+            self._case(who, entry)
         self.stdout.write(f"demo data entered: {len(data['cases'])} cases")
 
-    def _case(self, practice: Practice, entry: dict[str, Any]) -> None:
-        client = Client.objects.create(practice=practice, **entry.pop("client"))
+    def _case(self, who: Actor, entry: dict[str, Any]) -> None:
+        client = Client.objects.create(practice=who.practice, **entry.pop("client"))
         recipes, plan = entry.pop("recipes"), entry.pop("plan", None)
-        case = start_case(practice, client.name, entry, title="")
+        case = start_case(who, client.name, entry, title="")
         for recipe in recipes:
-            record = start_recipe(case, recipe["name"])
+            record = start_recipe(who, case, recipe["name"])
             lines = [LineText(food, quantity) for food, quantity in recipe["lines"]]
-            save_recipe(record, record.version, recipe["name"], recipe["covers_days"], lines)
+            save_recipe(who, record, record.version, recipe["name"], recipe["covers_days"], lines)
         if plan is not None:
             turns = [{"recipe": r.pk, "days": 1} for r in case.recipes.all()]
             version = plan_of(case).version
             body = {"version": version, "turns": turns, "items": plan["items"]}
-            save_plan(case, read(PlanIn, body))
+            save_plan(who, case, read(PlanIn, body))

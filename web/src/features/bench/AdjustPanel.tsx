@@ -452,7 +452,7 @@ function Goals({
               aria-label={`${goal?.name} earlier`}
               disabled={i === 0}
               onClick={() => move(i, -1)}
-              className="h-6 px-1.5"
+              small
             >
               ↑
             </Button>
@@ -461,7 +461,7 @@ function Goals({
               aria-label={`${goal?.name} later`}
               disabled={i === goals.length - 1}
               onClick={() => move(i, 1)}
-              className="h-6 px-1.5"
+              small
             >
               ↓
             </Button>

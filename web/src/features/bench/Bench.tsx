@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useCallback, useMemo, useRef, useState } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useParams } from "react-router";
 import type { Case, Food, Help, Recipe } from "~/api/client";
 import { AddFood } from "~/shared/foods/AddFood";
@@ -37,6 +37,12 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
   const bench = useBench(recipe, look.asked);
   const { analysis, content, dispatch } = bench;
   const adjust = useAdjust(recipe.id);
+  // Once, with the bench as it was opened.
+  const opened = useRef({ typed: bench.typed, content, resume: adjust.resume });
+  useEffect(() => {
+    const { typed, content, resume } = opened.current;
+    void resume(typed, content, () => setSide("adjust"));
+  }, []);
   const choices = useQuery(formulationQuery(current.id));
   const search = useRef<HTMLInputElement>(null);
   const [view, setView] = useState<View>("wall");

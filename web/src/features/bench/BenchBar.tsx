@@ -1,4 +1,3 @@
-import { Link } from "react-router";
 import type { Case, Recipe } from "~/api/client";
 import { BASES } from "~/shared/format";
 import { Button, Select } from "~/ui";
@@ -29,6 +28,7 @@ export function BenchBar({
   onHelp: () => void;
 }) {
   const { analysis, content, dispatch } = bench;
+  const saved = bench.saveState === "saved";
   // The case's own standard may be one that the list does not name as such.
   const known = look.choices.some((c) => c.id === look.standard);
   const choices = known
@@ -93,13 +93,18 @@ export function BenchBar({
         >
           ↷
         </Button>
-        <Link
-          to="sheet"
-          relative="path"
-          className="inline-flex h-8 items-center rounded px-3 font-medium hover:bg-groove"
+        <a
+          href={`/papers/recipes/${recipe.id}/sheet`}
+          target="_blank"
+          rel="noreferrer"
+          title={saved ? "The sheet for the kitchen, as it is saved" : "Saving first"}
+          // What is printed is what is stored.
+          aria-disabled={!saved}
+          onClick={(e) => !saved && e.preventDefault()}
+          className="inline-flex h-8 items-center rounded px-3 font-medium hover:bg-groove aria-disabled:opacity-50"
         >
-          Print
-        </Link>
+          Sheet
+        </a>
         <a
           href={`/api/cases/${current.id}/file?recipe=${recipe.id}`}
           download={`${current.dog.name}.json`}

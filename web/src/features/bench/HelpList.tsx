@@ -70,7 +70,7 @@ export function HelpList({
                     </span>
                     <Button
                       kind="quiet"
-                      className="h-6 px-1.5"
+                      small
                       aria-label={`Add ${h.text} ${h.name}`}
                       onClick={() => onAdd(h)}
                     >

@@ -163,7 +163,7 @@ export function ProposalView({
                     </span>
                   )}
                 </span>
-                <Button kind="quiet" className="h-6 px-1.5" onClick={() => onAllow(food.food)}>
+                <Button kind="quiet" small onClick={() => onAllow(food.food)}>
                   Allow
                 </Button>
               </li>

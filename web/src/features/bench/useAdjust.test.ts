@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
-import type { Change } from "~/api/client";
+import type { Change, Job } from "~/api/client";
 import { lineOf } from "./editor";
-import { changeKey, withChanges } from "./useAdjust";
+import { askedOf, changeKey, withChanges } from "./useAdjust";
 
 function change(of: Partial<Change>): Change {
   return {
@@ -53,5 +53,34 @@ describe("accepting a proposal", () => {
 
   it("changes nothing when nothing is chosen", () => {
     expect(withChanges(lines, changes, new Set())).toEqual(lines);
+  });
+});
+
+describe("a run that was left", () => {
+  const job = (of: { quantity?: string; food?: string }[]): Job => ({
+    job: "x",
+    state: "running",
+    done: 0,
+    of: 0,
+    label: "",
+    result: null,
+    lines: of.map((line, i) => ({
+      food: lines[i]?.food ?? "",
+      quantity: "100 g",
+      note: "",
+      preparation: "",
+      override: "",
+      ...line,
+    })),
+  });
+
+  it("is of these lines when foods, amounts and order are the same", () => {
+    expect(askedOf(job([{}, {}, {}]), lines)).toBe(true);
+  });
+
+  it("is of others when an amount, a food or the number of lines differs", () => {
+    expect(askedOf(job([{}, { quantity: "90 g" }, {}]), lines)).toBe(false);
+    expect(askedOf(job([{}, { food: "own:pea" }, {}]), lines)).toBe(false);
+    expect(askedOf(job([{}, {}]), lines)).toBe(false);
   });
 });

@@ -1,6 +1,7 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import {
   type Analysis,
+  ApiError,
   api,
   type Change,
   type FormulateSettings,
@@ -73,6 +74,9 @@ const IDLE: Run = {
 };
 
 const POLL_MS = 250;
+// A restart of the server takes a few seconds.
+const AWAY_MS = 1000;
+const MOST_TRIES = 30;
 
 function figure(text: string): number | null {
   const value = decimal(text);
@@ -114,6 +118,36 @@ function asked(settings: Settings, lines: BenchLine[], allowed: string[]): Formu
   };
 }
 
+/** Whether a job was asked of these very lines. */
+export function askedOf(job: Job, lines: BenchLine[]): boolean {
+  return (
+    job.lines.length === lines.length &&
+    job.lines.every((asked, i) => {
+      const line = lines[i];
+      return (
+        asked.food === line?.food &&
+        asked.quantity === line.quantity &&
+        (asked.preparation ?? "") === line.preparation
+      );
+    })
+  );
+}
+
+/** How a job stands; a server that cannot be reached for a moment is asked again. */
+async function askFor(job: string): Promise<Job> {
+  for (let tries = 1; ; tries += 1) {
+    try {
+      return await take(api.GET("/api/formulations/{job}", { params: { path: { job } } }));
+    } catch (error) {
+      const away = error instanceof ApiError && error.status === 0;
+      if (!away || tries >= MOST_TRIES) throw error;
+      await pause(AWAY_MS);
+    }
+  }
+}
+
+const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
+
 /** Settings of a formulation, its run with progress and cancel, and what it proposes. */
 export function useAdjust(recipeId: number) {
   const [settings, setSettings] = useState(START);
@@ -128,40 +162,62 @@ export function useAdjust(recipeId: number) {
     ).catch(() => undefined);
   }, []);
 
-  const start = useCallback(
-    async (typed: string, content: Content, allowed: string[]) => {
+  // Watch a job until its end; a later one takes over.
+  const follow = useCallback(
+    async (begin: () => Promise<Job | null>, typed: string, lines: BenchLine[]) => {
       serial.current += 1;
       const mine = serial.current;
-      const { lines } = content;
-      setRun({ ...IDLE, state: "running", typed, lines });
       try {
-        let found: Job = await take(
-          api.POST("/api/recipes/{id}/formulate", {
-            params: { path: { id: recipeId } },
-            body: { ...JSON.parse(typed), settings: asked(settings, lines, allowed) },
-          }),
-        );
-        job.current = found.job;
-        while (found.state !== "done") {
-          const { done, of, label } = found;
-          if (mine !== serial.current) return;
-          setRun((now) => ({ ...now, done, of, label }));
-          await new Promise((resolve) => setTimeout(resolve, POLL_MS));
-          found = await take(
-            api.GET("/api/formulations/{job}", { params: { path: { job: found.job } } }),
-          );
-        }
+        let found = await begin();
         if (mine !== serial.current) return;
-        setRun({ ...IDLE, state: "done", proposal: found.result, typed, lines });
+        if (!found) return;
+        job.current = found.job;
+        while (found.state === "waiting" || found.state === "running") {
+          const { done, of, label } = found;
+          setRun({ ...IDLE, state: "running", done, of, label, typed, lines });
+          await pause(POLL_MS);
+          found = await askFor(found.job);
+          if (mine !== serial.current) return;
+        }
+        if (found.result) setRun({ ...IDLE, state: "done", proposal: found.result, typed, lines });
+        else setRun(IDLE);
       } catch (error) {
         if (mine !== serial.current) return;
         const problem = error instanceof Error ? error : new Error(String(error));
         setRun({ ...IDLE, state: "failed", error: problem, typed, lines });
-      } finally {
-        if (mine === serial.current) job.current = null;
       }
     },
-    [recipeId, settings],
+    [],
+  );
+
+  const start = useCallback(
+    (typed: string, content: Content, allowed: string[]) => {
+      const { lines } = content;
+      setRun({ ...IDLE, state: "running", typed, lines });
+      const body = { ...JSON.parse(typed), settings: asked(settings, lines, allowed) };
+      const begin = () =>
+        take(api.POST("/api/recipes/{id}/formulate", { params: { path: { id: recipeId } }, body }));
+      return follow(begin, typed, lines);
+    },
+    [recipeId, settings, follow],
+  );
+
+  // A page that was reloaded goes on with the run it left, if the bench still is what it was.
+  const resume = useCallback(
+    (typed: string, { lines }: Content, onFound: () => void) =>
+      follow(
+        async () => {
+          const { last } = await take(
+            api.GET("/api/recipes/{id}/formulate", { params: { path: { id: recipeId } } }),
+          ).catch(() => ({ last: null }));
+          if (!last || !askedOf(last, lines)) return null;
+          onFound();
+          return last;
+        },
+        typed,
+        lines,
+      ),
+    [recipeId, follow],
   );
 
   // Leaving the bench stops what runs.
@@ -173,8 +229,13 @@ export function useAdjust(recipeId: number) {
     [cancel],
   );
 
-  const clear = useCallback(() => setRun(IDLE), []);
-  return { settings, setSettings, run, start, cancel, clear };
+  // What was taken or left is not offered again.
+  const clear = useCallback(() => {
+    setRun(IDLE);
+    void cancel();
+    job.current = null;
+  }, [cancel]);
+  return { settings, setSettings, run, start, resume, cancel, clear };
 }
 
 export type Adjust = ReturnType<typeof useAdjust>;

@@ -27,6 +27,7 @@ export function CaseFrame() {
           />
         ))}
         <StepLink to={`/cases/${current.id}/plan`} label="Plan" />
+        <StepLink to={`/cases/${current.id}/history`} label="History" />
       </nav>
       <div className="flex min-w-0 flex-1 flex-col">
         <DogLine value={current} />

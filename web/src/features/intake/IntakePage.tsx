@@ -5,7 +5,6 @@ import { keyOf } from "~/shared/keys";
 import { SavingNote } from "~/shared/saving/SavingNote";
 import { useCaseSaving } from "~/shared/saving/useCaseSaving";
 import { useCase } from "~/shared/useCase";
-import { Button } from "~/ui";
 import { BodyCondition } from "./BodyCondition";
 import { Block, Box, Choice, Row, Rows, SavingProvider, Tick, useSaving } from "./fields";
 
@@ -148,9 +147,14 @@ export default function IntakePage() {
                 </li>
               ))}
             </ul>
-            <Button className="mt-4 print:hidden" onClick={() => print()}>
-              Print the intake sheet
-            </Button>
+            <a
+              href={`/papers/cases/${current.id}/intake`}
+              target="_blank"
+              rel="noreferrer"
+              className="mt-4 inline-flex h-8 items-center rounded border border-line bg-sheet px-3 font-medium hover:border-soft"
+            >
+              Sheet to print
+            </a>
           </aside>
         </div>
       </main>

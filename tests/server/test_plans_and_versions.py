@@ -1,88 +1,12 @@
-"""Background runs, plans, versions and templates at their edges."""
+"""Plans, versions and templates at their edges."""
 
-import time
 from typing import Any
 
 import pytest
-from recipes import jobs
 from recipes.actions import MOST_VERSIONS
 from recipes.models import RecipeVersion
-from wainscot_core.errors import InputError
 
 CHICKEN, RICE = "usda:05062", "usda:20445"
-
-
-def wait(job: jobs.Job) -> jobs.Job:
-    assert job.finished.wait(10)
-    return job
-
-
-def test_a_job_keeps_its_result_for_its_practice_only(db: None) -> None:
-    job = wait(jobs.start(1, lambda job: {"answer": 42}))
-    assert job.state == "done" and job.result == {"answer": 42}
-    assert jobs.find(1, job.id) is job
-    assert jobs.find(2, job.id) is None
-    assert jobs.find(1, "no-such-job") is None
-
-
-def test_input_errors_of_a_job_keep_their_field(db: None) -> None:
-    def work(job: jobs.Job) -> dict[str, Any]:
-        raise InputError("mode", "is wrong")
-
-    job = wait(jobs.start(1, work))
-    assert job.state == "failed"
-    assert job.error is not None and job.error.field == "mode"
-
-
-def test_an_unexpected_failure_is_said_plainly(db: None, caplog: pytest.LogCaptureFixture) -> None:
-    def work(job: jobs.Job) -> dict[str, Any]:
-        raise ZeroDivisionError
-
-    job = wait(jobs.start(1, work))
-    assert job.state == "failed" and job.error is not None
-    assert "was not changed" in job.error.message
-    assert "formulation failed" in caplog.text
-
-
-def test_progress_and_cancel_reach_the_work(db: None) -> None:
-    def work(job: jobs.Job) -> dict[str, Any]:
-        job.progress(1, 3, "energy")
-        while not job.cancelled.is_set():
-            time.sleep(0.01)
-        return {"stopped": True}
-
-    job = jobs.start(1, work)
-    for _ in range(200):
-        if job.done == 1:
-            break
-        time.sleep(0.01)
-    assert (job.done, job.of, job.label) == (1, 3, "energy")
-    job.cancelled.set()
-    assert wait(job).result == {"stopped": True}
-
-
-def test_old_jobs_are_forgotten(db: None, monkeypatch: pytest.MonkeyPatch) -> None:
-    job = wait(jobs.start(1, lambda job: {}))
-    monkeypatch.setattr(jobs, "KEEP_SECONDS", -1.0)
-    wait(jobs.start(1, lambda job: {}))
-    assert jobs.find(1, job.id) is None
-
-
-def test_no_more_than_two_run_at_once(db: None) -> None:
-    running: list[str] = []
-    most = 0
-
-    def work(job: jobs.Job) -> dict[str, Any]:
-        nonlocal most
-        running.append(job.id)
-        most = max(most, len(running))
-        time.sleep(0.05)
-        running.remove(job.id)
-        return {}
-
-    for job in [jobs.start(1, work) for _ in range(6)]:
-        wait(job)
-    assert most <= jobs.AT_ONCE
 
 
 def put_plan(office: Any, **changes: Any) -> Any:

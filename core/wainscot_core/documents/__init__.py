@@ -1,0 +1,19 @@
+"""Documents: what is said on paper, made from a snapshot alone."""
+
+from collections.abc import Callable, Mapping
+
+from ..snapshot.snapshot import Snapshot
+from .intake import intake_sheet
+from .paper import Document, DocumentKind
+from .sheet import kitchen_sheet
+
+# Each takes a snapshot and the words that say which edition it is of.
+DOCUMENTS: Mapping[DocumentKind, Callable[[Snapshot, str], Document]] = {
+    DocumentKind.SHEET: kitchen_sheet,
+    DocumentKind.INTAKE: intake_sheet,
+}
+
+
+def document(kind: DocumentKind, snapshot: Snapshot, edition: str) -> Document:
+    """A document of this kind. Raises InputError where the snapshot does not hold what it tells."""
+    return DOCUMENTS[kind](snapshot, edition)

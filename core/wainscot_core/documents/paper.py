@@ -1,0 +1,142 @@
+"""What documents are made of: sections of words, lists and tables. How they look is not said here;
+the web page and the PDF are printed from the same pieces."""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from datetime import date
+from enum import StrEnum
+from typing import Literal
+
+from ..snapshot.snapshot import Snapshot
+
+
+class DocumentKind(StrEnum):
+    """The documents there are."""
+
+    SHEET = "sheet"
+    INTAKE = "intake"
+
+
+class Tone(StrEnum):
+    """How loudly a section is said."""
+
+    PLAIN = "plain"
+    DECIDE = "decide"
+
+
+@dataclass(frozen=True, kw_only=True)
+class Words:
+    """A paragraph; `lead` is what it is about, before it."""
+
+    text: str
+    lead: str = ""
+    form: Literal["words"] = "words"
+
+
+@dataclass(frozen=True, kw_only=True)
+class Points:
+    """A list of paragraphs."""
+
+    items: tuple[Words, ...]
+    form: Literal["points"] = "points"
+
+
+@dataclass(frozen=True, kw_only=True)
+class Column:
+    """A column of a table; figures stand at the right."""
+
+    title: str
+    figures: bool = False
+
+
+@dataclass(frozen=True, kw_only=True)
+class Table:
+    """Rows of cells under columns, and a last row that sums them up, () for none."""
+
+    columns: tuple[Column, ...]
+    rows: tuple[tuple[str, ...], ...]
+    total: tuple[str, ...] = ()
+    form: Literal["table"] = "table"
+
+    @property
+    def titled(self) -> bool:
+        """Whether any column has a title."""
+        return any(column.title for column in self.columns)
+
+    @property
+    def cells(self) -> tuple[tuple[tuple[Column, str], ...], ...]:
+        """Each row's cells with the columns they stand in."""
+        return tuple(tuple(zip(self.columns, row, strict=True)) for row in self.rows)
+
+    @property
+    def total_cells(self) -> tuple[tuple[Column, str], ...]:
+        """The last row's cells with their columns."""
+        return tuple(zip(self.columns, self.total, strict=True)) if self.total else ()
+
+
+Block = Words | Points | Table
+
+
+@dataclass(frozen=True, kw_only=True)
+class Section:
+    """Blocks under a title, "" for none."""
+
+    title: str
+    blocks: tuple[Block, ...]
+    tone: Tone = Tone.PLAIN
+
+
+@dataclass(frozen=True, kw_only=True)
+class Document:
+    """A document. aside: practice and edition; foot: what must be read in any case; fine: where the
+    figures come from."""
+
+    kind: DocumentKind
+    title: str
+    aside: tuple[str, ...]
+    sections: tuple[Section, ...]
+    foot: tuple[Words, ...]
+    fine: tuple[str, ...]
+
+
+def day(on: date) -> str:
+    """A date as it is written out: 3 December 2026."""
+    return f"{on.day} {on:%B} {on.year}"
+
+
+def sentence(text: str) -> str:
+    """The same words with a capital and a full stop."""
+    words = text.strip()
+    if not words:
+        return ""
+    return words[0].upper() + words[1:] + ("" if words.endswith((".", "!", "?")) else ".")
+
+
+def listed(names: Iterable[str]) -> str:
+    """Names in one sentence."""
+    return ", ".join(names) + "."
+
+
+def table(
+    columns: Sequence[str], rows: Iterable[Sequence[str]], figures: Sequence[int] = ()
+) -> Table:
+    """A table; `figures`: the positions of columns that hold numbers."""
+    return Table(
+        columns=tuple(Column(title=t, figures=i in figures) for i, t in enumerate(columns)),
+        rows=tuple(tuple(row) for row in rows),
+    )
+
+
+def origin_of(snapshot: Snapshot) -> str:
+    """What computed a document, in a few words."""
+    return (
+        f"Computed on {day(snapshot.taken)} with Wainscot {snapshot.program}, "
+        f"facts {snapshot.reference[:12]}."
+    )
+
+
+CAUTION = (
+    "Wainscot computes; it does not diagnose or prescribe. Weigh with a gram scale. Do not leave out "
+    "or swap an ingredient, least of all a supplement: ask first. Not eating for 24 hours, repeated "
+    "vomiting, laboured breathing or collapse: call the veterinarian at once."
+)

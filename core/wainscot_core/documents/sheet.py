@@ -1,0 +1,190 @@
+"""The sheet for the kitchen: what goes into the bowl, what is short or unproven, the caution."""
+
+from collections.abc import Iterator, Sequence
+
+from ..analysis.adequacy import Status
+from ..analysis.results import LineResult, NutrientResult, RatioResult
+from ..facts.foods import FIRM_GRADES
+from ..figures import printed, printed_grams, printed_share
+from ..findings import GRAVEST_FIRST, Level
+from ..snapshot.snapshot import FrozenRecipe, Snapshot
+from .paper import (
+    CAUTION,
+    Block,
+    Column,
+    Document,
+    DocumentKind,
+    Points,
+    Section,
+    Table,
+    Tone,
+    Words,
+    listed,
+    origin_of,
+    sentence,
+)
+
+# A household amount that misses the grams by more than this share is not enough to go by.
+HOUSEHOLD_MISS = 0.05
+# A limit that is met mostly on values that are not of these very foods is said to be so.
+MOSTLY_ESTIMATED = 0.5
+
+
+def kitchen_sheet(snapshot: Snapshot, edition: str) -> Document:
+    """The sheet of a recipe. Raises InputError for a snapshot without one."""
+    recipe = snapshot.of_recipe
+    dog = snapshot.case.dog
+    sections = [
+        Section(title="", blocks=(_portions(snapshot, recipe), _lines(recipe))),
+        Section(title=f"Against {recipe.analysis.requirements}", blocks=tuple(_verdicts(recipe))),
+    ]
+    if decide := tuple(_sign_off(snapshot)):
+        sections.append(Section(title="For the vet to sign off", blocks=decide, tone=Tone.DECIDE))
+    if cautions := _cautions(recipe):
+        sections.append(Section(title="Cautions", blocks=(Points(items=cautions),)))
+    return Document(
+        kind=DocumentKind.SHEET,
+        title=f"{dog.name}: {recipe.name}",
+        aside=(snapshot.parties.practice, edition),
+        sections=tuple(sections),
+        foot=(
+            Words(
+                lead="Do not feed this before the attending veterinarian has approved it.",
+                text=CAUTION,
+            ),
+        ),
+        fine=(_sources(recipe), origin_of(snapshot)),
+    )
+
+
+def _portions(snapshot: Snapshot, recipe: FrozenRecipe) -> Words:
+    dog, whole = snapshot.case.dog, recipe.analysis.recipe
+    days = printed(whole.covers_days, 0 if whole.covers_days % 1 == 0 else 1)
+    return Words(
+        text=f"For {snapshot.parties.client}. {dog.name} weighs {printed(dog.weight_kg, 1)} kg. "
+        f"This batch feeds {days} {'day' if whole.covers_days == 1 else 'days'}: "
+        f"{printed_grams(whole.grams_per_day)} g and {printed(whole.kcal_per_day)} kcal a day, "
+        f"in {whole.meals_per_day} meals. "
+        f"Target {printed(recipe.analysis.energy.target_kcal)} kcal a day."
+    )
+
+
+def _lines(recipe: FrozenRecipe) -> Table:
+    whole = recipe.analysis.recipe
+    return Table(
+        columns=(
+            Column(title="Ingredient"),
+            Column(title="Batch, g", figures=True),
+            Column(title="A day, g", figures=True),
+            Column(title="A meal, g", figures=True),
+            Column(title="Batch in the kitchen, about"),
+        ),
+        rows=tuple(_row(line) for line in whole.lines),
+        total=(
+            "Together",
+            printed_grams(whole.grams),
+            printed_grams(whole.grams_per_day),
+            printed_grams(whole.grams_per_meal),
+            "",
+        ),
+    )
+
+
+def _row(line: LineResult) -> tuple[str, ...]:
+    cooked = (
+        f", {line.preparation_label} (gives {printed_grams(line.fed_grams)} g)"
+        if line.preparation_label
+        else ""
+    )
+    return (
+        line.name + cooked,
+        printed_grams(line.grams),
+        printed_grams(line.grams_per_day),
+        printed_grams(line.grams_per_meal),
+        _household(line),
+    )
+
+
+def _household(line: LineResult) -> str:
+    if not line.household:
+        return "weigh it"
+    miss = line.household_error or 0.0
+    if abs(miss) <= HOUSEHOLD_MISS:
+        return line.household
+    sign = "+" if miss > 0 else "−"
+    return f"{line.household} ({sign}{printed_share(abs(miss))} off: weigh it)"
+
+
+def _verdicts(recipe: FrozenRecipe) -> Iterator[Block]:
+    nutrients, ratios = recipe.analysis.nutrients, recipe.analysis.ratios
+    judged: tuple[NutrientResult | RatioResult, ...] = (*nutrients, *ratios)
+    for status, lead in (
+        (Status.SHORT, "Short"),
+        (Status.ABOVE_SAFE, "Above the safe upper limit"),
+        (Status.OVER, "Over the maximum"),
+    ):
+        yield from _named(lead, [x.name for x in judged if x.status is status])
+    yield from _named(
+        "Unproven, because some foods have no value for it (share of the recipe that is known)",
+        [f"{n.name} ({printed_share(n.known_share)})" for n in nutrients if _unproven(n)]
+        + [r.name for r in ratios if _unproven(r)],
+    )
+    yield from _named(
+        "Rests mostly on estimates, not analyses of these foods",
+        [
+            n.name
+            for n in nutrients
+            if n.status is Status.MET and n.estimated_share > MOSTLY_ESTIMATED
+        ],
+    )
+    if all(x.status in {Status.MET, Status.NO_LIMIT} for x in judged):
+        yield Words(text="Every limit is met.")
+
+
+def _unproven(judged: NutrientResult | RatioResult) -> bool:
+    return judged.status is Status.UNPROVEN
+
+
+def _named(lead: str, names: Sequence[str]) -> Iterator[Words]:
+    if names:
+        yield Words(lead=f"{lead}:", text=listed(names))
+
+
+def _sign_off(snapshot: Snapshot) -> Iterator[Block]:
+    targets = snapshot.targets
+    named = {limit.key: limit.name for limit in targets.limits}
+    if targets.under_standard:
+        yield Words(
+            lead="Limits under the standard's minimum, on purpose:",
+            text=listed(named[key] for key in targets.under_standard),
+        )
+    for conflict in targets.conflicts:
+        decided = conflict.decided
+        end = (
+            f"Decided by {decided.by}: {sentence(decided.reason)}"
+            if decided
+            else "Not decided yet."
+        )
+        yield Words(text=f"{conflict.words} {end}")
+
+
+def _cautions(recipe: FrozenRecipe) -> tuple[Words, ...]:
+    said = [f for f in recipe.analysis.flags if f.level is not Level.NOTE]
+    said.sort(key=lambda f: GRAVEST_FIRST.index(f.level))
+    return tuple(
+        Words(lead=sentence(f.what), text=" ".join(sentence(w) for w in (f.why, f.do) if w))
+        for f in said
+    )
+
+
+def _sources(recipe: FrozenRecipe) -> str:
+    checked, of = recipe.analysis.limits_checked.checked, recipe.analysis.limits_checked.of
+    limits = (
+        "Every limit was compared with its publication."
+        if checked == of
+        else f"Limits are transcribed; {of - checked} of {of} values are not yet checked against "
+        "their publication."
+    )
+    firm = sorted({s.citation for s in recipe.sources if s.grade in FIRM_GRADES and s.citation})
+    cited = "; ".join([*firm, "estimates, marked as such on the bench"])
+    return f"Food values: {cited}. {limits}"

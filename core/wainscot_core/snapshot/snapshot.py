@@ -1,0 +1,144 @@
+"""A snapshot: a case, and what a recipe was for it on a day, with every value it rests on.
+
+It holds copies, not references: the values of the foods and where they came from, the limits with
+their origins, the analysis as it was. Its text is canonical and its digest is the SHA-256 of that
+text, so that two snapshots of the same are the same. `docs/formats/snapshot.schema.json`.
+"""
+
+import hashlib
+import json
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import date
+from typing import Any, Final, Literal
+
+from ..analysis.results import Analysis
+from ..boundary import dump, parse_json, read
+from ..case.targets_view import Targets
+from ..dog.energy import Energy
+from ..dog.intake import PresentIntake
+from ..dog.life_stage import Stage
+from ..dog.record import CaseRecord
+from ..errors import InputError
+from ..facts.foods import Grade
+from ..facts.policy import Policy
+from ..findings import Finding
+from ..recipe.line import LineText
+
+SCHEMA: Final = 1
+
+
+@dataclass(frozen=True, kw_only=True)
+class Parties:
+    """Whose work it is, and whose dog."""
+
+    practice: str
+    client: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class FrozenSource:
+    """Where values of the foods came from."""
+
+    grade: Grade
+    text: str
+    citation: str
+    confidence: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class FrozenFood:
+    """A food of the recipe: its known values per 100 g as fed, in catalogue units, and the source of
+    each as a position in `sources`. A nutrient that is not there is unknown."""
+
+    id: str
+    name: str
+    klass: str
+    form: str
+    allergens: tuple[str, ...]
+    values: Mapping[str, float]
+    source_of: Mapping[str, int]
+
+
+@dataclass(frozen=True, kw_only=True)
+class FrozenLine:
+    """A line as typed and as read. yield_share: weight as fed by weight as weighed; retained: share of
+    each nutrient that cooking leaves, where it is not all of it."""
+
+    text: LineText
+    yield_share: float
+    retained: Mapping[str, float]
+
+
+@dataclass(frozen=True, kw_only=True)
+class FrozenRecipe:
+    """A recipe: its lines, its foods, and what was computed of it."""
+
+    name: str
+    covers_days: float
+    policy: Policy
+    lines: tuple[FrozenLine, ...]
+    foods: tuple[FrozenFood, ...]
+    sources: tuple[FrozenSource, ...]
+    analysis: Analysis
+
+
+@dataclass(frozen=True, kw_only=True)
+class FrozenIntake:
+    """What intake said and lacked on the day."""
+
+    missing: tuple[Finding, ...]
+    stopped: bool
+    present: PresentIntake
+    life_stage: Stage
+    size_class: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Snapshot:
+    """A case on a day, with one recipe or none. program: the version that computed it; reference:
+    fingerprint of the facts it used; units: unit of each nutrient that values are given of."""
+
+    schema: Literal[1]
+    program: str
+    reference: str
+    taken: date
+    parties: Parties
+    case: CaseRecord
+    energy: Energy
+    targets: Targets
+    intake: FrozenIntake
+    units: Mapping[str, str]
+    recipe: FrozenRecipe | None
+
+    @property
+    def of_recipe(self) -> FrozenRecipe:
+        """The recipe. Raises InputError for a snapshot of a case alone."""
+        if self.recipe is None:
+            raise InputError("recipe", "this was kept of the case alone, without a recipe")
+        return self.recipe
+
+
+def canonical(snapshot: Snapshot) -> str:
+    """The text of a snapshot: JSON with sorted keys and no blanks; numbers as they were computed."""
+    return json.dumps(
+        dump(snapshot), sort_keys=True, separators=(",", ":"), ensure_ascii=False, allow_nan=False
+    )
+
+
+def digest_of(text: str) -> str:
+    """SHA-256 of a snapshot's text, in hex."""
+    return hashlib.sha256(text.encode()).hexdigest()
+
+
+def opened(text: str, digest: str) -> Snapshot:
+    """A snapshot from its text. Raises InputError when the text is not the one that was kept, or is of
+    a form this program does not read."""
+    if digest_of(text) != digest:
+        raise InputError("snapshot", "what was kept was altered since: it cannot be relied on")
+    data: dict[str, Any] = parse_json(text)
+    if data.get("schema") != SCHEMA:
+        raise InputError(
+            "snapshot", f"kept in form {data.get('schema')!r}; this program reads form {SCHEMA}"
+        )
+    return read(Snapshot, data)

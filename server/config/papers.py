@@ -1,0 +1,17 @@
+"""Addresses of documents: each as a page, and with .pdf as a PDF."""
+
+from django.urls import URLPattern, path
+from recipes.pages import IntakePage, RecipeSheetPage, VersionSheetPage
+from records.pages import Paper
+
+
+def both(route: str, view: type[Paper]) -> list[URLPattern]:
+    """A document at its address, and its PDF beside it."""
+    return [path(route, view.as_view()), path(f"{route}.pdf", view.as_view(), {"form": "pdf"})]
+
+
+urlpatterns = [
+    *both("recipes/<int:pk>/sheet", RecipeSheetPage),
+    *both("versions/<int:pk>/sheet", VersionSheetPage),
+    *both("cases/<int:pk>/intake", IntakePage),
+]

@@ -1,0 +1,66 @@
+"""What happened, when and by whom: written once, never changed, never taken out."""
+
+from accounts.models import Practice, PracticeQuerySet
+from django.db import models
+
+
+class EventKind(models.TextChoices):
+    """What can happen. The part before the point is what it happens to."""
+
+    CASE_STARTED = "case.started"
+    CASE_IMPORTED = "case.imported"
+    CASE_CHANGED = "case.changed"
+    CASE_ARCHIVED = "case.archived"
+    CASE_TAKEN_BACK = "case.taken-back"
+    CASE_DELETED = "case.deleted"
+    LIMIT_DECIDED = "limit.decided"
+    LIMIT_UNDECIDED = "limit.undecided"
+    FOOD_MARKED = "food.marked"
+    FOOD_NOTED = "food.noted"
+    FOOD_ADDED = "food.added"
+    FOOD_CHANGED = "food.changed"
+    FOODS_IMPORTED = "food.imported"
+    SHELF_STOCKED = "shelf.stocked"
+    STANDARD_COPIED = "standard.copied"
+    STANDARD_CHANGED = "standard.changed"
+    VALUE_CHECKED = "standard.value-checked"
+    VALUE_UNCHECKED = "standard.value-unchecked"
+    RECIPE_STARTED = "recipe.started"
+    RECIPE_COPIED = "recipe.copied"
+    RECIPE_SAVED = "recipe.saved"
+    RECIPE_DELETED = "recipe.deleted"
+    VERSION_KEPT = "version.kept"
+    VERSION_RENAMED = "version.renamed"
+    VERSION_DELETED = "version.deleted"
+    VERSION_RESTORED = "version.restored"
+    VERSION_BRANCHED = "version.branched"
+    FORMULATION_STARTED = "formulation.started"
+    PLAN_SAVED = "plan.saved"
+    LINK_MADE = "link.made"
+    LINK_OPENED = "link.opened"
+    LINK_REVOKED = "link.revoked"
+
+
+class Event(models.Model):
+    """Something that was done. case, subject: numbers of records, which may be gone by now.
+
+    The database refuses to change or delete a row (migration 0001).
+    """
+
+    practice = models.ForeignKey(Practice, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+    by = models.CharField(max_length=150)
+    # A EventKind; without choices, so that a new kind is no change of the table.
+    kind = models.CharField(max_length=40)
+    case = models.PositiveBigIntegerField(null=True)
+    subject = models.PositiveBigIntegerField(null=True)
+    data = models.JSONField(default=dict)
+
+    objects = PracticeQuerySet.as_manager()
+
+    class Meta:
+        ordering = ["-pk"]
+        indexes = [models.Index(fields=["practice", "case", "-id"], name="event_of_case")]
+
+    def __str__(self) -> str:
+        return f"{self.kind} by {self.by}"

@@ -1,0 +1,83 @@
+"""Begin a job, look how far it is, cancel it. All writes to a job's row are here."""
+
+from collections.abc import Callable
+from datetime import timedelta
+from typing import Any
+
+from accounts.scoping import Actor, find_own
+from django.db import transaction
+from django.utils import timezone
+from wainscot_core.errors import InputError
+
+from . import runs
+from .models import Job
+
+KEEP_DAYS = 7
+CHANGED = InputError(
+    "", "The case changed while this ran and the program was restarted: start it again."
+)
+
+# What makes a job's work again from its row, and the basis it would stand on now.
+Again = Callable[[Job], tuple[str, runs.Work]]
+
+
+@transaction.atomic
+def begin(who: Actor, kind: str, subject: int, ask: Any, basis: str, work: runs.Work) -> Job:
+    """Write a job down and let it run. `ask`: what it can be run again from, as plain data."""
+    stale = timezone.now() - timedelta(days=KEEP_DAYS)
+    Job.objects.for_practice(who.practice).filter(created__lt=stale).delete()
+    job = Job.objects.create(
+        practice=who.practice, kind=kind, subject=subject, by=who.name, ask=ask, basis=basis
+    )
+    runs.start(job.pk, work)
+    return job
+
+
+def look(job: Job, again: Again, wait_seconds: float) -> Job:
+    """The job as it stands after waiting at most so long for its end; its row says so too.
+
+    A job whose process is gone is run again, unless what it was asked of has changed since. The wait
+    holds no transaction: others write meanwhile.
+    """
+    if job.over:
+        return job
+    run = runs.find(job.pk)
+    if run is None and job.cancel_asked:
+        return _close(job, Job.State.CANCELLED)
+    if run is None:
+        basis, work = again(job)
+        if basis != job.basis:
+            return _close(job, Job.State.FAILED, error=CHANGED)
+        run = runs.start(job.pk, work)
+    run.finished.wait(wait_seconds)
+    job.done, job.of, job.label = run.done, run.of, run.label
+    if not run.finished.is_set():
+        job.state = Job.State.RUNNING if run.running else Job.State.WAITING
+        job.save(update_fields=["state", "done", "of", "label", "updated"])
+        return job
+    state = Job.State.FAILED if run.error else Job.State.DONE
+    closed = _close(job, state, run.result or "", run.error)
+    runs.forget(job.pk)
+    return closed
+
+
+def _close(job: Job, state: Job.State, result: str = "", error: InputError | None = None) -> Job:
+    job.state, job.result, job.finished = state, result, timezone.now()
+    job.error = {"field": error.field, "message": error.message} if error else None
+    job.save(
+        update_fields=[
+            "state", "done", "of", "label", "result", "error", "finished", "updated",
+        ]
+    )  # fmt: skip
+    return job
+
+
+@transaction.atomic
+def cancel(job: Job) -> None:
+    """Ask a job to end with what it has. One that is over stays as it is; nobody waits for it."""
+    locked = find_own(Job, job.practice, lock=True, pk=job.pk)
+    run = runs.find(locked.pk)
+    if run is not None:
+        run.cancelled.set()
+    locked.cancel_asked = True
+    locked.save(update_fields=["cancel_asked", "updated"])

@@ -1,0 +1,49 @@
+"""Documents of recipes, versions and cases, for those who are signed in."""
+
+from accounts.scoping import own
+from cases.queries import case_of
+from django.http import HttpResponse
+from django.utils import timezone
+from records.pages import Paper, paper
+from rest_framework.request import Request
+from wainscot_core.documents import document
+from wainscot_core.documents.paper import DocumentKind, day
+
+from .asks import recipe_of
+from .dossiers import frozen, frozen_case
+from .models import RecipeVersion
+from .versions import edition_of, snapshot_of
+
+
+class RecipeSheetPage(Paper):
+    """The kitchen sheet of a recipe as it is stored now: a draft."""
+
+    def get(self, request: Request, pk: int, form: str = "") -> HttpResponse:
+        recipe = recipe_of(request, pk)
+        made = document(
+            DocumentKind.SHEET, frozen(recipe, timezone.localdate()), "Draft, not kept as a version"
+        )
+        back = f"/cases/{recipe.case_id}/recipes/{recipe.pk}"
+        return paper(made, form, f"/papers/recipes/{pk}/sheet", back)
+
+
+class VersionSheetPage(Paper):
+    """The kitchen sheet of a version, as it was computed when it was kept."""
+
+    def get(self, request: Request, pk: int, form: str = "") -> HttpResponse:
+        version = own(RecipeVersion, request, pk, "recipe", "snapshot")
+        made = document(DocumentKind.SHEET, snapshot_of(version).kept, edition_of(version))
+        back = f"/cases/{version.recipe.case_id}/recipes/{version.recipe_id}"
+        return paper(made, form, f"/papers/versions/{pk}/sheet", back)
+
+
+class IntakePage(Paper):
+    """The intake sheet of a case, as it stands."""
+
+    def get(self, request: Request, pk: int, form: str = "") -> HttpResponse:
+        case = case_of(request, pk)
+        today = timezone.localdate()
+        made = document(
+            DocumentKind.INTAKE, frozen_case(case, today), f"As it stood on {day(today)}"
+        )
+        return paper(made, form, f"/papers/cases/{pk}/intake", f"/cases/{pk}/intake")

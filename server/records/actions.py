@@ -1,0 +1,92 @@
+"""Writes to what is kept and shared."""
+
+import zlib
+from datetime import timedelta
+
+from accounts.scoping import Actor, find_own
+from cases.models import Case
+from django.db import transaction
+from django.utils import timezone
+from events.log import log
+from events.models import EventKind
+from wainscot_core.documents import document
+from wainscot_core.documents.paper import DocumentKind
+from wainscot_core.errors import InputError
+from wainscot_core.snapshot.snapshot import Snapshot as Kept
+from wainscot_core.snapshot.snapshot import canonical, digest_of
+
+from .links import fresh_key
+from .models import ShareLink, Snapshot
+
+MOST_DAYS_OPEN = 366
+MOST_LINKS = 50
+
+
+@transaction.atomic
+def keep_snapshot(case: Case, kept: Kept) -> Snapshot:
+    """Store a snapshot; the same one is stored once."""
+    text = canonical(kept)
+    stored, _ = Snapshot.objects.get_or_create(
+        case=case, digest=digest_of(text),
+        defaults={"practice": case.practice, "content": zlib.compress(text.encode())},
+    )  # fmt: skip
+    return stored
+
+
+@transaction.atomic
+def share(
+    who: Actor,
+    snapshot: Snapshot,
+    kind: DocumentKind,
+    edition: str,
+    number: int,
+    audience: str,
+    days: int,
+) -> ShareLink:
+    """A link to a document of a snapshot for so many days. number: the version's.
+
+    Raises InputError for a document that cannot be made of it, no audience, or days that cannot be.
+    """
+    if not 1 <= days <= MOST_DAYS_OPEN:
+        raise InputError("days", f"must be 1 to {MOST_DAYS_OPEN}")
+    if not audience.strip():
+        raise InputError("audience", "say for whom the link is")
+    if snapshot.links.count() >= MOST_LINKS:
+        raise InputError("", f"a version has at most {MOST_LINKS} links")
+    document(kind, snapshot.kept, edition)
+    link = ShareLink.objects.create(
+        practice=who.practice,
+        snapshot=snapshot,
+        document=kind,
+        edition=edition,
+        audience=audience.strip(),
+        key=fresh_key(),
+        by=who.name,
+        expires=timezone.now() + timedelta(days=days),
+    )
+    log(
+        who, EventKind.LINK_MADE, snapshot.case_id, link.pk, document=kind, number=number,
+        audience=link.audience, until=link.expires.date().isoformat(),
+    )  # fmt: skip
+    return link
+
+
+@transaction.atomic
+def revoke(who: Actor, pk: int) -> ShareLink:
+    """Take a link back: its address opens nothing any more."""
+    link = find_own(ShareLink, who.practice, "snapshot", lock=True, pk=pk)
+    if link.revoked is None:
+        link.revoked = timezone.now()
+        link.version += 1
+        link.save()
+        log(
+            who, EventKind.LINK_REVOKED, link.snapshot.case_id, link.pk, document=link.document,
+            audience=link.audience,
+        )  # fmt: skip
+    return link
+
+
+def opened_by(link: ShareLink) -> None:
+    """Someone opened a link: the practice can see that it arrived."""
+    who = Actor(link.practice, f"link for {link.audience}")
+    log(who, EventKind.LINK_OPENED, link.snapshot.case_id, link.pk, document=link.document)

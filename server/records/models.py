@@ -1,0 +1,70 @@
+"""What was kept whole, and the links under which others may read it."""
+
+import zlib
+
+from accounts.models import Practice, PracticeQuerySet, PracticeRecord
+from cases.models import Case
+from django.db import models
+from wainscot_core.documents.paper import DocumentKind
+from wainscot_core.snapshot.snapshot import Snapshot as Kept
+from wainscot_core.snapshot.snapshot import opened
+
+
+class Snapshot(models.Model):
+    """A case or a recipe as it was, addressed by the SHA-256 of its text.
+
+    The database refuses to change a row (migration 0001); it goes when nothing points to it.
+    """
+
+    practice = models.ForeignKey(Practice, on_delete=models.CASCADE, related_name="+")
+    case = models.ForeignKey(Case, on_delete=models.CASCADE, related_name="snapshots")
+    digest = models.CharField(max_length=64)
+    # The canonical JSON text, deflated.
+    content = models.BinaryField()
+    created = models.DateTimeField(auto_now_add=True)
+
+    objects = PracticeQuerySet.as_manager()
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["case", "digest"], name="snapshot_of_case_once")
+        ]
+
+    def __str__(self) -> str:
+        return self.digest[:12]
+
+    @property
+    def text(self) -> str:
+        """The canonical JSON text."""
+        return zlib.decompress(bytes(self.content)).decode()
+
+    @property
+    def kept(self) -> Kept:
+        """What was kept. Raises InputError when it is not what it was."""
+        return opened(self.text, self.digest)
+
+
+class ShareLink(PracticeRecord):
+    """One document of one snapshot, for whoever holds the address, until a day or until taken back.
+
+    edition: the words on the document that say which it is. key: what the address is signed over.
+    """
+
+    class Document(models.TextChoices):
+        SHEET = DocumentKind.SHEET.value
+        INTAKE = DocumentKind.INTAKE.value
+
+    snapshot = models.ForeignKey(Snapshot, on_delete=models.CASCADE, related_name="links")
+    document = models.CharField(max_length=12, choices=Document)
+    edition = models.CharField(max_length=200)
+    audience = models.CharField(max_length=120)
+    key = models.CharField(max_length=43, unique=True)
+    by = models.CharField(max_length=150)
+    expires = models.DateTimeField()
+    revoked = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["-pk"]
+
+    def __str__(self) -> str:
+        return f"{self.document} for {self.audience}"

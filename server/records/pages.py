@@ -1,0 +1,73 @@
+"""Pages and PDFs of documents, and the links that open them without signing in."""
+
+from typing import Any
+
+from django.http import Http404, HttpResponse
+from rest_framework.exceptions import APIException, NotAuthenticated
+from rest_framework.permissions import AllowAny
+from rest_framework.request import Request
+from rest_framework.views import APIView
+from wainscot_core.documents import document
+from wainscot_core.documents.paper import Document, DocumentKind
+from wainscot_core.errors import InputError
+
+from .actions import opened_by
+from .links import link_of
+from .printing import as_html, as_pdf, problem_page
+
+
+class Paper(APIView):
+    """A document as a page, or as a PDF; what goes wrong is a page too."""
+
+    schema = None
+
+    def finalize_response(self, request: Any, response: Any, *args: Any, **kwargs: Any) -> Any:
+        """Never kept by a browser or a proxy, never told to where a link on it leads."""
+        response = super().finalize_response(request, response, *args, **kwargs)
+        response["Cache-Control"] = "no-store"
+        response["Referrer-Policy"] = "no-referrer"
+        return response
+
+    def handle_exception(self, exc: Exception) -> Any:
+        """The problem as a page a person can read."""
+        if isinstance(exc, InputError):
+            return page(problem_page("This document cannot be made", exc.message), 400)
+        if isinstance(exc, Http404):
+            return page(problem_page("Nothing here", str(exc) or "There is no such document."), 404)
+        if isinstance(exc, NotAuthenticated):
+            return page(problem_page("Sign in first", "Then open this document again."), 403)
+        if isinstance(exc, APIException):
+            return page(problem_page("This cannot be opened", str(exc.detail)), exc.status_code)
+        return super().handle_exception(exc)
+
+
+def page(html: str, status: int = 200) -> HttpResponse:
+    """A page."""
+    return HttpResponse(html, status=status)
+
+
+def paper(made: Document, form: str, address: str, back: str = "") -> HttpResponse:
+    """A document as what is asked for: form "pdf", or "" for a page at `address`."""
+    if form == "pdf":
+        return HttpResponse(
+            as_pdf(made),
+            content_type="application/pdf",
+            headers={"Content-Disposition": f'inline; filename="{made.kind}.pdf"'},
+        )
+    return page(as_html(made, f"{address}.pdf", back))
+
+
+class SharedView(Paper):
+    """The document of a link, for whoever holds the address."""
+
+    permission_classes = [AllowAny]
+    authentication_classes = []
+
+    def get(self, request: Request, token: str, form: str = "") -> HttpResponse:
+        try:
+            link = link_of(token)
+        except InputError as error:
+            return page(problem_page("This link is closed", error.message), 410)
+        made = document(DocumentKind(link.document), link.snapshot.kept, link.edition)
+        opened_by(link)
+        return paper(made, form, f"/s/{token}")

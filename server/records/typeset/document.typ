@@ -1,0 +1,77 @@
+// Any document, printed from its pieces (wainscot_core.documents.paper). Everything that is said
+// comes as data: no word of it is read as markup.
+#let document-data = json(bytes(sys.inputs.document))
+#let ink = rgb("#2b2a27")
+#let soft = rgb("#5d584f")
+#let line-color = rgb("#b9ad97")
+#let madder = rgb("#9a3131")
+
+#set document(title: document-data.title, author: document-data.aside.first(), date: none)
+#set page(
+  paper: "a4",
+  margin: (x: 18mm, top: 16mm, bottom: 18mm),
+  footer: context [
+    #set text(8pt, fill: soft)
+    #grid(columns: (1fr, auto), document-data.title + ", " + document-data.aside.last(),
+      counter(page).display("1 of 1", both: true))
+  ],
+)
+#set text(font: ("Wainscot Sans", "Libertinus Serif"), size: 10.5pt, fill: ink, lang: "en", hyphenate: false)
+#set par(leading: 0.55em, spacing: 0.8em)
+#show heading: set text(font: ("Literata", "Libertinus Serif"), weight: 600)
+#show heading.where(level: 1): set text(20pt)
+#show heading.where(level: 2): set text(12pt)
+#show heading.where(level: 2): set block(above: 1.3em, below: 0.6em)
+
+#let words(item) = {
+  if item.lead != "" [#strong(item.lead) ]
+  item.text
+}
+
+#let rows(item) = {
+  let titles = item.columns.map(c => c.title)
+  let side(i) = if item.columns.at(i).figures { right } else { left }
+  let titled = titles.any(t => t != "")
+  let first = if titled { 1.5fr } else { 0.5fr }
+  let width(i) = if item.columns.at(i).figures { auto } else if i == 0 { first } else { 1fr }
+  table(
+    columns: range(titles.len()).map(width),
+    align: (x, y) => side(x) + top,
+    inset: (x, y) => (left: if x == 0 { 0pt } else { 6pt }, right: 6pt, y: 3.6pt),
+    stroke: (x, y) => (bottom: 0.4pt + line-color),
+    ..if titled {
+      (table.header(..titles.map(t => table.cell(stroke: (bottom: 0.8pt + ink), strong(t)))),)
+    },
+    ..item.rows.flatten(),
+    ..item.total.map(strong),
+  )
+}
+
+#let piece(item) = {
+  if item.form == "words" { par(words(item)) }
+  else if item.form == "points" { list(marker: [•], ..item.items.map(words)) }
+  else { rows(item) }
+}
+
+#grid(
+  columns: (1fr, auto), column-gutter: 10mm, align: (left + bottom, right + bottom),
+  heading(level: 1, document-data.title),
+  text(9.5pt, fill: soft, document-data.aside.join(linebreak())),
+)
+#v(-0.4em)
+#line(length: 100%, stroke: 1.4pt + ink)
+
+#for section in document-data.sections {
+  let inside = {
+    if section.title != "" { heading(level: 2, section.title) }
+    section.blocks.map(piece).join()
+  }
+  if section.tone == "decide" {
+    block(stroke: (left: 2.5pt + madder), inset: (left: 9pt, y: 2pt), inside)
+  } else { inside }
+}
+
+#v(0.6em)
+#line(length: 100%, stroke: 0.8pt + ink)
+#for item in document-data.foot { par(words(item)) }
+#for item in document-data.fine { par(text(8.5pt, fill: soft, item)) }

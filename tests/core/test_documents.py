@@ -1,0 +1,196 @@
+"""Documents say what their snapshot holds, in figures a person can weigh by."""
+
+from dataclasses import replace
+from datetime import date
+from typing import Any
+
+import pytest
+from wainscot_core.analysis.adequacy import Status
+from wainscot_core.documents import document
+from wainscot_core.documents.paper import Document, DocumentKind, Points, Table, Tone, Words
+from wainscot_core.dog.record import CaseRecord
+from wainscot_core.dossier.reference import Reference
+from wainscot_core.figures import printed, printed_grams, printed_share
+from wainscot_core.findings import Finding, Kind, Level
+from wainscot_core.formats.casefile import dossier_of, read_case_file, record_of
+from wainscot_core.snapshot.freeze import freeze_recipe
+from wainscot_core.snapshot.snapshot import Parties, Snapshot
+
+PARTIES = Parties(practice="Larch Lane", client="Maren Holt")
+
+
+def frozen(facts: Reference, days: float = 4, **more: Any) -> Snapshot:
+    data = {
+        "format": "wainscot-case",
+        "version": 1,
+        "dog": {"name": "Juniper", "weight_kg": 8.2, "age_months": 108, "body_condition": 5},
+        "energy": {"method": "rer-multiplier", "multiplier": 1.6},
+        "targets": {"standard": "nrc-2006", "life_stage": "adult"},
+        "recipe": {
+            "covers_days": days, "name": "Stew",
+            "lines": [
+                {"food": "usda:05062", "grams": 720},
+                {"food": "usda:20045", "amount": 4, "unit": "cup"},
+                {"food": "supp:zinc-gluconate", "grams": 0.25},
+            ],
+        },
+        **more,
+    }  # fmt: skip
+    file = read_case_file(data)
+    return freeze_recipe(
+        dossier_of(facts, file), record_of(file), PARTIES, "Stew", date(2026, 11, 26)
+    )
+
+
+def text_of(made: Document) -> str:
+    said = [made.title, *made.aside]
+    for section in made.sections:
+        said.append(section.title)
+        for block in section.blocks:
+            said += words_of(block)
+    said += [w for item in made.foot for w in words_of(item)] + list(made.fine)
+    return "\n".join(said)
+
+
+def words_of(block: Words | Points | Table) -> list[str]:
+    if isinstance(block, Words):
+        return [f"{block.lead} {block.text}".strip()]
+    if isinstance(block, Points):
+        return [w for item in block.items for w in words_of(item)]
+    return [" | ".join(row) for row in (*block.rows, block.total) if row]
+
+
+def lines_of(made: Document) -> Table:
+    return next(b for s in made.sections for b in s.blocks if isinstance(b, Table))
+
+
+def test_the_sheet_gives_batch_day_and_meal_in_grams(facts: Reference) -> None:
+    made = document(DocumentKind.SHEET, frozen(facts), "Version 3, stew")
+    assert made.title == "Juniper: Stew" and made.aside == ("Larch Lane", "Version 3, stew")
+    rows = lines_of(made).rows
+    # 720 g for four days in two meals a day.
+    assert rows[0][1:4] == ("720", "180", "90")
+    # Four cups of cooked rice at 158 g.
+    assert rows[1][1:] == ("632", "158", "79", "4 cups")
+    # A quarter of a gram is not a third of one, and a thirtieth is still there.
+    assert rows[2][1:4] == ("0.25", "0.063", "0.031")
+    # (720 + 632 + 0.25) g, a quarter of it a day.
+    assert lines_of(made).total[1:4] == ("1\u202f352", "338", "169")
+    assert "For Maren Holt. Juniper weighs 8.2 kg. This batch feeds 4 days: 338 g" in text_of(made)
+
+
+def test_every_limit_that_is_not_met_is_named_once(facts: Reference) -> None:
+    kept = frozen(facts)
+    said = text_of(document(DocumentKind.SHEET, kept, "x"))
+    analysis = kept.of_recipe.analysis
+    assert "Every limit is met" not in said
+    for status, lead in ((Status.SHORT, "Short: "), (Status.UNPROVEN, "Unproven, because")):
+        line = next((w for w in said.splitlines() if w.startswith(lead)), "")
+        named = [x.name for x in (*analysis.nutrients, *analysis.ratios) if x.status is status]
+        assert named and all(name in line for name in named), status
+
+
+def test_every_limit_is_met_is_said_only_when_it_is(facts: Reference) -> None:
+    kept = frozen(facts)
+    recipe = kept.of_recipe
+    met = tuple(replace(n, status=Status.MET) for n in recipe.analysis.nutrients)
+    fine = tuple(replace(r, status=Status.NO_LIMIT) for r in recipe.analysis.ratios)
+
+    def said(**changes: Any) -> str:
+        analysis = replace(recipe.analysis, **{"nutrients": met, "ratios": fine, **changes})
+        changed = replace(kept, recipe=replace(recipe, analysis=analysis))
+        return text_of(document(DocumentKind.SHEET, changed, "x"))
+
+    assert "Every limit is met." in said()
+    for bad in (Status.SHORT, Status.OVER, Status.ABOVE_SAFE, Status.UNPROVEN):
+        off_board = replace(met[-1], status=bad, board=False)
+        assert "Every limit is met." not in said(nutrients=(*met[:-1], off_board)), bad
+        assert "Every limit is met." not in said(ratios=(replace(fine[0], status=bad), *fine[1:]))
+
+
+def test_a_block_stands_before_a_warning_and_a_note_is_left_out(facts: Reference) -> None:
+    kept = frozen(facts)
+    recipe = kept.of_recipe
+    flags = tuple(
+        Finding(kind=Kind.HAZARD, level=level, what=f"{level} of it", why="because", do="do that")
+        for level in (Level.NOTE, Level.WARN, Level.BLOCK)
+    )
+    changed = replace(kept, recipe=replace(recipe, analysis=replace(recipe.analysis, flags=flags)))
+    said = text_of(document(DocumentKind.SHEET, changed, "x"))
+    assert said.index("Block of it. Because. Do that.") < said.index("Warn of it.")
+    assert "Note of it" not in said
+
+
+def test_what_the_vet_must_decide_stands_apart(facts: Reference) -> None:
+    chelation = {"id": "copper-hepatopathy", "stage": "chelation"}
+    targets = {"standard": "nrc-2006", "life_stage": "adult", "conditions": [chelation]}
+    made = document(DocumentKind.SHEET, frozen(facts, targets=targets), "x")
+    loud = [s for s in made.sections if s.tone is Tone.DECIDE]
+    assert [s.title for s in loud] == ["For the vet to sign off"]
+    said = [w for block in loud[0].blocks for w in words_of(block)]
+    assert said[0] == "Limits under the standard's minimum, on purpose: Copper."
+    assert "at least 1.5 mg" in said[1] and said[1].endswith("Not decided yet.")
+    # And without such a condition there is nothing to decide.
+    plain = document(DocumentKind.SHEET, frozen(facts), "x")
+    assert all(s.tone is Tone.PLAIN for s in plain.sections)
+
+
+def test_the_sheet_defers_to_the_vet_and_says_what_is_unchecked(facts: Reference) -> None:
+    kept = frozen(facts)
+    said = text_of(document(DocumentKind.SHEET, kept, "x"))
+    assert "before the attending veterinarian has approved it" in said
+    checked = kept.of_recipe.analysis.limits_checked
+    assert f"{checked.of - checked.checked} of {checked.of} values are not yet checked" in said
+    assert f"26 November 2026 with Wainscot {kept.program}, facts {kept.reference[:12]}" in said
+
+
+def intake(facts: Reference, **changes: Any) -> str:
+    kept = frozen(facts)
+    record: CaseRecord = replace(kept.case, **changes)
+    return text_of(document(DocumentKind.INTAKE, replace(kept, case=record), "x"))
+
+
+def test_the_intake_sheet_tells_asked_from_not_asked(facts: Reference) -> None:
+    kept = frozen(facts)
+    silent = intake(facts)
+    assert silent.count("Not asked yet.") == 6
+    asked = replace(kept.case.intake, medicines_asked=True, reactions_asked=True)
+    assert intake(facts, intake=asked).count("None; asked.") == 2
+
+
+def test_the_intake_sheet_holds_what_was_said(facts: Reference) -> None:
+    said = intake(facts)
+    assert "Age | 9 years" in said and "Weight | 8.2 kg" in said
+    # 70 x 8.2^0.75 = 339.2; x 1.6 = 542.7 kcal a day.
+    assert "70 x kg^0.75 | 339" in said and "multiplier x RER | 543" in said
+    assert "Sex | not known" in said
+
+
+def test_a_red_flag_is_loud_and_says_that_nobody_cleared_it(facts: Reference) -> None:
+    kept = frozen(facts)
+    flags = replace(kept.case.intake.red_flags, present="collapse", told="Dr Berg", on="1 March")
+    told = replace(kept.case, intake=replace(kept.case.intake, red_flags=flags))
+    made = document(DocumentKind.INTAKE, replace(kept, case=told), "x")
+    loud = next(s for s in made.sections if s.title == "Red flags")
+    assert loud.tone is Tone.DECIDE
+    assert "Seen: Collapse. Told: Dr Berg, 1 March. Not cleared" in text_of(made)
+
+
+@pytest.mark.parametrize(
+    ("value", "decimals", "shown"),
+    [
+        (1234567.0, 0, "1\u202f234\u202f567"), (0.125, 2, "0.13"), (2.5, 0, "3"), (-3.25, 1, "−3.3"),
+        (None, 1, "–"), (float("nan"), 1, "–"), (1e6, 0, "1\u202f000\u202f000"),
+    ],
+)  # fmt: skip
+def test_numbers_on_paper(value: float | None, decimals: int, shown: str) -> None:
+    assert printed(value, decimals) == shown
+
+
+@pytest.mark.parametrize(
+    ("grams", "shown"),
+    [(0.0123, "0.012"), (0.25, "0.25"), (2.25, "2.3"), (9.96, "10.0"), (10, "10"), (1360.4, "1\u202f360")],
+)  # fmt: skip
+def test_small_weights_keep_their_figures(grams: float, shown: str) -> None:
+    assert printed_grams(grams) == shown
+    assert printed_share(0.125) == "13\u202f%" and printed_share(None) == "–"

@@ -1,0 +1,81 @@
+import { useInfiniteQuery } from "@tanstack/react-query";
+import { api, type HistoryEvent, take } from "~/api/client";
+import { keyOf } from "~/shared/keys";
+import { useCase } from "~/shared/useCase";
+import { Button, Loading, Problem } from "~/ui";
+
+/** What was done in this case, when and by whom, newest first, by day. */
+export default function HistoryPage() {
+  const current = useCase();
+  const pages = useInfiniteQuery({
+    queryKey: keyOf("events", current.id),
+    queryFn: ({ pageParam }) =>
+      take(
+        api.GET("/api/cases/{id}/events", {
+          params: {
+            path: { id: current.id },
+            query: pageParam === null ? {} : { before: pageParam },
+          },
+        }),
+      ),
+    initialPageParam: null as number | null,
+    getNextPageParam: (last) => last.next,
+    staleTime: 0,
+  });
+  if (pages.isPending) return <Loading what="the history" />;
+  if (pages.isError) return <Problem error={pages.error} retry={() => pages.refetch()} />;
+  const events = pages.data.pages.flatMap((page) => page.events);
+  return (
+    <main className="overflow-auto p-6">
+      <h2 className="mb-3 text-lg">History</h2>
+      {events.length === 0 && (
+        <p className="text-soft">
+          Nothing is recorded yet. What is done from now on stands here and cannot be changed.
+        </p>
+      )}
+      {byDay(events).map(([day, rows]) => (
+        <section key={day} className="mb-4 max-w-4xl">
+          <h3 className="mb-1 font-semibold">{day}</h3>
+          <table className="w-full">
+            <tbody>
+              {rows.map((event) => (
+                <tr key={event.id} className="border-line border-b align-baseline">
+                  <td className="w-16 py-1 text-soft">
+                    {new Date(event.at).toLocaleTimeString("en-GB", {
+                      hour: "2-digit",
+                      minute: "2-digit",
+                    })}
+                  </td>
+                  <td className="py-1">
+                    {event.what}
+                    {event.times > 1 && <span className="text-soft">, {event.times} times</span>}
+                  </td>
+                  <td className="w-48 py-1 text-right text-soft">{event.by}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </section>
+      ))}
+      {pages.hasNextPage && (
+        <Button disabled={pages.isFetchingNextPage} onClick={() => pages.fetchNextPage()}>
+          Older
+        </Button>
+      )}
+    </main>
+  );
+}
+
+function byDay(events: HistoryEvent[]): [string, HistoryEvent[]][] {
+  const days = new Map<string, HistoryEvent[]>();
+  for (const event of events) {
+    const day = new Date(event.at).toLocaleDateString("en-GB", {
+      weekday: "long",
+      day: "numeric",
+      month: "long",
+      year: "numeric",
+    });
+    days.set(day, [...(days.get(day) ?? []), event]);
+  }
+  return [...days];
+}
