@@ -228,6 +228,50 @@ def test_a_version_is_kept_shared_read_and_taken_back(
     expect(page.get_by_text("link for the owner", exact=True)).to_be_visible()
 
 
+def test_a_line_is_dragged_and_put_back(signed_in: Page) -> None:
+    page = signed_in
+    open_case(page, "Alder")
+    amounts = page.locator("[data-line]")
+    before = [a.get_attribute("aria-label") for a in amounts.all()]
+    first, third = (page.get_by_title("Drag, or Alt").nth(i).bounding_box() for i in (0, 2))
+    assert first is not None and third is not None
+    page.mouse.move(first["x"] + 5, first["y"] + 8)
+    page.mouse.down()
+    page.mouse.move(first["x"] + 5, first["y"] + 20, steps=4)
+    page.mouse.move(third["x"] + 5, third["y"] + 8, steps=10)
+    page.mouse.up()
+    moved = [before[1], before[2], before[0]]
+    for i, label in enumerate(moved):
+        expect(amounts.nth(i)).to_have_attribute("aria-label", label or "")
+    page.keyboard.press("Control+z")
+    for i, label in enumerate(before):
+        expect(amounts.nth(i)).to_have_attribute("aria-label", label or "")
+    expect(page.get_by_test_id("save-state")).to_have_text("Saved")
+
+
+def test_the_table_sorts_by_what_is_clicked_and_back(signed_in: Page) -> None:
+    page = signed_in
+    open_case(page, "Bramble")
+    page.get_by_role("radio", name="Table").click()
+    table = page.get_by_role("table").first
+    names = table.locator("tbody td:first-child")
+    worst_first = names.all_inner_texts()
+    head = table.get_by_role("columnheader", name="Nutrient")
+    head.get_by_role("button").click()
+    expect(head).to_have_attribute("aria-sort", "ascending")
+    assert names.all_inner_texts() == sorted(worst_first, key=str.lower)
+    # Unknown is not small: what has no maximum stands last, whichever way it is sorted.
+    most = table.get_by_role("columnheader", name="max", exact=True)
+    for order in ("descending", "ascending"):
+        most.get_by_role("button").click()
+        expect(most).to_have_attribute("aria-sort", order)
+        column = table.locator("tbody td:nth-child(5)").all_inner_texts()
+        known = [c for c in column if c != "–"]
+        assert column == known + ["–"] * (len(column) - len(known)) and known
+    most.get_by_role("button").click()
+    assert names.all_inner_texts() == worst_first
+
+
 def test_the_palette_goes_anywhere(signed_in: Page, axe: Callable[[Page], list[str]]) -> None:
     page = signed_in
     page.keyboard.press("Control+k")

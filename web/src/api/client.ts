@@ -29,6 +29,7 @@ export type Session = Schemas["Session"];
 export type Explain = Schemas["Explanation"];
 export type Job = Schemas["FormulationJob"];
 export type ShareLink = Schemas["LinkView"];
+export type VolumeResult = Schemas["VolumeResult"];
 export type HistoryEvent = Schemas["EventView"];
 export type Proposal = Schemas["BenchProposal"];
 export type Change = Schemas["Change"];

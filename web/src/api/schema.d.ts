@@ -1610,7 +1610,7 @@ export interface components {
             };
             steps: components["schemas"]["Step"][];
         };
-        /** @description The last formulation of a recipe that was not put away, None when there is none. */
+        /** @description The user's last formulation of a recipe that was not put away, None when there is none. */
         LastFormulation: {
             last: components["schemas"]["FormulationJob"] | null;
         };

@@ -1,16 +1,18 @@
 import { useQuery } from "@tanstack/react-query";
-import { type KeyboardEvent, useEffect, useState } from "react";
+import { Command } from "cmdk";
+import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
+import { tinykeys } from "tinykeys";
 import { casesQuery } from "~/shared/queries";
-import { Dialog, TextInput } from "~/ui";
+import { Dialog } from "~/ui";
 
-interface Command {
+interface Entry {
   label: string;
   hint: string;
   run: () => void;
 }
 
-const STEPS = ["intake", "energy", "targets", "plan"] as const;
+const STEPS = ["intake", "energy", "targets", "plan", "history"] as const;
 const SHOWN = 12;
 
 /** Every word of the text must stand in the label, in any order. */
@@ -22,34 +24,33 @@ function matches(label: string, text: string): boolean {
 /** Ctrl+K: go anywhere by typing a few letters of it. */
 export function Palette({ onTheme }: { onTheme: () => void }) {
   const [open, setOpen] = useState(false);
-  useEffect(() => {
-    function onKey(event: globalThis.KeyboardEvent) {
-      if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "k") {
-        event.preventDefault();
-        setOpen((now) => !now);
-      }
-    }
-    addEventListener("keydown", onKey);
-    return () => removeEventListener("keydown", onKey);
-  }, []);
+  useEffect(
+    () =>
+      tinykeys(window, {
+        "$mod+KeyK": (event) => {
+          event.preventDefault();
+          setOpen((now) => !now);
+        },
+      }),
+    [],
+  );
   return (
     <Dialog open={open} onClose={() => setOpen(false)} title="Go to">
-      <Commands onTheme={onTheme} onDone={() => setOpen(false)} />
+      <Entries onTheme={onTheme} onDone={() => setOpen(false)} />
     </Dialog>
   );
 }
 
-function Commands({ onTheme, onDone }: { onTheme: () => void; onDone: () => void }) {
+function Entries({ onTheme, onDone }: { onTheme: () => void; onDone: () => void }) {
   const navigate = useNavigate();
   const cases = useQuery(casesQuery);
   const [text, setText] = useState("");
-  const [at, setAt] = useState(0);
-  const page = (label: string, to: string, hint = "page"): Command => ({
+  const page = (label: string, to: string, hint = "page"): Entry => ({
     label,
     hint,
     run: () => navigate(to),
   });
-  const commands: Command[] = [
+  const entries: Entry[] = [
     page("Cases", "/"),
     page("Library", "/library"),
     page("Standards", "/standards"),
@@ -61,66 +62,34 @@ function Commands({ onTheme, onDone }: { onTheme: () => void; onDone: () => void
       ...STEPS.map((step) => page(`${c.dog}: ${step}`, `/cases/${c.id}/${step}`, "step")),
     ]),
   ];
-  const found = commands.filter((c) => matches(c.label, text)).slice(0, SHOWN);
-  function run(command: Command | undefined) {
-    if (!command) return;
-    onDone();
-    command.run();
-  }
-  function onKeyDown(event: KeyboardEvent) {
-    if (event.key === "ArrowDown" || event.key === "ArrowUp") {
-      event.preventDefault();
-      const step = event.key === "ArrowDown" ? 1 : -1;
-      setAt((i) => Math.max(0, Math.min(found.length - 1, i + step)));
-    } else if (event.key === "Enter") {
-      event.preventDefault();
-      run(found[at]);
-    }
-  }
+  const found = entries.filter((entry) => matches(entry.label, text)).slice(0, SHOWN);
   return (
-    <>
-      <TextInput
-        role="combobox"
-        aria-label="Where to go"
-        aria-expanded
-        aria-controls="palette-list"
-        aria-activedescendant={found[at] ? `palette-${at}` : undefined}
-        autoComplete="off"
+    // Which entries match is decided here: cmdk's own order is by likeness of letters.
+    <Command label="Where to go" shouldFilter={false} loop>
+      <Command.Input
         placeholder="A dog, a step, a recipe, a page"
         value={text}
-        onChange={(e) => {
-          setText(e.target.value);
-          setAt(0);
-        }}
-        onKeyDown={onKeyDown}
-        className="w-full"
+        onValueChange={setText}
+        className="h-8 w-full rounded border border-line bg-sheet px-2 placeholder:text-soft"
       />
-      <ul
-        id="palette-list"
-        // biome-ignore lint/a11y/noNoninteractiveElementToInteractiveRole: a combobox popup
-        role="listbox"
-        aria-label="Commands"
-        className="mt-2"
-      >
-        {found.map((command, i) => (
-          // biome-ignore lint/a11y/useKeyWithClickEvents: keys are handled by the input
-          <li
-            key={command.label}
-            id={`palette-${i}`}
-            // biome-ignore lint/a11y/noNoninteractiveElementToInteractiveRole: an option of the popup
-            role="option"
-            aria-selected={i === at}
-            tabIndex={-1}
-            onPointerMove={() => setAt(i)}
-            onClick={() => run(command)}
-            className={`flex cursor-pointer justify-between rounded px-2 py-1 ${i === at ? "bg-groove" : ""}`}
+      <Command.List label="Commands" className="mt-2">
+        <Command.Empty className="px-2 py-1 text-soft">Nothing is called that.</Command.Empty>
+        {found.map((entry, i) => (
+          <Command.Item
+            // Two dogs may have one name: the place tells their entries apart.
+            key={`${entry.label} ${i}`}
+            value={`${entry.label} ${i}`}
+            onSelect={() => {
+              onDone();
+              entry.run();
+            }}
+            className="flex cursor-pointer justify-between rounded px-2 py-1 data-[selected=true]:bg-groove"
           >
-            <span>{command.label}</span>
-            <span className="text-soft">{command.hint}</span>
-          </li>
+            <span>{entry.label}</span>
+            <span className="text-soft">{entry.hint}</span>
+          </Command.Item>
         ))}
-        {found.length === 0 && <li className="px-2 py-1 text-soft">Nothing is called that.</li>}
-      </ul>
-    </>
+      </Command.List>
+    </Command>
   );
 }

@@ -40,3 +40,8 @@ export function sentence(text: string): string {
 export function decimal(text: string): number {
   return text.trim() === "" ? Number.NaN : Number(text.trim().replace(",", "."));
 }
+
+/** A number as it is typed, null for an empty box; NaN for anything else. */
+export function figure(text: string): number | null {
+  return text.trim() === "" ? null : decimal(text);
+}

@@ -1,12 +1,20 @@
 import { useQuery } from "@tanstack/react-query";
-import { type Ref, useEffect, useRef, useState } from "react";
+import { type Ref, useEffect, useId, useRef, useState } from "react";
 import type { Analysis, FormulationChoices } from "~/api/client";
+import { AmountBox, figureProblem } from "~/shared/amounts/boxes";
 import { AddFood } from "~/shared/foods/AddFood";
 import { formulationQuery } from "~/shared/queries";
 import { Button, Loading, Problem, Select } from "~/ui";
 import type { BenchLine, Content } from "./editor";
 import { ProposalView } from "./ProposalView";
-import { type Adjust, NO_RULE, type Role, type Rule, type Settings } from "./useAdjust";
+import {
+  type Adjust,
+  hasBadFigures,
+  NO_RULE,
+  type Role,
+  type Rule,
+  type Settings,
+} from "./useAdjust";
 
 /** Adjust the recipe: what may move, what may be added, in which order goals count. */
 export function AdjustPanel({
@@ -40,6 +48,7 @@ export function AdjustPanel({
   const mode = choices.data.modes.find((m) => m.id === settings.mode);
   const allowed = allowedFoods(choices.data, settings, mode?.allowed ?? []);
   const running = run.state === "running";
+  const badFigures = hasBadFigures(settings);
   return (
     <div className="flex flex-col gap-3">
       <div className="flex flex-col gap-1">
@@ -109,11 +118,16 @@ export function AdjustPanel({
       <GoButton
         innerRef={go}
         running={running}
-        disabled={content.lines.length === 0 || hasErrors}
+        disabled={content.lines.length === 0 || hasErrors || badFigures}
         onGo={() => adjust.start(typed, content, allowed)}
       />
       {hasErrors && (
         <p className="text-[13px] text-madder">Mend the amounts that cannot be read.</p>
+      )}
+      {badFigures && (
+        <p role="alert" className="text-[13px] text-madder">
+          Mend the figures above that are no numbers.
+        </p>
       )}
       {running && (
         <div role="status" className="flex items-center gap-2">
@@ -199,14 +213,16 @@ function Figure({
   value: string;
   onChange: (value: string) => void;
 }) {
+  const id = useId();
   return (
-    <label className="flex items-center gap-1.5">
+    <label htmlFor={id} className="flex items-center gap-1.5">
       <span>{label}</span>
-      <input
-        inputMode="decimal"
+      <AmountBox
+        id={id}
         value={value}
+        wrong={figureProblem(value, 0, true)}
         onChange={(e) => onChange(e.target.value)}
-        className="h-7 w-12 rounded border border-line bg-sheet px-1.5 text-right"
+        className="w-12"
       />
     </label>
   );

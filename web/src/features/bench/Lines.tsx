@@ -1,7 +1,20 @@
-import { type DragEvent, type KeyboardEvent, useState } from "react";
+import {
+  closestCenter,
+  DndContext,
+  type DragEndEvent,
+  PointerSensor,
+  useSensor,
+  useSensors,
+} from "@dnd-kit/core";
+import { SortableContext, useSortable, verticalListSortingStrategy } from "@dnd-kit/sortable";
+import { CSS } from "@dnd-kit/utilities";
+import type { KeyboardEvent } from "react";
 import type { TypedAnalysis } from "~/api/client";
+import { AmountBox } from "~/shared/amounts/boxes";
 import { number, percent } from "~/shared/format";
 import type { Action, BenchLine } from "./editor";
+
+type LineError = TypedAnalysis["line_errors"][number];
 
 /** The recipe's lines: amount as typed, grams, kitchen measure, share of energy. */
 export function Lines({
@@ -15,208 +28,276 @@ export function Lines({
 }: {
   lines: BenchLine[];
   analysis: TypedAnalysis | undefined;
-  errors: ReadonlyMap<number, TypedAnalysis["line_errors"][number]>;
+  errors: ReadonlyMap<number, LineError>;
   dispatch: (action: Action) => void;
   highlight: number | null;
   onHighlight: (line: number | null) => void;
   onReplace: (line: BenchLine) => void;
 }) {
-  const [dragged, setDragged] = useState<string | null>(null);
-  const kcal = analysis?.recipe.kcal ?? 0;
   const priced = analysis?.cost.lines.some((c) => c !== null) ?? false;
+  // A finger or the mouse drags; from the keyboard a line moves with Alt+arrow in its amount.
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }));
+  function drop({ active, over }: DragEndEvent) {
+    const at = (id: unknown) => lines.findIndex((line) => line.key === id);
+    if (over && active.id !== over.id)
+      dispatch({ type: "move", key: String(active.id), by: at(over.id) - at(active.id) });
+  }
+  return (
+    <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
+      <table className="w-full border-collapse">
+        <thead className="sticky top-0 z-10 bg-paper">
+          <tr className="border-line border-b text-[13px] text-soft">
+            <th className="w-5" aria-label="Order" />
+            <th className="text-left font-normal">Ingredient, as fed</th>
+            <th className="w-28 px-2 text-right font-normal">Amount</th>
+            <th className="w-16 px-2 text-right font-normal">Grams</th>
+            <th className="w-28 px-2 text-left font-normal">In the kitchen</th>
+            <th className="w-16 px-2 text-right font-normal">kcal</th>
+            <th className="w-16 px-2 text-right font-normal">Share</th>
+            {priced && <th className="w-16 px-2 text-right font-normal">Cost</th>}
+            <th className="w-16" aria-label="Replace or remove" />
+          </tr>
+        </thead>
+        <tbody>
+          <SortableContext
+            items={lines.map((line) => line.key)}
+            strategy={verticalListSortingStrategy}
+          >
+            {lines.map((line, i) => (
+              <LineRow
+                key={line.key}
+                line={line}
+                at={i}
+                analysis={analysis}
+                // What was taken as it stands has no error left.
+                error={line.text === line.quantity && !errors.has(i) ? undefined : errors.get(i)}
+                priced={priced}
+                lit={highlight === i}
+                dispatch={dispatch}
+                onHighlight={onHighlight}
+                onReplace={onReplace}
+              />
+            ))}
+          </SortableContext>
+        </tbody>
+        {analysis && <Sums analysis={analysis} priced={priced} />}
+      </table>
+    </DndContext>
+  );
+}
 
-  function onKeyDown(event: KeyboardEvent<HTMLInputElement>, line: BenchLine, i: number) {
+function LineRow({
+  line,
+  at,
+  analysis,
+  error,
+  priced,
+  lit,
+  dispatch,
+  onHighlight,
+  onReplace,
+}: {
+  line: BenchLine;
+  at: number;
+  analysis: TypedAnalysis | undefined;
+  error: LineError | undefined;
+  priced: boolean;
+  lit: boolean;
+  dispatch: (action: Action) => void;
+  onHighlight: (line: number | null) => void;
+  onReplace: (line: BenchLine) => void;
+}) {
+  const sortable = useSortable({ id: line.key });
+  const computed = analysis?.positions.indexOf(at) ?? -1;
+  const report = computed >= 0 ? analysis?.recipe.lines[computed] : undefined;
+  const facts = report?.food === line.food ? report : undefined;
+  const mark = MARKS[analysis?.marks.find((m) => m.food === line.food)?.mark ?? ""];
+  const cost = computed >= 0 ? analysis?.cost.lines[computed] : null;
+  const kcal = analysis?.recipe.kcal ?? 0;
+
+  function onKeyDown(event: KeyboardEvent<HTMLInputElement>) {
+    const mod = event.ctrlKey || event.metaKey;
     if (event.altKey && (event.key === "ArrowUp" || event.key === "ArrowDown")) {
       event.preventDefault();
       dispatch({ type: "move", key: line.key, by: event.key === "ArrowUp" ? -1 : 1 });
     } else if (event.key === "ArrowUp" || event.key === "ArrowDown" || event.key === "Enter") {
       event.preventDefault();
-      focusLine(i + (event.key === "ArrowUp" ? -1 : 1));
-    } else if ((event.ctrlKey || event.metaKey) && event.key === "Backspace") {
+      focusLine(at + (event.key === "ArrowUp" ? -1 : 1));
+    } else if (mod && event.key === "Backspace") {
       event.preventDefault();
       dispatch({ type: "remove", key: line.key });
-    } else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "e") {
+    } else if (mod && event.key.toLowerCase() === "e") {
       event.preventDefault();
       onReplace(line);
-    } else if (event.key === "Escape") {
+    } else if (event.key === "Escape" && line.quantity !== "") {
+      // Back to what was last computed; a new line has nothing to go back to and keeps its text.
       dispatch({ type: "text", key: line.key, text: line.quantity });
     }
   }
-  function drop(event: DragEvent, before: BenchLine) {
-    event.preventDefault();
-    if (dragged) dispatch({ type: "place", key: dragged, before: before.key });
-    setDragged(null);
-  }
 
   return (
-    <table className="w-full border-collapse">
-      <thead className="sticky top-0 z-10 bg-paper">
-        <tr className="border-line border-b text-[13px] text-soft">
-          <th className="w-5" aria-label="Order" />
-          <th className="text-left font-normal">Ingredient, as fed</th>
-          <th className="w-28 px-2 text-right font-normal">Amount</th>
-          <th className="w-16 px-2 text-right font-normal">Grams</th>
-          <th className="w-28 px-2 text-left font-normal">In the kitchen</th>
-          <th className="w-16 px-2 text-right font-normal">kcal</th>
-          <th className="w-16 px-2 text-right font-normal">Share</th>
-          {priced && <th className="w-16 px-2 text-right font-normal">Cost</th>}
-          <th className="w-16" aria-label="Replace or remove" />
-        </tr>
-      </thead>
-      <tbody>
-        {lines.map((line, i) => {
-          const at = analysis?.positions.indexOf(i) ?? -1;
-          const report = at >= 0 ? analysis?.recipe.lines[at] : undefined;
-          const facts = report?.food === line.food ? report : undefined;
-          const mark = MARKS[analysis?.marks.find((m) => m.food === line.food)?.mark ?? ""];
-          const cost = at >= 0 ? analysis?.cost.lines[at] : null;
-          const error = line.text === line.quantity && !errors.has(i) ? undefined : errors.get(i);
-          return (
-            <tr
-              key={line.key}
-              onPointerEnter={() => onHighlight(i)}
-              onPointerLeave={() => onHighlight(null)}
-              onDragOver={(e) => e.preventDefault()}
-              onDrop={(e) => drop(e, line)}
-              className={`border-line border-b ${highlight === i ? "bg-verdigris-pale" : ""}`}
+    <tr
+      ref={sortable.setNodeRef}
+      style={{ transform: CSS.Translate.toString(sortable.transform) }}
+      onPointerEnter={() => onHighlight(at)}
+      onPointerLeave={() => onHighlight(null)}
+      className={`border-line border-b ${lit ? "bg-verdigris-pale" : ""} ${sortable.isDragging ? "relative z-10 bg-groove" : ""}`}
+    >
+      <td
+        {...sortable.listeners}
+        title="Drag, or Alt+↑ and Alt+↓ in the amount"
+        className="cursor-grab touch-none select-none text-center text-soft"
+      >
+        ⠿
+      </td>
+      <td className="py-0.5">
+        {line.name}
+        {line.methods.length > 0 && <PreparationSelect line={line} dispatch={dispatch} />}
+        {mark && <span className="ml-2 border-madder border-b text-[13px]">{mark}</span>}
+        {line.override && (
+          <span className="ml-2 text-[13px] text-soft">let in: {line.override}</span>
+        )}
+        {error && (
+          <WhatIsWrong
+            line={line}
+            error={error}
+            onChoose={(text) => {
+              dispatch({ type: "text", key: line.key, text });
+              // The buttons go away with the question: the keyboard stays on the line.
+              focusLine(at);
+            }}
+          />
+        )}
+      </td>
+      <td className="px-2 py-0.5">
+        <AmountBox
+          data-line={at}
+          inputMode="text"
+          aria-label={`Amount of ${line.name}`}
+          aria-invalid={!!error}
+          value={line.text}
+          onChange={(e) => dispatch({ type: "text", key: line.key, text: e.target.value })}
+          onFocus={(e) => {
+            e.target.select();
+            onHighlight(at);
+          }}
+          onBlur={() => {
+            dispatch({ type: "leave" });
+            onHighlight(null);
+          }}
+          onKeyDown={onKeyDown}
+          className="w-full"
+        />
+      </td>
+      <td className="px-2 text-right">
+        {number(facts?.grams, grams(facts?.grams))}
+        {facts?.preparation && (
+          <div className="text-[12px] text-soft">→ {number(facts.fed_grams)}</div>
+        )}
+      </td>
+      <td className="px-2">
+        {facts?.household ?? <span className="text-soft">weigh it</span>}
+        {facts?.household && Math.abs(facts.household_error ?? 0) > 0.05 && (
+          <span className="text-[13px] text-soft">
+            {" "}
+            ({(facts.household_error ?? 0) > 0 ? "+" : "−"}
+            {percent(Math.abs(facts.household_error ?? 0))})
+          </span>
+        )}
+      </td>
+      <td className="px-2 text-right">{number(facts?.kcal)}</td>
+      <td className="px-2 text-right">
+        {facts?.kcal != null && kcal > 0 ? percent(facts.kcal / kcal) : "–"}
+      </td>
+      {priced && <td className="px-2 text-right">{number(cost, 2)}</td>}
+      <td className="whitespace-nowrap text-right">
+        <button
+          type="button"
+          aria-label={`Replace ${line.name}`}
+          title="Replace by another food (Ctrl+E in the amount)"
+          disabled={!!error}
+          onClick={() => onReplace(line)}
+          className="size-7 rounded text-soft hover:bg-groove"
+        >
+          ⇄
+        </button>
+        <button
+          type="button"
+          aria-label={`Remove ${line.name}`}
+          onClick={() => dispatch({ type: "remove", key: line.key })}
+          className="size-7 rounded text-soft hover:bg-groove hover:text-madder"
+        >
+          ×
+        </button>
+      </td>
+    </tr>
+  );
+}
+
+/** Why an amount is not taken, with the ways it can be read. */
+function WhatIsWrong({
+  line,
+  error,
+  onChoose,
+}: {
+  line: BenchLine;
+  error: LineError;
+  onChoose: (text: string) => void;
+}) {
+  const many = error.readings.length > 0;
+  return (
+    <div
+      role="alert"
+      // What went wrong is seen, also when the row stands at the edge of the list.
+      ref={(node) => node?.scrollIntoView({ block: "nearest" })}
+      className="text-[13px] text-madder"
+    >
+      {many ? `“${line.text}” can mean several amounts. Which is it?` : `${error.message}.`}
+      {many && (
+        <span className="mt-0.5 flex flex-wrap gap-1">
+          {error.readings.map((reading) => (
+            <button
+              key={reading.text}
+              type="button"
+              onClick={() => onChoose(reading.text)}
+              className="rounded border border-line bg-sheet px-1.5 text-ink hover:border-soft"
             >
-              <td
-                draggable
-                onDragStart={() => setDragged(line.key)}
-                title="Drag, or Alt+↑ and Alt+↓ in the amount"
-                className="cursor-grab select-none text-center text-soft"
-              >
-                ⠿
-              </td>
-              <td className="py-0.5">
-                {line.name}
-                {line.methods.length > 0 && <PreparationSelect line={line} dispatch={dispatch} />}
-                {mark && <span className="ml-2 border-madder border-b text-[13px]">{mark}</span>}
-                {line.override && (
-                  <span className="ml-2 text-[13px] text-soft">let in: {line.override}</span>
-                )}
-                {error && (
-                  <div
-                    role="alert"
-                    // What went wrong is seen, also when the row stands at the edge of the list.
-                    ref={(node) => node?.scrollIntoView({ block: "nearest" })}
-                    className="text-[13px] text-madder"
-                  >
-                    {error.readings.length > 0
-                      ? `“${line.text}” can mean several amounts. Which is it?`
-                      : `${error.message}.`}
-                    {error.readings.length > 0 && (
-                      <span className="mt-0.5 flex flex-wrap gap-1">
-                        {error.readings.map((reading) => (
-                          <button
-                            key={reading.text}
-                            type="button"
-                            onClick={() => {
-                              dispatch({ type: "text", key: line.key, text: reading.text });
-                              // The buttons go away with the question: the keyboard stays on the line.
-                              focusLine(i);
-                            }}
-                            className="rounded border border-line bg-sheet px-1.5 text-ink hover:border-soft"
-                          >
-                            {reading.text}
-                            {reading.text.endsWith(" g") ? "" : `, ${number(reading.grams, 0)} g`}
-                          </button>
-                        ))}
-                      </span>
-                    )}
-                  </div>
-                )}
-              </td>
-              <td className="px-2 py-0.5">
-                <input
-                  data-line={i}
-                  aria-label={`Amount of ${line.name}`}
-                  aria-invalid={!!error}
-                  value={line.text}
-                  onChange={(e) => dispatch({ type: "text", key: line.key, text: e.target.value })}
-                  onFocus={(e) => {
-                    e.target.select();
-                    onHighlight(i);
-                  }}
-                  onBlur={() => {
-                    dispatch({ type: "leave" });
-                    onHighlight(null);
-                  }}
-                  onKeyDown={(e) => onKeyDown(e, line, i)}
-                  className="h-7 w-full rounded border border-line bg-sheet px-1.5 text-right aria-[invalid=true]:border-madder"
-                />
-              </td>
-              <td className="px-2 text-right">
-                {number(facts?.grams, grams(facts?.grams))}
-                {facts?.preparation && (
-                  <div className="text-[12px] text-soft">→ {number(facts.fed_grams)}</div>
-                )}
-              </td>
-              <td className="px-2">
-                {facts?.household ?? <span className="text-soft">weigh it</span>}
-                {facts?.household && Math.abs(facts.household_error ?? 0) > 0.05 && (
-                  <span className="text-[13px] text-soft">
-                    {" "}
-                    ({(facts.household_error ?? 0) > 0 ? "+" : "−"}
-                    {percent(Math.abs(facts.household_error ?? 0))})
-                  </span>
-                )}
-              </td>
-              <td className="px-2 text-right">{number(facts?.kcal)}</td>
-              <td className="px-2 text-right">
-                {facts?.kcal != null && kcal > 0 ? percent(facts.kcal / kcal) : "–"}
-              </td>
-              {priced && <td className="px-2 text-right">{number(cost, 2)}</td>}
-              <td className="whitespace-nowrap text-right">
-                <button
-                  type="button"
-                  aria-label={`Replace ${line.name}`}
-                  title="Replace by another food (Ctrl+E in the amount)"
-                  disabled={!!error}
-                  onClick={() => onReplace(line)}
-                  className="size-7 rounded text-soft hover:bg-groove"
-                >
-                  ⇄
-                </button>
-                <button
-                  type="button"
-                  aria-label={`Remove ${line.name}`}
-                  onClick={() => dispatch({ type: "remove", key: line.key })}
-                  className="size-7 rounded text-soft hover:bg-groove hover:text-madder"
-                >
-                  ×
-                </button>
-              </td>
-            </tr>
-          );
-        })}
-      </tbody>
-      {analysis && (
-        <tfoot>
-          <tr className="text-soft">
-            <td />
-            <td>Together, {number(analysis.recipe.grams_per_day)} g a day as fed</td>
-            <td />
-            <td className="px-2 text-right">{number(analysis.recipe.grams)}</td>
-            <td />
-            <td className="px-2 text-right">{number(kcal)}</td>
-            <td />
-            {priced && <td className="px-2 text-right">{number(analysis.cost.batch, 2)}</td>}
-            <td />
-          </tr>
-          {priced && (
-            <tr className="text-soft">
-              <td />
-              <td colSpan={7}>
-                {number(analysis.cost.per_day, 2)} a day
-                {analysis.cost.unpriced > 0 &&
-                  `, without ${analysis.cost.unpriced} ingredient${analysis.cost.unpriced > 1 ? "s" : ""} that have no price`}
-              </td>
-            </tr>
-          )}
-        </tfoot>
+              {reading.text}
+              {reading.text.endsWith(" g") ? "" : `, ${number(reading.grams, 0)} g`}
+            </button>
+          ))}
+        </span>
       )}
-    </table>
+    </div>
+  );
+}
+
+function Sums({ analysis, priced }: { analysis: TypedAnalysis; priced: boolean }) {
+  const { recipe, cost } = analysis;
+  return (
+    <tfoot>
+      <tr className="text-soft">
+        <td />
+        <td>Together, {number(recipe.grams_per_day)} g a day as fed</td>
+        <td />
+        <td className="px-2 text-right">{number(recipe.grams)}</td>
+        <td />
+        <td className="px-2 text-right">{number(recipe.kcal)}</td>
+        <td />
+        {priced && <td className="px-2 text-right">{number(cost.batch, 2)}</td>}
+        <td />
+      </tr>
+      {priced && (
+        <tr className="text-soft">
+          <td />
+          <td colSpan={7}>
+            {number(cost.per_day, 2)} a day
+            {cost.unpriced > 0 &&
+              `, without ${cost.unpriced} ingredient${cost.unpriced > 1 ? "s" : ""} that have no price`}
+          </td>
+        </tr>
+      )}
+    </tfoot>
   );
 }
 

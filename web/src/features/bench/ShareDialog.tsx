@@ -1,9 +1,10 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useForm } from "react-hook-form";
 import { toast } from "sonner";
 import { api, type ShareLink, take, type Version } from "~/api/client";
+import { Form, TextField } from "~/shared/forms/fields";
+import { useServerForm } from "~/shared/forms/useServerForm";
 import { keyOf } from "~/shared/keys";
-import { Button, Dialog, Field, Loading, Problem, TextInput } from "~/ui";
+import { Button, Dialog, Loading, Problem } from "~/ui";
 
 /** Give others the sheet of a version: an address for some days that opens it without signing in. */
 export function ShareDialog({ version, onClose }: { version: Version; onClose: () => void }) {
@@ -19,66 +20,67 @@ export function ShareDialog({ version, onClose }: { version: Version; onClose: (
       client.invalidateQueries({ queryKey: key }),
       client.invalidateQueries({ queryKey: keyOf("versions", version.recipe) }),
     ]);
-  const form = useForm({ defaultValues: { audience: "", days: 30 } });
-  const make = useMutation({
-    mutationFn: (asked: { audience: string; days: number }) =>
+  const make = useServerForm({
+    defaults: { audience: "", days: 30 },
+    send: (asked: { audience: string; days: number }) =>
       take(
         api.POST("/api/versions/{id}/links", {
           params: { path },
           body: { document: "sheet", ...asked },
         }),
       ),
-    onSuccess: async (link) => {
+    onSaved: (link) => {
       form.reset();
-      await copy(link);
-      return refresh();
+      void copy(link);
+      void refresh();
     },
   });
+  const { form } = make;
   const revoke = useMutation({
     mutationFn: (id: number) => take(api.DELETE("/api/links/{id}", { params: { path: { id } } })),
     onSuccess: refresh,
   });
-  const { errors } = form.formState;
-  const failed = make.error ?? revoke.error;
   return (
     <Dialog open onClose={onClose} title={`Share the sheet of “${version.name}”`}>
       <p>
         Whoever has the address can read this sheet, and nothing else, until the day it runs out or
         you take it back. It says what the veterinarian must approve first.
       </p>
-      <form
+      <Form
+        of={make}
         className="mt-3 flex flex-wrap items-start gap-3"
-        onSubmit={form.handleSubmit((asked) => make.mutate(asked))}
+        actions={
+          <Button kind="solid" type="submit" disabled={make.pending} className="mt-6">
+            Make a link
+          </Button>
+        }
       >
-        <Field id="share-audience" label="For whom" error={errors.audience?.message}>
-          <TextInput
-            id="share-audience"
-            maxLength={120}
-            placeholder="the owner, the vet"
-            aria-invalid={!!errors.audience}
-            {...form.register("audience", {
-              validate: (text) =>
-                text.trim() !== "" || "Say for whom: you will want to know later.",
-            })}
-          />
-        </Field>
-        <Field id="share-days" label="Days it opens" error={errors.days?.message}>
-          <TextInput
-            id="share-days"
-            type="number"
-            className="w-24 text-right"
-            aria-invalid={!!errors.days}
-            {...form.register("days", {
-              valueAsNumber: true,
-              validate: (days) => (days >= 1 && days <= 366) || "1 to 366 days.",
-            })}
-          />
-        </Field>
-        <Button kind="solid" type="submit" disabled={make.isPending} className="mt-6">
-          Make a link
-        </Button>
-      </form>
-      {failed && <Problem error={failed} />}
+        <TextField
+          form={form}
+          id="share-audience"
+          name="audience"
+          label="For whom"
+          maxLength={120}
+          placeholder="the owner, the vet"
+          rules={{
+            validate: (text) =>
+              String(text).trim() !== "" || "Say for whom: you will want to know later.",
+          }}
+        />
+        <TextField
+          form={form}
+          id="share-days"
+          name="days"
+          label="Days it opens"
+          type="number"
+          figure
+          rules={{
+            valueAsNumber: true,
+            validate: (days) => (Number(days) >= 1 && Number(days) <= 366) || "1 to 366 days.",
+          }}
+        />
+      </Form>
+      {revoke.error && <Problem error={revoke.error} />}
       {links.isPending && <Loading what="the links" />}
       {links.isError && <Problem error={links.error} retry={() => links.refetch()} />}
       {links.data && links.data.length > 0 && (

@@ -1,8 +1,15 @@
 import { useMemo } from "react";
-import type { Analysis } from "~/api/client";
+import type { Analysis, Nutrient } from "~/api/client";
 import { BASES, type Basis, number, percent } from "~/shared/format";
+import { type SortableColumn, SortableTable } from "~/shared/table/SortableTable";
 
-/** The wall's facts as a table, worst first; choosing a row chooses the board. */
+interface Row {
+  n: Nutrient;
+  proposed: Nutrient | null;
+  beside: string;
+}
+
+/** The wall's facts as a table, worst first unless sorted; choosing a row chooses the board. */
 export function TableView({
   analysis,
   after,
@@ -19,85 +26,127 @@ export function TableView({
   const rows = useMemo(
     () =>
       analysis.nutrients
-        .map((n, i) => ({ n, proposed: after?.nutrients[i] ?? null }))
+        .map((n, i) => ({
+          n,
+          proposed: after?.nutrients[i] ?? null,
+          beside: analysis.second[n.key]?.status ?? "no limit",
+        }))
         .filter(({ n }) => n.board)
         .sort((a, b) => b.n.urgency - a.n.urgency),
     [analysis, after],
   );
-  const unit = BASES.find((b) => b.id === basis)?.unit;
-  const second = analysis.second_name;
-  const other = basis !== "per_1000_kcal";
+  const columns = useMemo(
+    () => columnsOf(basis, after !== null, analysis.second_name, onSelect),
+    [basis, after, analysis.second_name, onSelect],
+  );
   return (
     <div className="h-full overflow-auto">
-      <table className="w-full">
-        <thead className="sticky top-0 bg-paper">
-          <tr className="border-line border-b text-[13px] text-soft">
-            <th className="text-left font-normal">Nutrient</th>
-            <th className="text-right font-normal">{unit}</th>
-            {after && <th className="text-right font-normal">proposed</th>}
-            {other && <th className="text-right font-normal">/1000 kcal</th>}
-            <th className="text-right font-normal">min</th>
-            <th className="text-right font-normal">recommended</th>
-            <th className="text-right font-normal">max</th>
-            <th className="text-right font-normal">safe limit</th>
-            <th className="pl-3 text-left font-normal">state</th>
-            {second && <th className="pl-3 text-left font-normal">{second}</th>}
-            <th className="text-right font-normal">known</th>
-            <th className="text-right font-normal">estimated</th>
-            <th className="pl-3 text-left font-normal">set by</th>
-          </tr>
-        </thead>
-        <tbody>
-          {rows.map(({ n, proposed }) => {
-            const beside = analysis.second[n.key];
-            const origin = n.set_by ?? n.origin[0];
-            return (
-              <tr
-                key={n.key}
-                className={`border-line border-b ${n.key === selected ? "bg-oak-pale/60" : ""}`}
-              >
-                <td>
-                  <button
-                    type="button"
-                    className="text-left hover:underline"
-                    onClick={() => onSelect(n.key)}
-                  >
-                    {n.name}
-                  </button>
-                </td>
-                <td className="text-right">
-                  {number(n[basis], n.decimals)} {n.unit}
-                </td>
-                {after && (
-                  <td className="text-right">
-                    {number(proposed?.[basis], n.decimals)}
-                    {proposed && proposed.status !== n.status && (
-                      <span className="text-soft"> {proposed.status}</span>
-                    )}
-                  </td>
-                )}
-                {other && <td className="text-right">{number(n.per_1000_kcal, n.decimals)}</td>}
-                <td className="text-right">{number(n.min, n.decimals)}</td>
-                <td className="text-right">{number(n.recommended, n.decimals)}</td>
-                <td className="text-right">{number(n.max, n.decimals)}</td>
-                <td className="text-right">{number(n.safe_limit, n.decimals)}</td>
-                <td className={`pl-3 ${n.breaks ? "font-semibold text-madder" : ""}`}>
-                  {n.status}
-                </td>
-                {second && <td className="pl-3">{beside?.status ?? "no limit"}</td>}
-                <td className="text-right">{percent(n.known_share)}</td>
-                <td className="text-right">{percent(n.estimated_share)}</td>
-                <td
-                  className="max-w-64 truncate pl-3 text-[13px] text-soft"
-                  title={origin?.citation}
-                >
-                  {origin?.source}
-                </td>
-              </tr>
-            );
-          })}
-        </tbody>
-      </table>
+      <SortableTable
+        rows={rows}
+        columns={columns}
+        rowKey={({ n }) => n.key}
+        rowClass={({ n }) => (n.key === selected ? "bg-oak-pale/60" : "")}
+      />
     </div>
   );
+}
+
+/** A figure of a nutrient as a column. */
+function figure(id: string, title: string, of: (row: Row) => number | null | undefined) {
+  return {
+    id,
+    title,
+    value: of,
+    cell: (row: Row) => number(of(row), row.n.decimals),
+    figures: true,
+  };
+}
+
+function columnsOf(
+  basis: Basis,
+  proposal: boolean,
+  second: string,
+  onSelect: (key: string) => void,
+): SortableColumn<Row>[] {
+  const share = (id: string, title: string, of: (n: Nutrient) => number) => ({
+    id,
+    title,
+    value: ({ n }: Row) => of(n),
+    cell: ({ n }: Row) => percent(of(n)),
+    figures: true,
+  });
+  return [
+    {
+      id: "name",
+      title: "Nutrient",
+      value: ({ n }) => n.name,
+      cell: ({ n }) => (
+        <button type="button" className="text-left hover:underline" onClick={() => onSelect(n.key)}>
+          {n.name}
+        </button>
+      ),
+    },
+    {
+      ...figure("amount", BASES.find((b) => b.id === basis)?.unit ?? "", ({ n }) => n[basis]),
+      cell: ({ n }) => `${number(n[basis], n.decimals)} ${n.unit}`,
+    },
+    ...(proposal
+      ? [
+          {
+            ...figure("proposed", "proposed", ({ proposed }) => proposed?.[basis]),
+            cell: ({ n, proposed }: Row) => (
+              <>
+                {number(proposed?.[basis], n.decimals)}
+                {proposed && proposed.status !== n.status && (
+                  <span className="text-soft"> {proposed.status}</span>
+                )}
+              </>
+            ),
+          },
+        ]
+      : []),
+    ...(basis === "per_1000_kcal"
+      ? []
+      : [figure("per-mcal", "/1000 kcal", ({ n }) => n.per_1000_kcal)]),
+    figure("min", "min", ({ n }) => n.min),
+    figure("recommended", "recommended", ({ n }) => n.recommended),
+    figure("max", "max", ({ n }) => n.max),
+    figure("safe", "safe limit", ({ n }) => n.safe_limit),
+    {
+      id: "state",
+      title: "state",
+      value: ({ n }) => n.status,
+      cell: ({ n }) => (
+        <span className={n.breaks ? "font-semibold text-madder" : ""}>{n.status}</span>
+      ),
+      className: "pl-3",
+    },
+    ...(second
+      ? [
+          {
+            id: "second",
+            title: second,
+            value: ({ beside }: Row) => beside,
+            cell: ({ beside }: Row) => beside,
+            className: "pl-3",
+          },
+        ]
+      : []),
+    share("known", "known", (n) => n.known_share),
+    share("estimated", "estimated", (n) => n.estimated_share),
+    {
+      id: "set-by",
+      title: "set by",
+      value: ({ n }) => (n.set_by ?? n.origin[0])?.source,
+      cell: ({ n }) => {
+        const origin = n.set_by ?? n.origin[0];
+        return (
+          <span title={origin?.citation} className="text-[13px] text-soft">
+            {origin?.source}
+          </span>
+        );
+      },
+      className: "max-w-64 truncate pl-3",
+    },
+  ];
 }

@@ -1,5 +1,6 @@
 import { useEffect, useState } from "react";
 import type { Analysis } from "~/api/client";
+import { AmountBox } from "~/shared/amounts/boxes";
 import { decimal, number, percent } from "~/shared/format";
 import { Button } from "~/ui";
 import type { SaveState } from "./useAutosave";
@@ -16,11 +17,9 @@ export function DaysInput({
   const valid = days > 0 && days <= 366;
   useEffect(() => setText(String(value)), [value]);
   return (
-    <input
+    <AmountBox
       aria-label="Days the recipe feeds"
-      aria-invalid={!valid}
-      title={valid ? undefined : "More than 0 and at most 366 days"}
-      inputMode="decimal"
+      wrong={valid ? "" : "More than 0 and at most 366 days"}
       value={text}
       onChange={(e) => {
         setText(e.target.value);
@@ -28,7 +27,7 @@ export function DaysInput({
         if (next > 0 && next <= 366) onChange(next);
       }}
       onBlur={() => setText(String(value))}
-      className="h-8 w-12 rounded border border-line bg-sheet px-1.5 text-right aria-[invalid=true]:border-madder"
+      className="w-12"
     />
   );
 }

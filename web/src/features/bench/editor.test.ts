@@ -79,11 +79,4 @@ describe("order", () => {
     expect(names(state.present)).toBe("b a c");
     expect(reduce(state, { type: "move", key, by: 5 })).toBe(state);
   });
-
-  it("places a line before another", () => {
-    const state = startState(content("a", "b", "c"));
-    const [a, , c] = state.present.lines;
-    const placed = reduce(state, { type: "place", key: c?.key ?? "", before: a?.key ?? "" });
-    expect(names(placed.present)).toBe("c a b");
-  });
 });

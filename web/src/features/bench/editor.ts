@@ -67,7 +67,6 @@ export type Action =
   | { type: "prepare"; key: string; preparation: string }
   | { type: "remove"; key: string }
   | { type: "move"; key: string; by: number }
-  | { type: "place"; key: string; before: string }
   | { type: "days"; coversDays: number }
   | { type: "apply"; lines: BenchLine[] }
   | { type: "undo" }
@@ -167,18 +166,6 @@ export function reduce(state: State, action: Action): State {
       const to = from + action.by;
       if (from < 0 || to < 0 || to >= present.lines.length) return state;
       return change(state, reorder(present, action.key, to));
-    }
-    case "place": {
-      if (action.key === action.before) return state;
-      const rest = present.lines.filter((line) => line.key !== action.key);
-      return change(
-        state,
-        reorder(
-          present,
-          action.key,
-          rest.findIndex((line) => line.key === action.before),
-        ),
-      );
     }
     case "days":
       return change(state, { ...present, coversDays: action.coversDays }, "days");

@@ -1,4 +1,5 @@
 import { type Dispatch, type RefObject, useEffect } from "react";
+import { tinykeys } from "tinykeys";
 import { Dialog } from "~/ui";
 import type { Action } from "./editor";
 import type { Side, View } from "./views";
@@ -19,14 +20,27 @@ const SHORTCUTS = [
   ["?", "this list"],
 ] as const;
 
-const VIEW_KEYS: Record<string, View> = { w: "wall", t: "table", i: "lines", b: "balance" };
-
 function typing(target: EventTarget | null): boolean {
   return (
     target instanceof HTMLInputElement ||
     target instanceof HTMLTextAreaElement ||
     target instanceof HTMLSelectElement
   );
+}
+
+/** The same, while nothing is typed. */
+function plain(run: (event: KeyboardEvent) => void) {
+  return (event: KeyboardEvent) => {
+    if (!typing(event.target)) run(event);
+  };
+}
+
+/** The same, and the browser does nothing of its own with the key. */
+function ours(run: () => void) {
+  return (event: KeyboardEvent) => {
+    event.preventDefault();
+    run();
+  };
 }
 
 /** The keys of the bench, while nothing is typed (undo and redo always). */
@@ -46,35 +60,27 @@ export function useBenchKeys({
   onWorst: () => void;
 }) {
   useEffect(() => {
-    function onKey(event: globalThis.KeyboardEvent) {
-      const mod = event.ctrlKey || event.metaKey;
-      if (mod && event.key.toLowerCase() === "z") {
-        event.preventDefault();
-        dispatch({ type: event.shiftKey ? "redo" : "undo" });
-      } else if (mod && event.key.toLowerCase() === "y") {
-        event.preventDefault();
-        dispatch({ type: "redo" });
-      } else if (!typing(event.target) && !mod && !event.altKey) {
-        const view = VIEW_KEYS[event.key];
-        if (event.key === "/") {
-          event.preventDefault();
-          search.current?.focus();
-        } else if (event.key === "?") {
-          onHelp();
-        } else if (event.key === "a") {
-          event.preventDefault();
-          onSide("adjust");
-        } else if (event.key === "d") {
-          onSide("detail");
-        } else if (view) {
-          onView(view);
-        } else if (event.key === "g") {
-          onWorst();
-        }
-      }
-    }
-    addEventListener("keydown", onKey);
-    return () => removeEventListener("keydown", onKey);
+    const undo = ours(() => dispatch({ type: "undo" }));
+    const redo = ours(() => dispatch({ type: "redo" }));
+    const find = plain(ours(() => search.current?.focus()));
+    const view = (to: View) => plain(() => onView(to));
+    return tinykeys(window, {
+      "$mod+z": undo,
+      "$mod+Shift+z": redo,
+      "$mod+y": redo,
+      // Where these two stand differs from keyboard to keyboard, with Shift or without.
+      "/": find,
+      "Shift+/": find,
+      "?": plain(onHelp),
+      "Shift+?": plain(onHelp),
+      a: plain(ours(() => onSide("adjust"))),
+      d: plain(() => onSide("detail")),
+      g: plain(onWorst),
+      w: view("wall"),
+      t: view("table"),
+      i: view("lines"),
+      b: view("balance"),
+    });
   }, [dispatch, search, onView, onSide, onHelp, onWorst]);
 }
 

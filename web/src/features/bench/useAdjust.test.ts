@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import type { Change, Job } from "~/api/client";
 import { lineOf } from "./editor";
-import { askedOf, changeKey, withChanges } from "./useAdjust";
+import { askedOf, changeKey, hasBadFigures, NO_RULE, START, withChanges } from "./useAdjust";
 
 function change(of: Partial<Change>): Change {
   return {
@@ -82,5 +82,17 @@ describe("a run that was left", () => {
     expect(askedOf(job([{}, { quantity: "90 g" }, {}]), lines)).toBe(false);
     expect(askedOf(job([{}, { food: "own:pea" }, {}]), lines)).toBe(false);
     expect(askedOf(job([{}, {}]), lines)).toBe(false);
+  });
+});
+
+describe("figures of the settings", () => {
+  it("may be left empty and may have a comma", () => {
+    expect(hasBadFigures(START)).toBe(false);
+    expect(hasBadFigures({ ...START, margin: "", seconds: "2,5" })).toBe(false);
+  });
+
+  it("are said to be bad when they are no numbers, those of a line too", () => {
+    expect(hasBadFigures({ ...START, margin: "ten" })).toBe(true);
+    expect(hasBadFigures({ ...START, rules: { a: { ...NO_RULE, low: "5 g" } } })).toBe(true);
   });
 });

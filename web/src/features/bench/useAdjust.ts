@@ -9,7 +9,8 @@ import {
   type Proposal,
   take,
 } from "~/api/client";
-import { decimal } from "~/shared/format";
+import { figureProblem } from "~/shared/amounts/boxes";
+import { figure } from "~/shared/format";
 import { type BenchLine, type Content, lineOf } from "./editor";
 
 export type Role = "" | "free" | "fixed" | "excluded";
@@ -38,7 +39,7 @@ export interface Settings {
   rules: Record<string, Rule>;
 }
 
-const START: Settings = {
+export const START: Settings = {
   mode: "rebalance",
   goals: null,
   maxSupplements: "4",
@@ -78,9 +79,17 @@ const POLL_MS = 250;
 const AWAY_MS = 1000;
 const MOST_TRIES = 30;
 
-function figure(text: string): number | null {
-  const value = decimal(text);
-  return text.trim() === "" || !Number.isFinite(value) ? null : value;
+/** Whether a box of the settings holds something that is no number. */
+export function hasBadFigures({
+  maxSupplements,
+  margin,
+  seconds,
+  macros,
+  rules,
+}: Settings): boolean {
+  const boxes = [maxSupplements, margin, seconds, ...Object.values(macros)];
+  const ruled = Object.values(rules).flatMap(({ low, high, ratio }) => [low, high, ratio]);
+  return [...boxes, ...ruled].some((text) => figureProblem(text, 0, true) !== "");
 }
 
 function asked(settings: Settings, lines: BenchLine[], allowed: string[]): FormulateSettings {

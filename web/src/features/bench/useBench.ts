@@ -11,7 +11,7 @@ export function useBench(recipe: Recipe, look: Look) {
   const { error, retry, ...analysis } = useAnalysis(recipe.id, present, look, dispatch);
   const saving = useAutosave(recipe, present, dispatch);
   // A box whose text was not accepted yet is not saved either.
-  const waiting = present.lines.some((line) => line.text !== line.quantity);
+  const waiting = present.lines.some((line) => line.text !== line.quantity || line.quantity === "");
   return {
     content: present,
     canUndo: state.past.length > 0,

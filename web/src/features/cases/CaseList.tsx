@@ -1,11 +1,15 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { type FormEvent, useState } from "react";
+import { useState } from "react";
 import { Link, useNavigate } from "react-router";
+import { toast } from "sonner";
 import { ApiError, api, type CaseRow, take } from "~/api/client";
 import { ageText, number } from "~/shared/format";
 import { forget } from "~/shared/keys";
 import { casesQuery } from "~/shared/queries";
-import { Button, Dialog, Field, Loading, Problem, TextInput } from "~/ui";
+import { type SortableColumn, SortableTable } from "~/shared/table/SortableTable";
+import { Button, Loading, Problem, TextInput } from "~/ui";
+import { DeleteCase } from "./DeleteCase";
+import { NewCase } from "./NewCase";
 
 export function CaseList() {
   const cases = useQuery(casesQuery);
@@ -99,27 +103,19 @@ export function CaseList() {
               : "Every case is archived."}
         </p>
       ) : (
-        <table className="w-full border-collapse">
-          <thead>
-            <tr className="border-line border-b text-left text-[13px] text-soft">
-              <th className="py-1.5 pr-3 font-normal">Dog</th>
-              <th className="pr-3 font-normal">Owner</th>
-              <th className="pr-3 text-right font-normal">Weight, kg</th>
-              <th className="pr-3 font-normal">Conditions</th>
-              <th className="pr-3 font-normal">Reacts to</th>
-              <th className="pr-3 font-normal">Changed</th>
-              <th aria-label="Archive or delete" />
-            </tr>
-          </thead>
-          <tbody>
-            {shown.map((c) => (
-              <Row key={c.id} row={c} onDelete={() => setDeleting(c)} />
-            ))}
-          </tbody>
-        </table>
+        <SortableTable
+          rows={shown}
+          columns={COLUMNS}
+          rowKey={(c) => String(c.id)}
+          rowClass={() => "align-baseline hover:bg-groove/60"}
+          actions={{
+            label: "Archive or delete",
+            cell: (c) => <Actions row={c} onDelete={() => setDeleting(c)} />,
+          }}
+        />
       )}
-      <DeleteCase row={deleting} onClose={() => setDeleting(null)} />
-      <NewCase open={adding} onClose={() => setAdding(false)} />
+      {deleting && <DeleteCase row={deleting} onClose={() => setDeleting(null)} />}
+      {adding && <NewCase onClose={() => setAdding(false)} />}
     </main>
   );
 }
@@ -128,183 +124,96 @@ function caseText(c: CaseRow): string {
   return [c.dog, c.breed, c.owner, c.title, ...c.conditions].join(" ").toLowerCase();
 }
 
-function Row({ row, onDelete }: { row: CaseRow; onDelete: () => void }) {
+const COLUMNS: SortableColumn<CaseRow>[] = [
+  {
+    id: "dog",
+    title: "Dog",
+    value: (c) => c.dog,
+    cell: (c) => (
+      <>
+        <Link to={`/cases/${c.id}`} className="font-semibold underline-offset-2 hover:underline">
+          {c.dog}
+        </Link>
+        <div className="text-[13px] text-soft">
+          {[c.breed, ageText(c.age_months)].filter(Boolean).join(", ")}
+        </div>
+        {c.problem && (
+          <div className="max-w-64 text-[13px] text-madder">
+            Cannot be opened as it is: {c.problem}
+          </div>
+        )}
+      </>
+    ),
+    className: "py-2 pr-3",
+  },
+  { id: "owner", title: "Owner", value: (c) => c.owner, cell: (c) => c.owner, className: "pr-3" },
+  {
+    id: "weight",
+    title: "Weight, kg",
+    value: (c) => c.weight_kg,
+    cell: (c) => number(c.weight_kg, 1),
+    figures: true,
+    className: "pr-3",
+  },
+  {
+    id: "conditions",
+    title: "Conditions",
+    value: (c) => c.conditions.join("; ") || null,
+    cell: (c) => c.conditions.join("; ") || "–",
+    className: "pr-3",
+  },
+  {
+    id: "reactions",
+    title: "Reacts to",
+    value: (c) => c.reactions.join(", ") || null,
+    cell: (c) => c.reactions.join(", ") || "–",
+    className: "pr-3",
+  },
+  {
+    id: "changed",
+    title: "Changed",
+    value: (c) => c.updated,
+    cell: (c) => new Date(c.updated).toLocaleDateString("en-GB"),
+    className: "whitespace-nowrap pr-3 text-soft",
+  },
+];
+
+function Actions({ row, onDelete }: { row: CaseRow; onDelete: () => void }) {
   const client = useQueryClient();
   const archive = useMutation({
-    mutationFn: () =>
+    mutationFn: (archived: boolean) =>
       take(
         api.POST("/api/cases/{id}/archive", {
           params: { path: { id: row.id } },
-          body: { archived: !row.archived },
+          body: { archived },
         }),
       ),
-    onSuccess: () => forget(client, "cases"),
-  });
-  return (
-    <tr className="border-line border-b hover:bg-groove/60">
-      <td className="py-2 pr-3">
-        <Link to={`/cases/${row.id}`} className="font-semibold underline-offset-2 hover:underline">
-          {row.dog}
-        </Link>
-        <div className="text-[13px] text-soft">
-          {[row.breed, ageText(row.age_months)].filter(Boolean).join(", ")}
-        </div>
-        {row.problem && (
-          <div className="max-w-64 text-[13px] text-madder">
-            Cannot be opened as it is: {row.problem}
-          </div>
-        )}
-        {archive.error && (
-          <div role="alert" className="text-[13px] text-madder">
-            {archive.error.message}
-          </div>
-        )}
-      </td>
-      <td className="pr-3">{row.owner}</td>
-      <td className="pr-3 text-right">{number(row.weight_kg, 1)}</td>
-      <td className="pr-3">{row.conditions.join("; ") || "–"}</td>
-      <td className="pr-3">{row.reactions.join(", ") || "–"}</td>
-      <td className="whitespace-nowrap pr-3 text-soft">
-        {new Date(row.updated).toLocaleDateString("en-GB")}
-      </td>
-      <td className="whitespace-nowrap text-right">
-        <Button
-          kind="quiet"
-          aria-label={`${row.archived ? "Take back" : "Archive"} the case of ${row.dog}`}
-          disabled={archive.isPending}
-          onClick={() => archive.mutate()}
-        >
-          {row.archived ? "Take back" : "Archive"}
-        </Button>
-        <Button kind="quiet" aria-label={`Delete the case of ${row.dog}`} onClick={onDelete}>
-          Delete
-        </Button>
-      </td>
-    </tr>
-  );
-}
-
-/** Deleting cannot be undone, so the dog's name is asked for; archiving is offered first. */
-function DeleteCase({ row, onClose }: { row: CaseRow | null; onClose: () => void }) {
-  const client = useQueryClient();
-  const [typed, setTyped] = useState("");
-  const remove = useMutation({
-    mutationFn: (id: number) => take(api.DELETE("/api/cases/{id}", { params: { path: { id } } })),
-    onSuccess: async () => {
-      setTyped("");
-      onClose();
-      await forget(client, "cases");
+    onSuccess: (_, archived) => {
+      if (archived)
+        toast(`The case of ${row.dog} is archived.`, {
+          action: { label: "Take back", onClick: () => archive.mutate(false) },
+        });
+      return forget(client, "cases");
     },
   });
-  if (!row) return null;
   return (
-    <Dialog
-      open
-      onClose={() => {
-        setTyped("");
-        onClose();
-      }}
-      title={`Delete the case of ${row.dog}?`}
-    >
-      <form
-        className="flex max-w-md flex-col gap-3"
-        onSubmit={(event) => {
-          event.preventDefault();
-          if (typed.trim() === row.dog) remove.mutate(row.id);
-        }}
+    <>
+      {archive.error && (
+        <div role="alert" className="text-[13px] text-madder">
+          {archive.error.message}
+        </div>
+      )}
+      <Button
+        kind="quiet"
+        aria-label={`${row.archived ? "Take back" : "Archive"} the case of ${row.dog}`}
+        disabled={archive.isPending}
+        onClick={() => archive.mutate(!row.archived)}
       >
-        <p>
-          Its intake, targets, recipes with all their versions and the plan go with it. This cannot
-          be undone. A case that is only over can be archived: nothing is lost then.
-        </p>
-        <Field id="delete-name" label={`Type ${row.dog} to delete it`}>
-          <TextInput
-            id="delete-name"
-            autoComplete="off"
-            value={typed}
-            onChange={(e) => setTyped(e.target.value)}
-          />
-        </Field>
-        {remove.error && (
-          <p role="alert" className="text-madder">
-            {remove.error.message}
-          </p>
-        )}
-        <div className="flex gap-2">
-          <Button
-            kind="danger"
-            type="submit"
-            disabled={typed.trim() !== row.dog || remove.isPending}
-          >
-            Delete
-          </Button>
-          <Button onClick={onClose}>Keep it</Button>
-        </div>
-      </form>
-    </Dialog>
-  );
-}
-
-function NewCase({ open, onClose }: { open: boolean; onClose: () => void }) {
-  const navigate = useNavigate();
-  const client = useQueryClient();
-  const [form, setForm] = useState({ client_name: "", dog_name: "", weight_kg: "", breed: "" });
-  const create = useMutation({
-    mutationFn: () =>
-      take(
-        // The weight goes as it was typed ("18 lb"): the server reads it.
-        api.POST("/api/cases", {
-          body: { ...form, weight_kg: form.weight_kg as unknown as number },
-        }),
-      ),
-    onSuccess: (made) => {
-      forget(client, "cases");
-      navigate(`/cases/${made.id}`);
-    },
-  });
-  const error = create.error as ApiError | null;
-  const fields = [
-    { id: "dog_name", label: "Dog", hint: "" },
-    { id: "client_name", label: "Owner", hint: "" },
-    { id: "weight_kg", label: "Weight", hint: "In kg, or with its unit: 18 lb" },
-    { id: "breed", label: "Breed (if known)", hint: "" },
-  ] as const;
-  function submit(event: FormEvent) {
-    event.preventDefault();
-    create.mutate();
-  }
-  return (
-    <Dialog open={open} onClose={onClose} title="New case">
-      <form onSubmit={submit} className="flex flex-col gap-3">
-        {fields.map((field) => (
-          <Field
-            key={field.id}
-            id={field.id}
-            label={field.label}
-            hint={field.hint}
-            error={error?.field === field.id ? error.message : undefined}
-          >
-            <TextInput
-              id={field.id}
-              value={form[field.id]}
-              onChange={(e) => setForm({ ...form, [field.id]: e.target.value })}
-              aria-invalid={error?.field === field.id}
-              required={field.id !== "breed"}
-            />
-          </Field>
-        ))}
-        {error && !fields.some((f) => f.id === error.field) && (
-          <p role="alert" className="text-madder">
-            {error.message}
-          </p>
-        )}
-        <div className="mt-2 flex gap-2">
-          <Button kind="solid" type="submit" disabled={create.isPending}>
-            Create
-          </Button>
-          <Button onClick={onClose}>Cancel</Button>
-        </div>
-      </form>
-    </Dialog>
+        {row.archived ? "Take back" : "Archive"}
+      </Button>
+      <Button kind="quiet" aria-label={`Delete the case of ${row.dog}`} onClick={onDelete}>
+        Delete
+      </Button>
+    </>
   );
 }

@@ -1,10 +1,12 @@
-import { useMutation, useQuery } from "@tanstack/react-query";
-import { type FormEvent, useState } from "react";
-import { api, type Case, take } from "~/api/client";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, type Case, take, type VolumeResult } from "~/api/client";
 import { number, percent } from "~/shared/format";
+import { Form, TextField } from "~/shared/forms/fields";
+import { useServerForm } from "~/shared/forms/useServerForm";
 import { energyQuery } from "~/shared/queries";
 import { Trace } from "~/shared/trace/Trace";
-import { Button, Field, Loading, Problem, Select, TextInput } from "~/ui";
+import { Button, Loading, Problem, Select } from "~/ui";
 
 /** Every published method on one scale, so that the spread is seen; one may be taken over. */
 export function EnergyScale({
@@ -174,54 +176,43 @@ function day(iso: string): string {
 }
 
 function Volume({ current }: { current: Case }) {
-  const [rule, setRule] = useState("a cup a day per 10 kg");
-  const [recipe, setRecipe] = useState(String(current.recipes[0]?.id ?? ""));
-  const ask = useMutation({
-    mutationFn: () =>
+  const [given, setGiven] = useState<VolumeResult | null>(null);
+  const ask = useServerForm({
+    defaults: { rule: "a cup a day per 10 kg", recipe: String(current.recipes[0]?.id ?? "") },
+    send: ({ rule, recipe }: { rule: string; recipe: string }) =>
       take(
         api.POST("/api/cases/{id}/volume", {
           params: { path: { id: current.id } },
           body: { rule, recipe: Number(recipe) },
         }),
       ),
+    onSaved: setGiven,
   });
-  function submit(event: FormEvent) {
-    event.preventDefault();
-    ask.mutate();
-  }
+  const { form } = ask;
   if (current.recipes.length === 0) return null;
   return (
     <section>
       <h2 className="text-lg">A volume rule someone brings</h2>
-      <form onSubmit={submit} className="flex flex-wrap items-end gap-3">
-        <Field id="volume-rule" label="Rule">
-          <TextInput
-            id="volume-rule"
-            value={rule}
-            onChange={(e) => setRule(e.target.value)}
-            className="w-96"
-          />
-        </Field>
+      <Form
+        of={ask}
+        className="flex flex-wrap items-end gap-3"
+        actions={<Button type="submit">What does it give?</Button>}
+      >
+        <TextField form={form} id="volume-rule" name="rule" label="Rule" className="w-96" />
         <Select
           label="Recipe"
-          value={recipe}
-          onChange={setRecipe}
+          value={form.watch("recipe")}
+          onChange={(recipe) => form.setValue("recipe", recipe)}
           options={current.recipes.map((r) => ({ id: String(r.id), label: r.name }))}
         />
-        <Button type="submit">What does it give?</Button>
-      </form>
-      {ask.error && (
-        <p role="alert" className="text-madder">
-          {ask.error.message}
-        </p>
-      )}
-      {ask.data && (
+      </Form>
+      {given && (
         <div role="status">
           <p>
-            <b>{number(ask.data.step.value)} kcal a day</b>, {percent(ask.data.share_of_target)} of
-            the target.
+            <b>{number(given.step.value)} kcal a day</b>, {percent(given.share_of_target)} of the
+            target.
           </p>
-          <Trace steps={[ask.data.step]} />
+          <Trace steps={[given.step]} />
         </div>
       )}
     </section>

@@ -1,10 +1,12 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { type FormEvent, useState } from "react";
-import { type ApiError, api, type OwnFood, take } from "~/api/client";
-import { decimal, number, percent } from "~/shared/format";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import type { UseFormReturn } from "react-hook-form";
+import { api, type OwnFood, take } from "~/api/client";
+import { decimal, figure, number, percent } from "~/shared/format";
+import { Form, TextField } from "~/shared/forms/fields";
+import { useServerForm } from "~/shared/forms/useServerForm";
 import { forget, keyOf } from "~/shared/keys";
 import { Trace } from "~/shared/trace/Trace";
-import { Button, Dialog, Field, Loading, Select, TextInput, Toggle } from "~/ui";
+import { Button, Dialog, Field, Loading, Select, Toggle } from "~/ui";
 
 const LABEL = [
   ["protein", "Protein, %"],
@@ -17,7 +19,61 @@ const LABEL = [
   ["cup_grams", "Grams of a cup"],
 ] as const;
 const OPTIONAL = new Set(["ash", "kcal_per_kg", "kcal_per_cup", "cup_grams"]);
-type By = "label" | "values";
+type LabelFigure = (typeof LABEL)[number][0];
+
+/** What the form holds; figures of the label as they are typed. */
+interface OwnFoodForm extends Record<LabelFigure, string> {
+  by: "label" | "values";
+  name: string;
+  ingredients: string;
+  basis: "fed" | "dry";
+  method: "modified-atwater" | "nrc-predictive";
+  values: string;
+}
+
+function formOf(existing: OwnFood | undefined): OwnFoodForm {
+  const origin = (existing?.origin ?? {}) as Record<string, unknown>;
+  const byValues = existing !== undefined && origin.by !== "label";
+  const said = (id: LabelFigure) => (origin[id] == null ? "" : String(origin[id]));
+  return {
+    by: byValues ? "values" : "label",
+    name: existing?.name ?? "",
+    ingredients: existing?.ingredients ?? "",
+    protein: said("protein"),
+    fat: said("fat"),
+    fibre: said("fibre"),
+    moisture: said("moisture"),
+    ash: said("ash"),
+    kcal_per_kg: said("kcal_per_kg"),
+    kcal_per_cup: said("kcal_per_cup"),
+    cup_grams: said("cup_grams"),
+    basis: origin.dry_matter ? "dry" : "fed",
+    method: origin.method === "nrc-predictive" ? "nrc-predictive" : "modified-atwater",
+    values: byValues
+      ? Object.entries(existing.values)
+          .map(([tag, value]) => `${tag} ${value}`)
+          .join("\n")
+      : "ENERC 350\nPROCNT 20\n",
+  };
+}
+
+/** The label as the server takes it. A figure that is not there is sent as such only where it may be
+ * left out; the form asks for the others. */
+function labelOf(form: OwnFoodForm) {
+  const { protein, fat, fibre, moisture, ash, kcal_per_kg, kcal_per_cup, cup_grams } = form;
+  return {
+    protein: figure(protein) ?? Number.NaN,
+    fat: figure(fat) ?? Number.NaN,
+    fibre: figure(fibre) ?? Number.NaN,
+    moisture: figure(moisture) ?? Number.NaN,
+    ash: figure(ash),
+    kcal_per_kg: figure(kcal_per_kg),
+    kcal_per_cup: figure(kcal_per_cup),
+    cup_grams: figure(cup_grams),
+    dry_matter: form.basis === "dry",
+    method: form.method,
+  };
+}
 
 /** Add or edit an own food: from its pack label, or by values per 100 g. */
 export function OwnFoodDialog({
@@ -39,13 +95,13 @@ export function OwnFoodDialog({
       {ownId !== undefined && !existing.data ? (
         <Loading what="the food" />
       ) : (
-        <OwnFoodForm existing={existing.data} onClose={onClose} onSaved={onSaved} />
+        <OwnFoodFields existing={existing.data} onClose={onClose} onSaved={onSaved} />
       )}
     </Dialog>
   );
 }
 
-function OwnFoodForm({
+function OwnFoodFields({
   existing,
   onClose,
   onSaved,
@@ -55,86 +111,47 @@ function OwnFoodForm({
   onSaved: (food: OwnFood) => void;
 }) {
   const client = useQueryClient();
-  const origin = (existing?.origin ?? {}) as Record<string, unknown>;
-  const [by, setBy] = useState<By>(existing && origin.by !== "label" ? "values" : "label");
-  const [name, setName] = useState(existing?.name ?? "");
-  const [ingredients, setIngredients] = useState(existing?.ingredients ?? "");
-  const [label, setLabel] = useState<Record<string, string>>(
-    Object.fromEntries(LABEL.map(([id]) => [id, origin[id] == null ? "" : String(origin[id])])),
-  );
-  const [basis, setBasis] = useState(origin.dry_matter ? "dry" : "fed");
-  const [method, setMethod] = useState(String(origin.method ?? "modified-atwater"));
-  const [values, setValues] = useState(
-    existing && origin.by !== "label"
-      ? Object.entries(existing.values)
-          .map(([tag, value]) => `${tag} ${value}`)
-          .join("\n")
-      : "ENERC 350\nPROCNT 20\n",
-  );
-  const figure = (id: string) => {
-    const text = (label[id] ?? "").trim();
-    return text === "" ? null : decimal(text);
-  };
-  const labelBody = {
-    protein: figure("protein") ?? 0,
-    fat: figure("fat") ?? 0,
-    fibre: figure("fibre") ?? 0,
-    moisture: figure("moisture") ?? 0,
-    ash: figure("ash"),
-    kcal_per_kg: figure("kcal_per_kg"),
-    kcal_per_cup: figure("kcal_per_cup"),
-    cup_grams: figure("cup_grams"),
-    dry_matter: basis === "dry",
-    method:
-      method === "nrc-predictive" ? ("nrc-predictive" as const) : ("modified-atwater" as const),
-  };
-  const ready = LABEL.every(([id]) => OPTIONAL.has(id) || figure(id) !== null);
-  const meaning = useQuery({
-    queryKey: keyOf("label", labelBody),
-    queryFn: () => take(api.POST("/api/own-foods/label", { body: labelBody })),
-    enabled: by === "label" && ready,
-    retry: false,
-  });
-  const save = useMutation({
-    mutationFn: () => {
+  const food = useServerForm({
+    defaults: formOf(existing),
+    send: (form: OwnFoodForm) => {
       const body = {
-        name,
-        ingredients,
+        name: form.name,
+        ingredients: form.ingredients,
         version: existing?.version ?? null,
-        ...(by === "label" ? { label: labelBody } : { values: parseValues(values) }),
+        ...(form.by === "label" ? { label: labelOf(form) } : { values: parseValues(form.values) }),
       };
       return existing
         ? take(api.PUT("/api/own-foods/{id}", { params: { path: { id: existing.id } }, body }))
         : take(api.POST("/api/own-foods", { body }));
     },
-    onSuccess: (food) => {
+    onSaved: (saved) => {
       void forget(client, "foods");
-      onSaved(food);
+      onSaved(saved);
     },
   });
-  const error = save.error as ApiError | null;
-  function submit(event: FormEvent) {
-    event.preventDefault();
-    save.mutate();
-  }
+  const { form } = food;
+  const by = form.watch("by");
   return (
-    <form onSubmit={submit} className="flex flex-col gap-3">
+    <Form
+      of={food}
+      className="flex flex-col gap-3"
+      actions={
+        <>
+          <Button kind="solid" type="submit" disabled={food.pending}>
+            Save
+          </Button>
+          <Button onClick={onClose}>Cancel</Button>
+        </>
+      }
+    >
       <div className="flex gap-4">
-        <Field id="own-name" label="Name">
-          <TextInput
-            id="own-name"
-            required
-            value={name}
-            onChange={(e) => setName(e.target.value)}
-            className="w-72"
-          />
-        </Field>
+        <TextField form={form} id="own-name" name="name" label="Name" required className="w-72" />
         <div className="flex flex-col gap-1">
           <span className="font-medium">Entered</span>
           <Toggle
             label="Entered"
             value={by}
-            onChange={setBy}
+            onChange={(way) => form.setValue("by", way)}
             options={[
               { id: "label", label: "From the label" },
               { id: "values", label: "By values" },
@@ -143,62 +160,7 @@ function OwnFoodForm({
         </div>
       </div>
       {by === "label" ? (
-        <>
-          <div className="flex flex-wrap items-end gap-3">
-            {LABEL.map(([id, text]) => (
-              <Field key={id} id={`own-${id}`} label={text}>
-                <TextInput
-                  id={`own-${id}`}
-                  inputMode="decimal"
-                  required={!OPTIONAL.has(id)}
-                  value={label[id] ?? ""}
-                  onChange={(e) => setLabel({ ...label, [id]: e.target.value })}
-                  className="w-28 text-right"
-                />
-              </Field>
-            ))}
-            <Select
-              label="Basis of the label"
-              value={basis}
-              onChange={setBasis}
-              options={[
-                { id: "fed", label: "As fed" },
-                { id: "dry", label: "On dry matter" },
-              ]}
-            />
-            <Select
-              label="Energy by"
-              value={method}
-              onChange={setMethod}
-              options={[
-                { id: "modified-atwater", label: "Modified Atwater" },
-                { id: "nrc-predictive", label: "NRC predictive" },
-              ]}
-            />
-          </div>
-          {meaning.error && (
-            <p role="alert" className="text-madder">
-              {meaning.error.message}
-            </p>
-          )}
-          {meaning.data && (
-            <div className="border-oak border-l-[3px] pl-3">
-              <p>
-                Carbohydrate <b>{number(meaning.data.carbohydrate_g, 1)} %</b> by difference,{" "}
-                <b>{number(meaning.data.kcal_per_kg)} kcal/kg</b> as fed; energy from protein{" "}
-                {percent(meaning.data.energy_shares.PROCNT)}, fat{" "}
-                {percent(meaning.data.energy_shares.FAT)}, carbohydrate{" "}
-                {percent(meaning.data.energy_shares.CHOCDF)}.
-              </p>
-              <p className="text-soft">
-                On dry matter: protein {number(meaning.data.dry_matter.protein, 1)} %, fat{" "}
-                {number(meaning.data.dry_matter.fat, 1)} %, fibre{" "}
-                {number(meaning.data.dry_matter.fibre, 1)} %.
-              </p>
-              <Trace steps={meaning.data.steps} />
-            </div>
-          )}
-        </>
+        <LabelFields form={form} />
       ) : (
         <Field
           id="own-values"
@@ -208,8 +170,7 @@ function OwnFoodForm({
           <textarea
             id="own-values"
             rows={8}
-            value={values}
-            onChange={(e) => setValues(e.target.value)}
+            {...form.register("values")}
             className="rounded border border-line bg-sheet p-2 font-mono text-[13px]"
           />
         </Field>
@@ -222,8 +183,7 @@ function OwnFoodForm({
         <textarea
           id="own-ingredients"
           rows={2}
-          value={ingredients}
-          onChange={(e) => setIngredients(e.target.value)}
+          {...form.register("ingredients")}
           className="rounded border border-line bg-sheet p-2"
         />
       </Field>
@@ -233,18 +193,77 @@ function OwnFoodForm({
           ; the earlier one is kept.
         </p>
       )}
-      {error && (
+    </Form>
+  );
+}
+
+/** The figures of a pack, and what they mean while they are typed. */
+function LabelFields({ form }: { form: UseFormReturn<OwnFoodForm> }) {
+  const now = form.watch();
+  const body = labelOf(now);
+  const ready = LABEL.every(([id]) => OPTIONAL.has(id) || figure(now[id]) !== null);
+  const meaning = useQuery({
+    queryKey: keyOf("label", body),
+    queryFn: () => take(api.POST("/api/own-foods/label", { body })),
+    enabled: ready,
+    retry: false,
+  });
+  return (
+    <>
+      <div className="flex flex-wrap items-end gap-3">
+        {LABEL.map(([id, text]) => (
+          <TextField
+            key={id}
+            form={form}
+            id={`own-${id}`}
+            name={id}
+            label={text}
+            required={!OPTIONAL.has(id)}
+            figure
+          />
+        ))}
+        <Select
+          label="Basis of the label"
+          value={now.basis}
+          onChange={(basis) => form.setValue("basis", basis)}
+          options={[
+            { id: "fed", label: "As fed" },
+            { id: "dry", label: "On dry matter" },
+          ]}
+        />
+        <Select
+          label="Energy by"
+          value={now.method}
+          onChange={(method) => form.setValue("method", method)}
+          options={[
+            { id: "modified-atwater", label: "Modified Atwater" },
+            { id: "nrc-predictive", label: "NRC predictive" },
+          ]}
+        />
+      </div>
+      {meaning.error && (
         <p role="alert" className="text-madder">
-          {error.message}
+          {meaning.error.message}
         </p>
       )}
-      <div className="flex gap-2">
-        <Button kind="solid" type="submit" disabled={save.isPending}>
-          Save
-        </Button>
-        <Button onClick={onClose}>Cancel</Button>
-      </div>
-    </form>
+      {meaning.data && (
+        <div className="border-oak border-l-[3px] pl-3">
+          <p>
+            Carbohydrate <b>{number(meaning.data.carbohydrate_g, 1)} %</b> by difference,{" "}
+            <b>{number(meaning.data.kcal_per_kg)} kcal/kg</b> as fed; energy from protein{" "}
+            {percent(meaning.data.energy_shares.PROCNT)}, fat{" "}
+            {percent(meaning.data.energy_shares.FAT)}, carbohydrate{" "}
+            {percent(meaning.data.energy_shares.CHOCDF)}.
+          </p>
+          <p className="text-soft">
+            On dry matter: protein {number(meaning.data.dry_matter.protein, 1)} %, fat{" "}
+            {number(meaning.data.dry_matter.fat, 1)} %, fibre{" "}
+            {number(meaning.data.dry_matter.fibre, 1)} %.
+          </p>
+          <Trace steps={meaning.data.steps} />
+        </div>
+      )}
+    </>
   );
 }
 

@@ -1,11 +1,10 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { type FormEvent, useState } from "react";
-import { type ApiError, api, type Profile, take } from "~/api/client";
-import { decimal, number, percent } from "~/shared/format";
-import { forget, keyOf } from "~/shared/keys";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { number, percent } from "~/shared/format";
 import { profileQuery } from "~/shared/queries";
-import { Button, Field, Loading, Problem, TextInput, Toggle } from "~/ui";
+import { Button, Loading, Problem, Toggle } from "~/ui";
 import { OwnFoodDialog } from "./OwnFoodDialog";
+import { PracticeForm } from "./PracticeForm";
 
 export type FoodBasis = "per_100g" | "per_1000_kcal" | "per_100g_dry_matter";
 
@@ -198,123 +197,5 @@ export function ProfilePanel({ foodId, onOpen }: { foodId: string; onOpen: (id: 
         />
       )}
     </article>
-  );
-}
-
-/** Price, shop, season, availability, own measures, label strengths. */
-function PracticeForm({ food }: { food: Profile }) {
-  const client = useQueryClient();
-  const known = food.practice;
-  const asked = [...food.questions.map((q) => q.tag), ...Object.keys(known?.strengths ?? {})];
-  const [form, setForm] = useState({
-    price: known?.price?.toString() ?? "",
-    price_grams: known?.price_grams?.toString() ?? "1000",
-    shop: known?.shop ?? "",
-    season: known?.season ?? "",
-    unavailable: known?.unavailable ?? false,
-    tsp: known?.measures?.tsp?.toString() ?? "",
-    strengths: Object.fromEntries(
-      asked.map((tag) => [tag, known?.strengths?.[tag]?.toString() ?? ""]),
-    ),
-  });
-  const figure = (text: string) => (text.trim() === "" ? null : decimal(text));
-  const save = useMutation({
-    mutationFn: () => {
-      const tsp = figure(form.tsp);
-      const strengths = Object.fromEntries(
-        Object.entries(form.strengths).flatMap(([tag, text]) => {
-          const value = figure(text);
-          return value === null ? [] : [[tag, value]];
-        }),
-      );
-      const price = figure(form.price);
-      return take(
-        api.PATCH("/api/foods/{food_id}", {
-          params: { path: { food_id: food.id } },
-          body: {
-            price,
-            price_grams: price === null ? null : figure(form.price_grams),
-            price_date: price === null ? null : new Date().toISOString().slice(0, 10),
-            shop: form.shop,
-            season: form.season,
-            unavailable: form.unavailable,
-            measures: tsp === null ? {} : { tsp },
-            strengths,
-          },
-        }),
-      );
-    },
-    onSuccess: (saved) => {
-      client.setQueryData(keyOf("profile", food.id), saved);
-      void forget(client, "foods");
-    },
-  });
-  const error = save.error as ApiError | null;
-  const text = (
-    id: "price" | "price_grams" | "shop" | "season" | "tsp",
-    label: string,
-    wide = false,
-  ) => (
-    <Field id={`practice-${id}`} label={label}>
-      <TextInput
-        id={`practice-${id}`}
-        value={form[id]}
-        onChange={(e) => setForm({ ...form, [id]: e.target.value })}
-        className={wide ? "w-52" : "w-24 text-right"}
-      />
-    </Field>
-  );
-  function submit(event: FormEvent) {
-    event.preventDefault();
-    save.mutate();
-  }
-  return (
-    <form onSubmit={submit} className="flex flex-col gap-2 border-line border-t pt-3">
-      <h3 className="font-semibold">In this practice</h3>
-      <div className="flex flex-wrap gap-3">
-        {text("price", "Price of a pack")}
-        {text("price_grams", "Pack, g")}
-        {text("tsp", "My level tsp, g")}
-        {text("shop", "Shop", true)}
-        {text("season", "Season", true)}
-        {Object.keys(form.strengths).map((tag) => (
-          <Field key={tag} id={`strength-${tag}`} label={`${tag} on the label, per g`}>
-            <TextInput
-              id={`strength-${tag}`}
-              value={form.strengths[tag] ?? ""}
-              onChange={(e) =>
-                setForm({ ...form, strengths: { ...form.strengths, [tag]: e.target.value } })
-              }
-              className="w-24 text-right"
-            />
-          </Field>
-        ))}
-      </div>
-      <label className="flex items-center gap-1.5">
-        <input
-          type="checkbox"
-          checked={form.unavailable}
-          onChange={(e) => setForm({ ...form, unavailable: e.target.checked })}
-          className="accent-verdigris"
-        />
-        not to be had now
-      </label>
-      {known?.price_date && <p className="text-[13px] text-soft">Price of {known.price_date}.</p>}
-      {error && (
-        <p role="alert" className="text-madder">
-          {error.message}
-        </p>
-      )}
-      <div className="flex items-center gap-3">
-        <Button type="submit" disabled={save.isPending}>
-          Save
-        </Button>
-        {save.isSuccess && (
-          <span role="status" className="text-soft">
-            Saved
-          </span>
-        )}
-      </div>
-    </form>
   );
 }

@@ -2,13 +2,14 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { Link } from "react-router";
 import { ApiError, api, type Case, type PlanAnalysis, take } from "~/api/client";
+import { figureProblem, SettledBox } from "~/shared/amounts/boxes";
 import { AddFood } from "~/shared/foods/AddFood";
 import { decimal, number, percent } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
 import { planQuery } from "~/shared/queries";
 import { useCase } from "~/shared/useCase";
 import { boardsOf, Wall } from "~/shared/wall/Wall";
-import { Button, Loading, Problem, TextInput } from "~/ui";
+import { Button, Loading, Problem } from "~/ui";
 
 type Turn = PlanAnalysis["turns"][number];
 type Item = PlanAnalysis["items"][number];
@@ -135,13 +136,13 @@ function Rotation({
                   </Link>
                 </td>
                 <td className="text-right">
-                  <QuantityBox
+                  <SettledBox
                     label={`Days of ${recipe.name}`}
                     value={String(days(recipe.id))}
-                    width="w-16"
+                    check={(text) => figureProblem(text, 0)}
+                    className="w-16"
                     onChange={(text) => {
                       const value = decimal(text);
-                      if (!(value >= 0)) return;
                       put({
                         turns: [
                           ...plan.turns.filter((t) => t.recipe !== recipe.id),
@@ -225,10 +226,10 @@ function EveryDay({
                 </select>
               </td>
               <td className="w-28">
-                <QuantityBox
+                <SettledBox
                   label={`Amount of ${item.name}`}
                   value={item.quantity}
-                  width="w-24"
+                  className="w-24"
                   onChange={(quantity) =>
                     put({
                       items: plan.items.map((x, j) => (i === j ? { ...x, quantity } : x)),
@@ -349,35 +350,4 @@ function verdict(bad: { name: string; status: string; urgency: number }[]): stri
   const sorted = [...bad].sort((a, b) => b.urgency - a.urgency);
   const names = sorted.slice(0, 3).map((b) => `${b.name} ${b.status}`);
   return `no: ${names.join(", ")}${bad.length > 3 ? ` and ${bad.length - 3} more` : ""}`;
-}
-
-/** Saved on Enter or when the box is left, so that half-typed amounts are not judged. */
-function QuantityBox({
-  label,
-  value,
-  width,
-  onChange,
-}: {
-  label: string;
-  value: string;
-  width: string;
-  onChange: (text: string) => void;
-}) {
-  const [text, setText] = useState(value);
-  const [was, setWas] = useState(value);
-  if (was !== value) {
-    setWas(value);
-    setText(value);
-  }
-  const done = () => text.trim() && text !== value && onChange(text.trim());
-  return (
-    <TextInput
-      aria-label={label}
-      value={text}
-      onChange={(e) => setText(e.target.value)}
-      onBlur={done}
-      onKeyDown={(e) => e.key === "Enter" && done()}
-      className={`${width} text-right`}
-    />
-  );
 }

@@ -1,8 +1,9 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { type FormEvent, useState } from "react";
-import { type ApiError, api, take } from "~/api/client";
+import { useQueryClient } from "@tanstack/react-query";
+import { api, take } from "~/api/client";
+import { Form, TextField } from "~/shared/forms/fields";
+import { useServerForm } from "~/shared/forms/useServerForm";
 import { keyOf } from "~/shared/keys";
-import { Button, Field, TextInput } from "~/ui";
+import { Button } from "~/ui";
 import { Wordmark } from "~/ui/Wordmark";
 
 export function Door({ children }: { children: React.ReactNode }) {
@@ -20,51 +21,37 @@ export function Door({ children }: { children: React.ReactNode }) {
 
 export function SignIn({ demo }: { demo: boolean }) {
   const client = useQueryClient();
-  const [username, setUsername] = useState("");
-  const [password, setPassword] = useState("");
-  const signIn = useMutation({
-    mutationFn: () => take(api.POST("/api/session/sign-in", { body: { username, password } })),
-    onSuccess: (session) => client.setQueryData(keyOf("session"), session),
+  const signIn = useServerForm({
+    defaults: { username: "", password: "" },
+    send: (body: { username: string; password: string }) =>
+      take(api.POST("/api/session/sign-in", { body })),
+    onSaved: (session) => client.setQueryData(keyOf("session"), session),
   });
-  const error = signIn.error as ApiError | null;
-  function submit(event: FormEvent) {
-    event.preventDefault();
-    signIn.mutate();
-  }
+  const { form } = signIn;
   return (
     <Door>
-      <form onSubmit={submit} className="flex flex-col gap-4">
-        <h1 className="text-xl">Sign in</h1>
-        <Field id="username" label="Name">
-          <TextInput
-            id="username"
-            value={username}
-            onChange={(e) => setUsername(e.target.value)}
-            autoComplete="username"
-            required
-          />
-        </Field>
-        <Field id="password" label="Password" error={error?.message}>
-          <TextInput
-            id="password"
-            type="password"
-            value={password}
-            onChange={(e) => setPassword(e.target.value)}
-            autoComplete="current-password"
-            aria-invalid={!!error}
-            aria-describedby={error ? "password-error" : undefined}
-            required
-          />
-        </Field>
-        <Button kind="solid" type="submit" disabled={signIn.isPending} className="self-start">
-          {signIn.isPending ? "Signing in…" : "Sign in"}
-        </Button>
-        {demo && (
-          <p className="text-soft">
-            The demo's name and password stand in the terminal it runs in.
-          </p>
-        )}
-      </form>
+      <h1 className="text-xl">Sign in</h1>
+      <Form
+        of={signIn}
+        actions={
+          <Button kind="solid" type="submit" disabled={signIn.pending}>
+            {signIn.pending ? "Signing in…" : "Sign in"}
+          </Button>
+        }
+      >
+        <TextField form={form} name="username" label="Name" autoComplete="username" required />
+        <TextField
+          form={form}
+          name="password"
+          label="Password"
+          type="password"
+          autoComplete="current-password"
+          required
+        />
+      </Form>
+      {demo && (
+        <p className="text-soft">The demo's name and password stand in the terminal it runs in.</p>
+      )}
     </Door>
   );
 }

@@ -1,10 +1,13 @@
 import { useMutation, useQueries, useQuery, useQueryClient } from "@tanstack/react-query";
-import { type FormEvent, useState } from "react";
+import { useState } from "react";
 import { api, type StandardFull, type StandardRowIn, take } from "~/api/client";
-import { decimal, number } from "~/shared/format";
+import { figureProblem, SettledBox } from "~/shared/amounts/boxes";
+import { figure, number } from "~/shared/format";
+import { Form, TextField } from "~/shared/forms/fields";
+import { useServerForm } from "~/shared/forms/useServerForm";
 import { forget, keyOf } from "~/shared/keys";
 import { standardsQuery } from "~/shared/queries";
-import { Button, Field, Loading, Problem, Select, TextInput } from "~/ui";
+import { Button, Loading, Problem, Select } from "~/ui";
 
 const fullQuery = (id: string) => ({
   queryKey: keyOf("standard", id),
@@ -20,28 +23,33 @@ function rowIn({ stage, key, unit, min, base, max, confidence, note }: Row): Sta
   return { stage, key, unit, min, base, max, confidence, note };
 }
 
+/** A copy of a published standard that the practice may edit. */
+function CopyForm({ base, onCopied }: { base: string; onCopied: (made: StandardFull) => void }) {
+  const copy = useServerForm({
+    defaults: { name: "" },
+    send: ({ name }: { name: string }) =>
+      take(api.POST("/api/standards", { body: { base, name } })),
+    onSaved: onCopied,
+  });
+  return (
+    <Form of={copy} className="flex items-end gap-2" actions={<Button type="submit">Copy</Button>}>
+      <TextField form={copy.form} id="copy-name" name="name" label="Copy to edit, named" required />
+    </Form>
+  );
+}
+
 /** Browse standards, compare two, copy one to edit, import and export, mark values as checked. */
 export default function StandardsPage() {
   const client = useQueryClient();
   const list = useQuery(standardsQuery);
   const [left, setLeft] = useState("nrc-2006|adult");
   const [right, setRight] = useState("aafco-2016|adult");
-  const [name, setName] = useState("");
   const chosen = [left, right].map((c) => c.split("|") as [string, string]);
   const [first, second] = useQueries({ queries: chosen.map(([id]) => fullQuery(id)) });
   const refresh = (saved: StandardFull) => {
     client.setQueryData(keyOf("standard", saved.id), saved);
     void forget(client, "standards");
   };
-  const copy = useMutation({
-    mutationFn: () =>
-      take(api.POST("/api/standards", { body: { base: chosen[0]?.[0] ?? "", name } })),
-    onSuccess: (made) => {
-      refresh(made);
-      setName("");
-      setLeft(`${made.id}|${made.life_stages[0]?.id ?? ""}`);
-    },
-  });
   const edit = useMutation({
     mutationFn: (body: { rows?: StandardRowIn[]; csv?: string }) =>
       take(
@@ -82,11 +90,7 @@ export default function StandardsPage() {
     second.data.rows.filter((r) => r.stage === chosen[1]?.[1]).map((r) => [r.key, r]),
   );
   const own = first.data.own;
-  const error = copy.error ?? edit.error ?? check.error;
-  function submit(event: FormEvent) {
-    event.preventDefault();
-    copy.mutate();
-  }
+  const error = edit.error ?? check.error;
   return (
     <main className="overflow-auto p-6">
       <h1 className="mb-2 text-xl">Standards</h1>
@@ -135,17 +139,13 @@ export default function StandardsPage() {
           </label>
         )}
         {!own && (
-          <form onSubmit={submit} className="flex items-end gap-2">
-            <Field id="copy-name" label="Copy to edit, named">
-              <TextInput
-                id="copy-name"
-                required
-                value={name}
-                onChange={(e) => setName(e.target.value)}
-              />
-            </Field>
-            <Button type="submit">Copy</Button>
-          </form>
+          <CopyForm
+            base={first.data.id}
+            onCopied={(made) => {
+              refresh(made);
+              setLeft(`${made.id}|${made.life_stages[0]?.id ?? ""}`);
+            }}
+          />
         )}
       </div>
       {broken && (
@@ -245,6 +245,7 @@ function plain(value: number | null | undefined): string {
     : number(value, value < 1 ? 3 : value < 10 ? 2 : value % 1 ? 1 : 0);
 }
 
+/** A printed figure of an own standard; an empty box says that none is set. */
 function Cell({
   label,
   value,
@@ -254,17 +255,13 @@ function Cell({
   value: number | null;
   onSave: (value: number | null) => void;
 }) {
-  const [text, setText] = useState(value?.toString() ?? "");
   return (
-    <input
-      aria-label={label}
-      value={text}
-      onChange={(e) => setText(e.target.value)}
-      onBlur={() => {
-        const next = text.trim() === "" ? null : decimal(text);
-        if (next !== value) onSave(next);
-      }}
-      className="h-7 w-20 rounded border border-line bg-sheet px-1 text-right"
+    <SettledBox
+      label={label}
+      value={value?.toString() ?? ""}
+      check={(text) => figureProblem(text, 0, true)}
+      onChange={(text) => onSave(figure(text))}
+      className="w-20"
     />
   );
 }

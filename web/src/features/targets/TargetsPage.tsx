@@ -1,10 +1,10 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { type FormEvent, useState } from "react";
-import { api, type Case, type Conflict, type MergedLimit, type Targets, take } from "~/api/client";
-import { decimal, number, sentence } from "~/shared/format";
-import { forget, keyOf } from "~/shared/keys";
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { api, type Case, type Targets, take } from "~/api/client";
+import { number, sentence } from "~/shared/format";
+import { keyOf } from "~/shared/keys";
 import { useCase } from "~/shared/useCase";
-import { Button, Field, Loading, Problem, Select, TextInput } from "~/ui";
+import { Button, Loading, Problem, Select } from "~/ui";
+import { ConflictCard, LimitForm, useRefresh } from "./decisions";
 
 /** The merged targets: conditions, conflicts to decide, every limit with its origins. */
 export default function TargetsPage() {
@@ -117,7 +117,7 @@ export default function TargetsPage() {
                     </summary>
                     <ul className="text-[12px] text-soft">
                       <li>
-                        <Adjust limit={limit} current={current} />
+                        <LimitForm limit={limit} current={current} />
                       </li>
                       {limit.origin.map((o) => (
                         <li key={`${o.which} ${o.source} ${o.printed}`}>
@@ -142,14 +142,6 @@ function figure(value: number | null): string {
   if (value === null) return "";
   const size = Math.abs(value);
   return number(value, size >= 100 ? 0 : size >= 10 ? 1 : size >= 1 ? 2 : 3);
-}
-
-function useRefresh(current: Case) {
-  const client = useQueryClient();
-  return async () => {
-    await client.invalidateQueries({ queryKey: keyOf("case", current.id) });
-    void forget(client, "case");
-  };
 }
 
 function ConditionsEditor({ current }: { current: Case }) {
@@ -222,168 +214,6 @@ function ConditionsEditor({ current }: { current: Case }) {
         </p>
       )}
     </div>
-  );
-}
-
-/** Tighten or loosen one limit with a reason, or take that back. */
-function Adjust({ limit, current }: { limit: MergedLimit; current: Case }) {
-  const refresh = useRefresh(current);
-  const [bound, setBound] = useState<"min" | "max">("min");
-  const [value, setValue] = useState("");
-  const [reason, setReason] = useState("");
-  const decided = limit.origin.filter((o) => o.decision);
-  const send = useMutation({
-    mutationFn: (undo: boolean) =>
-      take(
-        api.POST("/api/cases/{id}/targets", {
-          params: { path: { id: current.id } },
-          body: {
-            key: limit.key,
-            bound,
-            value: value.trim() === "" ? null : decimal(value),
-            by: "the consultant",
-            reason,
-            undo,
-          },
-        }),
-      ),
-    onSuccess: refresh,
-  });
-  return (
-    <form
-      onSubmit={(event) => {
-        event.preventDefault();
-        send.mutate(false);
-      }}
-      className="my-1 flex flex-wrap items-center gap-2 text-ink"
-    >
-      <Select
-        label={`Bound of ${limit.name}`}
-        value={bound}
-        onChange={setBound}
-        options={[
-          { id: "min", label: "minimum" },
-          { id: "max", label: "maximum" },
-        ]}
-      />
-      <TextInput
-        aria-label={`New bound of ${limit.name} per 1000 kcal`}
-        placeholder={`${limit.unit}/1000 kcal`}
-        value={value}
-        onChange={(e) => setValue(e.target.value)}
-        className="w-28 text-right"
-      />
-      <TextInput
-        aria-label={`Reason for ${limit.name}`}
-        placeholder="reason"
-        required
-        value={reason}
-        onChange={(e) => setReason(e.target.value)}
-        className="w-44"
-      />
-      <Button type="submit">Set</Button>
-      {decided.length > 0 && (
-        <Button kind="quiet" onClick={() => send.mutate(true)}>
-          Take back
-        </Button>
-      )}
-      {send.error && (
-        <span role="alert" className="text-madder">
-          {send.error.message}
-        </span>
-      )}
-    </form>
-  );
-}
-
-function ConflictCard({ conflict, current }: { conflict: Conflict; current: Case }) {
-  const refresh = useRefresh(current);
-  const [option, setOption] = useState<string | null>(null);
-  const [by, setBy] = useState("");
-  const [reason, setReason] = useState("");
-  const send = useMutation({
-    mutationFn: (body: {
-      key: string;
-      bound: "min" | "max";
-      value?: number;
-      by?: string;
-      reason?: string;
-      undo?: boolean;
-    }) => take(api.POST("/api/cases/{id}/targets", { params: { path: { id: current.id } }, body })),
-    onSuccess: refresh,
-  });
-  const chosen = conflict.options.find((o) => o.id === option);
-  function submit(event: FormEvent) {
-    event.preventDefault();
-    if (chosen)
-      send.mutate({ key: conflict.key, bound: chosen.bound, value: chosen.value, by, reason });
-  }
-  return (
-    <article className="mt-2 max-w-3xl border-madder border-l-[3px] pl-3">
-      <h3 className="font-semibold">{conflict.name}</h3>
-      <p>{conflict.words}</p>
-      {conflict.decided ? (
-        <p>
-          Decided by <b>{conflict.decided.by}</b>: {conflict.decided.reason}{" "}
-          <Button
-            kind="quiet"
-            onClick={() => {
-              for (const o of conflict.options)
-                send.mutate({ key: conflict.key, bound: o.bound, undo: true });
-            }}
-          >
-            Take it back
-          </Button>
-        </p>
-      ) : (
-        <form onSubmit={submit} className="flex flex-col gap-2">
-          <fieldset className="flex flex-col gap-1">
-            <legend className="sr-only">Which gives way</legend>
-            {conflict.options.map((o) => (
-              <label key={o.id} className="flex gap-2">
-                <input
-                  type="radio"
-                  name={`conflict-${conflict.key}`}
-                  checked={option === o.id}
-                  onChange={() => setOption(o.id)}
-                  className="accent-verdigris"
-                />
-                <span>
-                  {o.text} <span className="text-soft">For the {o.whose} to decide.</span>
-                </span>
-              </label>
-            ))}
-          </fieldset>
-          <div className="flex flex-wrap items-end gap-3">
-            <Field id={`by-${conflict.key}`} label="Decided by">
-              <TextInput
-                id={`by-${conflict.key}`}
-                required
-                value={by}
-                onChange={(e) => setBy(e.target.value)}
-              />
-            </Field>
-            <Field id={`reason-${conflict.key}`} label="Reason">
-              <TextInput
-                id={`reason-${conflict.key}`}
-                required
-                value={reason}
-                onChange={(e) => setReason(e.target.value)}
-                className="w-80"
-              />
-            </Field>
-            <Button type="submit" disabled={!chosen || send.isPending}>
-              Decide
-            </Button>
-          </div>
-        </form>
-      )}
-      {send.error && (
-        <p role="alert" className="text-madder">
-          {send.error.message}
-        </p>
-      )}
-    </article>
   );
 }
 
