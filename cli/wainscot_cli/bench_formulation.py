@@ -1,6 +1,7 @@
 """Formulation against HiGHS alone on the same model, and pricing of the whole library."""
 
 import statistics
+import sys
 import time
 from typing import Any
 
@@ -92,6 +93,7 @@ def bench_formulation(facts: Reference) -> dict[str, Any]:
     met = 0
     pricing: list[float] = []
     for number in range(RECIPES):
+        print(f"formulation {number + 1} of {RECIPES}", file=sys.stderr, flush=True)
         dossier = read_case(facts, case_file(number))
         allowed = (*facts.formulation.supplements, *facts.formulation.staples)
         settings = Settings(allowed=first_allowed(facts, dossier, allowed), time_limit_s=30)

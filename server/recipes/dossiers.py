@@ -59,6 +59,7 @@ def dossier_of(
     practice = case.practice
     conditions = conditions_of(facts, targets_of(record).conditions)
     sourcing = sourcing_of(case)
+    medicines = tuple(m.name for m in record.intake.medicines)
     beside = look.second
     return Dossier(
         reference=facts,
@@ -74,8 +75,9 @@ def dossier_of(
         conditions=conditions,
         avoid=avoidance_of(
             facts, library, lines, record.reactions, conditions, sourcing.marks,
-            [m.name for m in record.intake.medicines],
+            medicines,
         ),
+        medicines=medicines,
         prices=sourcing.prices,
         marks=sourcing.marks,
         way=look.way,

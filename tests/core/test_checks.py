@@ -160,3 +160,30 @@ def test_a_conflict_is_told_until_it_is_decided(facts: Reference) -> None:
     decision = {"key": "CU", "bound": "min", "value": 1.2, "by": "Dr Elm", "reason": "chelation"}
     decided = findings(facts, lines, targets={**targets, "decisions": [decision]})
     assert not [f for f in decided if f.kind is Kind.CONFLICT]
+
+
+def beside(facts: Reference, medicine: str, food: str) -> list[Any]:
+    intake = {"medicines": [{"name": medicine}], "medicines_asked": True}
+    found = findings(
+        facts, [{"food": RICE, "grams": 385}, {"food": food, "grams": 1}], intake=intake
+    )
+    return [f for f in found if f.kind is Kind.MEDICINE]
+
+
+def test_a_potassium_salt_beside_spironolactone_is_blocked(facts: Reference) -> None:
+    (met,) = beside(facts, "Spironolactone 25 mg", "supp:potassium-chloride")
+    assert (met.level, met.food) == (Level.BLOCK, "supp:potassium-chloride")
+    assert met.named == "Spironolactone 25 mg" and "raises serum K" in met.what
+    assert met.do and met.source == "Keene et al 2019"
+
+
+def test_beside_an_ace_inhibitor_it_is_a_warning(facts: Reference) -> None:
+    (met,) = beside(facts, "enalapril", "supp:potassium-chloride")
+    assert met.level is Level.WARN
+
+
+def test_a_medicine_is_no_finding_where_no_line_meets_it(facts: Reference) -> None:
+    assert beside(facts, "Spironolactone 25 mg", "supp:calcium-carbonate") == []
+    # Micrograms of iodine are no source of potassium, whatever the salt is called.
+    assert beside(facts, "Spironolactone 25 mg", "supp:potassium-iodide") == []
+    assert beside(facts, "paracetamol", "supp:potassium-chloride") == []

@@ -26,12 +26,12 @@ from wainscot_core.facts.foods import FloatArray, Food, FoodLibrary, Provenance
 from wainscot_core.formats.casefile import read_case
 from wainscot_core.formulation import passes
 from wainscot_core.formulation.candidates import LineRule, amount_text, contents_of
-from wainscot_core.formulation.conflicts import find_conflict, loosenings
 from wainscot_core.formulation.goals import goal_value
 from wainscot_core.formulation.helpful import for_nutrient, price, would_help
+from wainscot_core.formulation.impasse import find_impasse, loosenings
 from wainscot_core.formulation.model import Group, Model, build
 from wainscot_core.formulation.passes import solve
-from wainscot_core.formulation.problem import Candidate, MacroTarget, Problem, Step
+from wainscot_core.formulation.problem import Candidate, Increment, MacroTarget, Problem
 from wainscot_core.formulation.proposal import (
     Proposal,
     Settings,
@@ -108,7 +108,7 @@ def small_problem(facts: Reference, asked: dict[str, Any]) -> Small:
             Candidate(
                 food, None if supplement else i, "single" if supplement else "food",
                 0.0 if supplement else step * item["current"], 0.0, step * item["steps"],
-                Step(step, "g", step), price_per_kg=float(item["price"]),
+                Increment(step, "g", step), price_per_kg=float(item["price"]),
             )
         )  # fmt: skip
         foods.append(food)
@@ -137,7 +137,7 @@ def every_recipe(problem: Problem) -> list[np.ndarray]:
     """All amounts on the steps, and each line as it is."""
     grids = []
     for c in problem.candidates:
-        grid = set(np.arange(0, c.high_grams + 1e-9, c.step.grams))
+        grid = set(np.arange(0, c.high_grams + 1e-9, c.increment.grams))
         grids.append(sorted(grid | {c.current_grams}))
     return [np.array(x) for x in itertools.product(*grids)]
 
@@ -164,7 +164,7 @@ def scores(problem: Problem, grams: np.ndarray) -> dict[str, float] | None:
         "minimums": shortfall,
         "energy": max(0.0, 1 - problem.energy_band - share, share - 1 - problem.energy_band),
         "near": sum(
-            abs(g - c.current_grams) / max(c.current_grams, c.step.grams)
+            abs(g - c.current_grams) / max(c.current_grams, c.increment.grams)
             for c, g in pairs
             if c.line is not None
         ),
@@ -211,7 +211,7 @@ def compare_with_enumeration(small: Small) -> None:
     for reached in solution.passes:
         assert reached.value == pytest.approx(expected[reached.goal], abs=1e-6)
     for c, grams in zip(problem.candidates, solution.grams, strict=True):
-        on_step = abs(grams / c.step.grams - round(grams / c.step.grams)) < 1e-6
+        on_step = abs(grams / c.increment.grams - round(grams / c.increment.grams)) < 1e-6
         assert on_step or grams == pytest.approx(c.current_grams)
     # The analysis, not the solver, says what holds.
     sums = totals(small.library, range(len(problem.candidates)), list(solution.grams))
@@ -409,8 +409,8 @@ def test_every_amount_is_measurable(facts: Reference) -> None:
     for change in proposal.changes:
         if change.kind in {"changed", "added"}:
             candidate = next(c for c in problem.candidates if c.food.id == change.food)
-            assert change.after_grams / candidate.step.grams == pytest.approx(
-                round(change.after_grams / candidate.step.grams), abs=1e-6
+            assert change.after_grams / candidate.increment.grams == pytest.approx(
+                round(change.after_grams / candidate.increment.grams), abs=1e-6
             )
             # What is written parses back to what was computed.
             again = amounts.parse(candidate.food, change.after)
@@ -437,7 +437,7 @@ def truly_minimal(facts: Reference, case: Dossier, rules: dict[int, LineRule]) -
     """The conflict of a case; asserts that it cannot hold and that every member is needed."""
     asked = check_settings(facts, Settings(line_rules=rules))
     model = build(problem_of(case, asked))
-    conflict = find_conflict(model, seconds=60)
+    conflict = find_impasse(model, seconds=60)
     assert conflict is not None and conflict.minimal
     members = set(conflict.members)
     outside = set(model.groups()) - members
@@ -464,7 +464,7 @@ def test_fat_cap_with_thigh_fixed_names_a_minimal_conflict(facts: Reference) -> 
     assert {Group("max", "FAT"), Group("fixed", candidate=0)} <= members
     asked = check_settings(facts, Settings(line_rules={0: LineRule("fixed")}))
     model = build(problem_of(heavy, asked))
-    conflict = find_conflict(model, seconds=60)
+    conflict = find_impasse(model, seconds=60)
     assert conflict is not None
     ways = {w.group: w for w in loosenings(model, conflict, 30)}
     # The way out really is one: with the thigh as it says, everything holds.
@@ -482,8 +482,8 @@ def test_an_undecided_conflict_is_not_solved_around(facts: Reference) -> None:
     case = solid(facts, LIVER, conditions=[{"id": "copper-hepatopathy"}])
     proposal = formulate(case, Settings())
     assert proposal.state == "undecided" and proposal.changes == ()
-    assert proposal.conflict is not None
-    assert {g.kind for g in proposal.conflict.members} == {"min", "max"}
+    assert proposal.impasse is not None
+    assert {g.kind for g in proposal.impasse.members} == {"min", "max"}
 
 
 def test_fixed_bounded_tied_and_excluded_lines_are_honoured(facts: Reference) -> None:
@@ -578,17 +578,17 @@ def test_priced_foods_lower_the_shortfall(facts: Reference) -> None:
 
 
 @pytest.mark.parametrize(
-    ("grams", "step", "text"),
+    ("grams", "increment", "text"),
     [
-        (0.75, Step(0.75, "tsp", 0.125), "1/8 tsp"),
-        (100.0, Step(50.0, "each large", 1.0), "2 large"),
-        (0.375, Step(0.125, "tablet", 0.5), "1 1/2 tablet"),
-        (37.0, Step(1.0, "g", 1.0), "37 g"),
-        (2.4, Step(0.1, "g", 0.1), "2.4 g"),
+        (0.75, Increment(0.75, "tsp", 0.125), "1/8 tsp"),
+        (100.0, Increment(50.0, "each large", 1.0), "2 large"),
+        (0.375, Increment(0.125, "tablet", 0.5), "1 1/2 tablet"),
+        (37.0, Increment(1.0, "g", 1.0), "37 g"),
+        (2.4, Increment(0.1, "g", 0.1), "2.4 g"),
     ],
 )
-def test_amounts_are_written_as_people_do(grams: float, step: Step, text: str) -> None:
-    assert amount_text(step, grams) == text
+def test_amounts_are_written_as_people_do(grams: float, increment: Increment, text: str) -> None:
+    assert amount_text(increment, grams) == text
 
 
 @pytest.mark.parametrize(

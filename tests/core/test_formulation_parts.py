@@ -21,13 +21,13 @@ from wainscot_core.formats.casefile import read_case
 from wainscot_core.formulation.candidates import (
     LineRule,
     amount_text,
+    increment_of,
     kind_of,
     open_questions,
-    step_of,
     useful_most,
 )
-from wainscot_core.formulation.conflicts import Conflict, find_conflict, loosenings, together
 from wainscot_core.formulation.costs import AT_LIMIT, binding, limit_costs
+from wainscot_core.formulation.impasse import Impasse, find_impasse, loosenings, together
 from wainscot_core.formulation.model import (
     RESERVE,
     Group,
@@ -39,7 +39,7 @@ from wainscot_core.formulation.model import (
     tightest,
 )
 from wainscot_core.formulation.passes import solve
-from wainscot_core.formulation.problem import Guide, Problem, Step
+from wainscot_core.formulation.problem import Guide, Increment, Problem
 from wainscot_core.formulation.proposal import (
     Checked,
     Settings,
@@ -53,9 +53,9 @@ from wainscot_core.formulation.proposal import (
 from wainscot_core.formulation.settings import read_settings
 from wainscot_core.formulation.solver import Solver, bounds_of
 from wainscot_core.formulation.words import (
-    conflict_result,
     cost_words,
     group_words,
+    impasse_result,
     loosening_words,
     number,
     per_1000_kcal,
@@ -93,25 +93,25 @@ def problem_for(facts: Reference, case: Dossier, asked: Settings | None = None) 
 @pytest.mark.parametrize(
     ("food", "unit", "unit_grams", "batch", "expected"),
     [
-        (CHICKEN, "g", 1.0, 150.0, Step(1, "g", 1)),
+        (CHICKEN, "g", 1.0, 150.0, Increment(1, "g", 1)),
         # More than 400 g of a food in a batch is weighed to 5 g.
-        (CHICKEN, "g", 1.0, 900.0, Step(5, "g", 5)),
+        (CHICKEN, "g", 1.0, 900.0, Increment(5, "g", 5)),
         # A cup is turned into grams: a scale is truer than a cup.
-        (RICE, "cup", 158.0, 316.0, Step(1, "g", 1)),
-        (OIL, "tsp", 4.5, 4.5, Step(0.125 * 4.5, "tsp", 0.125)),
-        ("usda:01129", "each large", 50.0, 100.0, Step(50, "each large", 1)),
+        (RICE, "cup", 158.0, 316.0, Increment(1, "g", 1)),
+        (OIL, "tsp", 4.5, 4.5, Increment(0.125 * 4.5, "tsp", 0.125)),
+        ("usda:01129", "each large", 50.0, 100.0, Increment(50, "each large", 1)),
         # An egg that is added is a whole one; a line weighed in grams stays in grams.
-        ("usda:01129", "g", 1.0, 0.0, Step(50, "each large", 1)),
-        ("usda:01129", "g", 1.0, 80.0, Step(1, "g", 1)),
-        ("supp:calcium-carbonate", "g", 1.0, 3.0, Step(0.1, "g", 0.1)),
-        ("supp:zinc-tablet-10", "tablet", 0.25, 0.5, Step(0.125, "tablet", 0.5)),
-        ("supp:vitamin-e-drops", "drop", 0.03, 0.3, Step(0.03, "drop", 1)),
+        ("usda:01129", "g", 1.0, 0.0, Increment(50, "each large", 1)),
+        ("usda:01129", "g", 1.0, 80.0, Increment(1, "g", 1)),
+        ("supp:calcium-carbonate", "g", 1.0, 3.0, Increment(0.1, "g", 0.1)),
+        ("supp:zinc-tablet-10", "tablet", 0.25, 0.5, Increment(0.125, "tablet", 0.5)),
+        ("supp:vitamin-e-drops", "drop", 0.03, 0.3, Increment(0.03, "drop", 1)),
     ],
 )
 def test_steps_are_what_a_person_can_give(
-    facts: Reference, food: str, unit: str, unit_grams: float, batch: float, expected: Step
+    facts: Reference, food: str, unit: str, unit_grams: float, batch: float, expected: Increment
 ) -> None:
-    found = step_of(
+    found = increment_of(
         facts.formulation,
         facts.library.food(food),
         unit,
@@ -159,7 +159,7 @@ def test_no_more_of_a_supplement_than_meets_its_minimum_alone(facts: Reference) 
     assert minimum is not None
     # 10 mg in 0.25 g; the kcal of the batch may be 10 % over the target.
     needed = minimum * 600 * 1.1 / 1000 / 10 * 0.25
-    assert needed <= zinc.high_grams <= needed + zinc.step.grams + 1e-9
+    assert needed <= zinc.high_grams <= needed + zinc.increment.grams + 1e-9
 
 
 def test_useful_most_leaves_lines_alone(facts: Reference) -> None:
@@ -174,8 +174,8 @@ def test_useful_most_leaves_lines_alone(facts: Reference) -> None:
 
 @given(st.integers(1, 400))
 def test_a_written_amount_of_eighths_reads_back(eighths: int) -> None:
-    step = Step(0.5, "tsp", 0.125)
-    text = amount_text(step, eighths * 0.5)
+    increment = Increment(0.5, "tsp", 0.125)
+    text = amount_text(increment, eighths * 0.5)
     number, _, unit = text.rpartition(" ")
     whole, _, fraction = number.rpartition(" ")
     total = float(whole or 0)
@@ -417,7 +417,7 @@ def test_changes_and_lines_tell_the_same(facts: Reference) -> None:
     grams[1] = 0.0
     grams[0] = 120.0
     extra = next(j for j, c in enumerate(problem.candidates) if c.line is None)
-    grams[extra] = problem.candidates[extra].step.grams * 3
+    grams[extra] = problem.candidates[extra].increment.grams * 3
     kinds = {c.food: c.kind for c in changes_of(bench, problem, grams)}
     assert kinds[RICE] == "removed" and kinds[CHICKEN] == "changed" and kinds[CARROT] == "kept"
     assert kinds[problem.candidates[extra].food.id] == "added"
@@ -466,7 +466,7 @@ def test_conflicts_of_generated_limits_are_minimal(facts: Reference) -> None:
             if low or high
         }
         model = build(replace(base, requirements=RequirementSet("t", limits)))
-        conflict = find_conflict(model, seconds=20)
+        conflict = find_impasse(model, seconds=20)
         assert (conflict is None) == possible(model)
         if conflict is None:
             return
@@ -492,7 +492,7 @@ def test_two_bounded_lines_that_cannot_bring_the_energy_are_the_conflict(facts: 
     rules = {0: LineRule("free", 100, 200), 1: LineRule("free", 100, 250)}
     problem = problem_for(facts, case, Settings(allowed=(), line_rules=rules))
     model = build(replace(problem, requirements=RequirementSet("none", {})))
-    conflict = find_conflict(model, seconds=20)
+    conflict = find_impasse(model, seconds=20)
     assert conflict is not None and conflict.minimal
     assert set(conflict.members) == {
         Group("energy"), Group("most", candidate=0), Group("most", candidate=1)
@@ -507,7 +507,7 @@ def test_two_bounded_lines_that_cannot_bring_the_energy_are_the_conflict(facts: 
     turned = replace(model, choices=dict(reversed(list(model.choices.items()))))
     assert bounds_of(turned, both).upper[column] == free.upper[column]
     assert bounds_of(turned, both).lower[column] == 0.0
-    assert bounds_of(model).lower[column] * problem.candidates[0].step.grams == 100.0
+    assert bounds_of(model).lower[column] * problem.candidates[0].increment.grams == 100.0
 
 
 def test_bounds_depend_only_on_what_is_let_go(facts: Reference) -> None:
@@ -651,8 +651,8 @@ def test_a_report_of_an_impossible_case_proposes_nothing(facts: Reference) -> No
     assert report.state == "impossible" and report.changes == () and report.passes == ()
     conflict = report.conflicts[0]
     assert conflict.minimal and {m.key for m in conflict.members} >= {"FAT"}
-    assert proposal.conflict is not None
-    again = conflict_result(proposal.model.problem, proposal.conflict, proposal.loosenings, None)
+    assert proposal.impasse is not None
+    again = impasse_result(proposal.model.problem, proposal.impasse, proposal.loosenings, None)
     assert again.members == conflict.members
     for way in proposal.loosenings:
         assert loosening_words(proposal.model.problem, way)
@@ -788,7 +788,7 @@ def test_what_the_dog_must_not_get_is_no_way_out(facts: Reference) -> None:
     model = build(problem_for(facts, case, Settings(allowed=())))
     assert model.problem.candidates[0].excluded
     members = (Group(GroupKind.EXCLUDED, candidate=0), Group(GroupKind.MIN, "PROCNT"))
-    ways = loosenings(model, Conflict(members, True), 2.0, elastic=True)
+    ways = loosenings(model, Impasse(members, True), 2.0, elastic=True)
     assert [way.group.kind for way in ways] == [GroupKind.MIN]
 
 

@@ -54,7 +54,7 @@ def test_the_shelf_is_offered_first_and_within_its_label(facts: Reference) -> No
     assert [*added][:3] == ["shelf:zinc-ten", *(item["id"] for item in SHELF)]
     # 8 g per 1000 kcal at 700 kcal; half a tablet is the least of the other.
     assert added[PREMIX].high_grams <= 5.6 + 1e-9 and added[PREMIX].kind == "premix"
-    assert added["shelf:zinc-ten"].step.grams == 0.25
+    assert added["shelf:zinc-ten"].increment.grams == 0.25
 
 
 def test_without_a_shelf_no_premix_is_a_candidate(facts: Reference) -> None:

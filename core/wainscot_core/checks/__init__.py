@@ -13,6 +13,7 @@ from ..recipe.totals import Totals
 from .conflicts import undecided_conflicts
 from .energy import energy_off_target
 from .hazards import food_hazards_met
+from .medicines import supplements_beside_medicines
 from .reactions import foods_to_leave_out
 from .readings import stale_readings
 
@@ -21,6 +22,7 @@ Check = Callable[[Dossier, Totals], Iterable[Finding]]
 # In the order their findings are told within a level.
 CHECKS: tuple[Check, ...] = (
     foods_to_leave_out,
+    supplements_beside_medicines,
     undecided_conflicts,
     stale_readings,
     food_hazards_met,

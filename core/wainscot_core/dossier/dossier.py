@@ -40,7 +40,7 @@ class Dossier:
     """Everything an analysis of a recipe looks at.
 
     weight_kg: the dog's body weight. days: what the batch feeds, in so many meals a day. avoid: what keeps foods out of
-    this dog's bowl. prices: per kg by food, where known. way: proportions that are watched beside
+    this dog's bowl. medicines: what it is given, as it was written. prices: per kg by food, where known. way: proportions that are watched beside
     the targets. second: another requirement set to compare with. as_of: the day it is asked.
     """
 
@@ -56,6 +56,7 @@ class Dossier:
     meals_per_day: int = 2
     conditions: tuple[tuple[Condition, str], ...] = ()
     avoid: Avoidance
+    medicines: tuple[str, ...] = ()
     prices: Mapping[str, float] = field(default_factory=dict)
     marks: tuple[FoodMark, ...] = ()
     way: Way | None = None

@@ -151,15 +151,13 @@ def dossier_of(reference: Reference, file: CaseFile) -> Dossier:
     lines = read_recipe_lines(reference, library, file.recipe.lines)
     conditions = conditions_of(reference, file.targets.conditions)
     marks = tuple(FoodMark(f, Mark.SAID_IN_FILE, why) for f, why in file.cannot_use.items())
-    avoid = avoidance_of(
-        reference, library, lines, file.reactions, conditions, marks,
-        [m.name for m in file.intake.medicines],
-    )  # fmt: skip
+    medicines = tuple(m.name for m in file.intake.medicines)
+    avoid = avoidance_of(reference, library, lines, file.reactions, conditions, marks, medicines)
     return Dossier(
         reference=reference, library=library, dog_name=file.dog.name, weight_kg=file.dog.weight_kg,
         energy=energy, targets=targets, lines=lines, days=days, policy=file.data_policy,
         meals_per_day=file.meals_per_day,
-        conditions=conditions, avoid=avoid, prices=dict(file.prices_per_kg), marks=marks,
+        conditions=conditions, avoid=avoid, medicines=medicines, prices=dict(file.prices_per_kg), marks=marks,
     )  # fmt: skip
 
 

@@ -1,4 +1,4 @@
-"""Candidates of a formulation: the lines, what is allowed beside them, and measurable steps."""
+"""Candidates of a formulation: the lines, what is allowed beside them, and measurable increments."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
@@ -17,7 +17,7 @@ from ..recipe.amounts import find_measure, is_volume
 from ..recipe.line import Line
 from ..targets.standards import RequirementSet
 from ..units import WEIGHT_G
-from .problem import Candidate, Contents, ItemKind, Step, Tie
+from .problem import Candidate, Contents, Increment, ItemKind, Tie
 
 
 @dataclass(frozen=True)
@@ -36,51 +36,51 @@ def kind_of(food: Food) -> ItemKind:
     return ItemKind.FOOD if food.handling is None else ItemKind(food.handling.kind)
 
 
-def step_of(
+def increment_of(
     rules: FormulationRules,
     food: Food,
     unit: str = "g",
     unit_grams: float = 1.0,
     batch_grams: float = 0.0,
-) -> Step:
+) -> Increment:
     """The smallest amount of a food a person can give, from how its line is written."""
     steps = rules.steps
     given = food.handling
     if given is not None and given.unit_g is not None:
-        return Step(given.step_g, given.form, given.step_g / given.unit_g)
+        return Increment(given.step_g, given.form, given.step_g / given.unit_g)
     if unit == "tsp":
-        return Step(steps["teaspoon"] * unit_grams, "tsp", steps["teaspoon"])
+        return Increment(steps["teaspoon"] * unit_grams, "tsp", steps["teaspoon"])
     if given is not None:
-        return Step(steps["powder_g"], "g", steps["powder_g"])
+        return Increment(steps["powder_g"], "g", steps["powder_g"])
     piece = find_measure(food, "large") if rules.by_piece.search(food.name) else None
     if piece is not None and not batch_grams:
-        return Step(piece.grams, piece.name, 1.0)
+        return Increment(piece.grams, piece.name, 1.0)
     if unit not in WEIGHT_G and not is_volume(unit):
-        return Step(unit_grams, unit, 1.0)
+        return Increment(unit_grams, unit, 1.0)
     grams = steps["food_coarse_g"] if batch_grams > steps["coarse_above_g"] else steps["food_g"]
-    return Step(grams, "g", grams)
+    return Increment(grams, "g", grams)
 
 
 _EIGHTHS = {1: "1/8", 2: "1/4", 3: "3/8", 4: "1/2", 5: "5/8", 6: "3/4", 7: "7/8"}
 
 
-def amount_text(step: Step, grams: float) -> str:
-    """Grams as a person writes them in the step's unit: "37 g", "1 1/2 tablet", "3/8 tsp"."""
-    count = grams / step.grams * step.count
-    if step.unit == "g":
+def amount_text(increment: Increment, grams: float) -> str:
+    """Grams as a person writes them in the increment's unit: "37 g", "1 1/2 tablet", "3/8 tsp"."""
+    count = grams / increment.grams * increment.count
+    if increment.unit == "g":
         return f"{round(count, 2):g} g"
     eighths = round(count * 8)
     whole, part = divmod(eighths, 8)
     if abs(count * 8 - eighths) > 1e-6:
         return f"{round(grams, 1):g} g"
     words = " ".join(x for x in (str(whole) if whole else "", _EIGHTHS.get(part, "")) if x) or "0"
-    return f"{words} {step.unit.removeprefix('each ')}"
+    return f"{words} {increment.unit.removeprefix('each ')}"
 
 
 def nearest_amount(rules: FormulationRules, food: Food, grams: float) -> str:
-    """The amount a person can give that is nearest to a weight, at least one step."""
-    step = step_of(rules, food)
-    return amount_text(step, max(round(grams / step.grams), 1) * step.grams)
+    """The amount a person can give that is nearest to a weight, at least one increment."""
+    increment = increment_of(rules, food)
+    return amount_text(increment, max(round(grams / increment.grams), 1) * increment.grams)
 
 
 def first_amount(rules: FormulationRules, food: Food) -> str:
@@ -88,8 +88,8 @@ def first_amount(rules: FormulationRules, food: Food) -> str:
     amount a person can give of a supplement."""
     if not food.is_supplement:
         return f"{rules.defaults['first_amount_g']:g} g"
-    step = step_of(rules, food)
-    return amount_text(step, step.grams)
+    increment = increment_of(rules, food)
+    return amount_text(increment, increment.grams)
 
 
 def line_candidates(
@@ -104,7 +104,7 @@ def line_candidates(
         rule = line_rules.get(i, LineRule())
         grams = line.amount.grams
         unit_grams = grams / line.amount.count if line.amount.count else 1.0
-        step = step_of(rules, line.food, line.amount.unit, unit_grams, grams)
+        increment = increment_of(rules, line.food, line.amount.unit, unit_grams, grams)
         why = why_excluded(line.food, avoid)
         if rule.role == "excluded":
             why = "left out by the consultant"
@@ -129,7 +129,7 @@ def line_candidates(
             tie = Tie(rule.tie_to, rule.tie_ratio)
         found.append(
             Candidate(
-                line.food, i, kind_of(line.food), grams, low, high, step,
+                line.food, i, kind_of(line.food), grams, low, high, increment,
                 fixed and not why, why, tie, dossier.prices.get(line.food.id),
             )
         )  # fmt: skip
@@ -178,7 +178,7 @@ def added_candidates(dossier: Dossier, allowed: Sequence[str], kcal: float) -> l
             most = rules.defaults["added_food_most"] * kcal / max(per_gram, 0.3)
         found.append(
             Candidate(
-                food, None, kind_of(food), 0.0, 0.0, most, step_of(rules, food),
+                food, None, kind_of(food), 0.0, 0.0, most, increment_of(rules, food),
                 price_per_kg=dossier.prices.get(food_id),
             )
         )  # fmt: skip
@@ -255,7 +255,7 @@ def useful_most(
         grams = np.where(contents.low > 0, wanted * kcal / 1000 / contents.low, 0.0).max(axis=1)
     for c, useful in zip(candidates, grams, strict=True):
         if c.line is None and c.is_supplement and useful < c.high_grams:
-            whole = max(np.ceil(useful / c.step.grams), 1.0) * c.step.grams
+            whole = max(np.ceil(useful / c.increment.grams), 1.0) * c.increment.grams
             c = replace(c, high_grams=min(c.high_grams, float(whole)))
         found.append(c)
     return found

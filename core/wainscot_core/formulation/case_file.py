@@ -12,7 +12,7 @@ from ..targets.requirements import LimitConflict
 from .helpful import Priced, would_help
 from .proposal import Proposal, State, formulate
 from .settings import read_settings
-from .words import FormulationConflict, FormulationResult, proposal_result
+from .words import FormulationImpasse, FormulationResult, proposal_result
 
 
 def goal_names(reference: Reference) -> dict[str, str]:
@@ -33,7 +33,7 @@ class CaseFormulation(CaseAnalysis, FormulationResult):
     """What `./wainscot formulate` prints: the analysis of the adjusted recipe (of the recipe as it
     was when nothing is proposed), and how it came about."""
 
-    conflicts: tuple[LimitConflict | FormulationConflict, ...]  # type: ignore[assignment]
+    conflicts: tuple[LimitConflict | FormulationImpasse, ...]  # type: ignore[assignment]
 
 
 def formulate_case(opened: Opened) -> CaseFormulation:

@@ -48,7 +48,7 @@ def _near(model: Model, grams: FloatArray) -> float:
         if not _moves(c):
             continue
         if c.line is not None:
-            worth += abs(g - c.current_grams) / max(c.current_grams, c.step.grams)
+            worth += abs(g - c.current_grams) / max(c.current_grams, c.increment.grams)
         elif not c.is_supplement and g > NOTHING_G:
             worth += g / problem.added_food_grams + problem.added_food_cost
     return float(worth)

@@ -17,7 +17,7 @@ from ..figures import rounded
 from ..recipe.line import sum_lines
 from ..recipe.totals import Totals
 from ..targets.standards import RequirementSet
-from .candidates import amount_text, kind_of, most_dose, open_questions, step_of
+from .candidates import amount_text, increment_of, kind_of, most_dose, open_questions
 from .model import INFINITY, Model, limit_rows
 from .problem import ItemKind
 from .solver import Solver
@@ -101,8 +101,8 @@ def _effect(dossier: Dossier, sums: Totals, key: str, row: int, grams: float) ->
     rules, library = dossier.reference.formulation, dossier.library
     requirements = dossier.requirements
     food = library.foods[row]
-    step = step_of(rules, food)
-    whole = float(np.ceil(grams / step.grams - 1e-9)) * step.grams
+    increment = increment_of(rules, food)
+    whole = float(np.ceil(grams / increment.grams - 1e-9)) * increment.grams
     added = np.nan_to_num(library.values[row]) / 100 * whole
     known = sums.known + added
     unknown = sums.unknown_lines + np.isnan(library.values[row])
@@ -121,7 +121,7 @@ def _effect(dossier: Dossier, sums: Totals, key: str, row: int, grams: float) ->
         name=food.name,
         kind=kind_of(food),
         grams=rounded(whole),
-        text=amount_text(step, whole),
+        text=amount_text(increment, whole),
         kcal=rounded(float(added[energy])),
         value_after=rounded(float(known[library.catalogue.index(key)] / known[energy] * 1000)),
         mends=mends,
@@ -172,9 +172,9 @@ def most_of_each(
     most = np.minimum(most, alone.min(axis=1, initial=np.inf))
     for row, food in enumerate(library.foods):
         if food.is_supplement:
-            step = step_of(rules, food).grams
+            least = increment_of(rules, food).grams
             dose = min(float(most[row]), most_dose(rules, food, kcal, days))
-            most[row] = np.floor(dose / step + 1e-9) * step
+            most[row] = np.floor(dose / least + 1e-9) * least
     return most
 
 
@@ -260,12 +260,14 @@ def would_help(
         if why_unfit(food, avoid) or open_questions(library, food):
             continue
         grams, shortfall = _try(model, library, int(row), float(caps[row]))
-        step = step_of(rules, food)
-        steps = min(np.ceil(grams / step.grams - 1e-6), np.floor(caps[row] / step.grams + 1e-9))
-        whole = float(steps) * step.grams
+        increment = increment_of(rules, food)
+        steps = min(
+            np.ceil(grams / increment.grams - 1e-6), np.floor(caps[row] / increment.grams + 1e-9)
+        )
+        whole = float(steps) * increment.grams
         if whole > 0 and shortfall < without * (1 - HELPS):
             found.append(
-                Priced(food, float(worth[row]), whole, amount_text(step, whole), shortfall)
+                Priced(food, float(worth[row]), whole, amount_text(increment, whole), shortfall)
             )
     found.sort(key=lambda p: (round(p.shortfall, 4), -p.marginal))
     return tuple(found[:most])

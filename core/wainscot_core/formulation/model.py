@@ -304,7 +304,7 @@ def build(problem: Problem) -> Model:
             terms = dict(expression[j])
             for column, factor in expression[c.tie.to].items():
                 terms[column] = terms.get(column, 0.0) - c.tie.ratio * factor
-            half = c.step.grams / 2
+            half = c.increment.grams / 2
             b.row(terms, -half, half, Group(GroupKind.TIE, candidate=j))
 
     width = len(b.lower)
@@ -337,7 +337,7 @@ def _amount_columns(
     b: _Builder, j: int, c: Candidate, cap: float
 ) -> tuple[dict[int, float], Choices]:
     """Columns of one candidate's amount, and what letting its choices go would allow."""
-    step = c.step.grams
+    step = c.increment.grams
     room = max(cap, c.current_grams)
     if c.excluded:
         column = b.column(0.0, 0.0)
@@ -392,7 +392,7 @@ def _near(b: _Builder, problem: Problem, expression: list[dict[int, float]]) -> 
         change = b.column(0.0, INFINITY)
         b.row({**expression[j], change: 1.0}, c.current_grams, INFINITY)
         b.row({**expression[j], change: -1.0}, -INFINITY, c.current_grams)
-        weights[change] = 1.0 / max(c.current_grams, c.step.grams)
+        weights[change] = 1.0 / max(c.current_grams, c.increment.grams)
     return weights
 
 
@@ -407,7 +407,7 @@ def _presence(
         if not counted or c.fixed or c.excluded:
             continue
         y = b.column(0.0, 1.0, integral=True)
-        room = max(min(float(caps[j]), c.high_grams), c.current_grams, c.step.grams)
+        room = max(min(float(caps[j]), c.high_grams), c.current_grams, c.increment.grams)
         b.row({**expression[j], y: -room}, -INFINITY, 0.0)
         present[j] = y
         if c.is_supplement:

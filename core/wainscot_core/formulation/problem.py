@@ -12,10 +12,10 @@ from ..targets.standards import RequirementSet
 
 
 @dataclass(frozen=True)
-class Step:
+class Increment:
     """The amounts a person can give: whole multiples of `grams`, written as `count` of `unit`.
 
-    `count` is how many of the unit one step is (0.125 for an eighth of a teaspoon).
+    `count` is how many of the unit one increment is (0.125 for an eighth of a teaspoon).
     """
 
     grams: float
@@ -55,7 +55,7 @@ class Candidate:
     current_grams: float
     low_grams: float
     high_grams: float
-    step: Step
+    increment: Increment
     fixed: bool = False
     excluded: str = ""
     tie: Tie | None = None

@@ -25,8 +25,8 @@ from .candidates import (
     line_candidates,
     useful_most,
 )
-from .conflicts import Conflict, Loosening, find_conflict, loosenings, together
 from .costs import LimitCost, limit_costs
+from .impasse import Impasse, Loosening, find_impasse, loosenings, together
 from .model import Group, GroupKind, Model, build
 from .passes import Pass, Progress, Solution, solve
 from .problem import Candidate, Guide, MacroTarget, Problem
@@ -108,7 +108,7 @@ class Proposal:
     changes: tuple[Change, ...]
     lines: tuple[Line, ...]
     costs: tuple[LimitCost, ...]
-    conflict: Conflict | None
+    impasse: Impasse | None
     loosenings: tuple[Loosening, ...]
     # Grams of the recipe in which limits give way least, when no single way out is enough.
     relief: FloatArray | None = None
@@ -232,7 +232,7 @@ def formulate(
     solution = solve(model, progress, cancelled)
     impossible = solution.state == "impossible"
     short = solution.grams is not None and solution.shortfall > SHORT
-    conflict: Conflict | None = None
+    impasse: Impasse | None = None
     ways: list[Loosening] = []
     relief: FloatArray | None = None
     stopped = solution.state in {"cancelled", "time-limit"}
@@ -240,26 +240,26 @@ def formulate(
         if progress is not None:
             progress(0, 1, "what cannot hold together")
         seconds = problem.time_limit_s / 2
-        conflict = find_conflict(model, seconds, cancelled, elastic=impossible)
-        if conflict is not None:
-            ways = loosenings(model, conflict, seconds / 2, elastic=impossible)
+        impasse = find_impasse(model, seconds, cancelled, elastic=impossible)
+        if impasse is not None:
+            ways = loosenings(model, impasse, seconds / 2, elastic=impossible)
             relief = None if ways else together(model, seconds / 2)
     state = State(solution.state) if stopped or impossible else State.SHORT if short else State.MET
     if solution.grams is None:
-        return Proposal(state, model, solution, (), (), (), conflict, tuple(ways), relief)
+        return Proposal(state, model, solution, (), (), (), impasse, tuple(ways), relief)
     return Proposal(
         state, model, solution,
         changes_of(dossier, problem, solution.grams),
         lines_of(dossier, problem, solution.grams),
         limit_costs(model, solution.grams) if state is State.MET else (),
-        conflict, tuple(ways), relief,
+        impasse, tuple(ways), relief,
     )  # fmt: skip
 
 
 NOTHING = Solution("impossible", None, None, (), float("nan"))
 
 
-def undecided(problem: Problem) -> Conflict | None:
+def undecided(problem: Problem) -> Impasse | None:
     """A floor above a ceiling in the requirement set itself: decided in the targets, not here."""
     for key, limit in problem.requirements.limits.items():
         if (
@@ -267,7 +267,7 @@ def undecided(problem: Problem) -> Conflict | None:
             and limit.ceiling is not None
             and limit.minimum > limit.ceiling
         ):
-            return Conflict((Group(GroupKind.MAX, key), Group(GroupKind.MIN, key)), True)
+            return Impasse((Group(GroupKind.MAX, key), Group(GroupKind.MIN, key)), True)
     return None
 
 
@@ -300,7 +300,11 @@ def changes_of(dossier: Dossier, problem: Problem, grams: FloatArray) -> tuple[C
                 before_grams=rounded(before),
                 after_grams=rounded(float(after)),
                 before=original,
-                after=original if same else "" if after == 0 else amount_text(c.step, float(after)),
+                after=original
+                if same
+                else ""
+                if after == 0
+                else amount_text(c.increment, float(after)),
                 why=c.excluded,
                 kcal=rounded(float(kcal) * (float(after) - before)),
                 methods=method_choices(methods, c.food) if kind is Happens.ADDED else (),
@@ -317,17 +321,17 @@ def lines_of(dossier: Dossier, problem: Problem, grams: FloatArray) -> tuple[Lin
             continue
         if c.line is None:
             row = dossier.library.row(c.food.id)
-            count = float(after) / c.step.grams * c.step.count
+            count = float(after) / c.increment.grams * c.increment.count
             found.append(
-                Line(c.food, row, Amount(count, c.step.unit, float(after), "adjusted"), None)
+                Line(c.food, row, Amount(count, c.increment.unit, float(after), "adjusted"), None)
             )
             continue
         line = dossier.lines[c.line]
         if abs(after - c.current_grams) < 1e-6:
             found.append(line)
         else:
-            count = float(after) / c.step.grams * c.step.count
-            amount = Amount(count, c.step.unit, float(after), "adjusted")
+            count = float(after) / c.increment.grams * c.increment.count
+            amount = Amount(count, c.increment.unit, float(after), "adjusted")
             found.append(replace(line, amount=amount))
     return tuple(found)
 

@@ -8,9 +8,9 @@ import numpy as np
 from ..facts.foods import FloatArray
 from ..figures import figure, rounded
 from ..targets.standards import Limit, Origin, Sets
-from .conflicts import Conflict, Loosening
 from .costs import LimitCost
 from .helpful import Priced
+from .impasse import Impasse, Loosening
 from .model import Group, GroupKind
 from .problem import Problem
 from .proposal import Change, Proposal, State, candidate_name
@@ -148,7 +148,7 @@ def relief_words(problem: Problem, grams: FloatArray) -> list[str]:
 
 @dataclass(frozen=True, kw_only=True)
 class Member:
-    """A limit or choice of a conflict."""
+    """A limit or choice of an impasse."""
 
     kind: GroupKind
     key: str
@@ -165,7 +165,7 @@ class WayOut:
 
 
 @dataclass(frozen=True, kw_only=True)
-class FormulationConflict:
+class FormulationImpasse:
     """What cannot hold together. minimal: no member can be left out. together: what gives way least
     when no single way out is enough."""
 
@@ -228,20 +228,20 @@ class FormulationResult:
 class ProposalResult(FormulationResult):
     """A proposal: nothing of it is written until someone accepts it."""
 
-    conflicts: tuple[FormulationConflict, ...]
+    conflicts: tuple[FormulationImpasse, ...]
 
 
-def conflict_result(
-    problem: Problem, conflict: Conflict, ways: Sequence[Loosening], relief: FloatArray | None
-) -> FormulationConflict:
-    """A conflict with its members and the ways out."""
+def impasse_result(
+    problem: Problem, impasse: Impasse, ways: Sequence[Loosening], relief: FloatArray | None
+) -> FormulationImpasse:
+    """An impasse with its members and the ways out."""
     members = tuple(
-        Member(kind=g.kind, key=g.key, words=group_words(problem, g)) for g in conflict.members
+        Member(kind=g.kind, key=g.key, words=group_words(problem, g)) for g in impasse.members
     )
-    return FormulationConflict(
+    return FormulationImpasse(
         words="These cannot hold together: " + "; ".join(m.words for m in members) + ".",
         members=members,
-        minimal=conflict.minimal,
+        minimal=impasse.minimal,
         ways_out=tuple(
             WayOut(kind=w.group.kind, key=w.group.key, text=loosening_words(problem, w))
             for w in ways
@@ -296,10 +296,8 @@ def proposal_result(
             )
             for c in proposal.costs
         ),
-        conflicts=(
-            conflict_result(problem, proposal.conflict, proposal.loosenings, proposal.relief),
-        )
-        if proposal.conflict
+        conflicts=(impasse_result(problem, proposal.impasse, proposal.loosenings, proposal.relief),)
+        if proposal.impasse
         else (),
         help=tuple(
             WouldHelp(

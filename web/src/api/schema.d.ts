@@ -909,7 +909,7 @@ export interface components {
             passes: components["schemas"]["PassResult"][];
             binding: components["schemas"]["BindingLimit"][];
             help: components["schemas"]["WouldHelp"][];
-            conflicts: components["schemas"]["FormulationConflict"][];
+            conflicts: components["schemas"]["FormulationImpasse"][];
             after: components["schemas"]["Analysis"] | null;
         };
         /** @description A limit the adjusted recipe lies at, and what it costs. */
@@ -1369,7 +1369,7 @@ export interface components {
          * @description What cannot hold together. minimal: no member can be left out. together: what gives way least
          *     when no single way out is enough.
          */
-        FormulationConflict: {
+        FormulationImpasse: {
             words: string;
             members: components["schemas"]["Member"][];
             minimal: boolean;
@@ -1810,7 +1810,7 @@ export interface components {
             name: string;
             dose: string;
         };
-        /** @description A limit or choice of a conflict. */
+        /** @description A limit or choice of an impasse. */
         Member: {
             kind: components["schemas"]["GroupKind"];
             key: string;

@@ -1,7 +1,7 @@
 import type { QueryClient } from "@tanstack/react-query";
 
 /** The kinds of things the browser keeps of the server; a key starts with its kind. */
-export const KINDS = [
+const KINDS = [
   "session",
   "cases",
   "case",

@@ -9,10 +9,10 @@ import { boardsOf, worstBoard } from "~/shared/wall/Wall";
 import { Loading, Problem } from "~/ui";
 import { AskBeforeAdding } from "./AskBeforeAdding";
 import { BenchBar } from "./BenchBar";
-import { ConflictDialog } from "./ConflictDialog";
 import { type BenchLine, lineOf } from "./editor";
 import { ShortcutsDialog, useBenchKeys } from "./keyboard";
 import { focusLine, Lines } from "./Lines";
+import { NewerDialog } from "./NewerDialog";
 import { ReplaceDialog } from "./ReplaceDialog";
 import { SidePanel } from "./SidePanel";
 import { Flags } from "./Summary";
@@ -185,10 +185,10 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
           }}
         />
       )}
-      {bench.conflict && (
-        <ConflictDialog
+      {bench.newer && (
+        <NewerDialog
           mine={content}
-          theirs={bench.conflict.theirs}
+          theirs={bench.newer}
           keepMine={bench.keepMine}
           takeTheirs={bench.takeTheirs}
         />

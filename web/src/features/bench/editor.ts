@@ -75,7 +75,7 @@ export type Action =
 
 let counter = 0;
 
-export function newKey(): string {
+function newKey(): string {
   counter += 1;
   return `line-${counter}`;
 }

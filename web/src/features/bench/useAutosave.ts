@@ -6,10 +6,6 @@ import { type Action, type Content, contentOf, sentLine } from "./editor";
 
 export type SaveState = "saved" | "saving" | "unsaved" | { failed: string };
 
-export interface Conflict {
-  theirs: Recipe;
-}
-
 const SAVE_MS = 500;
 
 /** What is saved of the bench: every line whose amount could be read. */
@@ -28,7 +24,8 @@ export function useAutosave(recipe: Recipe, present: Content, dispatch: Dispatch
   const version = useRef(recipe.version ?? 1);
   const saved = useRef(savedForm(present));
   const [saveState, setSaveState] = useState<SaveState>("saved");
-  const [conflict, setConflict] = useState<Conflict | null>(null);
+  // What someone else saved meanwhile, until it is chosen which to keep.
+  const [newer, setNewer] = useState<Recipe | null>(null);
   // The same for what is shown: what changed back while a save was on its way is saved again.
   const [stored, setStored] = useState(saved.current);
   const form = savedForm(present);
@@ -52,7 +49,7 @@ export function useAutosave(recipe: Recipe, present: Content, dispatch: Dispatch
         setSaveState(latest.current === body ? "saved" : "unsaved");
       } catch (error) {
         if (error instanceof ApiError && error.status === 409) {
-          setConflict({ theirs: (error.body as { current: Recipe }).current });
+          setNewer((error.body as { current: Recipe }).current);
           setSaveState("unsaved");
         } else {
           setSaveState({ failed: error instanceof Error ? error.message : String(error) });
@@ -71,7 +68,7 @@ export function useAutosave(recipe: Recipe, present: Content, dispatch: Dispatch
     [put],
   );
   useEffect(() => {
-    if (conflict) return;
+    if (newer) return;
     if (form === stored) {
       setSaveState((state) => (state === "unsaved" ? "saved" : state));
       return;
@@ -79,7 +76,7 @@ export function useAutosave(recipe: Recipe, present: Content, dispatch: Dispatch
     setSaveState("unsaved");
     const timer = setTimeout(() => save(form), SAVE_MS);
     return () => clearTimeout(timer);
-  }, [form, conflict, save, stored]);
+  }, [form, newer, save, stored]);
   useEffect(() => {
     function warn(event: BeforeUnloadEvent) {
       if (form !== saved.current) event.preventDefault();
@@ -99,20 +96,20 @@ export function useAutosave(recipe: Recipe, present: Content, dispatch: Dispatch
   );
 
   const keepMine = useCallback(() => {
-    if (!conflict) return;
-    version.current = conflict.theirs.version ?? version.current;
-    setConflict(null);
-  }, [conflict]);
+    if (!newer) return;
+    version.current = newer.version ?? version.current;
+    setNewer(null);
+  }, [newer]);
   const takeTheirs = useCallback(() => {
-    if (!conflict) return;
-    const content = contentOf(conflict.theirs);
-    version.current = conflict.theirs.version ?? version.current;
+    if (!newer) return;
+    const content = contentOf(newer);
+    version.current = newer.version ?? version.current;
     saved.current = savedForm(content);
     setStored(saved.current);
     dispatch({ type: "load", content });
     setSaveState("saved");
-    setConflict(null);
-  }, [conflict, dispatch]);
+    setNewer(null);
+  }, [newer, dispatch]);
 
   /** What the server stores now is what the bench shows: a version was restored. */
   const adopt = useCallback(
@@ -129,7 +126,7 @@ export function useAutosave(recipe: Recipe, present: Content, dispatch: Dispatch
   return {
     saveState,
     saveAgain: () => save(form),
-    conflict,
+    newer,
     keepMine,
     takeTheirs,
     adopt,

@@ -1,7 +1,7 @@
 import { useState } from "react";
 
 /** Body condition 1 to 9: a dog from above, drawn wider at the waist with the score. */
-export const CONDITION_WORDS: Record<number, string> = {
+const CONDITION_WORDS: Record<number, string> = {
   1: "Bones stand out from a distance, no fat to feel, muscle clearly lost",
   2: "Ribs, spine and hips easily seen, little muscle lost",
   3: "Ribs easily felt and may be seen, waist and tuck plain",

@@ -51,11 +51,6 @@ function queueOf(id: number): FieldQueue<Case> {
   return queue;
 }
 
-/** Nothing typed may be lost by closing the page while it is on its way. */
-export function unsavedChanges(): number {
-  return [...queues.values()].reduce((n, queue) => n + queue.snapshot().pending.length, 0);
-}
-
 export interface CaseSaving {
   state: QueueState;
   /** What a field holds: what was typed last, stored or not. */

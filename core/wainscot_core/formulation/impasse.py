@@ -1,6 +1,6 @@
 """What cannot hold together, and the least that would have to give way.
 
-A conflict is a set of limits and choices that no amounts can satisfy and of which every member is
+An impasse is a set of limits and choices that no amounts can satisfy and of which every member is
 needed: without any one of them the rest can be met. It is found by leaving members out one after
 another (deletion filter; Chinneck 2008, "Feasibility and Infeasibility in Optimization").
 """
@@ -18,7 +18,7 @@ _ORDER = ("most", "least", "tie", "supplements", "min", "max", "excluded", "ener
 
 
 @dataclass(frozen=True)
-class Conflict:
+class Impasse:
     """Limits and choices that cannot hold together. `minimal` is False when time ran out."""
 
     members: tuple[Group, ...]
@@ -40,13 +40,13 @@ def _feasible(solver: Solver, seconds: float, presolve: bool = True) -> bool | N
     return True if found.columns is not None else None
 
 
-def find_conflict(
+def find_impasse(
     model: Model,
     seconds: float = 5.0,
     cancelled: Cancelled | None = None,
     elastic: bool = False,
-) -> Conflict | None:
-    """A minimal conflict, or None when everything can hold together.
+) -> Impasse | None:
+    """A minimal impasse, or None when everything can hold together.
 
     With `elastic`, minimums may fall short and are no members: why nothing at all can be proposed.
     """
@@ -64,7 +64,7 @@ def find_conflict(
 
 def _find(
     model: Model, ends: float, cancelled: Cancelled | None, elastic: bool, presolve: bool
-) -> Conflict | None:
+) -> Impasse | None:
     groups = [g for g in model.groups() if not (elastic and g.kind == "min")]
     members = sorted(groups, key=lambda g: _ORDER.index(g.kind))
     loose = _Filter(Solver(model, relaxed=True, elastic=elastic), ends, cancelled, presolve)
@@ -77,7 +77,7 @@ def _find(
     if whole.feasible(outside) is not False:
         return None
     members = whole.needed(members)
-    return Conflict(tuple(reversed(members)), not whole.ran_out)
+    return Impasse(tuple(reversed(members)), not whole.ran_out)
 
 
 @dataclass
@@ -117,15 +117,15 @@ class _Filter:
 
 
 def loosenings(
-    model: Model, conflict: Conflict, seconds: float = 3.0, elastic: bool = False
+    model: Model, impasse: Impasse, seconds: float = 3.0, elastic: bool = False
 ) -> list[Loosening]:
     """For each member that can give way alone, the least by which it must, most gentle first.
 
-    Everything outside the member stays hard, so each is a whole way out, not only of this conflict.
+    Everything outside the member stays hard, so each is a whole way out, not only of this impasse.
     """
     found: list[tuple[float, Loosening]] = []
     ends = clock() + seconds
-    for group in conflict.members:
+    for group in impasse.members:
         if clock() > ends:
             break
         for objective, solver in _attempts(model, group, elastic):

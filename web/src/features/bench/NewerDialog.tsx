@@ -3,7 +3,7 @@ import { Button, Dialog } from "~/ui";
 import type { Content } from "./editor";
 
 /** Someone saved a newer version: both are shown and one is chosen. */
-export function ConflictDialog({
+export function NewerDialog({
   mine,
   theirs,
   keepMine,
