@@ -18,46 +18,20 @@ from wainscot_core.boundary import (
     Text20,
     Text120,
     Text300,
+    Whole,
     YesNo,
 )
-from wainscot_core.formats.standard_table import StandardRow, csv_rows, rows_of, write_rows
+from wainscot_core.formats.standard_table import csv_rows, rows_of, write_rows
 from wainscot_core.targets.standards import Standard
 from wire.shapes import Many, answer, answer_many, download, endpoint, read_body
 
 from .api_foods import AS_FILE
 from .facts import reference
 from .models import PracticeStandard
-from .standards import copy_standard, edit_standard, mark_checked, standards_for
+from .standards import copy_standard, edit_standard, full_of, mark_checked, standards_for
+from .views import StandardChoice, StandardFull, choice_of
 
 MOST_ROWS = 5000
-
-
-@dataclass(frozen=True, kw_only=True)
-class StandardStage:
-    """A life stage of a standard."""
-
-    id: str
-    name: str
-
-
-@dataclass(frozen=True, kw_only=True)
-class StandardChoice:
-    """A standard as the list shows it."""
-
-    id: str
-    name: str
-    citation: str
-    checked: str
-    life_stages: tuple[StandardStage, ...]
-
-
-@dataclass(frozen=True, kw_only=True)
-class StandardFull(StandardChoice):
-    """A standard with every row as printed, per 1000 kcal ME; `own` when it may be edited."""
-
-    own: bool
-    words: str
-    rows: tuple[StandardRow, ...]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -84,8 +58,10 @@ class StandardRowIn:
 
 @dataclass(frozen=True, kw_only=True)
 class EditStandard:
-    """Rows, or the text of a CSV with the export's columns."""
+    """Rows, or the text of a CSV with the export's columns. version: the one an edit was made on;
+    None for what was not made on any."""
 
+    version: Whole | None = None
     name: Text120 = ""
     rows: Annotated[tuple[StandardRowIn, ...], Field(max_length=MOST_ROWS)] = ()
     csv: Annotated[str, StringConstraints(max_length=1_000_000)] | None = None
@@ -101,18 +77,6 @@ class CheckValue:
     checked: YesNo
 
 
-def choice_of(standard: Standard) -> StandardChoice:
-    """A standard as the list shows it."""
-    stages = standard.life_stages.values()
-    return StandardChoice(
-        id=standard.id,
-        name=standard.name,
-        citation=standard.citation,
-        checked=standard.checked,
-        life_stages=tuple(StandardStage(id=s.id, name=s.name) for s in stages),
-    )
-
-
 def standard_of(request: Request, standard_id: str) -> Standard:
     """A standard of the practice; 404 when it has none of this name."""
     standard = standards_for(practice_of(request)).get(standard_id)
@@ -123,16 +87,7 @@ def standard_of(request: Request, standard_id: str) -> Standard:
 
 def full(request: Request, standard_id: str, status: int = 200) -> HttpResponse:
     """A standard with its rows."""
-    standard = standard_of(request, standard_id)
-    return answer(
-        StandardFull(
-            **vars(choice_of(standard)),
-            own=standard_id not in reference().standards,
-            words=standard.words,
-            rows=rows_of(reference().catalogue, standard),
-        ),
-        status=status,
-    )
+    return answer(full_of(practice_of(request), standard_id), status=status)
 
 
 class StandardListView(APIView):
@@ -157,14 +112,13 @@ class StandardView(APIView):
     def get(self, request: Request, standard_id: str) -> HttpResponse:
         return full(request, standard_id)
 
-    @endpoint(StandardFull, EditStandard)
+    @endpoint(StandardFull, EditStandard, errors=(400, 404, 409))
     def put(self, request: Request, standard_id: str) -> HttpResponse:
         """Replace the limits of an own standard; a published one is copied first."""
-        practice = practice_of(request)
-        own = find_own(PracticeStandard, practice, slug=standard_id)
+        own = find_own(PracticeStandard, practice_of(request), slug=standard_id)
         asked = read_body(EditStandard, request)
         rows = [asdict(row) for row in asked.rows] if asked.csv is None else csv_rows(asked.csv)
-        edit_standard(actor_of(request), own, rows, asked.name)
+        edit_standard(actor_of(request), own.pk, rows, asked.name, asked.version)
         return full(request, standard_id)
 
 

@@ -6,8 +6,9 @@ from functools import lru_cache
 from typing import Any
 
 from accounts.models import Practice
-from accounts.scoping import Actor
+from accounts.scoping import Actor, find_own
 from django.db import transaction
+from django.http import Http404
 from django.utils.text import slugify
 from events.log import log
 from events.models import EventKind
@@ -20,10 +21,12 @@ from wainscot_core.formats.standard_table import (
     rows_of,
 )
 from wainscot_core.targets.standards import PublishedLimit, Standard
+from wire.errors import StaleWriteError
 
 from .actions import free_slug, touch
 from .facts import reference
 from .models import PracticeStandard, StandardCheck
+from .views import StandardFull, standard_full
 
 
 def standards_for(practice: Practice) -> Mapping[str, Standard]:
@@ -103,11 +106,30 @@ def copy_standard(who: Actor, base: str, name: str) -> PracticeStandard:
     return made
 
 
+def full_of(practice: Practice, standard_id: str) -> StandardFull:
+    """A standard of the practice with its rows. Raises Http404 when it has none of this name."""
+    standard = standards_for(practice).get(standard_id)
+    if standard is None:
+        raise Http404("No standard with this name.")
+    own = PracticeStandard.objects.for_practice(practice).filter(slug=standard_id).first()
+    return standard_full(standard, own)
+
+
 @transaction.atomic
 def edit_standard(
-    who: Actor, own: PracticeStandard, rows: Sequence[Mapping[str, Any]], name: str = ""
+    who: Actor,
+    pk: int,
+    rows: Sequence[Mapping[str, Any]],
+    name: str = "",
+    version: int | None = None,
 ) -> None:
-    """Replace the limits of an own standard. Raises InputError naming the row and the column."""
+    """Replace the limits of an own standard if `version` is the stored one.
+
+    Raises InputError naming the row and the column, StaleWriteError for an older version.
+    """
+    own = find_own(PracticeStandard, who.practice, lock=True, pk=pk)
+    if version is not None and version != own.version:
+        raise StaleWriteError(full_of(who.practice, own.slug))
     own.stages = _stored(read_rows(reference().catalogue, rows))
     own.name = name or own.name
     own.version += 1

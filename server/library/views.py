@@ -12,11 +12,13 @@ from wainscot_core.facts.foods import FoodLibrary, Handling, LabelQuestion
 from wainscot_core.facts.preparations import MethodChoice, forms_of, method_choices
 from wainscot_core.facts.traits import traits_of
 from wainscot_core.figures import figure
+from wainscot_core.formats.standard_table import StandardRow, rows_of
 from wainscot_core.formulation.candidates import first_amount
 from wainscot_core.recipe.typed import Typed, typed_amount
+from wainscot_core.targets.standards import Standard
 
 from .facts import reference
-from .models import OwnFood, PracticeFood
+from .models import OwnFood, PracticeFood, PracticeStandard
 from .practice import questions_open
 
 
@@ -196,4 +198,57 @@ def own_food_view(food: OwnFood) -> OwnFoodView:
             Revision(revision=r.revision, replaced=r.replaced) for r in food.revisions.all()
         ),
         allergens=reference().allergens.found_in(f"{food.name}. {food.ingredients}"),
+    )
+
+
+@dataclass(frozen=True, kw_only=True)
+class StandardStage:
+    """A life stage of a standard."""
+
+    id: str
+    name: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class StandardChoice:
+    """A standard as the list shows it."""
+
+    id: str
+    name: str
+    citation: str
+    checked: str
+    life_stages: tuple[StandardStage, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class StandardFull(StandardChoice):
+    """A standard with every row as printed, per 1000 kcal ME; `own` when it may be edited,
+    against `version`."""
+
+    own: bool
+    version: int
+    words: str
+    rows: tuple[StandardRow, ...]
+
+
+def choice_of(standard: Standard) -> StandardChoice:
+    """A standard as the list shows it."""
+    stages = standard.life_stages.values()
+    return StandardChoice(
+        id=standard.id,
+        name=standard.name,
+        citation=standard.citation,
+        checked=standard.checked,
+        life_stages=tuple(StandardStage(id=s.id, name=s.name) for s in stages),
+    )
+
+
+def standard_full(standard: Standard, own: PracticeStandard | None) -> StandardFull:
+    """A standard with its rows; `own`: the practice's copy that it is, None for a published one."""
+    return StandardFull(
+        **vars(choice_of(standard)),
+        own=own is not None,
+        version=own.version if own else 0,
+        words=standard.words,
+        rows=rows_of(reference().catalogue, standard),
     )

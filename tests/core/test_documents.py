@@ -79,6 +79,62 @@ def test_the_sheet_gives_batch_day_and_meal_in_grams(facts: Reference) -> None:
     assert "For Maren Holt. Juniper weighs 8.2 kg. This batch feeds 4 days: 338 g" in text_of(made)
 
 
+@pytest.mark.parametrize(
+    ("days", "said"), [(1, "feeds 1 day:"), (7.5, "feeds 7.5 days:"), (12, "feeds 12 days:")]
+)
+def test_days_are_said_as_they_are(facts: Reference, days: float, said: str) -> None:
+    assert said in text_of(document(DocumentKind.SHEET, frozen(facts, days), "x"))
+
+
+@pytest.mark.parametrize(
+    ("error", "said"),
+    [
+        (0.04, "4 cups"), (-0.05, "4 cups"), (0.06, "4 cups (+6\u202f% off: weigh it)"),
+        (-0.2, "4 cups (−20\u202f% off: weigh it)"), (None, "4 cups"),
+    ],
+)  # fmt: skip
+def test_a_kitchen_measure_that_misses_says_by_how_much(
+    facts: Reference, error: float | None, said: str
+) -> None:
+    rice = replace(frozen(facts).of_recipe.analysis.recipe.lines[1], household_error=error)
+    assert sheet_with(facts, rice).rows[1][4] == said
+    assert sheet_with(facts, replace(rice, household=None)).rows[1][4] == "weigh it"
+
+
+def sheet_with(facts: Reference, line: Any) -> Table:
+    """The sheet's lines with another second line."""
+    kept = frozen(facts)
+    recipe = kept.of_recipe
+    whole = recipe.analysis.recipe
+    lines = (whole.lines[0], line, *whole.lines[2:])
+    analysis = replace(recipe.analysis, recipe=replace(whole, lines=lines))
+    changed = replace(kept, recipe=replace(recipe, analysis=analysis))
+    return lines_of(document(DocumentKind.SHEET, changed, "x"))
+
+
+def test_a_cooked_line_says_what_is_left_of_it(facts: Reference) -> None:
+    rice = replace(
+        frozen(facts).of_recipe.analysis.recipe.lines[1],
+        preparation_label="simmered, broth kept", fed_grams=505.4,
+    )  # fmt: skip
+    assert sheet_with(facts, rice).rows[1][0].endswith(", simmered, broth kept (gives 505 g)")
+
+
+def test_what_rests_mostly_on_estimates_is_said(facts: Reference) -> None:
+    kept = frozen(facts)
+    recipe = kept.of_recipe
+    shares = {"CA": 0.5, "P": 0.51, "K": 1.0}
+    nutrients = tuple(
+        replace(n, status=Status.MET, estimated_share=shares.get(n.key, 0.0))
+        for n in recipe.analysis.nutrients
+    )
+    analysis = replace(recipe.analysis, nutrients=nutrients)
+    changed = replace(kept, recipe=replace(recipe, analysis=analysis))
+    said = text_of(document(DocumentKind.SHEET, changed, "x"))
+    line = next(w for w in said.splitlines() if w.startswith("Rests mostly on estimates"))
+    assert line.endswith(": Phosphorus, Potassium.")
+
+
 def test_every_limit_that_is_not_met_is_named_once(facts: Reference) -> None:
     kept = frozen(facts)
     said = text_of(document(DocumentKind.SHEET, kept, "x"))
@@ -164,6 +220,57 @@ def test_the_intake_sheet_holds_what_was_said(facts: Reference) -> None:
     # 70 x 8.2^0.75 = 339.2; x 1.6 = 542.7 kcal a day.
     assert "70 x kg^0.75 | 339" in said and "multiplier x RER | 543" in said
     assert "Sex | not known" in said
+
+
+def test_the_intake_sheet_prints_every_fact_that_was_recorded(facts: Reference) -> None:
+    dog = {
+        "name": "Juniper", "breed": "Toy spaniel", "sex": "female", "neutered": False,
+        "age_months": 30, "weight_kg": 8.25, "ideal_weight_kg": 7.5, "adult_weight_kg": 9,
+        "body_condition": 6, "activity": "low", "litter_size": 4, "gestation_week": 5,
+        "lactation_week": 2,
+    }  # fmt: skip
+    intake = {
+        "muscle_condition": "mild", "housing": "indoors", "way_of_feeding": "cooked",
+        "life_stage_confirmed": True, "medicines_asked": True, "reactions_asked": False,
+        "medicines": [{"name": "pimobendan", "dose": "1.25 mg twice a day"}, {"name": "benazepril"}],
+        "weights": [{"on": "2026-08-02", "kg": 8.5}],
+        "vet_team": [{"name": "Dr Linde", "role": "attending", "clinic": "Harbour"}],
+        "current_diet": [
+            {"name": "Dry food", "amount": 1.5, "unit": "cup", "kcal_per_unit": 200},
+            {"name": "Table scraps", "amount": 1},
+        ],
+        "owner": {"source": "a butcher", "cook": "once a week"},
+    }  # fmt: skip
+    reactions = [{"food": "chicken", "form": "meat", "tolerates": "liver", "what": "itch",
+                  "certainty": "likely"}]  # fmt: skip
+    kept = frozen(facts, dog=dog, intake=intake, reactions=reactions, meals_per_day=3,
+                  conditions=[{"id": "mmvd", "name": "x", "stage": "C", "since": "2025", "by": "Dr Linde"}])  # fmt: skip
+    said = text_of(document(DocumentKind.INTAKE, kept, "As it stood")).splitlines()
+    for line in (
+        "Breed | Toy spaniel", "Age | 2 years 6 months", "Sex | female, entire", "Weight | 8.3 kg",
+        "Ideal weight | 7.5 kg", "Adult weight | 9.0 kg", "Body condition | 6 of 9",
+        "Muscle condition | mild loss", "Activity | low", "Gestation | week 5",
+        "Lactation | week 2", "Pups in the litter | 4", "Housing | indoors",
+        "Way of feeding wanted | cooked", "Meals a day | 3",
+        "chicken | meat | liver | itch | likely", "Not yet asked whether that is all.",
+        "pimobendan | 1.25 mg twice a day", "benazepril | dose not recorded",
+        "2026-08-02 | 8.50", "Dr Linde | attending | Harbour | –",
+        "Dry food | 1.5 cup | 200.0 | 300", "Table scraps | 1 | – | –",
+        "Source: A butcher.", "Cook: Once a week.", "Store: Not asked yet.",
+    ):  # fmt: skip
+        assert line in said, line
+    assert any(w.startswith("300 kcal a day without 1 of unknown energy") for w in said)
+    assert any(w.startswith("Counts as | ") and w.endswith(", confirmed") for w in said)
+
+
+@pytest.mark.parametrize(
+    ("months", "said"), [(23, "23 months"), (24, "2 years"), (25, "2 years 1 month"), (None, "not known")]
+)  # fmt: skip
+def test_an_age_is_said_in_months_until_two_years(
+    facts: Reference, months: int | None, said: str
+) -> None:
+    kept = frozen(facts)
+    assert f"Age | {said}" in intake(facts, dog=replace(kept.case.dog, age_months=months))
 
 
 def test_a_red_flag_is_loud_and_says_that_nobody_cleared_it(facts: Reference) -> None:

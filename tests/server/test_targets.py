@@ -145,6 +145,19 @@ def test_reactions_can_say_meat_but_not_organ(office) -> None:
     assert office.get(f"cases/{office.case.pk}").json()["reactions"] == [reaction]
 
 
+def test_two_who_edit_a_standard_do_not_undo_each_other(office) -> None:
+    made = office.send("post", "standards", {"base": "nrc-2006", "name": "House"}).json()
+    fields = ("stage", "key", "unit", "min", "base", "max", "confidence", "note")
+    rows = [{k: row[k] for k in fields} for row in made["rows"]]
+    path, body = f"standards/{made['id']}", {"rows": rows, "version": made["version"]}
+    first = office.send("put", path, {**body, "name": "House, first"}).json()
+    assert first["version"] == made["version"] + 1
+    late = office.send("put", path, {**body, "name": "House, second"})
+    assert late.status_code == 409
+    assert late.json()["current"]["name"] == "House, first"
+    assert office.get(path).json()["name"] == "House, first"
+
+
 def test_a_copied_standard_is_edited_used_and_kept_apart(office, rival) -> None:
     made = office.send("post", "standards", {"base": "nrc-2006", "name": "House rules"}).json()
     assert (made["id"], made["own"]) == ("own-house-rules", True)

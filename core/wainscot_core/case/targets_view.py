@@ -46,7 +46,7 @@ class ConditionWords:
 
 @dataclass(frozen=True, kw_only=True)
 class Targets:
-    """Standard, life stage, conditions and decisions merged. under_standard: nutrients that go
+    """Standard, life stage, conditions and decisions merged. under_standard: names of nutrients that go
     under the standard's own minimum. medicines: what the recorded medicines meet."""
 
     name: str
@@ -73,7 +73,7 @@ def targets_view(
         ),
         conflicts=merged.conflicts,
         sign_off=merged.sign_off,
-        under_standard=merged.under_standard,
+        under_standard=tuple(map(reference.catalogue.name_of, merged.under_standard)),
         conditions=tuple(condition_words(reference, c.id, c.stage) for c in record.conditions),
         medicines=tuple(medicines_met(reference.interactions, named)),
     )

@@ -96,7 +96,8 @@ def _age(dog: DogRecord) -> str:
     if dog.age_months < MONTHS_UNTIL_YEARS:
         return f"{dog.age_months} months{born}"
     years, months = divmod(dog.age_months, 12)
-    return f"{years} years" + (f" {months} months" if months else "") + born
+    rest = "" if not months else f" {months} month" + ("s" if months > 1 else "")
+    return f"{years} years{rest}{born}"
 
 
 def _sex(dog: DogRecord) -> str:

@@ -152,11 +152,10 @@ def _named(lead: str, names: Sequence[str]) -> Iterator[Words]:
 
 def _sign_off(snapshot: Snapshot) -> Iterator[Block]:
     targets = snapshot.targets
-    named = {limit.key: limit.name for limit in targets.limits}
     if targets.under_standard:
         yield Words(
             lead="Limits under the standard's minimum, on purpose:",
-            text=listed(named[key] for key in targets.under_standard),
+            text=listed(targets.under_standard),
         )
     for conflict in targets.conflicts:
         decided = conflict.decided

@@ -1168,8 +1168,13 @@ export interface components {
             lactation_week: number | null;
             gestation_week: number | null;
         };
-        /** @description Rows, or the text of a CSV with the export's columns. */
+        /**
+         * @description Rows, or the text of a CSV with the export's columns. version: the one an edit was made on;
+         *     None for what was not made on any.
+         */
         EditStandardRequest: {
+            /** @default null */
+            version?: number | null;
             /** @default  */
             name?: string;
             /** @default [] */
@@ -2399,7 +2404,10 @@ export interface components {
             life_stages: components["schemas"]["StandardStage"][];
         };
         StandardChoiceList: components["schemas"]["StandardChoice"][];
-        /** @description A standard with every row as printed, per 1000 kcal ME; `own` when it may be edited. */
+        /**
+         * @description A standard with every row as printed, per 1000 kcal ME; `own` when it may be edited,
+         *     against `version`.
+         */
         StandardFull: {
             id: string;
             name: string;
@@ -2407,6 +2415,7 @@ export interface components {
             checked: string;
             life_stages: components["schemas"]["StandardStage"][];
             own: boolean;
+            version: number;
             words: string;
             rows: components["schemas"]["StandardRow"][];
         };
@@ -2521,7 +2530,7 @@ export interface components {
          */
         SupplementKind: "single" | "premix";
         /**
-         * @description Standard, life stage, conditions and decisions merged. under_standard: nutrients that go
+         * @description Standard, life stage, conditions and decisions merged. under_standard: names of nutrients that go
          *     under the standard's own minimum. medicines: what the recorded medicines meet.
          */
         Targets: {
@@ -4651,6 +4660,14 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,6 +1,6 @@
 import { useMutation, useQueries, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, type StandardFull, type StandardRowIn, take } from "~/api/client";
+import { ApiError, api, type StandardFull, type StandardRowIn, take } from "~/api/client";
 import { figureProblem, SettledBox } from "~/shared/amounts/boxes";
 import { figure, number } from "~/shared/format";
 import { Form, TextField } from "~/shared/forms/fields";
@@ -55,10 +55,15 @@ export default function StandardsPage() {
       take(
         api.PUT("/api/standards/{standard_id}", {
           params: { path: { standard_id: chosen[0]?.[0] ?? "" } },
-          body,
+          body: { ...body, version: first?.data?.version ?? null },
         }),
       ),
     onSuccess: refresh,
+    onError: (error) => {
+      // What was saved meanwhile is shown; the edit is made on that, or not.
+      if (error instanceof ApiError && error.status === 409)
+        refresh((error.body as { current: StandardFull }).current);
+    },
   });
   const [broken, setBroken] = useState("");
   // A tick shows at once; what the server says replaces it.
