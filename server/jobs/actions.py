@@ -39,9 +39,12 @@ def look(job: Job, again: Again, wait_seconds: float) -> Job:
     A job whose process is gone is run again, unless what it was asked of has changed since. The wait
     holds no transaction: others write meanwhile.
     """
+    run = runs.find(job.pk)
+    if run is None:
+        # Someone else may have written down its end since the row was read.
+        job.refresh_from_db()
     if job.over:
         return job
-    run = runs.find(job.pk)
     if run is None and job.cancel_asked:
         return _close(job, Job.State.CANCELLED)
     if run is None:

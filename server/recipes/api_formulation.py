@@ -1,31 +1,20 @@
 """Formulation: choices, runs with progress and cancel, help for a gap, rescaling, substitution."""
 
-from collections.abc import Callable
-from dataclasses import dataclass, replace
-from datetime import timedelta
-from enum import StrEnum
+from dataclasses import dataclass
 from uuid import UUID
 
 from accounts.scoping import actor_of, find_own, own, practice_of
 from cases.queries import case_of
 from cases.records import record_of
 from django.http import HttpResponse
-from django.utils import timezone
-from events.log import log
-from events.models import EventKind
-from jobs import runs
-from jobs.actions import begin, cancel, look
+from jobs.actions import cancel, look
 from jobs.models import Job
 from library.facts import reference
-from pydantic import ValidationError
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
-from wainscot_core.analysis.analyse import analyse
-from wainscot_core.analysis.results import Analysis
-from wainscot_core.boundary import Name40, Name80, Whole, adapter, dump, read
+from wainscot_core.boundary import Name40, Name80, Whole
 from wainscot_core.dog.intake import present_intake
-from wainscot_core.dossier.dossier import Dossier
 from wainscot_core.errors import InputError
 from wainscot_core.formulation.adjust import (
     Keep,
@@ -35,36 +24,27 @@ from wainscot_core.formulation.adjust import (
     rescale,
     substitute,
 )
-from wainscot_core.formulation.case_file import goal_names, helps_of
 from wainscot_core.formulation.choices import FormulationChoices, choices_of
 from wainscot_core.formulation.helpful import Help, for_nutrient
-from wainscot_core.formulation.problem import Guide
-from wainscot_core.formulation.proposal import Proposal, Settings, formulate
-from wainscot_core.formulation.settings import FormulateSettings, settings_of
-from wainscot_core.formulation.words import ProposalResult, proposal_result
-from wainscot_core.recipe.proportions import groups_of
-from wainscot_core.snapshot.freeze import freeze_recipe
-from wainscot_core.snapshot.snapshot import canonical, digest_of
 from wire.shapes import Many, answer, answer_many, endpoint, read_body
 
-from .asks import Lines, LinesAsk, dossier_from, recipe_of, whole_dossier
-from .dossiers import dossier_of, parties_of, recipe_dossier
+from .asks import LinesAsk, recipe_of, whole_dossier
+from .dossiers import dossier_of, recipe_dossier
+from .formulations import (
+    FormulateAsk,
+    FormulationJob,
+    LastFormulation,
+    again,
+    begin_formulation,
+    job_view,
+    last_formulation,
+)
 from .models import Recipe
 
-FORMULATION = "formulation"
 # A run that is done within this many seconds answers at once.
 AT_ONCE_SECONDS = 1.0
-# An older run is of a bench that nobody remembers.
-RESUME_HOURS = 1
 # So long a question how far it is waits for the end.
 POLL_SECONDS = 0.3
-
-
-@dataclass(frozen=True, kw_only=True)
-class FormulateAsk(LinesAsk):
-    """Adjust these lines; `settings` as in a case file's "formulate" section."""
-
-    settings: FormulateSettings
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -83,43 +63,6 @@ class SubstituteAsk(LinesAsk):
     keep: Keep = Keep.ENERGY
 
 
-@dataclass(frozen=True, kw_only=True)
-class BenchProposal(ProposalResult):
-    """A proposal with the analysis of the adjusted recipe, None when there is none."""
-
-    after: Analysis | None
-
-
-class JobState(StrEnum):
-    """How far a run is."""
-
-    WAITING = "waiting"
-    RUNNING = "running"
-    DONE = "done"
-    CANCELLED = "cancelled"
-
-
-@dataclass(frozen=True, kw_only=True)
-class FormulationJob:
-    """A formulation that runs or has run. done, of: passes; label: the goal it is at; lines: what it
-    was asked of."""
-
-    job: UUID
-    state: JobState
-    done: int
-    of: int
-    label: str
-    lines: Lines
-    result: BenchProposal | None
-
-
-@dataclass(frozen=True, kw_only=True)
-class LastFormulation:
-    """The user's last formulation of a recipe that was not put away, None when there is none."""
-
-    last: FormulationJob | None
-
-
 class FormulationChoicesView(APIView):
     """What can be asked of a formulation of this case."""
 
@@ -133,76 +76,19 @@ class FormulationChoicesView(APIView):
         return answer(choices_of(dossier, present.shares))
 
 
-def bench_proposal(dossier: Dossier, proposal: Proposal) -> BenchProposal:
-    """A proposal with the analysis of the adjusted recipe. Reads no database: it runs in a thread
-    that answers to no request."""
-    found = proposal_result(proposal, goal_names(reference()), helps_of(dossier, proposal))
-    after = analyse(dossier.with_lines(proposal.lines)) if proposal.lines else None
-    return BenchProposal(**vars(found), after=after)
-
-
-def guided(settings: Settings, dossier: Dossier) -> Settings:
-    """Settings whose school also follows the proportions of the way of feeding."""
-    if dossier.way is None:
-        return settings
-    foods = [line.food for line in dossier.lines]
-    parts = groups_of(dossier.reference.feeding, dossier.way, foods)
-    return replace(settings, guide=Guide(parts, dossier.way.shares))
-
-
-def work_of(recipe: Recipe, ask: FormulateAsk) -> tuple[str, runs.Work]:
-    """The fingerprint of what a formulation is asked of, and its work. Raises InputError."""
-    dossier = dossier_from(recipe, ask)
-    settings = guided(settings_of(ask.settings), dossier)
-
-    def work(run: runs.Run) -> str:
-        try:
-            found = formulate(dossier, settings, run.progress, run.cancelled.is_set)
-        except InputError as error:
-            raise (error if error.field.startswith("recipe") else error.under("settings")) from None
-        return adapter(BenchProposal).dump_json(bench_proposal(dossier, found)).decode()
-
-    record = record_of(recipe.case)
-    frozen = freeze_recipe(dossier, record, parties_of(recipe.case), "", timezone.localdate())
-    # The snapshot holds what the recipe rests on; the rest of the library is what may be added.
-    basis = canonical(frozen) + recipe.practice.library_revision + repr(dossier.marks)
-    return digest_of(basis), work
-
-
-def again(request: Request) -> Callable[[Job], tuple[str, runs.Work]]:
-    """How a formulation is run again from its row."""
-
-    def made(job: Job) -> tuple[str, runs.Work]:
-        return work_of(recipe_of(request, job.subject), read(FormulateAsk, job.ask, typed=True))
-
-    return made
-
-
 class FormulateView(APIView):
     """Adjust the bench. Answers with the proposal when it is there within a second."""
 
     @endpoint(LastFormulation, errors=(404,))
     def get(self, request: Request, pk: int) -> HttpResponse:
         """The last one of this recipe: a page that was reloaded goes on where it was."""
-        recipe, who = own(Recipe, request, pk), actor_of(request)
-        mine = Job.objects.for_practice(who.practice).filter(
-            kind=FORMULATION, subject=recipe.pk, by=who.name,
-            created__gte=timezone.now() - timedelta(hours=RESUME_HOURS),
-        )  # fmt: skip
-        job = mine.first()
-        if job is None or job.cancel_asked or job.state == Job.State.FAILED:
-            return answer(LastFormulation(last=None))
-        seen = look(job, again(request), 0)
-        return answer(LastFormulation(last=None if seen.error else job_view(seen)))
+        return answer(last_formulation(actor_of(request), own(Recipe, request, pk)))
 
     @endpoint(FormulationJob, FormulateAsk, also={202: FormulationJob})
     def post(self, request: Request, pk: int) -> HttpResponse:
         recipe, ask = recipe_of(request, pk), read_body(FormulateAsk, request)
-        basis, work = work_of(recipe, ask)
-        who = actor_of(request)
-        job = begin(who, FORMULATION, recipe.pk, dump(ask), basis, work)
-        log(who, EventKind.FORMULATION_STARTED, recipe.case_id, recipe.pk, recipe=recipe.name)
-        return job_answer(look(job, again(request), AT_ONCE_SECONDS))
+        job = begin_formulation(actor_of(request), recipe, ask)
+        return job_answer(look(job, again, AT_ONCE_SECONDS))
 
 
 def job_answer(job: Job) -> HttpResponse:
@@ -210,25 +96,6 @@ def job_answer(job: Job) -> HttpResponse:
     if job.error:
         raise InputError(job.error["field"], job.error["message"])
     return answer(job_view(job), status=200 if job.over else 202)
-
-
-def job_view(job: Job) -> FormulationJob:
-    """A formulation as it stands. A result that this program cannot read is over, without one."""
-    state, result = JobState(job.state), None
-    if job.result:
-        try:
-            result = adapter(BenchProposal).validate_json(job.result)
-        except ValidationError:
-            state = JobState.CANCELLED
-    return FormulationJob(
-        job=job.pk,
-        state=state,
-        done=job.done,
-        of=job.of,
-        label=goal_names(reference()).get(job.label, job.label),
-        lines=read(FormulateAsk, job.ask, typed=True).lines,
-        result=result,
-    )
 
 
 class JobView(APIView):
@@ -240,7 +107,7 @@ class JobView(APIView):
 
     @endpoint(FormulationJob, also={202: FormulationJob})
     def get(self, request: Request, job: UUID) -> HttpResponse:
-        return job_answer(look(self.job(request, job), again(request), POLL_SECONDS))
+        return job_answer(look(self.job(request, job), again, POLL_SECONDS))
 
     @endpoint(None, status=204, errors=(404,))
     def delete(self, request: Request, job: UUID) -> Response:

@@ -79,9 +79,13 @@ class LinesAsk:
         )
 
 
+# What a recipe's dossier needs beside it.
+WITH_CASE = ("case__dog__client", "case__practice", "practice")
+
+
 def recipe_of(request: Request, pk: int) -> Recipe:
     """A recipe of the user's practice with what its dossier needs."""
-    return own(Recipe, request, pk, "case__dog__client", "case__practice", "practice")
+    return own(Recipe, request, pk, *WITH_CASE)
 
 
 def texts(recipe: Recipe, ask: LinesAsk) -> list[LineText]:

@@ -103,6 +103,8 @@ def test_two_who_look_at_once_start_it_once(office: Any) -> None:
         assert look(row, lambda row: ("same", work), 0).over is False
     hold.set()
     assert look(first, never, 10).result == "once"
+    # The other one read the row before its end was written: it finds the end, and runs nothing.
+    assert look(second, never, 0).result == "once"
     assert len(started) == 1
 
 

@@ -1,0 +1,169 @@
+"""Formulations of a recipe as jobs: what is asked, how it is run and run again, how it stands."""
+
+from dataclasses import dataclass, replace
+from datetime import timedelta
+from enum import StrEnum
+from uuid import UUID
+
+from accounts.scoping import Actor, find_own
+from cases.records import record_of
+from django.utils import timezone
+from events.log import log
+from events.models import EventKind
+from jobs import runs
+from jobs.actions import begin, look
+from jobs.models import Job
+from library.facts import reference
+from pydantic import ValidationError
+from wainscot_core.analysis.analyse import analyse
+from wainscot_core.analysis.results import Analysis
+from wainscot_core.boundary import adapter, dump, read
+from wainscot_core.dossier.dossier import Dossier
+from wainscot_core.errors import InputError
+from wainscot_core.formulation.case_file import goal_names, helps_of
+from wainscot_core.formulation.problem import Guide
+from wainscot_core.formulation.proposal import Proposal, Settings, formulate
+from wainscot_core.formulation.settings import FormulateSettings, settings_of
+from wainscot_core.formulation.words import ProposalResult, proposal_result
+from wainscot_core.recipe.proportions import groups_of
+from wainscot_core.snapshot.freeze import freeze_recipe
+from wainscot_core.snapshot.snapshot import canonical, digest_of
+
+from .asks import WITH_CASE, Lines, LinesAsk, dossier_from
+from .dossiers import parties_of
+from .models import Recipe
+
+FORMULATION = "formulation"
+# An older run is of a bench that nobody remembers.
+RESUME_HOURS = 1
+
+
+@dataclass(frozen=True, kw_only=True)
+class FormulateAsk(LinesAsk):
+    """Adjust these lines; `settings` as in a case file's "formulate" section."""
+
+    settings: FormulateSettings
+
+
+@dataclass(frozen=True, kw_only=True)
+class BenchProposal(ProposalResult):
+    """A proposal with the analysis of the adjusted recipe, None when there is none."""
+
+    after: Analysis | None
+
+
+class JobState(StrEnum):
+    """How far a run is."""
+
+    WAITING = "waiting"
+    RUNNING = "running"
+    DONE = "done"
+    CANCELLED = "cancelled"
+
+
+@dataclass(frozen=True, kw_only=True)
+class FormulationJob:
+    """A formulation that runs or has run. done, of: passes; label: the goal it is at; lines: what it
+    was asked of."""
+
+    job: UUID
+    state: JobState
+    done: int
+    of: int
+    label: str
+    lines: Lines
+    result: BenchProposal | None
+
+
+@dataclass(frozen=True, kw_only=True)
+class LastFormulation:
+    """The user's last formulation of a recipe that was not put away, None when there is none."""
+
+    last: FormulationJob | None
+
+
+def bench_proposal(dossier: Dossier, proposal: Proposal) -> BenchProposal:
+    """A proposal with the analysis of the adjusted recipe. Reads no database: it runs in a thread
+    that answers to no request."""
+    found = proposal_result(proposal, goal_names(reference()), helps_of(dossier, proposal))
+    after = analyse(dossier.with_lines(proposal.lines)) if proposal.lines else None
+    return BenchProposal(**vars(found), after=after)
+
+
+def guided(settings: Settings, dossier: Dossier) -> Settings:
+    """Settings whose school also follows the proportions of the way of feeding."""
+    if dossier.way is None:
+        return settings
+    foods = [line.food for line in dossier.lines]
+    parts = groups_of(dossier.reference.feeding, dossier.way, foods)
+    return replace(settings, guide=Guide(parts, dossier.way.shares))
+
+
+def work_of(recipe: Recipe, ask: FormulateAsk) -> tuple[str, runs.Work]:
+    """The fingerprint of what a formulation is asked of, and its work. Raises InputError."""
+    dossier = dossier_from(recipe, ask)
+    settings = guided(settings_of(ask.settings), dossier)
+
+    def work(run: runs.Run) -> str:
+        try:
+            found = formulate(dossier, settings, run.progress, run.cancelled.is_set)
+        except InputError as error:
+            raise (error if error.field.startswith("recipe") else error.under("settings")) from None
+        return adapter(BenchProposal).dump_json(bench_proposal(dossier, found)).decode()
+
+    record = record_of(recipe.case)
+    frozen = freeze_recipe(dossier, record, parties_of(recipe.case), "", timezone.localdate())
+    # The snapshot holds what the recipe rests on; the rest of the library is what may be added.
+    basis = canonical(frozen) + recipe.practice.library_revision + repr(dossier.marks)
+    return digest_of(basis), work
+
+
+def again(job: Job) -> tuple[str, runs.Work]:
+    """A formulation from its row, as it would be run now."""
+    recipe = find_own(Recipe, job.practice, *WITH_CASE, pk=job.subject)
+    return work_of(recipe, asked_of(job))
+
+
+def asked_of(job: Job) -> FormulateAsk:
+    """What was asked."""
+    return read(FormulateAsk, job.ask, typed=True)
+
+
+def begin_formulation(who: Actor, recipe: Recipe, ask: FormulateAsk) -> Job:
+    """Let a formulation run. Raises InputError for what cannot be asked."""
+    basis, work = work_of(recipe, ask)
+    job = begin(who, FORMULATION, recipe.pk, dump(ask), basis, work)
+    log(who, EventKind.FORMULATION_STARTED, recipe.case_id, recipe.pk, recipe=recipe.name)
+    return job
+
+
+def last_formulation(who: Actor, recipe: Recipe) -> LastFormulation:
+    """The user's last formulation of a recipe, so that a page that was reloaded goes on."""
+    mine = Job.objects.for_practice(who.practice).filter(
+        kind=FORMULATION, subject=recipe.pk, by=who.name,
+        created__gte=timezone.now() - timedelta(hours=RESUME_HOURS),
+    )  # fmt: skip
+    job = mine.first()
+    if job is None or job.cancel_asked or job.state == Job.State.FAILED:
+        return LastFormulation(last=None)
+    seen = look(job, again, 0)
+    return LastFormulation(last=None if seen.error else job_view(seen))
+
+
+def job_view(job: Job) -> FormulationJob:
+    """A formulation as it stands. A result that this program cannot read is over, without one."""
+    state, result = JobState(job.state), None
+    if job.result:
+        try:
+            result = adapter(BenchProposal).validate_json(job.result)
+        except ValidationError:
+            state = JobState.CANCELLED
+    return FormulationJob(
+        job=job.pk,
+        state=state,
+        done=job.done,
+        of=job.of,
+        label=goal_names(reference()).get(job.label, job.label),
+        lines=asked_of(job).lines,
+        result=result,
+    )
