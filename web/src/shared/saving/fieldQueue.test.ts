@@ -29,6 +29,20 @@ it("sends a field with what it stood at, and forgets it once it is stored", asyn
   expect(queue.snapshot().pending).toEqual([]);
 });
 
+it("shows a change at every moment: on its way until it is stored, and no moment without it", async () => {
+  const { queue, records } = queueOf({ kind: "saved", record: { weight: 9 } });
+  const lost: string[] = [];
+  queue.subscribe(() => {
+    const onItsWay = queue.pendingAt("dog.weight_kg") !== undefined;
+    if (!onItsWay && records.length === 0) lost.push("neither pending nor stored");
+  });
+  queue.set("dog.weight_kg", "9", 8.2);
+  await queue.flush();
+  await settle();
+  expect(queue.snapshot().pending).toEqual([]);
+  expect(lost).toEqual([]);
+});
+
 it("keeps what was refused, with the reason at its field", async () => {
   const { queue } = queueOf({ kind: "refused", path: "dog.weight_kg", message: "above 0" });
   queue.set("dog.weight_kg", "0", 8.2);

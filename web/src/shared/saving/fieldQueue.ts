@@ -159,8 +159,9 @@ export class FieldQueue<R> {
       // Changed again while the first change was on its way.
       return [{ ...c, was: valueAt(record, c.path) ?? null }];
     });
-    this.put({ pending });
+    // Stored first: at no moment is a change neither on its way nor there.
     this.onSaved(record);
+    this.put({ pending });
   }
 
   private put(change: Partial<QueueState>): void {

@@ -79,16 +79,16 @@ export function useCaseSaving(current: Case): CaseSaving {
       removeEventListener("beforeunload", warn);
     };
   }, [queue]);
+  // What is stored by now: what the page was given is a moment older, and a box that showed that moment
+  // would lose what was typed in it.
+  const stored = () => client.getQueryData<Case>(keyOf("case", current.id)) ?? current;
   return {
     state,
     value: (path) => {
       const waiting = state.pending.find((c) => c.path === path);
-      return waiting ? waiting.value : valueAt(current, path);
+      return waiting ? waiting.value : valueAt(stored(), path);
     },
-    set: (path, value) => {
-      const stored = client.getQueryData<Case>(keyOf("case", current.id)) ?? current;
-      queue.set(path, value, valueAt(stored, path));
-    },
+    set: (path, value) => queue.set(path, value, valueAt(stored(), path)),
     error: (path) => state.errors[path],
     drop: (path) => queue.drop(path),
     keepMine: (path) => queue.keepMine(path),
