@@ -3,6 +3,8 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
+from .confidence import Confidence
+
 
 class Level(StrEnum):
     """How grave a finding is.
@@ -48,7 +50,7 @@ class Finding:
     why: str
     do: str
     source: str = ""
-    confidence: str = ""
+    confidence: Confidence = Confidence.UNSAID
     food: str = ""
     nutrient: str = ""
     field: str = ""

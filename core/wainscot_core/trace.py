@@ -2,6 +2,8 @@
 
 from dataclasses import dataclass
 
+from .confidence import Confidence
+
 
 @dataclass(frozen=True)
 class Quantity:
@@ -23,4 +25,4 @@ class Step:
     value: float
     unit: str
     source: str = ""
-    confidence: str = ""
+    confidence: Confidence = Confidence.UNSAID

@@ -5,6 +5,7 @@ from functools import lru_cache
 
 from accounts.models import Practice
 from wainscot_core.boundary import read
+from wainscot_core.confidence import Confidence
 from wainscot_core.facts.foods import Food, FoodLibrary, Grade, LabelQuestion, Measure, Provenance
 from wainscot_core.facts.shelf import ShelfItem
 from wainscot_core.facts.supplements import label_values
@@ -49,7 +50,9 @@ def _food(own: OwnFood) -> Food:
 
 
 def _provenance(own: OwnFood) -> Provenance:
-    return Provenance(own.food_id, Grade.LABEL, f"Own food, revision {own.revision}", ENTERED, "")
+    return Provenance(
+        own.food_id, Grade.LABEL, f"Own food, revision {own.revision}", ENTERED, Confidence.UNSAID
+    )
 
 
 def _as_known(library: FoodLibrary, known: PracticeFood) -> FoodLibrary:
@@ -57,7 +60,11 @@ def _as_known(library: FoodLibrary, known: PracticeFood) -> FoodLibrary:
     if known.strengths:
         supplement = reference().supplements[known.food]
         read_from_pack = Provenance(
-            f"label:{known.food}", Grade.LABEL, "Strength read from the pack", ENTERED, ""
+            f"label:{known.food}",
+            Grade.LABEL,
+            "Strength read from the pack",
+            ENTERED,
+            Confidence.UNSAID,
         )
         values = label_values(supplement, known.strengths, library.catalogue)
         library = library.with_values(known.food, values, read_from_pack)
@@ -65,7 +72,7 @@ def _as_known(library: FoodLibrary, known: PracticeFood) -> FoodLibrary:
         library = library.with_measures(
             known.food,
             [
-                Measure(name, float(grams), "measured by the practice", "high")
+                Measure(name, float(grams), "measured by the practice", Confidence.HIGH)
                 for name, grams in known.measures.items()
             ],
         )

@@ -12,6 +12,7 @@ from django.http import Http404
 from django.utils.text import slugify
 from events.log import log
 from events.models import EventKind
+from wainscot_core.confidence import Confidence
 from wainscot_core.errors import InputError
 from wainscot_core.formats.standard_table import (
     StageLimits,
@@ -57,12 +58,18 @@ def _limits(stored: Mapping[str, Any]) -> StageLimits:
         stage: {
             key: PublishedLimit(
                 key, x["unit"], x.get("min"), x.get("base"), x.get("max"),
-                x.get("confidence", "medium"), x.get("note", ""),
+                _confidence(x), x.get("note", ""),
             )
             for key, x in limits.items()
         }
         for stage, limits in stored.items()
     }  # fmt: skip
+
+
+def _confidence(x: Mapping[str, Any]) -> Confidence:
+    """As it is stored; what an older copy says in words of its own counts as low."""
+    said = x.get("confidence", Confidence.MEDIUM)
+    return Confidence(said) if said in set(Confidence) else Confidence.LOW
 
 
 def _stored(stages: StageLimits) -> dict[str, Any]:

@@ -9,15 +9,16 @@ from typing import Any
 
 import pytest
 from wainscot_core.boundary import read
+from wainscot_core.confidence import Confidence
 from wainscot_core.dog.record import TargetsRecord
 from wainscot_core.dossier.dossier import merged_targets
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.errors import InputError
 from wainscot_core.formats.casefile import read_case
-from wainscot_core.targets.conditions import Condition, ConditionLimit
+from wainscot_core.targets.conditions import Condition, ConditionLimit, Per
 from wainscot_core.targets.requirements import FeedingFacts, MergedSet, check_decision, merge
 from wainscot_core.targets.safe_limits import Basis, SafeLimit, SafeStage
-from wainscot_core.targets.standards import Bound, Decision, Limit
+from wainscot_core.targets.standards import Bound, Decision, Limit, Sets, Strength
 
 FED = FeedingFacts(weight_kg=30, ideal_weight_kg=20, kcal_per_day=1000)
 
@@ -127,7 +128,17 @@ def made(facts: Reference, key: str, bound: str, *values: float) -> list[tuple[C
                 name=f"Made {i}",
                 limits=(
                     ConditionLimit(
-                        key, bound, value, None, unit, "mcal", (), "hard", "s", "low", ""
+                        key,
+                        Sets(bound),
+                        value,
+                        None,
+                        unit,
+                        Per.MCAL,
+                        (),
+                        Strength.HARD,
+                        "s",
+                        Confidence.LOW,
+                        "",
                     ),
                 ),
             ),
@@ -145,7 +156,7 @@ def merged(facts: Reference, conditions: list[tuple[Condition, str]], **more: An
 
 
 def test_the_highest_of_two_targets_is_recommended(facts: Reference) -> None:
-    found = merged(facts, made(facts, "ZN", "target", 30.0, 40.0)).requirements.limits["ZN"]
+    found = merged(facts, made(facts, "ZN", "recommended", 30.0, 40.0)).requirements.limits["ZN"]
     assert found.recommended == 40
 
 

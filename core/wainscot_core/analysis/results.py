@@ -8,6 +8,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from ..bowl.marks import FoodMark
+from ..confidence import Confidence
 from ..dog.energy import Energy
 from ..facts.foods import Grade
 from ..facts.policy import Policy
@@ -230,7 +231,7 @@ class LineSource(LineShare):
     per_100_g: float | None
     provenance: str
     citation: str
-    confidence: str
+    confidence: Confidence
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -9,6 +9,7 @@ from ..facts.allergens import AllergenWords
 from ..facts.foods import Food
 from ..facts.hazards import FoodHazard
 from ..facts.traits import Trait
+from ..findings import Level
 from ..targets.conditions import RuledOut
 
 
@@ -154,7 +155,7 @@ def why_excluded(food: Food, avoid: Avoidance) -> str:
     if named is not None and not food.allergens:
         return f"the dog reacts to {named.food}"
     for hazard in avoid.hazards:
-        if hazard.action == "block" and hazard.pattern.search(food.name):
+        if hazard.action is Level.BLOCK and hazard.pattern.search(food.name):
             return f"{hazard.name}: {hazard.hazard}"
     if food.handling is not None and food.handling.block:
         return food.handling.block

@@ -5,6 +5,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date
 
+from ..confidence import Confidence
 from ..dog.energy import Energy
 from ..dog.energy_methods import DogFacts, Estimate, applicable, from_weight_trend
 from ..dog.intake import present_intake
@@ -160,7 +161,7 @@ def _eaten(diet: Sequence[DietItem], kcal: float, unknown: int) -> Step:
     )
     return Step(
         "Present intake", f"sum of amount x kcal per unit{missing}", inputs, kcal, "kcal/day",
-        "as recorded at intake", "low" if unknown else "medium",
+        "as recorded at intake", Confidence.LOW if unknown else Confidence.MEDIUM,
     )  # fmt: skip
 
 

@@ -6,7 +6,7 @@ from dataclasses import replace
 from ..dossier.dossier import Dossier
 from ..facts.foods import Food
 from ..facts.hazards import cautions
-from ..findings import Finding, Kind, Level
+from ..findings import Finding, Kind
 from ..recipe.line import Line
 from ..recipe.totals import Totals
 
@@ -23,7 +23,7 @@ def food_hazards_met(dossier: Dossier, sums: Totals) -> Iterator[Finding]:
         hazard = met.hazard
         yield Finding(
             kind=Kind.HAZARD,
-            level=Level(hazard.action),
+            level=hazard.action,
             what=f"{hazard.name}: {met.food_name}",
             why=hazard.hazard,
             do=hazard.do,

@@ -4,7 +4,7 @@ from collections.abc import Iterable, Iterator, Sequence
 
 from ..dossier.dossier import Dossier
 from ..facts.interactions import Interaction, Met, met_by
-from ..findings import Finding, Kind, Level
+from ..findings import Finding, Kind
 from ..recipe.totals import Totals
 
 
@@ -33,7 +33,7 @@ def _finding(met: Met, what: str, food: str = "") -> Finding:
     found = met.interaction
     return Finding(
         kind=Kind.MEDICINE,
-        level=Level(found.action),
+        level=found.action,
         what=what,
         why=found.why,
         do=found.do,

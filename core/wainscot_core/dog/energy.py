@@ -7,6 +7,7 @@ import math
 from dataclasses import dataclass
 from typing import Any
 
+from ..confidence import Confidence
 from ..errors import InputError
 from ..trace import Quantity, Step
 
@@ -19,7 +20,7 @@ class EnergyRules:
     rer_power: float
     rer_formula: str
     rer_source: str
-    rer_confidence: str
+    rer_confidence: Confidence
     weight_min_kg: float
     weight_max_kg: float
     multiplier_min: float
@@ -31,7 +32,7 @@ class EnergyRules:
         """Build from the parsed methods.yaml."""
         rer = data["rer"]
         return cls(
-            rer["a"], rer["power"], rer["formula"], rer["source"], rer["confidence"],
+            rer["a"], rer["power"], rer["formula"], rer["source"], Confidence(rer["confidence"]),
             data["weight_kg"]["min"], data["weight_kg"]["max"],
             data["multiplier"]["min"], data["multiplier"]["max"],
             data["own_figure"]["min_rer_share"],

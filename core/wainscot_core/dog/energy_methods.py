@@ -9,6 +9,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
+from ..confidence import Confidence
 from ..errors import InputError
 from ..trace import Quantity, Step
 
@@ -37,7 +38,7 @@ class Method:
     on_ideal: bool
     data: dict[str, Any]
     source: str
-    confidence: str
+    confidence: Confidence
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -74,7 +75,7 @@ class MethodRules:
         methods = tuple(
             Method(
                 m["id"], m["school"], m["label"], m["kind"], frozenset(m.get("for", "adult").split()),
-                m.get("basis") == "ideal", m, m["source"], m["confidence"],
+                m.get("basis") == "ideal", m, m["source"], Confidence(m["confidence"]),
             )
             for m in data["methods"]
         )  # fmt: skip
@@ -264,5 +265,5 @@ def from_weight_trend(
         kcal_per_day - change,
         "kcal/day",
         facts["source"],
-        facts["confidence"],
+        Confidence(facts["confidence"]),
     )  # fmt: skip

@@ -3,6 +3,7 @@
 import re
 from dataclasses import dataclass
 
+from ..confidence import Confidence
 from ..errors import InputError
 from ..recipe.amounts import parse_number_and_unit
 from ..trace import Quantity, Step
@@ -85,5 +86,5 @@ def rule_kcal(
     return Step(
         "Energy of the volume rule", formula,
         (*inputs, Quantity("body weight", weight_kg, "kg"), Quantity("energy of the recipe", kcal_per_gram, "kcal/g")),
-        grams * kcal_per_gram, "kcal/day", "a rule of thumb, not a published method", "low",
+        grams * kcal_per_gram, "kcal/day", "a rule of thumb, not a published method", Confidence.LOW,
     )  # fmt: skip

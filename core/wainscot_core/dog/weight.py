@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Any
 
+from ..confidence import Confidence
 from ..errors import InputError
 from ..trace import Quantity, Step
 from .energy import EnergyRules
@@ -46,11 +47,11 @@ def ideal_weight(data: Mapping[str, Any], weight_kg: float, body_condition: int)
                 inputs, value, "kg", per_point["source"], confidence,
             )
             for share, value, confidence in (
-                (per_point["typical"], typical, per_point["confidence"]),
-                (per_point["high"], steep, "medium"),
+                (per_point["typical"], typical, Confidence(per_point["confidence"])),
+                (per_point["high"], steep, Confidence.MEDIUM),
             )
         ),
-        Step("Ideal weight from body fat", f"weight x (1 - {body_fat:.2f}) / (1 - {fat['lean_bcs5']:.2f})", inputs, lean, "kg", fat["source"], fat["confidence"]),
+        Step("Ideal weight from body fat", f"weight x (1 - {body_fat:.2f}) / (1 - {fat['lean_bcs5']:.2f})", inputs, lean, "kg", fat["source"], Confidence(fat["confidence"])),
     )  # fmt: skip
     values = (typical, steep, lean)
     return IdealWeight(typical, min(values), max(values), steps)
@@ -102,8 +103,8 @@ def weight_plan(
     inputs = (Quantity("RER", rer, "kcal/day"),)
     steps = (
         Step("RER at the target weight", energy.rer_formula, target, rer, "kcal/day", energy.rer_source, energy.rer_confidence),
-        Step("Floor", f"{least['value']:g} x RER at the target weight", inputs, floor, "kcal/day", least["source"], least["confidence"]),
-        Step("Start", f"{share:g} x RER at the target weight", inputs, start, "kcal/day", begin["source"], begin["confidence"]),
+        Step("Floor", f"{least['value']:g} x RER at the target weight", inputs, floor, "kcal/day", least["source"], Confidence(least["confidence"])),
+        Step("Start", f"{share:g} x RER at the target weight", inputs, start, "kcal/day", begin["source"], Confidence(begin["confidence"])),
     )  # fmt: skip
     return WeightPlan(
         target_kg=target_kg,

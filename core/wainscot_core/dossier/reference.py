@@ -13,6 +13,7 @@ import numpy as np
 import yaml
 
 from ..bowl.exclusions import SourceGroups
+from ..confidence import Confidence
 from ..dog.energy import EnergyRules
 from ..dog.energy_methods import MethodRules
 from ..dog.intake import IntakeRules
@@ -101,13 +102,19 @@ def load_library(folder: Path, catalogue: Catalogue) -> FoodLibrary:
         code_rows[row["code"]] = len(provenance)
         provenance.append(
             Provenance(
-                row["code"], Grade(row["grade"]), row["text"], row["citation"], row["confidence"]
+                row["code"],
+                Grade(row["grade"]),
+                row["text"],
+                row["citation"],
+                Confidence(row["confidence"]),
             )
         )
     measures: dict[str, list[Measure]] = {}
     for row in _rows(tables / "measures.csv"):
         measures.setdefault(row["id"], []).append(
-            Measure(row["measure"], float(row["grams"]), row["source"], row["confidence"])
+            Measure(
+                row["measure"], float(row["grams"]), row["source"], Confidence(row["confidence"])
+            )
         )
     foods = tuple(
         Food(

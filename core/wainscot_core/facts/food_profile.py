@@ -3,6 +3,7 @@
 import math
 from dataclasses import dataclass
 
+from ..confidence import Confidence
 from ..figures import figure
 from .foods import FoodLibrary, Grade
 
@@ -22,7 +23,7 @@ class ProfileValue:
     grade: Grade
     provenance: str
     citation: str
-    confidence: str
+    confidence: Confidence
 
 
 def profile_values(library: FoodLibrary, row: int) -> tuple[ProfileValue, ...]:

@@ -7,6 +7,7 @@ from enum import StrEnum
 import numpy as np
 from numpy.typing import NDArray
 
+from ..confidence import Confidence
 from ..units import convert
 from .nutrients import Catalogue
 
@@ -36,10 +37,10 @@ class Provenance:
     grade: Grade
     text: str
     citation: str
-    confidence: str
+    confidence: Confidence
 
 
-UNKNOWN = Provenance("", Grade.UNKNOWN, "No value in any source", "", "")
+UNKNOWN = Provenance("", Grade.UNKNOWN, "No value in any source", "", Confidence.UNSAID)
 
 
 @dataclass(frozen=True)
@@ -49,7 +50,7 @@ class Measure:
     name: str
     grams: float
     source: str
-    confidence: str
+    confidence: Confidence
 
 
 class SupplementKind(StrEnum):

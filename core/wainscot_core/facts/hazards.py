@@ -5,6 +5,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any
 
+from ..confidence import Confidence
+from ..findings import Level
 from .foods import Food
 
 
@@ -16,11 +18,11 @@ class FoodHazard:
     name: str
     pattern: re.Pattern[str]
     form: str
-    action: str
+    action: Level
     hazard: str
     do: str
     source: str
-    confidence: str
+    confidence: Confidence
 
 
 @dataclass(frozen=True)
@@ -36,8 +38,8 @@ def food_hazards(data: dict[str, Any]) -> tuple[FoodHazard, ...]:
     """Build from the parsed reference/hazards/foods.yaml."""
     return tuple(
         FoodHazard(
-            h["id"], h["name"], re.compile(h["pattern"], re.I), h.get("form", ""), h["action"],
-            h["hazard"], h["do"], h["source"], h["confidence"],
+            h["id"], h["name"], re.compile(h["pattern"], re.I), h.get("form", ""), Level(h["action"]),
+            h["hazard"], h["do"], h["source"], Confidence(h["confidence"]),
         )
         for h in data["foods"]
     )  # fmt: skip
@@ -52,4 +54,4 @@ def cautions(hazards: Iterable[FoodHazard], foods: Iterable[Food]) -> tuple[Caut
         for hazard in listed
         if (not hazard.form or hazard.form == food.form) and hazard.pattern.search(food.name)
     ]
-    return tuple(sorted(found, key=lambda c: c.hazard.action != "block"))
+    return tuple(sorted(found, key=lambda c: c.hazard.action is not Level.BLOCK))

@@ -4,6 +4,9 @@ import re
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
+from ..confidence import Confidence
+from ..findings import GRAVEST_FIRST, Level
+
 
 @dataclass(frozen=True)
 class Interaction:
@@ -17,11 +20,11 @@ class Interaction:
     pattern: re.Pattern[str]
     food_or_nutrient: str
     effect: str
-    action: str
+    action: Level
     do: str
     why: str
     source: str
-    confidence: str
+    confidence: Confidence
     rules_out: re.Pattern[str] | None = None
 
 
@@ -38,14 +41,11 @@ def read_interactions(rows: Iterable[Mapping[str, str]]) -> tuple[Interaction, .
     return tuple(
         Interaction(
             r["medicine"], re.compile(r["pattern"], re.I), r["food_or_nutrient"], r["effect"],
-            r["action"], r["do"], r["why"], r["source"], r["confidence"],
+            Level(r["action"]), r["do"], r["why"], r["source"], Confidence(r["confidence"]),
             re.compile(r["rules_out"]) if r["rules_out"] else None,
         )
         for r in rows
     )  # fmt: skip
-
-
-_ORDER = ("block", "warn", "note")
 
 
 def met_by(interactions: Sequence[Interaction], medicines: Iterable[str]) -> tuple[Met, ...]:
@@ -56,7 +56,7 @@ def met_by(interactions: Sequence[Interaction], medicines: Iterable[str]) -> tup
         for item in interactions
         if item.pattern.search(named)
     ]
-    return tuple(sorted(found, key=lambda m: _ORDER.index(m.interaction.action)))
+    return tuple(sorted(found, key=lambda m: GRAVEST_FIRST.index(m.interaction.action)))
 
 
 def not_suggested(met: Sequence[Met], food_ids: Iterable[str]) -> dict[str, str]:

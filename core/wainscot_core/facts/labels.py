@@ -10,6 +10,7 @@ from enum import StrEnum
 from typing import Any
 
 from ..boundary import Number, YesNo
+from ..confidence import Confidence
 from ..errors import InputError
 from ..figures import rounded
 from ..trace import Quantity, Step
@@ -218,7 +219,7 @@ def _nrc(rules: LabelRules, fed: Label, carbohydrate: float, steps: list[Step]) 
     digestible = d["base"] - d["per_pct_fibre"] * fibre_dm
     de = gross * digestible / 100
     kcal = float(de - urine * fed.protein)
-    source, confidence = rules.nrc["source"], rules.nrc["confidence"]
+    source, confidence = rules.nrc["source"], Confidence(rules.nrc["confidence"])
     steps += [
         Step("Gross energy", f"{g['protein']:g} x protein + {g['fat']:g} x fat + {g['carbohydrate_and_fibre']:g} x (carbohydrate + fibre)",
              (Quantity("protein", fed.protein, "%"), Quantity("fat", fed.fat, "%"), Quantity("carbohydrate", carbohydrate, "%"), Quantity("fibre", fed.fibre, "%")),

@@ -4,6 +4,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
+from ..confidence import Confidence
 from ..units import MASS_G
 
 
@@ -49,13 +50,15 @@ class EnergyFactors:
 
     kcal_per_g: Mapping[str, float]
     source: str
-    confidence: str
+    confidence: Confidence
 
     @classmethod
     def from_data(cls, data: dict[str, Any]) -> "EnergyFactors":
         """Build from an entry of energy_factors."""
         return cls(
-            {k: float(v) for k, v in data["kcal_per_g"].items()}, data["source"], data["confidence"]
+            {k: float(v) for k, v in data["kcal_per_g"].items()},
+            data["source"],
+            Confidence(data["confidence"]),
         )
 
     def of(self, protein: float, fat: float, carbohydrate: float) -> dict[str, float]:

@@ -11,6 +11,7 @@ from typing import Any
 
 import numpy as np
 
+from ..confidence import Confidence
 from ..errors import InputError
 from ..trace import Quantity, Step
 from .foods import FloatArray, Food, FoodLibrary
@@ -141,11 +142,11 @@ def prepare(methods: Sequence[Method], library: FoodLibrary, row: int, method_id
     _derive(catalogue, library.values[row], retention)
     _set_water(library, row, retention, share)
     steps = (
-        Step("Weight after cooking", "raw weight x yield", (Quantity("yield", share, "", source),), share, "g/g", source, "medium"),
+        Step("Weight after cooking", "raw weight x yield", (Quantity("yield", share, "", source),), share, "g/g", source, Confidence.MEDIUM),
         Step(
             "Retention", "raw amount x share retained",
             tuple(Quantity(catalogue.get(t).name, v, "", method.source) for t, v in method.retained.items()),
-            1.0, "", f"{method.source}; nutrients without a factor are counted whole", "low",
+            1.0, "", f"{method.source}; nutrients without a factor are counted whole", Confidence.LOW,
         ),
     )  # fmt: skip
     return Prepared(method, share, retention, steps)

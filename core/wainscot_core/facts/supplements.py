@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
+from ..confidence import Confidence
 from ..facts.shelf import ShelfItem
 from ..units import convert
 from .foods import Food, Grade, Handling, LabelQuestion, Measure, Provenance, SupplementKind
@@ -56,7 +57,7 @@ def _spoon(entry: dict[str, Any]) -> tuple[Measure, ...]:
     if "tsp_g" not in entry:
         return ()
     source = "bulk density of a typical powder; weigh it once"
-    return (Measure("tsp", float(entry["tsp_g"]), source, "low"),)
+    return (Measure("tsp", float(entry["tsp_g"]), source, Confidence.LOW),)
 
 
 def _salt(entry: dict[str, Any], catalogue: Catalogue, weights: dict[str, float]) -> Supplement:
@@ -71,7 +72,7 @@ def _salt(entry: dict[str, Any], catalogue: Catalogue, weights: dict[str, float]
         Grade.STOICHIOMETRIC,
         f"Content of pure {entry['formula']}; a pure substance holds nothing else",
         IUPAC,
-        "high",
+        Confidence.HIGH,
     )
     handling = Handling(
         SupplementKind.SINGLE, "powder", None, POWDER_STEP_G, entry["heat"], entry["add"],
@@ -87,15 +88,15 @@ def _unit(entry: dict[str, Any], catalogue: Catalogue) -> Supplement:
         values[tag] = convert(tag, float(amount), unit, catalogue.get(tag).unit) / unit_g * 100
     source = f"typical weight of one {entry['unit']}"
     measures = (
-        Measure(entry["unit"], unit_g, source, "medium"),
-        Measure(f"each {entry['unit']}", unit_g, source, "medium"),
+        Measure(entry["unit"], unit_g, source, Confidence.MEDIUM),
+        Measure(f"each {entry['unit']}", unit_g, source, Confidence.MEDIUM),
     )
     provenance = Provenance(
         f"supp:{entry['id']}",
         Grade.LABEL,
         "Strength in its name; nothing else counted",
         "generic label",
-        "medium",
+        Confidence.MEDIUM,
     )
     handling = Handling(
         SupplementKind.SINGLE, entry["unit"], unit_g, float(entry["step"]) * unit_g,
@@ -120,7 +121,7 @@ def read_product(
         values[tag] = convert(tag, float(amount), unit, catalogue.get(tag).unit)
     provenance = Provenance(
         f"{prefix}:{entry['id']}", Grade.LABEL, label or "Typical analysis", entry["source"],
-        entry["confidence"],
+        Confidence(entry["confidence"]),
     )  # fmt: skip
     handling = Handling(
         SupplementKind(entry.get("kind", "single")), "powder" if "tsp_g" in entry else "liquid",
@@ -138,9 +139,9 @@ def shelf_supplement(
     whole.setdefault("ENERC", 0.0)
     measures = []
     if item.tsp_g:
-        measures.append(Measure("tsp", item.tsp_g, "as the practice weighed it", "medium"))
+        measures.append(Measure("tsp", item.tsp_g, "as the practice weighed it", Confidence.MEDIUM))
     if item.unit and item.unit_g:
-        measures.append(Measure(item.unit, item.unit_g, "as on its label", "medium"))
+        measures.append(Measure(item.unit, item.unit_g, "as on its label", Confidence.MEDIUM))
     piece = item.unit_g if item.unit else None
     handling = Handling(
         item.kind, item.unit or "powder", piece, POWDER_STEP_G if piece is None else item.step * piece,
@@ -152,7 +153,9 @@ def shelf_supplement(
     )  # fmt: skip
     source = item.source or "entered by the practice"
     return Supplement(
-        food, whole, Provenance(item.id, Grade.LABEL, f"Label of {item.name}", source, "")
+        food,
+        whole,
+        Provenance(item.id, Grade.LABEL, f"Label of {item.name}", source, Confidence.UNSAID),
     )
 
 

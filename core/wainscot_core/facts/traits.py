@@ -5,6 +5,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from ..confidence import Confidence
 from .foods import Food
 
 
@@ -15,7 +16,7 @@ class Trait:
     id: str
     name: str
     source: str
-    confidence: str
+    confidence: Confidence
     levels: tuple[tuple[str, re.Pattern[str]], ...]
 
     def level_of(self, food: Food) -> str | None:
@@ -28,7 +29,7 @@ def read_traits(data: dict[str, Any]) -> tuple[Trait, ...]:
     """Build from the parsed reference/library/traits.yaml."""
     return tuple(
         Trait(
-            key, entry["name"], entry["source"], entry["confidence"],
+            key, entry["name"], entry["source"], Confidence(entry["confidence"]),
             tuple((level, re.compile(p, re.I)) for level, p in entry["levels"].items()),
         )
         for key, entry in data["traits"].items()

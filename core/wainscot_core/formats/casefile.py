@@ -12,6 +12,7 @@ from pydantic import BeforeValidator, Field, StringConstraints
 
 from ..boundary import Number, Text40, Text80, Text120, Text160, Text200, dump, read, unknown_fields
 from ..bowl.marks import FoodMark, Mark
+from ..confidence import Confidence
 from ..dog.record import (
     CaseRecord,
     Diagnosed,
@@ -224,7 +225,13 @@ def with_own_foods(library: FoodLibrary, entries: Sequence[FileFood]) -> FoodLib
         foods.append(Food(entry.id, name, "own", entry.form or "plain"))
         values.append(row)
         provenance.append(
-            Provenance(entry.id, Grade.LABEL, f"Own food {name}", "entered by the practice", "")
+            Provenance(
+                entry.id,
+                Grade.LABEL,
+                f"Own food {name}",
+                "entered by the practice",
+                Confidence.UNSAID,
+            )
         )
     return library.extended(foods, values, provenance) if foods else library
 

@@ -6,6 +6,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
+from ..confidence import Confidence
 from ..errors import InputError
 from ..facts.nutrients import Catalogue
 from ..targets.standards import LifeStage, PublishedLimit, Standard
@@ -28,7 +29,7 @@ class StandardRow:
     min: float | None
     base: float | None
     max: float | None
-    confidence: str
+    confidence: Confidence
     note: str
     checked: str
     name: str
@@ -113,8 +114,16 @@ def _read_row(catalogue: Catalogue, row: Mapping[str, Any]) -> PublishedLimit:
         raise InputError("max", "the maximum lies under the minimum")
     return PublishedLimit(
         key, unit, low, bounds.get("base"), high,
-        str(row.get("confidence") or DEFAULT_CONFIDENCE), str(row.get("note") or ""),
+        _confidence(str(row.get("confidence") or DEFAULT_CONFIDENCE)), str(row.get("note") or ""),
     )  # fmt: skip
+
+
+def _confidence(text: str) -> Confidence:
+    try:
+        return Confidence(text.strip().lower())
+    except ValueError:
+        known = ", ".join(c for c in Confidence if c)
+        raise InputError("confidence", f"{text!r} is none; use one of: {known}") from None
 
 
 def _bounds(

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..facts.foods import FloatArray
-from .model import Group, Model, limit_rows
+from .model import Group, GroupKind, Model, limit_rows
 from .solver import Solver
 
 # A limit binds when the recipe is within this share of it.
@@ -71,7 +71,7 @@ def limit_costs(model: Model, grams: FloatArray) -> tuple[LimitCost, ...]:
         saving = base.value - loose.value
         without = model.amounts @ loose.columns
         # A maximum takes food away, a minimum asks for some.
-        taken = (without - with_limit) / scale * (1 if group.kind == "max" else -1)
+        taken = (without - with_limit) / scale * (1 if group.kind is GroupKind.MAX else -1)
         position = int(np.argmax(taken)) if saving > 1e-4 and taken.max() > 0.01 else None
         found.append(
             LimitCost(

@@ -9,7 +9,7 @@ from collections.abc import Callable
 import numpy as np
 
 from ..facts.foods import FloatArray
-from .model import AMOUNT_WEIGHT, Model, limit_rows, macro_kcal, prices_per_kg
+from .model import AMOUNT_WEIGHT, GroupKind, Model, limit_rows, macro_kcal, prices_per_kg
 from .problem import Candidate
 
 # Less than this is none of an item, g.
@@ -25,7 +25,7 @@ def _minimums(model: Model, grams: FloatArray) -> float:
     missing = (
         -float(row.coefficients @ grams)
         for row in limit_rows(model.problem)
-        if row.group.kind == "min"
+        if row.group.kind is GroupKind.MIN
     )
     return sum(max(0.0, m) for m in missing)
 

@@ -18,7 +18,7 @@ from ..recipe.line import sum_lines
 from ..recipe.totals import Totals
 from ..targets.standards import RequirementSet
 from .candidates import amount_text, increment_of, kind_of, most_dose, open_questions
-from .model import INFINITY, Model, limit_rows
+from .model import INFINITY, GroupKind, Model, limit_rows
 from .problem import ItemKind
 from .solver import Solver
 
@@ -212,16 +212,16 @@ def price(model: Model, library: FoodLibrary, policy_low: FloatArray | None = No
             continue
         if row.group is None or row.group.kind not in {"min", "max", "energy"}:
             continue
-        if row.group.kind == "energy":
+        if row.group.kind is GroupKind.ENERGY:
             worth += dual * energy / problem.kcal
             continue
         limit = problem.requirements.limits[row.group.key]
         if row.group.key not in problem.catalogue:
             continue
         amount = values[:, library.catalogue.index(row.group.key)]
-        if row.group.kind == "min" and limit.minimum:
+        if row.group.kind is GroupKind.MIN and limit.minimum:
             worth += dual * (amount / limit.minimum - energy / 1000) * scale
-        elif row.group.kind == "max" and limit.ceiling:
+        elif row.group.kind is GroupKind.MAX and limit.ceiling:
             worth += dual * (energy / 1000 - amount / limit.ceiling) * scale
     portion = np.where(
         energy > 0.2, 0.1 * problem.kcal / np.maximum(energy, 0.2), problem.kcal / 100
@@ -289,12 +289,12 @@ def _try(model: Model, library: FoodLibrary, row: int, most: float) -> tuple[flo
             continue
         limit = problem.requirements.limits[group.key]
         amount = float(values[library.catalogue.index(group.key)])
-        if group.kind == "min" and limit.minimum:
+        if group.kind is GroupKind.MIN and limit.minimum:
             least = limit.minimum * (1 + problem.margin)
             entries[at[group]] = (amount / least - energy / 1000) * scale
-        elif group.kind == "max" and limit.ceiling:
+        elif group.kind is GroupKind.MAX and limit.ceiling:
             entries[at[group]] = (energy / 1000 - amount / limit.ceiling) * scale
     for i, r in enumerate(model.rows):
-        if r.group is not None and r.group.kind == "energy":
+        if r.group is not None and r.group.kind is GroupKind.ENERGY:
             entries[i] = energy / problem.kcal
     return solver.with_column(objective, entries, most)

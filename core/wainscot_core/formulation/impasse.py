@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from ..facts.foods import FloatArray
-from .model import INFINITY, Group, Model
+from .model import INFINITY, Group, GroupKind, Model
 from .solver import Cancelled, Solver, bounds_of, clock
 
 # Members are tried for leaving out in this order, so that what remains says most to a reader.
@@ -65,7 +65,7 @@ def find_impasse(
 def _find(
     model: Model, ends: float, cancelled: Cancelled | None, elastic: bool, presolve: bool
 ) -> Impasse | None:
-    groups = [g for g in model.groups() if not (elastic and g.kind == "min")]
+    groups = [g for g in model.groups() if not (elastic and g.kind is GroupKind.MIN)]
     members = sorted(groups, key=lambda g: _ORDER.index(g.kind))
     loose = _Filter(Solver(model, relaxed=True, elastic=elastic), ends, cancelled, presolve)
     if loose.feasible(frozenset()) is False:
@@ -141,12 +141,12 @@ def loosenings(
 def _attempts(model: Model, group: Group, elastic: bool) -> list[tuple[FloatArray, Solver]]:
     objective = np.zeros(model.width)
     if group.kind in {"min", "max"}:
-        column = model.slack[group.key] if group.kind == "min" else model.give[group.key]
+        column = model.slack[group.key] if group.kind is GroupKind.MIN else model.give[group.key]
         objective[column] = 1.0
         return [(objective, Solver(model, elastic=elastic, opened={column: (0.0, INFINITY)}))]
-    if group.kind == "excluded":
+    if group.kind is GroupKind.EXCLUDED:
         return []  # what must not be in the recipe does not give way
-    if group.kind == "fixed":
+    if group.kind is GroupKind.FIXED:
         column = model.choices[group][0].column
         now = float(model.lower[column])
         free = bounds_of(model, frozenset({group}))

@@ -252,7 +252,7 @@ def build(problem: Problem) -> Model:
     give: dict[str, int] = {}
     for limit in limit_rows(problem):
         terms = grams(limit.coefficients)
-        if limit.group.kind == "min":
+        if limit.group.kind is GroupKind.MIN:
             slack[limit.group.key] = b.column(0.0, INFINITY)
             terms[slack[limit.group.key]] = 1.0
         else:

@@ -31,8 +31,8 @@ def _unit(limit: Limit) -> str:
 
 def _bound(problem: Problem, group: Group) -> tuple[float, Limit]:
     limit = problem.requirements.limits[group.key]
-    value = (limit.minimum if group.kind == "min" else limit.ceiling) or 0.0
-    aimed = group.kind == "min" and limit.unit != "ratio"
+    value = (limit.minimum if group.kind is GroupKind.MIN else limit.ceiling) or 0.0
+    aimed = group.kind is GroupKind.MIN and limit.unit != "ratio"
     return value * (1 + problem.margin if aimed else 1), limit
 
 
@@ -53,14 +53,14 @@ def group_words(problem: Problem, group: Group) -> str:
     """A limit or a choice in words."""
     if group.kind in {"min", "max"}:
         value, limit = _bound(problem, group)
-        side = "at least" if group.kind == "min" else "at most"
+        side = "at least" if group.kind is GroupKind.MIN else "at most"
         origin = _origin_of(limit, group.kind)
         by = f" ({origin.source})" if origin else ""
         return f"{problem.catalogue.name_of(group.key)} {side} {number(value)} {_unit(limit)}{by}"
-    if group.kind == "energy":
+    if group.kind is GroupKind.ENERGY:
         share = problem.energy_frame
         return f"energy within {share:.0%} of {problem.kcal:.0f} kcal a batch"
-    if group.kind == "supplements":
+    if group.kind is GroupKind.SUPPLEMENTS:
         return f"at most {problem.max_supplements} supplements"
     c = problem.candidates[group.candidate]
     name = c.food.name
@@ -93,16 +93,16 @@ def loosening_words(problem: Problem, way: Loosening) -> str:
     if group.kind in {"min", "max"}:
         value, limit = _bound(problem, group)
         now = per_1000_kcal(problem, group.key, way.grams)
-        verb = "Lower" if group.kind == "min" else "Raise"
-        what = "minimum" if group.kind == "min" else "maximum"
+        verb = "Lower" if group.kind is GroupKind.MIN else "Raise"
+        what = "minimum" if group.kind is GroupKind.MIN else "maximum"
         return (
             f"{verb} the {what} of {problem.catalogue.name_of(group.key)} from {number(value)} "
             f"to {number(now)} {_unit(limit)}"
         )
-    if group.kind == "energy":
+    if group.kind is GroupKind.ENERGY:
         kcal = float(problem.contents.kcal @ way.grams)
         return f"Let the batch bring {kcal:.0f} kcal, {kcal / problem.kcal:.0%} of the target"
-    if group.kind == "supplements":
+    if group.kind is GroupKind.SUPPLEMENTS:
         count = sum(
             1
             for c, g in zip(problem.candidates, way.grams, strict=True)
@@ -111,7 +111,7 @@ def loosening_words(problem: Problem, way: Loosening) -> str:
         return f"Allow {count} supplements"
     c = problem.candidates[group.candidate]
     after = float(way.grams[group.candidate])
-    if group.kind == "fixed":
+    if group.kind is GroupKind.FIXED:
         if after < 1e-6:
             return f"Take out {c.food.name}"
         return f"Change {c.food.name} from {number(c.current_grams)} g to {number(after)} g"
@@ -121,7 +121,7 @@ def loosening_words(problem: Problem, way: Loosening) -> str:
 def cost_words(problem: Problem, cost: LimitCost) -> str:
     """What a binding limit costs."""
     value, limit = _bound(problem, cost.group)
-    side = "minimum" if cost.group.kind == "min" else "maximum"
+    side = "minimum" if cost.group.kind is GroupKind.MIN else "maximum"
     head = f"{problem.catalogue.name_of(cost.group.key)} lies at its {side} of {number(value)} {_unit(limit)}"
     if cost.candidate is None:
         return f"{head}; it costs nothing of the recipe."

@@ -15,6 +15,7 @@ from typing import Any, Final, Literal
 from ..analysis.results import Analysis
 from ..boundary import dump, parse_json, read
 from ..case.targets_view import Targets
+from ..confidence import Confidence
 from ..dog.energy import Energy
 from ..dog.intake import PresentIntake
 from ..dog.life_stage import Stage
@@ -43,7 +44,7 @@ class FrozenSource:
     grade: Grade
     text: str
     citation: str
-    confidence: str
+    confidence: Confidence
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -2,9 +2,22 @@
 
 import re
 from dataclasses import dataclass
+from enum import StrEnum
 from typing import Any
 
+from ..confidence import Confidence
 from ..errors import InputError
+from .standards import Sets, Strength
+
+
+class Per(StrEnum):
+    """What a condition's figure is per: 1000 kcal, kg of body weight or of kg^0.75 a day, or percent
+    of the energy."""
+
+    MCAL = "mcal"
+    KG = "kg"
+    MBW = "mbw"
+    ENERGY = "energy"
 
 
 @dataclass(frozen=True)
@@ -12,15 +25,15 @@ class ConditionLimit:
     """One bound of a condition: `value` `unit` per mcal, kg, mbw or energy; hard or advised."""
 
     key: str
-    bound: str
+    bound: Sets
     value: float
     high: float | None
     unit: str
-    per: str
+    per: Per
     stages: tuple[str, ...]
-    strength: str
+    strength: Strength
     source: str
-    confidence: str
+    confidence: Confidence
     note: str
 
 
@@ -63,6 +76,8 @@ class Condition:
 
 
 _WORDS = ("keep", "prefer", "avoid", "red_flags", "see_vet_first", "duration")
+# What a bound is called in conditions.yaml.
+_SETS = {"min": Sets.MIN, "max": Sets.MAX, "target": Sets.RECOMMENDED}
 _SIGN_OFF = {True: "yes", False: "no"}
 
 
@@ -72,9 +87,9 @@ def read_conditions(data: dict[str, Any]) -> dict[str, Condition]:
     for entry in data["conditions"]:
         limits = tuple(
             ConditionLimit(
-                x["key"], x["bound"], float(x["value"]), float(x["high"]) if "high" in x else None,
-                x["unit"], x["per"], tuple(str(s) for s in x.get("stages", ())), x["strength"],
-                x["source"], x["confidence"], x.get("note", ""),
+                x["key"], _SETS[x["bound"]], float(x["value"]), float(x["high"]) if "high" in x else None,
+                x["unit"], Per(x["per"]), tuple(str(s) for s in x.get("stages", ())), Strength(x["strength"]),
+                x["source"], Confidence(x["confidence"]), x.get("note", ""),
             )
             for x in entry["limits"]
         )  # fmt: skip

@@ -9,10 +9,11 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
+from ..confidence import Confidence
 from ..errors import InputError
 from ..facts.nutrients import Catalogue
 from ..units import convert
-from .conditions import Condition, ConditionLimit, stage_of
+from .conditions import Condition, ConditionLimit, Per, stage_of
 from .safe_limits import SafeLimit, SafeStage, safe_origins
 from .standards import (
     Bound,
@@ -85,22 +86,22 @@ def per_1000_kcal(
     """A condition's figure as catalogue unit per 1000 kcal ME."""
     if limit.unit == "ratio":
         return value
-    if limit.per == "energy":
+    if limit.per is Per.ENERGY:
         return value / 100 * 1000 / catalogue.atwater.kcal_per_g[limit.key]
     unit = catalogue.get(limit.key).unit
     amount = convert(limit.key, value, limit.unit, unit)
-    if limit.per == "kg":
+    if limit.per is Per.KG:
         return amount * facts.weight_kg / facts.kcal_per_day * 1000
-    if limit.per == "mbw":
+    if limit.per is Per.MBW:
         return float(amount * facts.ideal_weight_kg**0.75 / facts.kcal_per_day * 1000)
     return amount
 
 
 _PER_WORDS = {
-    "mcal": "per 1000 kcal",
-    "kg": "per kg a day",
-    "mbw": "per kg^0.75 a day",
-    "energy": "of energy",
+    Per.MCAL: "per 1000 kcal",
+    Per.KG: "per kg a day",
+    Per.MBW: "per kg^0.75 a day",
+    Per.ENERGY: "of energy",
 }
 
 
@@ -125,7 +126,7 @@ def _origin(
         printed=f"{value:g} : 1"
         if unit == "ratio"
         else f"{value:g} {limit.unit} {_PER_WORDS[limit.per]}",
-        strength=Strength(limit.strength),
+        strength=limit.strength,
         note=limit.note,
     )
 
@@ -194,7 +195,7 @@ def merge(
         if condition.sign_off.get(stage) == "yes":
             sign_off.append(f"{condition.name}, {condition.stages[stage]}")
         for item in condition.limits_at(stage):
-            which = Sets.RECOMMENDED if item.bound == "target" else Sets(item.bound)
+            which = item.bound
             origin = _origin(item, condition, stage, which, catalogue, facts)
             side = {Sets.MIN: floors, Sets.MAX: ceilings, Sets.RECOMMENDED: targets}[which]
             side.setdefault(item.key, []).append(origin)
@@ -274,7 +275,7 @@ def _merge_one(
                 unit=unit,
                 source=f"decided by {decision.by}",
                 citation=decision.reason,
-                confidence="high",
+                confidence=Confidence.HIGH,
                 checked=True,
                 printed="no limit"
                 if decision.value is None

@@ -8,6 +8,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 
+from ..confidence import Confidence
 from ..facts.nutrients import Catalogue
 from ..units import convert
 from .standards import Origin, Sets, Strength
@@ -46,7 +47,7 @@ class SafeLimit:
     basis: Basis
     kind: str
     source: str
-    confidence: str
+    confidence: Confidence
     effect: str
     note: str
 
@@ -56,7 +57,7 @@ def read_safe_limits(rows: Iterable[Mapping[str, str]]) -> tuple[SafeLimit, ...]
     return tuple(
         SafeLimit(
             r["key"], SafeStage(r["stage"]), float(r["value"]), r["unit"], Basis(r["basis"]),
-            r["kind"], r["source"], r["confidence"], r["effect"], r["note"],
+            r["kind"], r["source"], Confidence(r["confidence"]), r["effect"], r["note"],
         )
         for r in rows
     )  # fmt: skip

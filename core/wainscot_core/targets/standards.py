@@ -4,6 +4,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import Any
 
+from ..confidence import Confidence
 from ..errors import InputError
 from ..facts.nutrients import Catalogue
 from ..units import convert
@@ -18,7 +19,7 @@ class PublishedLimit:
     minimum: float | None
     base: float | None
     maximum: float | None
-    confidence: str
+    confidence: Confidence
     note: str
     # "by NAME on DATE" once someone compared it with the publication.
     checked: str = ""
@@ -75,7 +76,7 @@ class Standard:
                     row.get("min"),
                     row.get("base"),
                     row.get("max"),
-                    row["confidence"],
+                    Confidence(row["confidence"]),
                     row.get("note", ""),
                 )
                 for key, row in stage["limits"].items()
@@ -147,7 +148,7 @@ class Origin:
     unit: str
     source: str
     citation: str
-    confidence: str
+    confidence: Confidence
     checked: bool
     printed: str
     strength: Strength

@@ -1065,6 +1065,11 @@ export interface components {
             source: string;
         };
         /**
+         * @description How sure a value is; UNSAID where its source says nothing of it.
+         * @enum {string}
+         */
+        Confidence: "high" | "medium" | "low" | "";
+        /**
          * @description Whose bounds are apart: a standard's floor and something above it, or two conditions.
          * @enum {string}
          */
@@ -1294,7 +1299,7 @@ export interface components {
             why: string;
             do: string;
             source: string;
-            confidence: string;
+            confidence: components["schemas"]["Confidence"];
             food: string;
             nutrient: string;
             field: string;
@@ -1722,7 +1727,7 @@ export interface components {
             per_100_g: number | null;
             provenance: string;
             citation: string;
-            confidence: string;
+            confidence: components["schemas"]["Confidence"];
         };
         /**
          * @description A stored line as typed. name: the food's, or its id when it is gone; methods: how it can be
@@ -1992,7 +1997,7 @@ export interface components {
             unit: string;
             source: string;
             citation: string;
-            confidence: string;
+            confidence: components["schemas"]["Confidence"];
             checked: boolean;
             printed: string;
             strength: components["schemas"]["Strength"];
@@ -2228,7 +2233,7 @@ export interface components {
             grade: components["schemas"]["Grade"];
             provenance: string;
             citation: string;
-            confidence: string;
+            confidence: components["schemas"]["Confidence"];
         };
         /** @description A named value with its unit and where it was taken from. */
         Quantity: {
@@ -2430,7 +2435,7 @@ export interface components {
             min: number | null;
             base: number | null;
             max: number | null;
-            confidence: string;
+            confidence: components["schemas"]["Confidence"];
             note: string;
             checked: string;
             name: string;
@@ -2482,7 +2487,7 @@ export interface components {
             value: number;
             unit: string;
             source: string;
-            confidence: string;
+            confidence: components["schemas"]["Confidence"];
         };
         /**
          * @description What stands behind a bound: a standard, a condition (hard or advised), a safe upper limit,
