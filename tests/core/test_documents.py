@@ -6,15 +6,17 @@ from typing import Any
 
 import pytest
 from wainscot_core.analysis.adequacy import Status
+from wainscot_core.confidence import Confidence
 from wainscot_core.documents import document
 from wainscot_core.documents.paper import Document, DocumentKind, Points, Table, Tone, Words
-from wainscot_core.dog.record import CaseRecord
+from wainscot_core.dog.record import CaseRecord, Diagnosis
 from wainscot_core.dossier.reference import Reference
+from wainscot_core.facts.foods import Grade
 from wainscot_core.figures import printed, printed_grams, printed_share
 from wainscot_core.findings import Finding, Kind, Level
 from wainscot_core.formats.casefile import dossier_of, read_case_file, record_of
 from wainscot_core.snapshot.freeze import freeze_recipe
-from wainscot_core.snapshot.snapshot import Parties, Snapshot
+from wainscot_core.snapshot.snapshot import FrozenSource, Parties, Snapshot
 
 PARTIES = Parties(practice="Larch Lane", client="Maren Holt")
 
@@ -301,3 +303,79 @@ def test_numbers_on_paper(value: float | None, decimals: int, shown: str) -> Non
 def test_small_weights_keep_their_figures(grams: float, shown: str) -> None:
     assert printed_grams(grams) == shown
     assert printed_share(0.125) == "13\u202f%" and printed_share(None) == "–"
+
+
+def sections(facts: Reference, kept: Snapshot) -> dict[str, tuple[Any, ...]]:
+    made = document(DocumentKind.INTAKE, kept, "x")
+    return {s.title: s.blocks for s in made.sections}
+
+
+def test_notes_and_missing_facts_have_a_section_only_where_there_are_any(facts: Reference) -> None:
+    kept = frozen(facts)
+    found = sections(facts, kept)
+    assert "Notes" not in found and found["Still missing for a sound plan"]
+    complete = replace(kept, intake=replace(kept.intake, missing=()))
+    noted = replace(complete, case=replace(kept.case, notes="likes carrots"))
+    found = sections(facts, noted)
+    assert "Still missing for a sound plan" not in found
+    assert words_of(found["Notes"][0]) == ["likes carrots"]
+
+
+def test_a_diagnosis_is_named_as_its_condition_or_as_it_was_written(facts: Reference) -> None:
+    kept = frozen(facts)
+    targets = replace(kept.targets, conditions=())
+    diagnosed = tuple(
+        Diagnosis(id=i, name=n, stage=s, since=d, by=b)
+        for i, n, s, d, b in (("mmvd", "A murmur", "C", "2025", "Dr Elm"), ("x", "", "", "", ""))
+    )
+    case = replace(kept.case, conditions=diagnosed)
+    (table,) = sections(facts, replace(kept, targets=targets, case=case))["Diagnoses"]
+    assert table.rows == (("A murmur", "C", "2025", "Dr Elm"), ("x", "", "–", "–"))
+    known = frozen(
+        facts, targets={"standard": "nrc-2006", "conditions": [{"id": "mmvd", "stage": "C"}]}
+    )
+    (table,) = sections(facts, replace(known, case=case))["Diagnoses"]
+    assert table.rows[0][0] == "Mitral valve disease, heart failure"
+    flags = sections(facts, known)["Red flags"]
+    assert words_of(flags[0])[0].startswith("Mitral valve disease, heart failure: call the vet at")
+    # A condition without red flags of its own says none.
+    silent = replace(known.targets.conditions[0], words={})
+    quiet = replace(known, targets=replace(known.targets, conditions=(silent,)))
+    assert "Red flags" not in sections(facts, quiet)
+
+
+def test_figures_stand_at_the_right_and_names_at_the_left(facts: Reference) -> None:
+    made = document(DocumentKind.SHEET, frozen(facts), "x")
+    assert [c.figures for c in lines_of(made).columns] == [False, True, True, True, False]
+    diet = {"current_diet": [{"name": "Dry food", "amount": 1, "kcal_per_unit": 100}]}
+    found = sections(facts, frozen(facts, intake=diet))
+    assert [c.figures for c in found["Eats now, a day"][0].columns] == [False, False, True, True]
+    assert [c.figures for c in found["Energy"][0].columns] == [False, False, True]
+    assert not found["The dog"][0].titled and found["Energy"][0].titled
+
+
+def test_a_table_gives_each_cell_with_its_column(facts: Reference) -> None:
+    lines = lines_of(document(DocumentKind.SHEET, frozen(facts), "x"))
+    assert [column.title for column, _ in lines.cells[0]] == [c.title for c in lines.columns]
+    assert [cell for _, cell in lines.cells[2]] == list(lines.rows[2])
+    assert [cell for _, cell in lines.total_cells] == list(lines.total)
+    assert replace(lines, total=()).total_cells == ()
+    with pytest.raises(ValueError, match="shorter"):
+        _ = replace(lines, rows=(("one cell",),)).cells
+    with pytest.raises(ValueError, match="shorter"):
+        _ = replace(lines, total=("one cell",)).total_cells
+
+
+def test_the_sheet_cites_analyses_and_not_what_was_recalled(facts: Reference) -> None:
+    kept = frozen(facts)
+    recipe = kept.of_recipe
+    sources = tuple(
+        FrozenSource(grade=grade, text="t", citation=cited, confidence=Confidence.LOW)
+        for grade, cited in (
+            (Grade.ANALYSED, "Table B"), (Grade.LABEL, "Label A"), (Grade.BORROWED, "Recalled"),
+            (Grade.ANALYSED, ""),
+        )
+    )  # fmt: skip
+    changed = replace(kept, recipe=replace(recipe, sources=sources))
+    said = document(DocumentKind.SHEET, changed, "x").fine[0]
+    assert said.startswith("Food values: Label A; Table B; estimates, marked as such on the bench.")

@@ -328,3 +328,46 @@ def test_a_long_history_comes_in_pages(office: Any) -> None:
     assert rest["next"] is None
     ids = [e["id"] for e in first["events"] + rest["events"]]
     assert ids == sorted(set(ids), reverse=True) and len(ids) == 131
+
+
+@pytest.mark.parametrize(
+    ("path", "status", "words"),
+    [
+        ("/papers/recipes/1/sheet", 403, "Sign in first"),
+        ("/papers/cases/1/intake.pdf", 403, "Sign in first"),
+        ("/papers/no-such-thing", 404, ""),
+        ("/s/nothing:here", 404, "not known"),
+    ],
+)
+def test_what_is_not_there_for_a_visitor_is_said_on_a_page(
+    db: None, path: str, status: int, words: str
+) -> None:
+    answer = Browser().get(path)
+    assert answer.status_code == status
+    assert words in answer.content.decode()
+    assert "Traceback" not in answer.content.decode()
+
+
+def test_a_document_that_is_not_there_is_a_page_too(office: Any) -> None:
+    for kind in ("recipes", "versions", "cases"):
+        last = "intake" if kind == "cases" else "sheet"
+        answer = office.browser.get(f"/papers/{kind}/999999/{last}")
+        assert answer.status_code == 404
+        assert "Nothing here" in answer.content.decode()
+
+
+def test_the_intake_sheet_is_of_the_case_as_it_stands(office: Any) -> None:
+    path = f"/papers/cases/{office.case.pk}/intake"
+    assert "10.0 kg" in office.browser.get(path).content.decode()
+    office.change(dog__weight_kg=12.5)
+    after = office.browser.get(path).content.decode()
+    assert "12.5 kg" in after and "As it stood on" in after
+    # 70 x 12.5^0.75 x 1.6.
+    assert "745" in after
+
+
+def test_a_case_that_cannot_be_read_has_no_sheet_and_says_why(office: Any) -> None:
+    office.case.conditions = [{"id": "no-such-condition"}]
+    office.case.save()
+    answer = office.browser.get(f"/papers/cases/{office.case.pk}/intake")
+    assert answer.status_code == 400 and "cannot be made" in answer.content.decode()

@@ -1,0 +1,95 @@
+"""Nothing is written without a line of who did it: every kind of event comes from the API itself."""
+
+import json
+from string import Formatter
+from typing import Any
+
+import pytest
+from django.test import Client as Browser
+from events.models import Event, EventKind
+from events.words import WORDS, words_of
+
+CHICKEN = "usda:05062"
+
+
+def test_every_kind_has_words_and_no_other() -> None:
+    assert set(WORDS) == set(EventKind)
+
+
+def test_every_write_of_the_api_leaves_its_event(office: Any) -> None:
+    """Each write once, in an order a person could do it; what is said of it holds no empty place."""
+    send, case, recipe = office.send, office.case.pk, office.recipe.pk
+
+    def ok(answer: Any) -> Any:
+        assert answer.status_code < 300, answer.content
+        return answer.json() if answer.content else None
+
+    ok(send("post", "cases", {"client_name": "Ida", "dog_name": "Fen", "weight_kg": "18 lb"}))
+    office.change(dog__weight_kg=12, notes="a note that is longer than what the log repeats " * 2)
+    decision = {"key": "CA", "bound": "min", "value": 1200, "by": "Dr Elm", "reason": "growth"}
+    ok(send("post", f"cases/{case}/targets", decision))
+    ok(send("post", f"cases/{case}/targets", {**decision, "undo": True}))
+    ok(send("post", f"cases/{case}/client-foods", {"food": CHICKEN, "mark": "will-not-use"}))
+    ok(send("patch", f"foods/{CHICKEN}", {"shop": "the butcher"}))
+    food = ok(send("post", "own-foods", {"name": "Stock", "values": {"ENERC": 10}}))
+    ok(send("put", f"own-foods/{food['id']}", {"name": "Stock", "values": {"ENERC": 12}}))
+    table = office.browser.get("/api/own-foods/export").content.decode()
+    ok(send("post", "own-foods/import", {"text": table, "accept": True}))
+    house = ok(send("post", "standards", {"base": "nrc-2006", "name": "House"}))
+    fields = ("stage", "key", "unit", "min", "base", "max", "confidence", "note")
+    rows = [{k: row[k] for k in fields} for row in house["rows"]]
+    ok(send("put", f"standards/{house['id']}", {"rows": rows}))
+    value = {"stage": "adult", "key": "CA", "by": "Ida", "checked": True}
+    ok(send("post", "standards/nrc-2006/check", value))
+    ok(send("post", "standards/nrc-2006/check", {**value, "checked": False}))
+    fresh = ok(send("post", f"cases/{case}/recipes", {"name": "Second"}))
+    ok(send("post", f"cases/{case}/recipes", {"name": "Copy", "copy_of": recipe}))
+    lines = [{"food": CHICKEN, "quantity": "100 g"}]
+    body = {"version": fresh["version"], "name": "Second", "covers_days": 1, "lines": lines}
+    ok(send("put", f"recipes/{fresh['id']}", body))
+    ok(send("post", f"recipes/{fresh['id']}/formulate", {"lines": lines, "settings": {}}))
+    kept = ok(send("post", f"recipes/{fresh['id']}/versions", {"name": "v"}))
+    ok(send("patch", f"versions/{kept['id']}", {"name": "w"}))
+    ok(send("post", f"versions/{kept['id']}/restore"))
+    ok(send("post", f"versions/{kept['id']}/branch", {"name": "Third"}))
+    link = ok(send("post", f"versions/{kept['id']}/links", {"document": "sheet", "audience": "x"}))
+    assert Browser().get(link["path"]).status_code == 200
+    ok(send("delete", f"links/{link['id']}"))
+    ok(send("delete", f"versions/{kept['id']}"))
+    plan = ok(office.get(f"cases/{case}/plan"))
+    ok(send("put", f"cases/{case}/plan", {k: plan[k] for k in ("version", "turns", "items")}))
+    file = json.loads(office.browser.get(f"/api/cases/{case}/file?recipe={recipe}").content)
+    ok(send("post", "cases/file", file))
+    ok(send("delete", f"recipes/{fresh['id']}"))
+    ok(send("post", f"cases/{case}/archive", {"archived": True}))
+    ok(send("post", f"cases/{case}/archive", {"archived": False}))
+    ok(send("delete", f"cases/{case}"))
+
+    seen = {event.kind for event in Event.objects.for_practice(office.practice)}
+    # The shelf has no screen yet: it is filled by a command.
+    assert seen == set(EventKind) - {EventKind.SHELF_STOCKED}
+    for event in Event.objects.all():
+        words = words_of(event)
+        assert words and "{" not in words and "None" not in words, words
+        assert event.by in {"larch", "link for x"}
+
+
+@pytest.mark.parametrize("kind", list(EventKind))
+def test_words_name_only_what_an_event_can_hold(kind: EventKind) -> None:
+    """Every place in the words is filled from the event's data by name."""
+    places = [name for _, name, _, _ in Formatter().parse(WORDS[kind]) if name is not None]
+    assert all(place.isidentifier() for place in places)
+
+
+def test_the_log_repeats_short_values_and_only_names_long_ones(office: Any) -> None:
+    office.change(title="Heart", notes="so long that nobody wants to read it twice in a list " * 3)
+    told = office.get(f"cases/{office.case.pk}/events").json()["events"][0]["what"]
+    assert told == "Changed title from nothing to Heart; notes"
+
+
+def test_events_of_one_practice_are_not_those_of_another(office: Any, rival: Any) -> None:
+    office.change(dog__weight_kg=12)
+    mine = office.get(f"cases/{office.case.pk}/events").json()["events"]
+    theirs = rival.get(f"cases/{rival.case.pk}/events").json()["events"]
+    assert {e["by"] for e in mine} == {"larch"} and {e["by"] for e in theirs} == {"alder"}
+    assert rival.get(f"cases/{office.case.pk}/events").status_code == 404
