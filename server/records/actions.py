@@ -8,7 +8,7 @@ from cases.models import Case
 from django.db import transaction
 from django.utils import timezone
 from events.log import log
-from events.models import EventKind
+from events.models import Event, EventKind
 from wainscot_core.documents import document
 from wainscot_core.documents.paper import DocumentKind
 from wainscot_core.errors import InputError
@@ -20,6 +20,7 @@ from .models import ShareLink, Snapshot
 
 MOST_DAYS_OPEN = 366
 MOST_LINKS = 50
+TOLD_AGAIN_HOURS = 1
 
 
 @transaction.atomic
@@ -87,6 +88,13 @@ def revoke(who: Actor, pk: int) -> ShareLink:
 
 
 def opened_by(link: ShareLink) -> None:
-    """Someone opened a link: the practice can see that it arrived."""
+    """Someone opened a link: the practice can see that it arrived. Told once an hour, so that a page
+    that is reloaded, or someone who means no good, does not fill the log."""
+    recently = timezone.now() - timedelta(hours=TOLD_AGAIN_HOURS)
+    told = Event.objects.for_practice(link.practice).filter(
+        kind=EventKind.LINK_OPENED, subject=link.pk, at__gte=recently
+    )
+    if told.exists():
+        return
     who = Actor(link.practice, f"link for {link.audience}")
     log(who, EventKind.LINK_OPENED, link.snapshot.case_id, link.pk, document=link.document)

@@ -3,6 +3,7 @@
 from typing import Any
 
 from django.http import Http404, HttpResponse
+from django.utils.text import slugify
 from rest_framework.exceptions import APIException, NotAuthenticated
 from rest_framework.permissions import AllowAny
 from rest_framework.request import Request
@@ -38,7 +39,8 @@ class Paper(APIView):
             return page(problem_page("Sign in first", "Then open this document again."), 403)
         if isinstance(exc, APIException):
             return page(problem_page("This cannot be opened", str(exc.detail)), exc.status_code)
-        return super().handle_exception(exc)
+        failed = super().handle_exception(exc)
+        return page(problem_page("Something went wrong", failed.data["error"]["message"]), 500)
 
 
 def page(html: str, status: int = 200) -> HttpResponse:
@@ -52,9 +54,14 @@ def paper(made: Document, form: str, address: str, back: str = "") -> HttpRespon
         return HttpResponse(
             as_pdf(made),
             content_type="application/pdf",
-            headers={"Content-Disposition": f'inline; filename="{made.kind}.pdf"'},
+            headers={"Content-Disposition": f'inline; filename="{file_name(made)}"'},
         )
     return page(as_html(made, f"{address}.pdf", back))
+
+
+def file_name(made: Document) -> str:
+    """What the PDF is called when it is saved: "juniper-heart-stew-sheet.pdf"."""
+    return f"{slugify(made.title)[:80] or made.kind}-{made.kind}.pdf"
 
 
 class SharedView(Paper):

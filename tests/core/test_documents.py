@@ -261,8 +261,20 @@ def test_the_intake_sheet_prints_every_fact_that_was_recorded(facts: Reference) 
         "Source: A butcher.", "Cook: Once a week.", "Store: Not asked yet.",
     ):  # fmt: skip
         assert line in said, line
-    assert any(w.startswith("300 kcal a day without 1 of unknown energy") for w in said)
+    assert "300 kcal a day: without 1 of unknown energy." in said
     assert any(w.startswith("Counts as | ") and w.endswith(", confirmed") for w in said)
+
+
+def test_present_energy_is_told_with_its_split(facts: Reference) -> None:
+    """2 cups of 250 kcal: 60 g protein and 40 g carbohydrate at 3.5, 15 g fat at 8.5 kcal/g."""
+    item = {"name": "Stew", "amount": 2, "unit": "cup", "kcal_per_unit": 250}
+    plain = frozen(facts, intake={"current_diet": [item]})
+    assert "500 kcal a day." in text_of(document(DocumentKind.INTAKE, plain, "x"))
+    macros = {"protein_g": 30, "fat_g": 7.5, "carbohydrate_g": 20}
+    split = frozen(facts, intake={"current_diet": [{**item, **macros}]})
+    # 210 + 127.5 + 140 = 477.5 kcal.
+    said = text_of(document(DocumentKind.INTAKE, split, "x")).replace("\u202f", " ")
+    assert "500 kcal a day: from protein 44 %, fat 27 %, carbohydrate 29 %." in said
 
 
 @pytest.mark.parametrize(

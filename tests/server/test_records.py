@@ -371,3 +371,29 @@ def test_a_case_that_cannot_be_read_has_no_sheet_and_says_why(office: Any) -> No
     office.case.save()
     answer = office.browser.get(f"/papers/cases/{office.case.pk}/intake")
     assert answer.status_code == 400 and "cannot be made" in answer.content.decode()
+
+
+def test_a_link_that_is_reloaded_is_told_once(office: Any) -> None:
+    link = shared(office, kept(office)["id"]).json()
+    for _ in range(3):
+        assert Browser().get(link["path"]).status_code == 200
+    assert Event.objects.filter(kind="link.opened").count() == 1
+
+
+def test_a_pdf_is_named_after_what_it_is(office: Any) -> None:
+    office.change(dog__name='Fen / "Ø"\n')
+    answer = office.browser.get(f"/papers/recipes/{office.recipe.pk}/sheet.pdf")
+    assert answer["Content-Disposition"] == 'inline; filename="fen-draft-sheet.pdf"'
+
+
+def test_a_failure_of_ours_is_a_page_without_its_inside(
+    office: Any, monkeypatch: pytest.MonkeyPatch, caplog: pytest.LogCaptureFixture
+) -> None:
+    def broken(*args: Any) -> None:
+        raise ZeroDivisionError("secret")
+
+    monkeypatch.setattr("recipes.pages.frozen", broken)
+    answer = office.browser.get(f"/papers/recipes/{office.recipe.pk}/sheet")
+    text = answer.content.decode()
+    assert answer.status_code == 500 and "Something went wrong" in text and "secret" not in text
+    assert "unexpected error" in caplog.text

@@ -172,20 +172,19 @@ def _diet(case: CaseRecord, intake: FrozenIntake) -> Iterator[Block]:
         for d in diet
     ]
     yield table(("Food", "Amount", "kcal a unit", "kcal a day"), rows, figures=(2, 3))
-    unknown = (
-        f" without {intake.present.unknown_items} of unknown energy"
-        if intake.present.unknown_items
-        else ""
-    )
-    split = intake.present.shares
-    shares = (
-        f"; energy from protein {printed_share(split.protein)}, fat {printed_share(split.fat)}, "
-        f"carbohydrate {printed_share(split.carbohydrate)}"
-        if split
-        else ""
-    )
-    yield Words(
-        lead=f"{printed(intake.present.kcal)} kcal a day", text=f"{unknown}{shares}.".strip()
+    parts = []
+    if intake.present.unknown_items:
+        parts.append(f"without {intake.present.unknown_items} of unknown energy")
+    if split := intake.present.shares:
+        parts.append(
+            f"from protein {printed_share(split.protein)}, fat {printed_share(split.fat)}, "
+            f"carbohydrate {printed_share(split.carbohydrate)}"
+        )
+    kcal = f"{printed(intake.present.kcal)} kcal a day"
+    yield (
+        Words(lead=f"{kcal}:", text="; ".join(parts) + ".")
+        if parts
+        else Words(lead=f"{kcal}.", text="")
     )
 
 
