@@ -182,3 +182,11 @@ def test_choices_name_what_speaks_against_each(office) -> None:
     assert "fish" in allowed["supp:fish-oil"]["why_not"]
     assert "pack" in allowed["supp:kelp-powder"]["why_not"]
     assert allowed["supp:calcium-carbonate"]["why_not"] == ""
+
+
+def test_a_day_whose_ratio_is_off_is_not_balanced(office) -> None:
+    """Meat and rice without bone: calcium to phosphorus far under 1 : 1, and it is named."""
+    assert office.change(standard="aafco-2016").status_code == 200
+    plan = office.get(f"cases/{office.case.pk}/plan").json()
+    ratio = next(r for r in plan["analysis"]["ratios"] if r["status"] == "short")
+    assert ratio["key"] in {bad["key"] for bad in plan["days"][0]["bad"]}

@@ -8,12 +8,12 @@ from ..findings import Finding, Kind, Level
 from ..recipe.plan import Daily, Turn, extras_share, one_day
 from .adequacy import Status
 from .analyse import analyse
-from .results import Analysis
+from .results import Analysis, NutrientResult, RatioResult
 
 
 @dataclass(frozen=True, kw_only=True)
 class OffTarget:
-    """A nutrient of the wall that is not met on a day, and how much it wants looking at."""
+    """A nutrient or ratio that is not met on a day, and how much it wants looking at."""
 
     key: str
     name: str
@@ -69,14 +69,15 @@ def analyse_plan(dossier: Dossier, turns: Sequence[Turn], daily: Sequence[Daily]
 def plan_day(dossier: Dossier, turn: Turn, daily: Sequence[Daily]) -> PlanDay:
     """A day of one recipe."""
     found = analyse(dossier.with_lines(one_day(turn, daily), 1))
+    judged: tuple[NutrientResult | RatioResult, ...] = (*found.nutrients, *found.ratios)
     return PlanDay(
         name=turn.name,
         days=turn.days,
         kcal_per_day=found.recipe.kcal_per_day,
         bad=tuple(
-            OffTarget(key=n.key, name=n.name, status=n.status, urgency=n.urgency)
-            for n in found.nutrients
-            if n.board and n.urgency > 0
+            OffTarget(key=x.key, name=x.name, status=x.status, urgency=x.urgency)
+            for x in judged
+            if x.urgency > 0
         ),
     )
 

@@ -1962,7 +1962,7 @@ export interface components {
             estimated_share: number;
             unknown_lines: number;
         };
-        /** @description A nutrient of the wall that is not met on a day, and how much it wants looking at. */
+        /** @description A nutrient or ratio that is not met on a day, and how much it wants looking at. */
         OffTarget: {
             key: string;
             name: string;

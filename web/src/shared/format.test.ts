@@ -1,5 +1,5 @@
 import { expect, it } from "vitest";
-import { ageText, decimal, number, percent, sentence } from "./format";
+import { ageText, decimal, number, offTarget, percent, sentence } from "./format";
 
 it("reads a number with a point or a comma and nothing else", () => {
   expect(decimal("1.5")).toBe(1.5);
@@ -20,4 +20,14 @@ it("prints numbers, shares, ages and sentences", () => {
   expect(ageText(23)).toBe("23 months");
   expect(ageText(108)).toBe("9 years");
   expect(sentence("take it out")).toBe("Take it out");
+});
+
+it("finds all that is not met, ratios and what is off the wall too, the worst first", () => {
+  const nutrients = [
+    { key: "CA", board: true, urgency: 0 },
+    { key: "X", board: false, urgency: 1.2 },
+  ];
+  const ratios = [{ key: "CA:P", urgency: 2.5 }];
+  expect(offTarget({ nutrients, ratios }).map((x) => x.key)).toEqual(["CA:P", "X"]);
+  expect(offTarget({ nutrients: nutrients.slice(0, 1), ratios: [] })).toEqual([]);
 });

@@ -45,3 +45,14 @@ export function decimal(text: string): number {
 export function figure(text: string): number | null {
   return text.trim() === "" ? null : decimal(text);
 }
+
+/** Nutrients and ratios of an analysis that are not met, the worst first: all of them, not only those
+ * that stand on the wall. "Every limit is met" is said when there is none. */
+export function offTarget<T extends { urgency: number }, R extends { urgency: number }>(analysis: {
+  nutrients: readonly T[];
+  ratios: readonly R[];
+}): (T | R)[] {
+  return [...analysis.nutrients, ...analysis.ratios]
+    .filter((x) => x.urgency > 0)
+    .sort((a, b) => b.urgency - a.urgency);
+}

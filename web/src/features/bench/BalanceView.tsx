@@ -177,7 +177,7 @@ function WayOfFeeding({
           <div key={gauge.group}>
             <div className="flex justify-between gap-2">
               <span>{gauge.label}</span>
-              <span>
+              <span className="whitespace-nowrap">
                 <b className={gauge.off ? "text-madder" : ""}>{percent(gauge.share)}</b>{" "}
                 <span className="text-soft">
                   of {gauge.at_least ? "at least " : ""}

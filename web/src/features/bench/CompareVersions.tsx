@@ -72,9 +72,9 @@ export function CompareVersions({
             {(["above safe limit", "over", "short", "unproven"] as const).map((status) => (
               <Row
                 key={status}
-                label={`Nutrients ${status}`}
+                label={`Limits ${status}`}
                 cells={analyses.map((a) =>
-                  String(a.nutrients.filter((n) => n.board && n.status === status).length),
+                  String([...a.nutrients, ...a.ratios].filter((x) => x.status === status).length),
                 )}
               />
             ))}

@@ -1,5 +1,5 @@
 import type { Analysis, Finding } from "~/api/client";
-import { BASES, type Basis, number, sentence } from "~/shared/format";
+import { BASES, type Basis, number, offTarget, sentence } from "~/shared/format";
 
 export function Legend({ boards }: { boards: { status: string }[] }) {
   const count = (status: string) => boards.filter((b) => b.status === status).length;
@@ -54,9 +54,7 @@ export function Summary({
   basis: Basis;
   onSelect: (key: string) => void;
 }) {
-  const worst = analysis.nutrients
-    .filter((n) => n.board && n.urgency > 0)
-    .sort((a, b) => b.urgency - a.urgency);
+  const worst = offTarget(analysis);
   const unit = BASES.find((b) => b.id === basis)?.unit;
   return (
     <>
@@ -64,7 +62,7 @@ export function Summary({
       <p className="mb-2 text-[13px] text-soft">
         {analysis.requirements}. Choose a board to see where it comes from.
       </p>
-      <table className="w-full">
+      <table className="w-full" hidden={worst.length === 0}>
         <thead>
           <tr className="border-line border-b text-[13px] text-soft">
             <th className="text-left font-normal">Nutrient</th>
@@ -85,10 +83,19 @@ export function Summary({
                   {n.name}
                 </button>
               </td>
-              <td className="whitespace-nowrap text-right">{number(n[basis], n.decimals)}</td>
-              <td className="whitespace-nowrap pl-2 text-right">
-                {number(n.against_on[basis], n.decimals)} {n.unit}
-              </td>
+              {"unit" in n ? (
+                <>
+                  <td className="whitespace-nowrap text-right">{number(n[basis], n.decimals)}</td>
+                  <td className="whitespace-nowrap pl-2 text-right">
+                    {number(n.against_on[basis], n.decimals)} {n.unit}
+                  </td>
+                </>
+              ) : (
+                <>
+                  <td className="whitespace-nowrap text-right">{number(n.value, 2)}</td>
+                  <td className="whitespace-nowrap pl-2 text-right">{number(n.against, 2)} : 1</td>
+                </>
+              )}
               <td className={`text-right ${n.breaks ? "font-semibold text-madder" : ""}`}>
                 {n.status}
               </td>

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { api, type Recipe, take, type Version } from "~/api/client";
@@ -150,6 +150,9 @@ function useVersionWrites(recipe: Recipe, onRestored: (stored: Recipe) => void) 
 
 function KeepForm({ disabled, onKeep }: { disabled: boolean; onKeep: (name: string) => void }) {
   const [name, setName] = useState("");
+  const box = useRef<HTMLInputElement>(null);
+  // Whoever opens the versions from the keyboard goes on there.
+  useEffect(() => box.current?.focus(), []);
   return (
     <form
       className="flex gap-2"
@@ -160,6 +163,7 @@ function KeepForm({ disabled, onKeep }: { disabled: boolean; onKeep: (name: stri
       }}
     >
       <TextInput
+        ref={box}
         aria-label="Name of the version to keep"
         placeholder="Name, for example “with turkey”"
         value={name}

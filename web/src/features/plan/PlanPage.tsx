@@ -4,7 +4,7 @@ import { Link } from "react-router";
 import { ApiError, api, type Case, type PlanAnalysis, take } from "~/api/client";
 import { figureProblem, SettledBox } from "~/shared/amounts/boxes";
 import { AddFood } from "~/shared/foods/AddFood";
-import { decimal, number, percent } from "~/shared/format";
+import { decimal, number, offTarget, percent } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
 import { planQuery } from "~/shared/queries";
 import { useCase } from "~/shared/useCase";
@@ -162,9 +162,7 @@ function Rotation({
               <td className="font-semibold">Over the round</td>
               <td className="text-right">{number(plan.round_days, 1)}</td>
               <td className="text-right">{number(plan.analysis.recipe.kcal_per_day)}</td>
-              <td className="pl-3 text-[13px]">
-                {verdict(plan.analysis.nutrients.filter((n) => n.board && n.urgency > 0))}
-              </td>
+              <td className="pl-3 text-[13px]">{verdict(offTarget(plan.analysis))}</td>
             </tr>
           )}
         </tbody>
