@@ -33,6 +33,7 @@ class Kind(StrEnum):
     EXTRAS = "extras"
     MISSING = "missing"
     CONFLICT = "conflict"
+    SAFETY = "safety"
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -103,6 +103,8 @@ class Case(PracticeRecord):
     kcal_per_day = models.FloatField(null=True, blank=True)
     standard = models.CharField(max_length=40, default="nrc-2006")
     life_stage = models.CharField(max_length=40, default="adult")
+    # On what minimums are held: stricter, per-1000-kcal or per-kg75.
+    basis = models.CharField(max_length=16, default="stricter")
     data_policy = models.CharField(max_length=12, default="graded")
     # Groups whose values a food must have before the strict policy lets it in.
     strict_groups = models.JSONField(default=list, blank=True)

@@ -1,7 +1,7 @@
 """What is asked of a case's records: its energy, its targets, what its foods cost and what cannot be
 had."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from accounts.models import Practice
@@ -17,7 +17,8 @@ from wainscot_core.dog.record import CaseRecord, TargetsRecord
 from wainscot_core.dossier.dossier import energy_of, feeding_facts, merged_targets
 from wainscot_core.errors import InputError
 from wainscot_core.formats.casefile import targets_of
-from wainscot_core.targets.requirements import FeedingFacts, MergedSet
+from wainscot_core.targets.per import FeedingFacts
+from wainscot_core.targets.requirements import MergedSet
 
 from .models import Case, ClientFood
 from .records import flags_of, plain_data
@@ -64,11 +65,10 @@ def record_targets(
     """The merged set of a record, or that on another standard or life stage. Raises InputError."""
     targets = targets_of(record)
     if standard or life_stage:
-        targets = TargetsRecord(
+        targets = replace(
+            targets,
             standard=standard or targets.standard,
             life_stage=life_stage or targets.life_stage,
-            conditions=targets.conditions,
-            decisions=targets.decisions,
         )
     facts = feeding_facts(reference(), record.dog, energy)
     revision = practice.library_revision

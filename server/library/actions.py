@@ -125,7 +125,7 @@ def stock(who: Actor, item: ShelfItem) -> ShelfEntry:
 
     Raises InputError for values that cannot be.
     """
-    with_shelf(reference().library, [item])
+    with_shelf(reference().library, [item], reference().measuring)
     entry, _ = ShelfEntry.objects.update_or_create(
         practice=who.practice, slug=item.id, defaults={"item": dump(item)}
     )

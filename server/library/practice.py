@@ -35,7 +35,7 @@ def _library(practice_id: int, revision: str) -> FoodLibrary:
             [_provenance(food) for food in own],
         )
     shelf = [read(ShelfItem, e.item) for e in ShelfEntry.objects.filter(practice_id=practice_id)]
-    library = with_shelf(library, shelf)
+    library = with_shelf(library, shelf, reference().measuring)
     for known in PracticeFood.objects.filter(practice_id=practice_id):
         if known.food in library:
             library = _as_known(library, known)
@@ -68,6 +68,7 @@ def _as_known(library: FoodLibrary, known: PracticeFood) -> FoodLibrary:
         )
         values = label_values(supplement, known.strengths, library.catalogue)
         library = library.with_values(known.food, values, read_from_pack)
+        library = reference().measuring.in_library(library, known.food)
     if known.measures:
         library = library.with_measures(
             known.food,

@@ -21,7 +21,7 @@ from wainscot_core.formats.standard_table import (
     read_rows,
     rows_of,
 )
-from wainscot_core.targets.standards import PublishedLimit, Standard
+from wainscot_core.targets.standards import PublishedLimit, Standard, Strength
 from wire.errors import StaleWriteError
 
 from .actions import free_slug, touch
@@ -59,6 +59,7 @@ def _limits(stored: Mapping[str, Any]) -> StageLimits:
             key: PublishedLimit(
                 key, x["unit"], x.get("min"), x.get("base"), x.get("max"),
                 _confidence(x), x.get("note", ""),
+                strength=Strength(x.get("strength", Strength.STANDARD)),
             )
             for key, x in limits.items()
         }
@@ -77,7 +78,7 @@ def _stored(stages: StageLimits) -> dict[str, Any]:
         stage: {
             key: {
                 "unit": x.unit, "min": x.minimum, "base": x.base, "max": x.maximum,
-                "confidence": x.confidence, "note": x.note,
+                "strength": x.strength, "confidence": x.confidence, "note": x.note,
             }
             for key, x in limits.items()
         }

@@ -233,13 +233,18 @@ class StandardFull(StandardChoice):
 
 def choice_of(standard: Standard) -> StandardChoice:
     """A standard as the list shows it."""
-    stages = standard.life_stages.values()
+    stages = [StandardStage(id=s.id, name=s.name) for s in standard.life_stages.values()]
+    stages += [
+        StandardStage(id=name, name=f"{name.replace('-', ' ').capitalize()}, by the dog's facts")
+        for name, entries in standard.aliases.items()
+        if len(entries) > 1
+    ]
     return StandardChoice(
         id=standard.id,
         name=standard.name,
         citation=standard.citation,
         checked=standard.checked,
-        life_stages=tuple(StandardStage(id=s.id, name=s.name) for s in stages),
+        life_stages=tuple(stages),
     )
 
 

@@ -17,6 +17,8 @@ from wainscot_core.targets.standards import Limit, RequirementSet, requirement_s
 ROOT = Path(__file__).resolve().parents[2]
 CHICKEN, RICE, CARROT = "usda:05062", "usda:20445", "usda:11124"
 
+INFINITE = float("inf")
+
 
 def adult(facts: Reference) -> RequirementSet:
     return requirement_set(facts.catalogue, facts.standards["nrc-2006"], "adult")
@@ -125,27 +127,32 @@ def test_unknown_is_unproven_unless_the_known_part_suffices(facts: Reference) ->
 
 
 @pytest.mark.parametrize(
-    ("value", "unknown", "low", "high", "status"),
+    ("least", "most", "low", "high", "status"),
     [
-        (5, False, 10, None, "short"),
-        (5, True, 10, None, "unproven"),
-        (10, True, 10, None, "met"),
-        (10, False, 10, 20, "met"),
-        (20, False, 10, 20, "met"),
-        (20.1, False, 10, 20, "over"),
-        (20.1, True, 10, 20, "over"),
-        (5, False, None, 20, "met"),
-        (5, True, None, 20, "unproven"),
-        (5, True, None, None, "no limit"),
-        (None, False, 10, None, "unproven"),
+        (5, 5, 10, None, "short"),
+        (5, 9.9, 10, None, "short"),  # even the most is not enough
+        (5, 10, 10, None, "unproven"),
+        (5, INFINITE, 10, None, "unproven"),
+        (10, INFINITE, 10, None, "met"),
+        (10, 10, 10, 20, "met"),
+        (20, 20, 10, 20, "met"),
+        (10, 20, 10, 20, "met"),
+        (10, 20.1, 10, 20, "unproven"),  # it may be too much
+        (10, INFINITE, 10, 20, "unproven"),
+        (20.1, 20.1, 10, 20, "over"),
+        (20.1, INFINITE, 10, 20, "over"),
+        (5, 5, None, 20, "met"),
+        (5, 21, None, 20, "unproven"),
+        (5, INFINITE, None, None, "no limit"),
+        (None, INFINITE, 10, None, "unproven"),
     ],
 )
-def test_statuses(value, unknown, low, high, status) -> None:
-    assert status_of(value, unknown, Limit("ZN", "mg", low, None, high)) == status
+def test_statuses(least, most, low, high, status) -> None:
+    assert status_of(least, most, Limit("ZN", "mg", low, None, high)) == status
 
 
 def test_no_limit_without_a_limit() -> None:
-    assert status_of(3.0, False, None) == "no limit"
+    assert status_of(3.0, 3.0, None) == "no limit"
 
 
 def test_calcium_to_phosphorus(facts: Reference) -> None:

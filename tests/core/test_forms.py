@@ -87,11 +87,12 @@ def test_linked_forms_by_protein(facts: Reference) -> None:
 
 
 def test_policies_give_different_explained_verdicts(facts: Reference) -> None:
-    """A food without vitamin D, one with an estimate only, one analysed.
+    """Beef without a value of vitamin D, a food with an estimate only, one analysed.
 
     Need 3.4 ug per 1000 kcal; known 5 ug per 1000 kcal, of which 4 are estimated.
     """
-    foods = [Food(f"own:{n}", n, "own", "plain") for n in ("analysed", "estimated", "lacking")]
+    foods = [Food(f"own:{n}", n, "fruit", "raw") for n in ("analysed", "estimated")]
+    foods.append(Food("own:lacking", "lacking", "beef", "raw"))
     library = facts.library.extended(
         foods,
         [{"ENERC": 100, "VITD": 0.3}, {"ENERC": 100, "VITD": 1.2}, {"ENERC": 100}],

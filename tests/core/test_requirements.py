@@ -8,11 +8,11 @@ from wainscot_core.dog.record import TargetsRecord
 from wainscot_core.dossier.dossier import merged_targets
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.errors import InputError
-from wainscot_core.formats.casefile import read_case
 from wainscot_core.targets.requirements import FeedingFacts, MergedSet
 from wainscot_core.targets.standards import requirement_set
 
-FACTS = FeedingFacts(8.2, 8.2, 475)
+# 8.2 kg is 4.846 kg^0.75: 144 kcal each, more than any standard's reference dog eats.
+FACTS = FeedingFacts(8.2, 8.2, 700)
 
 
 def merged(facts: Reference, *conditions: tuple[str, str], **targets: Any) -> MergedSet:
@@ -29,7 +29,9 @@ def test_without_conditions_the_standard_holds(facts: Reference) -> None:
     found = merged(facts).requirements.limits
     bounds = {k: (v.minimum, v.maximum) for k, v in found.items()}
     assert {k: b for k, b in bounds.items() if b != (None, None)} == {
-        k: (v.minimum, v.maximum) for k, v in published.limits.items()
+        k: (v.minimum, v.maximum)
+        for k, v in published.limits.items()
+        if (v.minimum, v.maximum) != (None, None)
     }
 
 
@@ -59,19 +61,20 @@ def test_three_conditions_on_one_dog(facts: Reference) -> None:
 
 
 def test_a_limit_per_kg_becomes_one_per_1000_kcal(facts: Reference) -> None:
-    """EPA + DHA 65 mg/kg: 8.2 kg x 65 = 533 mg in 475 kcal, 1.122 g per 1000 kcal."""
+    """EPA + DHA 65 mg/kg: 8.2 kg x 65 = 533 mg in 700 kcal, 0.761 g per 1000 kcal; it is advice."""
     found = merged(facts, ("mmvd", "C")).requirements.limits["EPADHA"]
-    assert found.minimum == pytest.approx(0.065 * 8.2 / 475 * 1000)
+    assert found.advised_min == pytest.approx(0.065 * 8.2 / 700 * 1000)
+    assert found.minimum == pytest.approx(0.11)
     # 120 mg/kg^0.75: 8.2^0.75 = 4.846.
     other = merged(facts, ("hypertriglyceridaemia", "over-500")).requirements.limits["EPADHA"]
-    assert other.minimum == pytest.approx(0.12 * 4.846 / 475 * 1000, rel=1e-3)
+    assert other.advised_min == pytest.approx(0.12 * 4.846 / 700 * 1000, rel=1e-3)
 
 
 def test_a_share_of_energy_becomes_grams(facts: Reference) -> None:
     """30 % of energy from fat at 9 kcal/g is 33.3 g per 1000 kcal."""
-    assert merged(facts, ("diabetes", "")).requirements.limits["FAT"].maximum == pytest.approx(
-        33.33, abs=0.01
-    )
+    fat = merged(facts, ("diabetes", "")).requirements.limits["FAT"]
+    assert fat.advised_max == pytest.approx(33.33, abs=0.01)
+    assert fat.maximum == 82.5
 
 
 def test_a_copper_cap_under_the_standard(facts: Reference) -> None:
@@ -95,13 +98,13 @@ def test_the_consultant_may_tighten_any_limit(facts: Reference) -> None:
 
 
 def test_weight_loss_holds_floors_per_kg75(facts: Reference) -> None:
-    """Calcium 1.0 g per 1000 kcal x 1.857 when fed RER at 23.08 kg."""
+    """Calcium 1.0 g per 1000 kcal x 131.22 x 10.53 / 737 when fed RER at 23.08 kg (10.53 kg^0.75)."""
     slim = FeedingFacts(30, 23.0769, 737.0)
     data = {"standard": "nrc-2006", "conditions": [{"id": "overweight", "stage": "loss"}]}
     found = merged_targets(facts, read(TargetsRecord, data), slim).requirements.limits["CA"]
-    assert found.minimum == pytest.approx(1857, abs=1)
+    assert found.minimum == pytest.approx(1000 * 131.22 * 23.0769**0.75 / 737, rel=1e-6)
     assert "held per kg^0.75" in found.origins[0].note
-    assert found.origins[0].printed == "1 g per 1000 kcal (1857 held per kg^0.75)"
+    assert found.origins[0].printed == "1 g per 1000 kcal (1875 held per kg^0.75)"
 
 
 @pytest.mark.parametrize(
@@ -175,19 +178,5 @@ METABOLIC = {  # NRC 2006 adult RA per kg^0.75
 def test_nrc_columns_agree(facts: Reference, key: str, per_kg75: float) -> None:
     """RA per 1000 kcal x 0.130 is RA per kg^0.75 within 4 %; EPA + DHA and potassium are known not to."""
     limits = requirement_set(facts.catalogue, facts.standards["nrc-2006"], "adult").limits
-    assert limits[key].minimum * 0.130 == pytest.approx(per_kg75, rel=0.04, abs=0.0045)
-
-
-def test_floors_are_held_per_kg75_when_an_adult_is_fed_under_maintenance(facts: Reference) -> None:
-    def protein(kcal: float) -> float | None:
-        case = {
-            "format": "wainscot-case", "version": 1, "dog": {"name": "T", "weight_kg": 16},
-            "energy": {"kcal_per_day": kcal}, "targets": {"standard": "nrc-2006"},
-            "recipe": {"lines": [{"food": "usda:05062", "grams": 100}]},
-        }  # fmt: skip
-        return read_case(facts, case).requirements.limits["PROCNT"].minimum
-
-    # 16 kg is 8 kg^0.75; the lowest published maintenance is 95 kcal per kg^0.75, 760 kcal.
-    assert protein(800) == pytest.approx(25)
-    # At 600 kcal the floor is 25 x 130 x 8 / 600.
-    assert protein(600) == pytest.approx(25 * 130 * 8 / 600)
+    minimum = limits[key].minimum or limits[key].advised_min
+    assert minimum * 0.130 == pytest.approx(per_kg75, rel=0.04, abs=0.0045)

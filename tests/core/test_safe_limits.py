@@ -11,7 +11,7 @@ from wainscot_core.formats.casefile import read_case
 from wainscot_core.formulation.helpful import most_of_each, would_help
 from wainscot_core.formulation.model import build
 from wainscot_core.formulation.proposal import Settings, check_settings, problem_of
-from wainscot_core.targets.safe_limits import SafeStage
+from wainscot_core.targets.safe_limits import SafeStage, limits_for
 from wainscot_core.targets.standards import Limit
 
 CHICKEN, RICE = "usda:05062", "usda:20445"
@@ -66,7 +66,8 @@ def test_what_harms_is_above_the_safe_limit_by_every_standard(
 @pytest.mark.parametrize("standard", STANDARDS)
 def test_every_life_stage_has_its_safe_limits(facts: Reference, standard: str) -> None:
     for stage in facts.standards[standard].life_stages.values():
-        held = {x.key for x in facts.safe_limits if x.stage is SafeStage(stage.safe_stage)}
+        of_stage = frozenset({SafeStage(stage.safe_stage)})
+        held = {x.key for x in limits_for(facts.safety.limits, of_stage, frozenset()) if x.value}
         assert {"CA", "P", "CU", "ZN", "SE", "ID", "FE", "MN", "VITD", "RETOL", "NA", "MG"} <= held
     puppy = {"standard": standard, "life_stage": next(
         s for s in facts.standards[standard].life_stages if s.startswith("growth")
@@ -77,11 +78,12 @@ def test_every_life_stage_has_its_safe_limits(facts: Reference, standard: str) -
 
 def test_a_safe_limit_per_kg_follows_the_dog(facts: Reference) -> None:
     # 370 mg of EPA + DHA per kg^0.75: 12^0.75 = 6.447; at 350 kcal that is 6.816 g per 1000 kcal,
-    # at 1200 kcal 1.988 g, which lies under the 2.8 g per 1000 kcal.
+    # at 1200 kcal 1.988 g, which lies under the 2.8 g per 1000 kcal and under what is left of it for
+    # the dose of a dog that eats more than the reference dog, 2.8 x 131.22 x 6.447 / 1200 = 1.974 g.
     little = nutrients(facts, file(BASE, energy={"kcal_per_day": 350}))["EPADHA"]
     much = nutrients(facts, file(BASE, energy={"kcal_per_day": 1200}))["EPADHA"]
     assert little["safe_limit"] == pytest.approx(2.8)
-    assert much["safe_limit"] == pytest.approx(0.37 * 12**0.75 / 1.2, rel=1e-4)
+    assert much["safe_limit"] == pytest.approx(2.8 * 131.22 * 12**0.75 / 1200, rel=1e-4)
 
 
 def test_statuses_at_the_bounds() -> None:
@@ -90,18 +92,18 @@ def test_statuses_at_the_bounds() -> None:
         999.0: Status.SHORT, 1000.0: Status.MET, 3000.0: Status.MET, 3001.0: Status.OVER,
         6250.0: Status.OVER, 6251.0: Status.ABOVE_SAFE,
     }  # fmt: skip
-    assert {v: status_of(v, False, limit) for v in cases} == cases
+    assert {v: status_of(v, v, limit) for v in cases} == cases
     only_safe = Limit("CA", "mg", None, None, None, (), 6250)
-    assert status_of(100.0, False, only_safe) is Status.MET
-    assert status_of(100.0, True, only_safe) is Status.UNPROVEN
-    assert status_of(7000.0, True, only_safe) is Status.ABOVE_SAFE
+    assert status_of(100.0, 6250.0, only_safe) is Status.MET
+    assert status_of(100.0, 6251.0, only_safe) is Status.UNPROVEN
+    assert status_of(7000.0, 9000.0, only_safe) is Status.ABOVE_SAFE
 
 
 def test_what_harms_comes_before_what_is_over_before_what_is_short() -> None:
     limit = Limit("CA", "mg", 1000, None, 3000, (), 6250)
 
     def wants(value: float, unknown: bool = False) -> float:
-        return urgency(value, status_of(value, unknown, limit), limit)
+        return urgency(value, status_of(value, 1500.0 if unknown else value, limit), limit)
 
     assert wants(7000) > wants(6400) > wants(6000) > wants(3100) > wants(10) > wants(900)
     assert wants(900) > wants(10, True) > wants(900, True) > wants(2000) == 0
@@ -109,7 +111,7 @@ def test_what_harms_comes_before_what_is_over_before_what_is_short() -> None:
 
 def test_no_proposal_passes_a_safe_limit(facts: Reference) -> None:
     data = file(
-        [*BASE, {"food": "supp:copper-gluconate", "grams": 0.2}],
+        [*BASE, {"food": "supp:copper-tablet-2", "amount": 6, "unit": "tablet"}],
         formulate={"lines": [{"line": 2, "role": "fixed"}]},
     )
     report = formulated(facts, data)

@@ -15,7 +15,6 @@ from wainscot_core.units import convert
         ("nrc-2006", "adult", "NA", 200, 3750),
         ("nrc-2006", "adult", "PROCNT", 25, None),
         ("nrc-2006", "adult", "VITD", 3.4, 20),
-        ("nrc-2006", "adult", "VITK1", 410, None),
         ("aafco-2016", "adult", "CA", 1250, 6250),
         ("aafco-2016", "adult", "VITD", 125 * 0.025, 750 * 0.025),
         ("aafco-2016", "adult", "VITA", 1250 * 0.3, None),
@@ -25,7 +24,31 @@ from wainscot_core.units import convert
         ("aafco-2016", "adult", "CA_P", 1, 2),
         ("aafco-2016", "growth-large", "CA", 3000, 4500),
         ("aafco-2016", "growth", "CA", 3000, 6250),
-        ("fediaf-2021", "adult", "PROCNT", 45, None),
+        ("fediaf-2021", "adult-mer110", "PROCNT", 45, None),
+        ("fediaf-2021", "adult-mer95", "PROCNT", 52.1, None),
+        ("fediaf-2021", "growth-late-large-under-6mo", "CA", 2500, 4500),
+        ("fediaf-2021", "growth-late-large-under-6mo", "CA_P", 1, 1.6),
+        ("fediaf-2021", "growth-late-large-under-6mo", "PROCNT", 50, None),
+        ("fediaf-2021", "growth-late-large-over-6mo", "CA_P", 1, 1.8),
+        ("fediaf-2021", "growth-late-small", "CA", 2000, 4500),
+        # The legal maximums hold for added amounts only and are none of its own.
+        ("fediaf-2021", "adult-mer110", "SE", 57.5, None),
+        ("fediaf-2021", "adult-mer110", "CU", 1.8, None),
+        ("fediaf-2021", "growth-early", "VITD", 138 * 0.025, 800 * 0.025),
+        ("aafco-2016", "adult", "N6_N3", None, 30),
+        ("aafco-2016", "growth", "N6_N3", None, 30),
+        ("aafco-2016", "growth-large", "N6_N3", None, 30),
+        # NRC 2006 table 15-8, a 22 kg bitch with 8 pups.
+        ("nrc-2006", "gestation-lactation", "PROCNT", 50, None),
+        ("nrc-2006", "gestation-lactation", "LYS", 2.25, None),
+        ("nrc-2006", "gestation-lactation", "LEU", 5.0, None),
+        ("nrc-2006", "gestation-lactation", "ZN", 24, None),
+        ("nrc-2006", "gestation-lactation", "CU", 3.1, None),
+        ("nrc-2006", "gestation-lactation", "FE", 17, None),
+        ("nrc-2006", "gestation-lactation", "NA", 500, None),
+        ("nrc-2006", "gestation-lactation", "CLD", 750, None),
+        ("nrc-2006", "gestation-lactation", "FAT", 21.3, 82.5),
+        ("nrc-2006", "growth-4-14wk", "ZN", 25, None),
         ("fediaf-2021", "growth-early", "F20D4N6", 0.075, None),
     ],
 )
@@ -37,7 +60,8 @@ def test_limits(facts: Reference, standard, stage, key, minimum, maximum) -> Non
 
 def test_every_limit_says_where_it_comes_from(facts: Reference) -> None:
     for standard in facts.standards.values():
-        for stage in standard.life_stages:
+        for stage, found in standard.life_stages.items():
+            assert bool(found.limits) != bool(found.between), stage
             for limit in requirement_set(facts.catalogue, standard, stage).limits.values():
                 assert limit.origins
                 for origin in limit.origins:
@@ -45,6 +69,12 @@ def test_every_limit_says_where_it_comes_from(facts: Reference) -> None:
                     assert origin.checked is False
                 if limit.minimum is not None and limit.maximum is not None:
                     assert limit.minimum < limit.maximum
+
+
+def test_vitamin_k_of_the_allowances_is_advice(facts: Reference) -> None:
+    """The allowance is of menadione and gut bacteria supply it: food is not failed against it."""
+    limit = requirement_set(facts.catalogue, facts.standards["nrc-2006"], "adult").limits["VITK1"]
+    assert (limit.minimum, limit.advised_min) == (None, pytest.approx(410))
 
 
 def test_unknown_life_stage_lists_the_known(facts: Reference) -> None:

@@ -15,9 +15,11 @@ from wainscot_core.dossier.dossier import merged_targets
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.errors import InputError
 from wainscot_core.formats.casefile import read_case
-from wainscot_core.targets.conditions import Condition, ConditionLimit, Per
-from wainscot_core.targets.requirements import FeedingFacts, MergedSet, check_decision, merge
-from wainscot_core.targets.safe_limits import Basis, SafeLimit, SafeStage
+from wainscot_core.targets.basis import Basis
+from wainscot_core.targets.conditions import Condition, ConditionLimit
+from wainscot_core.targets.per import FeedingFacts, Per
+from wainscot_core.targets.requirements import MergedSet, SafetyLayer, check_decision, merge
+from wainscot_core.targets.safe_limits import NO_DOSE_RULE, Counts, Role, SafeLimit, SafeStage
 from wainscot_core.targets.standards import Bound, Decision, Limit, Sets, Strength
 
 FED = FeedingFacts(weight_kg=30, ideal_weight_kg=20, kcal_per_day=1000)
@@ -33,13 +35,13 @@ def test_per_kg75_is_of_the_ideal_weight(facts: Reference) -> None:
     found = limit(
         facts, "EPADHA", conditions=[{"id": "hypertriglyceridaemia", "stage": "over-500"}]
     )
-    assert found.minimum == pytest.approx(1.1349, rel=1e-4)
+    assert found.advised_min == pytest.approx(1.1349, rel=1e-4)
 
 
 def test_per_kg_is_of_the_weight_on_the_scale(facts: Reference) -> None:
     """65 mg per kg x 30 kg in 1000 kcal is 1.95 g; on 20 kg it would be 1.3."""
     found = limit(facts, "EPADHA", conditions=[{"id": "mmvd", "stage": "C"}])
-    assert found.minimum == pytest.approx(1.95)
+    assert found.advised_min == pytest.approx(1.95)
 
 
 def case(facts: Reference, kcal: float, key: str = "PROCNT", **targets: Any) -> Limit:
@@ -53,48 +55,29 @@ def case(facts: Reference, kcal: float, key: str = "PROCNT", **targets: Any) -> 
 
 
 @pytest.mark.parametrize(
-    ("standard", "life_stage", "printed", "intake"),
-    # Printed protein per 1000 kcal, and the kcal per kg^0.75 the standard's figures assume.
+    ("standard", "life_stage", "expected"),
+    # Fed 700 kcal, 74.02 per kg^0.75: printed x the intake it assumes / 74.02; AAFCO assumes none.
     [
-        ("nrc-2006", "adult", 25.0, 130),
-        ("aafco-2016", "adult", 45.0, 130),
-        ("fediaf-2021", "adult-mer110", 45.0, 110),
-        ("fediaf-2021", "adult", 45.0, 110),
-        ("fediaf-2021", "adult-mer95", 52.1, 95),
+        ("nrc-2006", "adult", 25 * 131.22 / 74.0161),
+        ("aafco-2016", "adult", 45.0),
+        ("fediaf-2021", "adult-mer110", 45 * 110 / 74.0161),
+        ("fediaf-2021", "adult", 52.1 * 95 / 74.0161),
+        ("fediaf-2021", "adult-mer95", 52.1 * 95 / 74.0161),
     ],
 )
 def test_floors_rise_by_what_each_standard_assumes(
-    facts: Reference, standard: str, life_stage: str, printed: float, intake: float
+    facts: Reference, standard: str, life_stage: str, expected: float
 ) -> None:
-    """Fed 700 kcal, 74.02 per kg^0.75: the floor is printed x intake x 9.4574 / 700."""
     found = case(facts, 700, standard=standard, life_stage=life_stage)
-    assert found.minimum == pytest.approx(printed * intake * 9.4574 / 700, rel=1e-4)
+    assert found.minimum == pytest.approx(expected, rel=1e-4)
     if standard == "nrc-2006":
         # An allowance is the recommended value too, and rises with the floor.
         assert found.recommended == pytest.approx(found.minimum)
 
 
-def test_a_dog_fed_enough_keeps_the_printed_floors(facts: Reference) -> None:
-    """95 x 9.4574 = 898.5 kcal is the lowest published maintenance."""
-    assert case(facts, 900).minimum == pytest.approx(25)
-    assert case(facts, 890).minimum == pytest.approx(25 * 130 * 9.4574 / 890, rel=1e-4)
-
-
-def test_losing_weight_holds_floors_even_when_fed_enough(facts: Reference) -> None:
-    """Calcium 1000 mg x 130 x 9.4574 / 1000; without the condition it stays at 1000."""
-    loss = [{"id": "overweight", "stage": "loss"}]
-    assert case(facts, 1000, "CA").minimum == pytest.approx(1000)
-    assert case(facts, 1000, "CA", conditions=loss).minimum == pytest.approx(1229.5, rel=1e-4)
-
-
 def test_growth_is_not_held_per_kg75(facts: Reference) -> None:
     """A puppy's 700 kcal are its growth stage's; the printed floor stands."""
-    printed = next(
-        x.minimum
-        for x in facts.standards["nrc-2006"].life_stages["growth-14wk-plus"].limits
-        if x.key == "PROCNT"
-    )
-    assert case(facts, 700, life_stage="growth").minimum == printed
+    assert case(facts, 700, life_stage="growth-14wk-plus").minimum == 43.8
 
 
 def test_a_condition_s_floor_above_the_allowance_leaves_no_recommended_value(
@@ -151,7 +134,8 @@ def made(facts: Reference, key: str, bound: str, *values: float) -> list[tuple[C
 def merged(facts: Reference, conditions: list[tuple[Condition, str]], **more: Any) -> MergedSet:
     return merge(
         facts.catalogue, facts.standards["nrc-2006"], "adult", conditions, FED,
-        more.get("decisions", ()), hold_per_kg75=False, safe_limits=more.get("safe_limits", ()),
+        more.get("decisions", ()), rules=facts.basis, basis=Basis.PER_1000_KCAL,
+        safety=SafetyLayer(tuple(more.get("safe_limits", ())), NO_DOSE_RULE),
     )  # fmt: skip
 
 
@@ -179,7 +163,19 @@ def test_a_floor_at_the_safe_limit_is_no_conflict_and_above_it_is(
     facts: Reference, safe: float, apart: bool
 ) -> None:
     limit = SafeLimit(
-        "ZN", SafeStage.ADULT, safe, "mg", Basis.MCAL, "made", "s", "low", "effect", ""
+        "ZN",
+        frozenset({SafeStage.ADULT}),
+        safe,
+        "mg",
+        Per.MCAL,
+        Role.CEILING,
+        Counts.TOTAL,
+        "",
+        "made",
+        "s",
+        Confidence.LOW,
+        "effect",
+        "",
     )
     found = merged(facts, [], safe_limits=[limit])
     assert bool(found.conflicts) is apart

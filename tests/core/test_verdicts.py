@@ -4,13 +4,13 @@ import pytest
 from wainscot_core.analysis.adequacy import (
     Status,
     against,
-    explain_status,
     judge,
     judge_ratios,
     status_of,
     urgency,
 )
 from wainscot_core.analysis.insight import without_each
+from wainscot_core.confidence import Confidence
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.facts.foods import Food, FoodLibrary, Grade, Provenance
 from wainscot_core.facts.policy import Policy
@@ -114,30 +114,45 @@ def test_a_line_left_out_takes_its_own_gap_with_it(facts: Reference) -> None:
     held = library(facts, KNOWN, BLANK, ("rich", Grade.ANALYSED, {"ENERC": 100.0, ZN: 4.0}))
     wanted = limits(**{ZN: (25.0, None)})
     sums = summed(held, known=100, rich=100)
-    found = without_each(sums, wanted, judge(sums, wanted))
+    found = without_each(sums, judge(sums, wanted))
     # 30 per 1000 kcal of 25: without the rich food 20, without the other 40.
     assert [w.lost for w in found] == [(), (ZN,)]
     blank = summed(held, rich=100, blank=10)
-    assert [w.lost for w in without_each(blank, wanted, judge(blank, wanted))] == [(), ()]
+    assert [w.lost for w in without_each(blank, judge(blank, wanted))] == [(), ()]
 
 
 @pytest.mark.parametrize(
     ("value", "unknown", "status"),
     [
-        (10.0, False, "met"), (9.99, False, "short"), (9.99, True, "unproven"),
-        (20.0, True, "met"), (20.01, True, "over"), (30.01, False, "above safe limit"),
-        (None, False, "unproven"),
+        (10.0, 10.0, "met"), (9.99, 9.99, "short"), (9.99, 10.0, "unproven"),
+        (20.0, 20.0, "met"), (20.0, 20.01, "unproven"), (20.01, 99.0, "over"),
+        (30.01, 30.01, "above safe limit"), (None, 0.0, "unproven"),
     ],
 )  # fmt: skip
-def test_statuses_at_their_bounds(value: float | None, unknown: bool, status: str) -> None:
+def test_statuses_at_their_bounds(value: float | None, unknown: float, status: str) -> None:
     assert status_of(value, unknown, Limit("X", "mg", 10, None, 20, (), 30)) == status
+
+
+def test_advice_missed_is_off_advice_and_only_once_all_else_holds() -> None:
+    """Advised between 12 and 18 inside 10 to 20, with care above 16."""
+    limit = Limit("X", "mg", 10, None, 20, (), 30, advised_min=12, advised_max=18, caution=16)
+    found = {v: status_of(v, v, limit) for v in (9, 11, 12, 16, 16.1, 18.1, 20.1)}
+    assert found == {
+        9: "short", 11: "off advice", 12: "met", 16: "met", 16.1: "off advice", 18.1: "off advice",
+        20.1: "over",
+    }  # fmt: skip
+    only = Limit("X", "mg", None, None, None, advised_min=5)
+    assert (status_of(4, 4, only), status_of(5, 5, only)) == ("off advice", "met")
+    assert against(11.0, Status.OFF_ADVICE, limit) == 12
+    assert against(17.0, Status.OFF_ADVICE, limit) == 16
+    assert 0 < urgency(11.0, Status.OFF_ADVICE, limit) < urgency(9.99, Status.UNPROVEN, limit)
 
 
 def test_what_a_verdict_speaks_of_and_how_loud() -> None:
     limit = Limit("X", "mg", 10, None, 20, (), 30)
     spoken = {
-        value: (against(status_of(value, False, limit), limit),
-                urgency(value, status_of(value, False, limit), limit))
+        value: (against(value, status_of(value, value, limit), limit),
+                urgency(value, status_of(value, value, limit), limit))
         for value in (5.0, 15.0, 25.0, 40.0)
     }  # fmt: skip
     assert spoken == {
@@ -148,32 +163,38 @@ def test_what_a_verdict_speaks_of_and_how_loud() -> None:
     }
 
 
-NO_VALUE = "1 ingredient has no value in any source, which is not zero"
-
-
-@pytest.mark.parametrize(
-    ("status", "policy", "missing", "estimated", "words"),
-    [
-        ("unproven", "graded", 1, 0, NO_VALUE),
-        ("short", "graded", 1, 0, NO_VALUE),
-        ("met", "graded", 1, 0, ""),
-        ("short", "graded", 0, 0, ""),
-        ("met", "graded", 0, 2, "2 ingredients have an estimate, which graded counts"),
-        ("short", "graded", 0, 2, ""),
-        ("met", "strict", 0, 1, "1 ingredient has only an estimate, which strict does not count"),
-        ("met", "strict", 0, 0, ""),
-        ("no limit", "strict", 0, 1, ""),
-        ("unproven", "cautious", 0, 1,
-         "1 ingredient has only an estimate, which cautious does not count towards a minimum"),
-        ("met", "cautious", 0, 1, ""),
-        ("unproven", "cautious", 0, 0, ""),
-        ("over", "cautious", 1, 1, ""),
-    ],
-)  # fmt: skip
-def test_why_a_verdict_is_what_it_is(
-    status: str, policy: str, missing: int, estimated: int, words: str
-) -> None:
-    assert explain_status(Status(status), Policy(policy), missing, estimated) == words
+def test_why_a_verdict_is_what_it_is(facts: Reference) -> None:
+    """A fruit of no known zinc beside 20 mg per 1000 kcal that are known; any food beside it."""
+    fruit = ("fruit", Grade.ANALYSED, {"ENERC": 50.0})
+    held = library(facts, KNOWN, GUESS, BLANK)
+    held = held.extended(
+        [Food("own:fruit", "fruit", "fruit", "raw")],
+        [fruit[2]],
+        [Provenance("f", Grade.ANALYSED, "", "", Confidence.LOW)],
+    )
+    bounded, boundless = summed(held, known=100, fruit=1), summed(held, known=100, blank=1)
+    why = zinc(facts, bounded, Policy.GRADED, 25.0, None).why
+    assert why == "1 ingredient has no value, and even the most they may hold is not enough"
+    why = zinc(facts, boundless, Policy.GRADED, 25.0, None).why
+    assert why == (
+        "1 ingredient has no value in any source, which is not zero; nothing bounds what they may hold"
+    )
+    near = float(bounded.may_hold[facts.catalogue.index(ZN)])
+    why = zinc(facts, bounded, Policy.GRADED, 19.95, 20.0 + near / 2).why
+    assert "they may hold up to" in why
+    guessed = summed(held, known=100, guess=100)
+    assert zinc(facts, guessed, Policy.GRADED, 5.0, None).why == (
+        "1 ingredient has an estimate, which graded counts"
+    )
+    assert (
+        "only an estimate, which strict does not count"
+        in zinc(facts, guessed, Policy.STRICT, 5.0, None).why
+    )
+    assert (
+        "cautious does not count towards a minimum"
+        in zinc(facts, guessed, Policy.CAUTIOUS, 15.0, None).why
+    )
+    assert zinc(facts, summed(held, known=100), Policy.GRADED, 5.0, None).why == ""
 
 
 @pytest.mark.parametrize(
@@ -207,6 +228,8 @@ def test_a_sum_of_nothing_has_no_ratio_and_a_gap_makes_it_unproven(facts: Refere
     assert (nothing.value, nothing.status) == (None, "unproven")
     gap = ratio(CA=150.0)
     assert (gap.status, gap.unknown_lines) == ("unproven", 1)
+    # No value is told where a part is not known; what it lies between is.
+    assert (gap.value, gap.least, gap.most) == (None, 0.0, None)
     # Vitamin E in mg to polyunsaturated fat in g: 3 mg to 2 g is 1.5.
     held = library(facts, ("x", Grade.ANALYSED, {"ENERC": 100.0, "TOCPHA": 3.0, "FAPU": 2.0}))
     mixed = next(r for r in judge_ratios(summed(held, x=100), limits_) if r.ratio.key == "E_PUFA")

@@ -15,7 +15,7 @@ from pathlib import Path
 
 import yaml
 
-from . import names, rules, sources
+from . import attributes, bounds, names, rules, sources
 from .rules import Food, Register
 
 PROXIMATES = ("WATER", "PROCNT", "FAT", "CHOCDF", "ASH")
@@ -257,14 +257,17 @@ def _write(
     table("sources.csv", ["id", *tags], [
         [f"usda:{f.ndb}", *(short[f.codes[t]] if t in f.values else "" for t in tags)] for f in foods
     ])  # fmt: skip
-    table("provenance.csv", ["code", "grade", "text", "citation", "confidence"], [
-        [short[c], e.grade, e.text, e.citation, e.confidence] for c, e in ((c, register.entries[c]) for c in used)
+    table("provenance.csv", ["code", "grade", "text", "citation", "confidence", "spread"], [
+        [short[c], e.grade, e.text, e.citation, e.confidence, rules.spread_of(e)]
+        for c, e in ((c, register.entries[c]) for c in used)
     ])  # fmt: skip
     table(
         "measures.csv",
         ["id", "measure", "grams", "source", "confidence"],
         _measures(foods, b, inputs),
     )
+    attributes.build(out)
+    bounds.build(out)
     grades = Counter(
         register.entries[f.codes[t]].grade for f in foods for t in tags if t in f.values
     )

@@ -57,6 +57,22 @@ class Register:
         return code
 
 
+# By what share an estimate may be off, either way, by the start of its code (the first that fits); then
+# by its grade. Conventions from the spread of lots of one food, doubled for a pattern.
+_SPREADS = (
+    ("aa:", 0.15), ("fa:", 0.4), ("id:", 0.6), ("tau:", 0.5), ("r:pufa-ala", 0.05), ("r:no-", 0.0),
+    ("r:pure-fat", 0.0), ("r:animal-only", 0.0), ("r:water-difference", 0.03), ("r:cl-na", 0.4),
+    ("r:starch", 0.1), ("r:ash-median", 0.3),
+)  # fmt: skip
+_GRADE_SPREADS = {"borrowed": 0.25, "pattern": 0.3}
+
+
+def spread_of(entry: Provenance) -> float:
+    """The share of a value by which it may be off; 0 for what was measured."""
+    fits = (share for start, share in _SPREADS if entry.code.startswith(start))
+    return next(fits, _GRADE_SPREADS.get(entry.grade, 0.0))
+
+
 def read_csv(path: Path) -> list[dict[str, str]]:
     with path.open(newline="", encoding="utf-8") as handle:
         return list(csv.DictReader(handle))

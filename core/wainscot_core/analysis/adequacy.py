@@ -1,14 +1,18 @@
 """Status of each nutrient against a requirement set.
 
-short      known amount below the minimum, and every line has a value
-unproven   known amount below the minimum and some line has no value (or only a maximum
-           is set and some line has no value)
-met        the known amount reaches the minimum and does not pass the maximum
-over       the known amount passes the maximum of a standard or condition
-above safe limit   the known amount passes the safe upper limit, whatever the standard prints
+What the lines are known to hold is the least there can be; with the most that lines without a value
+may hold it is the most.
+
+short      even the most does not reach the minimum
+unproven   the least and the most lie on two sides of a minimum or of a ceiling
+met        the least reaches the minimum and the most does not pass a ceiling
+over       the least passes the maximum of a standard or condition
+above safe limit   the least passes the safe upper limit, whatever the standard prints
+off advice all of that is met and what is only advised is not
 no limit   nothing sets one
 """
 
+import math
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -29,16 +33,24 @@ class Status(StrEnum):
     MET = "met"
     OVER = "over"
     ABOVE_SAFE = "above safe limit"
+    OFF_ADVICE = "off advice"
     NO_LIMIT = "no limit"
 
 
 # What passes a bound from above, by the known amount alone.
 TOO_MUCH = frozenset({Status.OVER, Status.ABOVE_SAFE})
+# Nothing that binds is in doubt.
+HELD = frozenset({Status.MET, Status.OFF_ADVICE, Status.NO_LIMIT})
 
 
 @dataclass(frozen=True)
 class Verdict:
-    """One nutrient or ratio against its limit; amounts per 1000 kcal, None when undefined."""
+    """One nutrient against its limit; amounts per 1000 kcal, None when undefined.
+
+    limit: with minimums that depend on other nutrients filled in. most: what there is at most, None
+    when a line without a value may hold any amount. least_likely, most_likely: the same two with the
+    ranges of estimates.
+    """
 
     key: str
     value: float | None
@@ -47,46 +59,72 @@ class Verdict:
     unknown_lines: int
     maximum_unproven: bool
     why: str = ""
+    most: float | None = None
+    least_likely: float | None = None
+    most_likely: float | None = None
+    rises: str = ""
 
 
-def status_of(value: float | None, unknown: bool, limit: Limit | None) -> Status:
-    """The status of a known amount, whether some line has no value, and a limit."""
-    if limit is None or (limit.minimum is None and limit.ceiling is None):
+def above(value: float, bound: float | None) -> bool:
+    """True when a value passes an upper bound."""
+    return bound is not None and value > bound * (1 + TOLERANCE)
+
+
+def below(value: float, bound: float | None) -> bool:
+    """True when a value does not reach a lower bound."""
+    return bound is not None and value < bound * (1 - TOLERANCE)
+
+
+def status_of(least: float | None, most: float, limit: Limit | None) -> Status:
+    """The status of what there is at least and at most (infinity when nothing bounds it)."""
+    if limit is None or limit.sets_nothing:
         return Status.NO_LIMIT
-    if value is None:
+    if least is None:
         return Status.UNPROVEN
-    if limit.safe is not None and value > limit.safe * (1 + TOLERANCE):
+    if above(least, limit.safe):
         return Status.ABOVE_SAFE
-    if limit.maximum is not None and value > limit.maximum * (1 + TOLERANCE):
+    if above(least, limit.maximum):
         return Status.OVER
-    if limit.minimum is not None:
-        if value >= limit.minimum * (1 - TOLERANCE):
-            return Status.MET
-        return Status.UNPROVEN if unknown else Status.SHORT
-    return Status.UNPROVEN if unknown else Status.MET
+    if below(most, limit.minimum):
+        return Status.SHORT
+    if below(least, limit.minimum) or above(most, limit.ceiling):
+        return Status.UNPROVEN
+    if below(least, limit.advised_min) or above(least, limit.advised_ceiling):
+        return Status.OFF_ADVICE
+    return Status.MET
 
 
-# What breaks a limit, beside what is only not proven.
+# What breaks a limit, beside what is only not proven or not advised.
 BREAKS = frozenset({Status.SHORT, *TOO_MUCH})
 
 
-def against(status: Status, limit: Limit | None) -> float | None:
-    """The bound a status speaks of: what is broken, or else the minimum, or else the ceiling."""
+def against(value: float | None, status: Status, limit: Limit | None) -> float | None:
+    """The bound a status speaks of: what is broken, in doubt or advised, or else the minimum, or else
+    the ceiling, or else what is advised."""
     if limit is None:
         return None
     if status is Status.ABOVE_SAFE:
         return limit.safe
     if status is Status.OVER:
         return limit.maximum
-    return limit.minimum if limit.minimum is not None else limit.ceiling
+    if value is not None:
+        if status is Status.UNPROVEN and not below(value, limit.minimum):
+            return limit.ceiling
+        if status is Status.OFF_ADVICE:
+            return limit.advised_min if below(value, limit.advised_min) else limit.advised_ceiling
+    bounds = (limit.minimum, limit.ceiling, limit.advised_min, limit.advised_ceiling)
+    return next((x for x in bounds if x is not None), None)
 
 
 def urgency(value: float | None, status: Status, limit: Limit | None) -> float:
-    """How much a nutrient wants looking at: 0 for nothing, then unproven (up to 1), short (1 to 2),
-    over (2 to 3), above the safe limit (3 to 4), each by how far it is from its bound."""
-    bound = against(status, limit)
+    """How much a nutrient wants looking at: 0 for nothing, then off advice (0.005), unproven (up to
+    1), short (1 to 2), over (2 to 3), above the safe limit (3 to 4), each by how far it is from its
+    bound."""
+    bound = against(value, status, limit)
+    if status is Status.OFF_ADVICE:
+        return 0.005
     if status is Status.UNPROVEN:
-        if not value or not bound or limit is None or limit.minimum is None:
+        if not value or not bound or limit is None or not below(value, limit.minimum):
             return 0.1
         return min(max(1 - value / bound, 0.01), 0.99)
     if status not in BREAKS or value is None or bound is None:
@@ -101,61 +139,115 @@ def judge(
 ) -> tuple[Verdict, ...]:
     """A verdict for every nutrient of the catalogue, in its order.
 
-    graded    borrowed and pattern values count, and are shown as such
+    graded    borrowed and pattern values count, and are shown as such with their range
     strict    only analysed, stoichiometric and label values count; the rest is unknown
     cautious  minimums are checked without estimates, maximums with them
     """
     energy = totals.kcal
     factor = 1000.0 / energy if energy > 0 else None
+    strict = policy == Policy.STRICT
+    beside = {}
+    if factor is not None:
+        # What other nutrients' minimums rise with: the most there can be asks the most.
+        most = totals.known + totals.may_hold
+        beside = {
+            r.other: float(most[totals.catalogue.index(r.other)]) * factor
+            for x in requirements.limits.values()
+            for r in x.rises
+        }
     verdicts = []
     for i, nutrient in enumerate(totals.catalogue.nutrients):
         limit = requirements.limits.get(nutrient.key)
-        whole, soft = float(totals.known[i]), float(totals.estimated[i])
+        rises = ""
+        if limit is not None and factor is not None:
+            rises = "; ".join(
+                f"{r.words} ({r.source})" for r in limit.rises if r.at(beside[r.other]) > r.base
+            )
+            limit = limit.beside(beside)
         missing = int(totals.unknown_lines[i])
         unproved = missing + int(totals.estimated_lines[i])
-        amount = whole - soft if policy == Policy.STRICT else whole
-        unknown = unproved if policy == Policy.STRICT else missing
-        value = amount * factor if factor is not None else None
-        status = status_of(value, unknown > 0, limit)
-        if (
-            policy == Policy.CAUTIOUS
-            and status is Status.MET
-            and limit is not None
-            and factor is not None
-        ):
-            status = status_of(
+        whole, soft = float(totals.known[i]), float(totals.estimated[i])
+        spread, extra = float(totals.spread[i]), float(totals.may_hold[i])
+        if factor is None:
+            status = status_of(None, math.inf, limit)
+            unknown = unproved if strict else missing
+            verdicts.append(Verdict(nutrient.key, None, limit, status, unknown, False))
+            continue
+        least = (whole - soft if strict else whole) * factor
+        most_of = (whole + extra + (spread if strict else 0.0)) * factor
+        status = status_of(least, most_of, limit)
+        if policy == Policy.CAUTIOUS and status in {Status.MET, Status.OFF_ADVICE} and limit:
+            bare = status_of(
                 (whole - soft) * factor,
-                unproved > 0,
+                (whole + extra + spread) * factor,
                 Limit(limit.key, limit.unit, limit.minimum, None, None),
             )
-            status = Status.MET if status is Status.NO_LIMIT else status
+            status = status if bare in HELD else bare
+        unknown = unproved if strict else missing
         verdicts.append(
             Verdict(
                 nutrient.key,
-                value,
+                least,
                 limit,
                 status,
                 unknown,
-                unknown > 0 and limit is not None and limit.ceiling is not None,
-                explain_status(status, policy, missing, unproved - missing),
+                limit is not None
+                and not above(least, limit.ceiling)
+                and above(most_of, limit.ceiling),
+                _why(
+                    status,
+                    policy,
+                    limit,
+                    least,
+                    most_of,
+                    (whole - spread) * factor,
+                    missing,
+                    unproved - missing,
+                ),
+                _finite(most_of),
+                max(0.0, whole - spread) * factor,
+                _finite((whole + extra + spread) * factor),
+                rises,
             )
         )
     return tuple(verdicts)
 
 
-def explain_status(status: Status, policy: Policy, missing: int, estimated: int) -> str:
+def _finite(amount: float) -> float | None:
+    return amount if math.isfinite(amount) else None
+
+
+def _why(
+    status: Status,
+    policy: Policy,
+    limit: Limit | None,
+    least: float,
+    most: float,
+    likely: float,
+    missing: int,
+    estimated: int,
+) -> str:
     """Why a status is what it is, in words; "" when the word says it all."""
     parts = []
-    if status in {Status.UNPROVEN, Status.SHORT} and missing:
-        parts.append(f"{_lines(missing)} no value in any source, which is not zero")
+    if status is Status.UNPROVEN and missing:
+        bounded = (
+            f"they may hold up to {most - least:.3g} more"
+            if math.isfinite(most)
+            else "nothing bounds what they may hold"
+        )
+        parts.append(f"{_lines(missing)} no value in any source, which is not zero; {bounded}")
+    if status is Status.SHORT and missing:
+        parts.append(f"{_lines(missing)} no value, and even the most they may hold is not enough")
     if policy == Policy.STRICT and estimated and status is not Status.NO_LIMIT:
         parts.append(f"{_lines(estimated)} only an estimate, which strict does not count")
     if policy == Policy.CAUTIOUS and estimated and status in {Status.UNPROVEN, Status.SHORT}:
         parts.append(
             f"{_lines(estimated)} only an estimate, which cautious does not count towards a minimum"
         )
-    if policy == Policy.GRADED and estimated and status is Status.MET:
+    if policy == Policy.GRADED and estimated and status in {Status.MET, Status.OFF_ADVICE}:
         parts.append(f"{_lines(estimated)} an estimate, which graded counts")
+        if limit is not None and below(likely, limit.minimum):
+            parts.append(f"at the low end of its range ({likely:.3g}) it would not be met")
     return "; ".join(parts)
 
 
@@ -165,10 +257,13 @@ def _lines(count: int) -> str:
 
 @dataclass(frozen=True)
 class RatioVerdict:
-    """A ratio by mass, its window and status; value None when it cannot be computed."""
+    """A ratio by mass, its window and status. value: None when a part is not known or nothing is below
+    the line; least and most bound it then, most None when nothing does."""
 
     ratio: Ratio
     value: float | None
+    least: float | None
+    most: float | None
     top: float
     bottom: float
     limit: Limit | None
@@ -177,24 +272,30 @@ class RatioVerdict:
 
 
 def judge_ratios(totals: Totals, requirements: RequirementSet) -> tuple[RatioVerdict, ...]:
-    """A verdict for every ratio of the catalogue.
-
-    An unknown part makes a ratio unproven whichever way it points: it could move either way.
-    """
+    """A verdict for every ratio of the catalogue: with an unknown part it lies between two bounds."""
     catalogue = totals.catalogue
     verdicts = []
     for ratio in catalogue.ratios:
         top, bottom = catalogue.parts_of(ratio, totals.amount)
+        more_top, more_bottom = catalogue.parts_of(ratio, totals.may_hold_of)
         unknown = max(
             int(totals.unknown_lines[catalogue.index(k)]) for k in (*ratio.top, *ratio.bottom)
         )
         limit = requirements.limits.get(ratio.key)
-        value = top / bottom * ratio.scale if bottom > 0 else None
-        if limit is None:
-            status = Status.NO_LIMIT
-        elif unknown:
-            status = Status.UNPROVEN
-        else:
-            status = status_of(value, False, limit)
-        verdicts.append(RatioVerdict(ratio, value, top, bottom, limit, status, unknown))
+        least, most = 0.0, math.inf
+        if bottom > 0:
+            most = (top + more_top) / bottom * ratio.scale
+        if bottom + more_bottom > 0 and math.isfinite(more_bottom):
+            least = top / (bottom + more_bottom) * ratio.scale
+        defined = bottom > 0 or more_bottom > 0
+        value = most if bottom > 0 and not unknown else None
+        status = Status.NO_LIMIT
+        if limit is not None and not limit.sets_nothing:
+            status = status_of(least if defined else None, most, limit)
+        verdicts.append(
+            RatioVerdict(
+                ratio, value, least if defined else None, _finite(most), top, bottom, limit, status,
+                unknown,
+            )
+        )  # fmt: skip
     return tuple(verdicts)

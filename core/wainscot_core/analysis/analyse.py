@@ -67,7 +67,7 @@ def analyse(dossier: Dossier) -> Analysis:
         ),
         macros=macros(sums),
         amino_pattern=amino_pattern(library.catalogue, verdicts),
-        without=without_each(sums, dossier.requirements, verdicts),
+        without=without_each(sums, verdicts),
         contributions=contribution_matrix(sums),
         ratios=tuple(ratio_result(r) for r in judge_ratios(sums, dossier.requirements)),
         flags=check(dossier, sums),
@@ -102,18 +102,20 @@ def bounds_fields(value: float | None, status: Status, limit: Limit | None) -> d
         "recommended": figure(limit.recommended) if limit else None,
         "max": figure(limit.maximum) if limit else None,
         "safe_limit": figure(limit.safe) if limit else None,
+        "advised_min": figure(limit.advised_min) if limit else None,
+        "advised_max": figure(limit.advised_ceiling) if limit else None,
         "status": status,
         "breaks": status in BREAKS,
-        "against": figure(against(status, limit)),
-        "set_by": set_by(status, limit),
+        "against": figure(against(value, status, limit)),
+        "set_by": set_by(value, status, limit),
         "urgency": rounded(urgency(value, status, limit)),
         "origin": limit.origins if limit else (),
     }
 
 
-def set_by(status: Status, limit: Limit | None) -> Origin | None:
+def set_by(value: float | None, status: Status, limit: Limit | None) -> Origin | None:
     """What set the bound that a status speaks of; a decision before what it decided about."""
-    bound = against(status, limit)
+    bound = against(value, status, limit)
     if limit is None or bound is None:
         return None
     found = [o for o in limit.origins if o.value == bound]
@@ -145,7 +147,7 @@ def nutrient_fields(
     known = float(sums.known[column])
     estimated = float(sums.estimated[column])
     dry, fed = sums.dry_matter_grams, sums.total_grams
-    bound = against(verdict.status, verdict.limit)
+    bound = against(verdict.value, verdict.status, verdict.limit)
     return {
         **bounds_fields(verdict.value, verdict.status, verdict.limit),
         "key": nutrient.key,
@@ -164,6 +166,10 @@ def nutrient_fields(
         "against_on": on_every_basis(bound, sums, metabolic_kg),
         "why": verdict.why,
         "maximum_unproven": verdict.maximum_unproven,
+        "most": figure(verdict.most),
+        "least_likely": figure(verdict.least_likely),
+        "most_likely": figure(verdict.most_likely),
+        "rises": verdict.rises,
         "known_share": rounded(float(sums.known_share[column])),
         "estimated_share": rounded(estimated / known if known > 0 else 0.0),
         "unknown_lines": verdict.unknown_lines,
@@ -172,7 +178,8 @@ def nutrient_fields(
 
 def ratio_result(verdict: RatioVerdict) -> RatioResult:
     """One ratio with what it is compared with."""
-    ratio, value, limit = verdict.ratio, verdict.value, verdict.limit
+    ratio, limit = verdict.ratio, verdict.limit
+    value = verdict.value if verdict.value is not None else verdict.least
     floor, ceiling = (limit.minimum, limit.ceiling) if limit else (None, None)
     # A side that nothing limits is compared with what is usual.
     low = ratio.window_min if floor is None else floor
@@ -183,11 +190,13 @@ def ratio_result(verdict: RatioVerdict) -> RatioResult:
         (low is not None and value < low) or (high is not None and value > high)
     )
     return RatioResult(
-        **bounds_fields(verdict.value, verdict.status, verdict.limit),
+        **bounds_fields(value, verdict.status, verdict.limit),
         key=ratio.key,
         name=ratio.name,
         short=ratio.short,
         value=figure(verdict.value),
+        least=figure(verdict.least),
+        most=figure(verdict.most),
         unknown_lines=verdict.unknown_lines,
         formula=f"({' + '.join(ratio.top)}) / ({' + '.join(ratio.bottom)})",
         low=figure(low),

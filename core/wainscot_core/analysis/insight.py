@@ -6,8 +6,7 @@ import numpy as np
 
 from ..facts.nutrients import Catalogue
 from ..recipe.totals import Totals
-from ..targets.standards import RequirementSet
-from .adequacy import TOLERANCE, TOO_MUCH, Verdict
+from .adequacy import HELD, TOLERANCE, TOO_MUCH, Verdict
 
 
 @dataclass(frozen=True)
@@ -99,14 +98,12 @@ class Without:
     mended: tuple[str, ...]
 
 
-def without_each(
-    sums: Totals, requirements: RequirementSet, verdicts: tuple[Verdict, ...]
-) -> tuple[Without, ...]:
+def without_each(sums: Totals, verdicts: tuple[Verdict, ...]) -> tuple[Without, ...]:
     """Leave out each line in turn and compare verdicts, by graded values (adequacy.status_of,
     for all lines and limits at once).
     """
     catalogue = sums.catalogue
-    limits = [(k, x) for k, x in requirements.limits.items() if k in catalogue]
+    limits = [(v.key, v.limit) for v in verdicts if v.limit is not None]
     columns = np.array([catalogue.index(k) for k, _ in limits], dtype=np.intp)
     contributions = sums.contributions
     energy = contributions[:, catalogue.index("ENERC")]
@@ -114,15 +111,19 @@ def without_each(
     part = contributions[:, columns]
     missing = np.isnan(part)
     amounts = sums.known[columns] - np.where(missing, 0.0, part)
-    unknown = (sums.unknown_lines[columns] - missing) > 0
+    held = sums.line_may_hold[:, columns]
+    finite, endless = np.where(np.isfinite(held), held, 0.0), np.isinf(held)
+    extra = finite.sum(axis=0) - finite
+    extra[(endless.sum(axis=0) - endless) > 0] = np.inf
     with np.errstate(divide="ignore", invalid="ignore"):
         values = amounts / kcal[:, None] * 1000
+        most = (amounts + extra) / kcal[:, None] * 1000
     low = np.array([-np.inf if x.minimum is None else x.minimum for _, x in limits])
     high = np.array([np.inf if x.ceiling is None else x.ceiling for _, x in limits])
     over = values > high * (1 + TOLERANCE)
-    short = ~over & (values < low * (1 - TOLERANCE)) & ~unknown
+    short = ~over & (most < low * (1 - TOLERANCE))
     now = {f.key: f.status for f in verdicts}
-    met_now = np.array([now[k] == "met" for k, _ in limits], dtype=bool)
+    met_now = np.array([now[k] in HELD for k, _ in limits], dtype=bool)
     over_now = np.array([now[k] in TOO_MUCH for k, _ in limits], dtype=bool)
     fed = (kcal > 1e-9)[:, None]
     lost, mended = fed & met_now & (over | short), fed & over_now & ~over

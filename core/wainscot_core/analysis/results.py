@@ -24,12 +24,15 @@ from .insight import AminoShare, Macros, Without
 @dataclass(frozen=True, kw_only=True)
 class Bounds:
     """A limit and the verdict on it. against: the bound the verdict speaks of, set_by: what set that
-    bound; urgency: how much it wants looking at, from 0; breaks: a bound is passed."""
+    bound; urgency: how much it wants looking at, from 0; breaks: a bound is passed. advised_min,
+    advised_max: what is only advised."""
 
     min: float | None
     recommended: float | None
     max: float | None
     safe_limit: float | None
+    advised_min: float | None = None
+    advised_max: float | None = None
     status: Status
     breaks: bool
     against: float | None
@@ -54,7 +57,9 @@ class NutrientResult(Bounds):
     """One nutrient of a recipe: amounts on every basis in `unit`, bounds per 1000 kcal, verdict.
 
     known_share: share of the lines' grams with a value; estimated_share: share of the amount that
-    is borrowed or patterned; against_on: the bound the verdict speaks of on every basis.
+    is borrowed or patterned; against_on: the bound the verdict speaks of on every basis. most: what
+    there is at most with the lines that have no value, per 1000 kcal, None when nothing bounds it;
+    least_likely, most_likely: the same with the ranges of estimates. rises: what its minimum rises with.
     """
 
     key: str
@@ -76,11 +81,16 @@ class NutrientResult(Bounds):
     known_share: float
     estimated_share: float
     unknown_lines: int
+    most: float | None = None
+    least_likely: float | None = None
+    most_likely: float | None = None
+    rises: str = ""
 
 
 @dataclass(frozen=True, kw_only=True)
 class RatioResult(Bounds):
-    """One ratio by mass: value, bounds, verdict. low, high: its limits, on a side without one what is
+    """One ratio by mass: value, bounds, verdict. value is None while a part of it is not known: it lies
+    between least and most then (None where nothing bounds it). low, high: its limits, on a side without one what is
     usual (bounds_source says which); outside: it lies outside them, which is a verdict only where
     they are limits."""
 
@@ -88,6 +98,8 @@ class RatioResult(Bounds):
     name: str
     short: str
     value: float | None
+    least: float | None = None
+    most: float | None = None
     unknown_lines: int
     formula: str
     low: float | None

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from ..dog.breeds import Prone
 from ..dog.intake import PresentIntake, missing_facts, present_intake, stopped
 from ..dog.life_stage import Stage, growing
 from ..dog.record import CaseRecord
@@ -13,7 +14,7 @@ from .energy_view import stage_in
 @dataclass(frozen=True, kw_only=True)
 class IntakeView:
     """missing: facts still to ask. red_flags: what to watch for with these conditions. breed_weight:
-    typical of the breed, "" when it is not known."""
+    typical of the breed, "" when it is not known. prone: what the breed is prone to, to ask about."""
 
     missing: tuple[Finding, ...]
     stopped: bool
@@ -23,12 +24,13 @@ class IntakeView:
     size_class: str
     breeds: tuple[str, ...]
     breed_weight: str
+    prone: tuple[Prone, ...]
 
 
 def intake_view(reference: Reference, record: CaseRecord) -> IntakeView:
     """The intake of a recorded case."""
-    dog, breeds = record.dog, reference.breeds["breeds"]
-    breed = next((b for b in breeds if b["name"].lower() == dog.breed.lower()), None)
+    dog, breeds = record.dog, reference.breeds
+    breed = breeds.of(dog.breed)
     adult = dog.adult_weight_kg or dog.weight_kg
     flags = [reference.conditions[c.id].words.get("red_flags", "") for c in record.conditions]
     return IntakeView(
@@ -37,9 +39,10 @@ def intake_view(reference: Reference, record: CaseRecord) -> IntakeView:
         red_flags=tuple(f for f in flags if f),
         present=present_intake(reference.catalogue.modified_atwater, record.intake.current_diet),
         life_stage=stage_in(reference, record),
-        size_class=next(name for most, name in reference.breeds["size_classes"] if adult <= most),
-        breeds=tuple(b["name"] for b in breeds),
-        breed_weight=f"{breed['low']:g} to {breed['high']:g} kg, typical, recalled"
+        size_class=breeds.size_of(adult),
+        breeds=tuple(b.name for b in breeds.breeds),
+        breed_weight=f"{breed.low_kg:g} to {breed.high_kg:g} kg, typical, recalled"
         if breed
         else "",
+        prone=breed.prone if breed else (),
     )

@@ -5,19 +5,22 @@ import io
 from dataclasses import dataclass
 
 from ..checks.medicines import medicines_met
+from ..confidence import Confidence
 from ..dog.record import CaseRecord
 from ..dossier.reference import Reference
 from ..figures import figure, rounded
 from ..findings import Finding
+from ..targets.basis import Basis, BasisUsed
 from ..targets.conditions import stage_of
-from ..targets.requirements import LimitConflict, MergedSet
-from ..targets.standards import Limit, Origin
+from ..targets.requirements import LimitConflict, MergedSet, Narrow
+from ..targets.safe_limits import Counts, Role
+from ..targets.standards import Limit, Origin, Rise
 
 
 @dataclass(frozen=True, kw_only=True)
 class MergedLimit:
-    """A limit per 1000 kcal and for this dog's day, with what set it. day_factor: what a figure per
-    1000 kcal is multiplied by for a day (1 for a ratio)."""
+    """A limit per 1000 kcal and for this dog's day, with what set it. advised_min, advised_max: what is
+    only advised. rises: what its minimum rises with."""
 
     key: str
     name: str
@@ -26,6 +29,9 @@ class MergedLimit:
     recommended: float | None
     max: float | None
     safe_limit: float | None
+    advised_min: float | None = None
+    advised_max: float | None = None
+    rises: tuple[Rise, ...] = ()
     min_per_day: float | None
     max_per_day: float | None
     origin: tuple[Origin, ...]
@@ -45,9 +51,37 @@ class ConditionWords:
 
 
 @dataclass(frozen=True, kw_only=True)
+class BasisChoice:
+    """A basis that minimums may be held on, and what it means."""
+
+    id: Basis
+    name: str
+    words: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class SafeBeside:
+    """A safe limit that stands in no column: on added amounts, on a day's dose, or the word that none is
+    needed."""
+
+    key: str
+    name: str
+    role: Role
+    counts: Counts
+    printed: str
+    effect: str
+    note: str
+    source: str
+    confidence: Confidence
+
+
+@dataclass(frozen=True, kw_only=True)
 class Targets:
     """Standard, life stage, conditions and decisions merged. under_standard: names of nutrients that go
-    under the standard's own minimum. medicines: what the recorded medicines meet."""
+    under the standard's own minimum. medicines: what the recorded medicines meet. basis: on what the
+    minimums are held; bases: what may be chosen. narrow: windows that a raised floor nearly closed.
+    stage: the life stage they stand on; stage_asks: facts of the dog that would settle it. beside: safe
+    limits on added amounts and a day's doses, and nutrients that need none."""
 
     name: str
     kcal_per_day: float
@@ -57,6 +91,12 @@ class Targets:
     under_standard: tuple[str, ...]
     conditions: tuple[ConditionWords, ...]
     medicines: tuple[Finding, ...]
+    basis: BasisUsed | None = None
+    bases: tuple[BasisChoice, ...] = ()
+    narrow: tuple[Narrow, ...] = ()
+    stage: str = ""
+    stage_asks: tuple[str, ...] = ()
+    beside: tuple[SafeBeside, ...] = ()
 
 
 def targets_view(
@@ -76,7 +116,24 @@ def targets_view(
         under_standard=tuple(map(reference.catalogue.name_of, merged.under_standard)),
         conditions=tuple(condition_words(reference, c.id, c.stage) for c in record.conditions),
         medicines=tuple(medicines_met(reference.interactions, named)),
-    )
+        basis=merged.basis,
+        bases=tuple(
+            BasisChoice(id=b, name=reference.basis.names[b], words=reference.basis.words[b])
+            for b in Basis
+        ),
+        narrow=merged.narrow,
+        stage=merged.stages.name,
+        stage_asks=merged.stages.asks,
+        beside=tuple(
+            SafeBeside(
+                key=x.key, name=reference.catalogue.name_of(x.key), role=x.role, counts=x.counts,
+                printed=x.printed, effect=x.effect, note=x.note, source=x.source,
+                confidence=x.confidence,
+            )
+            for x in merged.safe
+            if x.counts is not Counts.TOTAL or x.role in {Role.ACUTE, Role.NONE}
+        ),
+    )  # fmt: skip
 
 
 def merged_limit(reference: Reference, limit: Limit, kcal_per_day: float) -> MergedLimit:
@@ -94,6 +151,9 @@ def merged_limit(reference: Reference, limit: Limit, kcal_per_day: float) -> Mer
         recommended=figure(limit.recommended),
         max=figure(limit.maximum),
         safe_limit=figure(limit.safe),
+        advised_min=figure(limit.advised_min),
+        advised_max=figure(limit.advised_ceiling),
+        rises=limit.rises,
         min_per_day=daily(limit.minimum),
         max_per_day=daily(limit.maximum),
         origin=limit.origins,
@@ -121,12 +181,13 @@ def targets_csv(targets: Targets) -> str:
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(
         ["key", "name", "unit", "min_per_1000_kcal", "recommended_per_1000_kcal",
-         "max_per_1000_kcal", "safe_limit_per_1000_kcal", "min_per_day", "max_per_day", "set_by"]
+         "max_per_1000_kcal", "safe_limit_per_1000_kcal", "advised_min_per_1000_kcal",
+         "advised_max_per_1000_kcal", "min_per_day", "max_per_day", "set_by"]
     )  # fmt: skip
     for x in targets.limits:
         sources = "; ".join(f"{o.which} {o.printed}: {o.source} ({o.citation})" for o in x.origin)
         writer.writerow(
-            [x.key, x.name, x.unit, x.min, x.recommended, x.max, x.safe_limit, x.min_per_day,
-             x.max_per_day, sources]
+            [x.key, x.name, x.unit, x.min, x.recommended, x.max, x.safe_limit, x.advised_min,
+             x.advised_max, x.min_per_day, x.max_per_day, sources]
         )  # fmt: skip
     return out.getvalue()

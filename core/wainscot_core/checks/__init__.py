@@ -10,12 +10,14 @@ from ..dossier.dossier import Dossier
 from ..findings import GRAVEST_FIRST, Finding
 from ..recipe.line import sum_lines
 from ..recipe.totals import Totals
-from .conflicts import undecided_conflicts
+from .added import added_amounts
+from .conflicts import narrow_windows, undecided_conflicts
 from .energy import energy_off_target
 from .hazards import food_hazards_met
 from .medicines import supplements_beside_medicines
 from .reactions import foods_to_leave_out
 from .readings import stale_readings
+from .stage import life_stage_in_doubt
 
 Check = Callable[[Dossier, Totals], Iterable[Finding]]
 
@@ -23,10 +25,13 @@ Check = Callable[[Dossier, Totals], Iterable[Finding]]
 CHECKS: tuple[Check, ...] = (
     foods_to_leave_out,
     supplements_beside_medicines,
+    added_amounts,
     undecided_conflicts,
+    life_stage_in_doubt,
     stale_readings,
     food_hazards_met,
     energy_off_target,
+    narrow_windows,
 )
 
 

@@ -20,3 +20,16 @@ def undecided_conflicts(dossier: Dossier, sums: Totals) -> Iterator[Finding]:
                 source=f"{conflict.floor.citation}; {conflict.ceiling.citation}",
                 nutrient=conflict.key,
             )
+
+
+def narrow_windows(dossier: Dossier, sums: Totals) -> Iterator[Finding]:
+    """Windows that a raised floor has nearly closed."""
+    for window in dossier.targets.narrow:
+        yield Finding(
+            kind=Kind.CONFLICT,
+            level=Level.NOTE,
+            what=f"{window.name}: a narrow window",
+            why=window.words,
+            do="Decide in the targets whether the raised floor binds, or weigh its source with care.",
+            nutrient=window.key,
+        )

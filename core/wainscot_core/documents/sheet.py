@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator, Sequence
 
-from ..analysis.adequacy import Status
+from ..analysis.adequacy import HELD, Status
 from ..analysis.results import LineResult, NutrientResult, RatioResult
 from ..facts.foods import FIRM_GRADES
 from ..figures import printed, printed_grams, printed_share
@@ -137,7 +137,8 @@ def _verdicts(recipe: FrozenRecipe) -> Iterator[Block]:
             if n.status is Status.MET and n.estimated_share > MOSTLY_ESTIMATED
         ],
     )
-    if all(x.status in {Status.MET, Status.NO_LIMIT} for x in judged):
+    yield from _named("Off advice", [x.name for x in judged if x.status is Status.OFF_ADVICE])
+    if all(x.status in HELD for x in judged):
         yield Words(text="Every limit is met.")
 
 

@@ -37,6 +37,7 @@ from ..boundary import (
 from ..errors import InputError
 from ..facts.policy import Policy
 from ..recipe.amounts import parse_number_and_unit, read_number, weight_unit
+from ..targets.basis import Basis
 from ..targets.conditions import Condition, stage_of
 from ..targets.standards import Bound
 from ..units import WEIGHT_G
@@ -313,14 +314,23 @@ class Diagnosed:
     stage: Stage = ""
 
 
+def _or_default(value: object) -> object:
+    return Basis.STRICTER if value in (None, "") else value
+
+
+OnBasis = Annotated[Basis, BeforeValidator(_or_default)]
+
+
 @dataclass(frozen=True, kw_only=True)
 class TargetsRecord:
-    """What sets the targets: standard, life stage, conditions, decisions."""
+    """What sets the targets: standard, life stage, conditions, decisions, and on what basis minimums are
+    held."""
 
     standard: Name40
     life_stage: Name40 = "adult"
     conditions: tuple[Diagnosed, ...] = ()
     decisions: tuple[DecisionRecord, ...] = ()
+    basis: OnBasis = Basis.STRICTER
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -338,6 +348,7 @@ class CaseRecord:
     energy_reason: Text300 = ""
     standard: Name40 = "nrc-2006"
     life_stage: Name40 = "adult"
+    basis: OnBasis = Basis.STRICTER
     decisions: tuple[DecisionRecord, ...] = ()
     data_policy: Policy = Policy.GRADED
     strict_groups: tuple[ValueGroup, ...] = ()

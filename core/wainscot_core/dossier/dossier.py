@@ -28,7 +28,8 @@ from ..facts.policy import Policy
 from ..recipe.line import Line
 from ..recipe.proportions import Way
 from ..targets.conditions import Condition, stage_of
-from ..targets.requirements import FeedingFacts, MergedSet, check_decision, merge
+from ..targets.per import FeedingFacts
+from ..targets.requirements import MergedSet, check_decision, merge
 from ..targets.standards import Decision, RequirementSet, Standard
 from .reference import Reference
 
@@ -107,13 +108,14 @@ def energy_of(
 
 
 def feeding_facts(reference: Reference, dog: DogRecord, energy: Energy) -> FeedingFacts:
-    """What turns limits per kg into limits per 1000 kcal; without an ideal weight the dog is at it."""
+    """What limits depend on beside the nutrient; without an ideal weight the dog is at it."""
     ideal = dog.ideal_weight_kg
     if ideal is not None:
         check_weight(reference.energy, ideal, "dog.ideal_weight_kg")
     return FeedingFacts(
-        dog.weight_kg, dog.weight_kg if ideal is None else ideal, energy.target_kcal
-    )
+        dog.weight_kg, dog.weight_kg if ideal is None else ideal, energy.target_kcal,
+        dog.age_months, dog.adult_weight_kg, reference.breeds.risks(dog.breed),
+    )  # fmt: skip
 
 
 def conditions_of(
@@ -150,13 +152,6 @@ def decisions_of(reference: Reference, recorded: Sequence[DecisionRecord]) -> li
     return found
 
 
-def below_maintenance(reference: Reference, life_stage: str, facts: FeedingFacts) -> bool:
-    """True when an adult is fed less than the lowest published maintenance per kg^0.75."""
-    least = float(reference.weight["lowest_maintenance"]["kcal_per_kg75"])
-    fed = facts.kcal_per_day / facts.ideal_weight_kg**0.75
-    return life_stage.startswith("adult") and fed < least
-
-
 def merged_targets(
     reference: Reference,
     targets: TargetsRecord,
@@ -176,13 +171,11 @@ def merged_targets(
         )
     conditions = conditions_of(reference, targets.conditions)
     decisions = decisions_of(reference, targets.decisions)
-    held = below_maintenance(reference, targets.life_stage, facts) or any(
-        c.holds_floors_per_kg75 for c, _ in conditions
-    )
     try:
         return merge(
             reference.catalogue, known[targets.standard], targets.life_stage, conditions, facts,
-            decisions, hold_per_kg75=held, safe_limits=reference.safe_limits,
+            decisions, rules=reference.basis, basis=targets.basis,
+            safety=reference.safety,
         )  # fmt: skip
     except InputError as error:
         raise error.under("targets") from None

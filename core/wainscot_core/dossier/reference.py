@@ -14,11 +14,14 @@ import yaml
 
 from ..bowl.exclusions import SourceGroups
 from ..confidence import Confidence
+from ..dog.breeds import Breeds
 from ..dog.energy import EnergyRules
 from ..dog.energy_methods import MethodRules
 from ..dog.intake import IntakeRules
 from ..dog.life_stage import LifeStageRules
 from ..facts.allergens import AllergenWords
+from ..facts.attributes import read_attributes
+from ..facts.bounds import ClassBounds
 from ..facts.foods import UNKNOWN, Food, FoodLibrary, Grade, Measure, Provenance, fill_derived
 from ..facts.formulation_rules import FormulationRules
 from ..facts.hazards import FoodHazard, food_hazards
@@ -26,12 +29,14 @@ from ..facts.interactions import Interaction, read_interactions
 from ..facts.labels import LabelRules
 from ..facts.nutrients import Catalogue
 from ..facts.preparations import Method, read_methods
-from ..facts.supplements import Supplement, read_supplements
+from ..facts.supplements import Measuring, Supplement, read_measuring, read_supplements
 from ..facts.traits import Trait, read_traits
 from ..recipe.plan import ExtrasRule
 from ..recipe.proportions import FeedingRules
+from ..targets.basis import BasisRules
 from ..targets.conditions import Condition, read_conditions
-from ..targets.safe_limits import SafeLimit, read_safe_limits
+from ..targets.requirements import SafetyLayer
+from ..targets.safe_limits import DoseRule, lowest_ceilings, read_safe_limits
 from ..targets.standards import Standard
 
 
@@ -46,17 +51,19 @@ class Reference:
     hazards: tuple[FoodHazard, ...]
     methods: tuple[Method, ...]
     supplements: dict[str, Supplement]
+    measuring: Measuring
     allergens: AllergenWords
     traits: tuple[Trait, ...]
     conditions: dict[str, Condition]
     energy_methods: MethodRules
     weight: dict[str, Any]
-    breeds: dict[str, Any]
+    breeds: Breeds
     formulation: FormulationRules
     source_groups: SourceGroups
     feeding: FeedingRules
     interactions: tuple[Interaction, ...]
-    safe_limits: tuple[SafeLimit, ...]
+    safety: SafetyLayer
+    basis: BasisRules
     life_stages: LifeStageRules
     intake: IntakeRules
     labels: LabelRules
@@ -107,6 +114,7 @@ def load_library(folder: Path, catalogue: Catalogue) -> FoodLibrary:
                 row["text"],
                 row["citation"],
                 Confidence(row["confidence"]),
+                float(row["spread"]),
             )
         )
     measures: dict[str, list[Measure]] = {}
@@ -116,10 +124,12 @@ def load_library(folder: Path, catalogue: Catalogue) -> FoodLibrary:
                 row["measure"], float(row["grams"]), row["source"], Confidence(row["confidence"])
             )
         )
+    attributes = {r["id"]: read_attributes(r) for r in _rows(tables / "attributes.csv")}
     foods = tuple(
         Food(
             row["id"], row["name"], row["class"], row["form"], row["plain"] == "1",
             tuple(row["allergens"].split()), row["source_name"], tuple(measures.get(row["id"], ())),
+            attributes=attributes[row["id"]],
         )
         for row in _rows(tables / "foods.csv")
     )  # fmt: skip
@@ -139,7 +149,8 @@ def load_library(folder: Path, catalogue: Catalogue) -> FoodLibrary:
                     if cell:
                         target[row_number, column] = read(cell)
     fill_derived(catalogue, values, codes)
-    return FoodLibrary(catalogue, foods, values, codes, tuple(provenance))
+    bounds = ClassBounds.from_rows(_rows(tables / "bounds.csv"))
+    return FoodLibrary(catalogue, foods, values, codes, tuple(provenance), bounds)
 
 
 def load_standards(folder: Path) -> dict[str, Standard]:
@@ -158,13 +169,17 @@ def load_energy(folder: Path) -> EnergyRules:
 def load(folder: Path) -> Reference:
     """Load a whole reference folder."""
     catalogue = load_catalogue(folder)
-    supplements = read_supplements(_yaml(folder / "supplements" / "supplements.yaml"), catalogue)
+    safe_limits = read_safe_limits(_rows(folder / "safe_limits.csv"))
+    shelf = _yaml(folder / "supplements" / "supplements.yaml")
+    measuring = read_measuring(shelf, lowest_ceilings(safe_limits, catalogue))
+    supplements = [measuring.checked(s) for s in read_supplements(shelf, catalogue)]
     library = load_library(folder, catalogue).extended(
         [s.food for s in supplements],
         [s.values for s in supplements],
         [s.provenance for s in supplements],
     )
     preparations = folder / "preparations"
+    basis = BasisRules.from_data(_yaml(folder / "basis.yaml"))
     methods = _yaml(folder / "energy" / "methods.yaml")
     return Reference(
         catalogue,
@@ -178,20 +193,25 @@ def load(folder: Path) -> Reference:
             _rows(preparations / "yields.csv"),
         ),
         {s.food.id: s for s in supplements},
+        measuring,
         AllergenWords.from_data(_yaml(folder / "library" / "allergens.yaml")["groups"]),
         read_traits(_yaml(folder / "library" / "traits.yaml")),
         read_conditions(_yaml(folder / "conditions" / "conditions.yaml")),
         MethodRules.from_data(methods),
-        {
-            key: methods[key]
-            for key in ("ideal_weight", "weight_plan", "cold", "lowest_maintenance")
-        },
-        _yaml(folder / "breeds.yaml"),
+        {key: methods[key] for key in ("ideal_weight", "weight_plan", "cold")},
+        Breeds.from_data(
+            _rows(folder / "breeds" / "breeds.csv"),
+            _yaml(folder / "breeds" / "sizes.yaml")["size_classes"],
+        ),
         FormulationRules.from_data(_yaml(folder / "formulation.yaml")),
         SourceGroups.from_data(_yaml(folder / "library" / "source_groups.yaml")),
         FeedingRules.from_data(_yaml(folder / "feeding_ways.yaml")),
         read_interactions(_rows(folder / "hazards" / "interactions.csv")),
-        read_safe_limits(_rows(folder / "safe_limits.csv")),
+        SafetyLayer(
+            safe_limits,
+            DoseRule(basis.poisons, basis.poison_intake),
+        ),
+        basis,
         LifeStageRules.from_data(_yaml(folder / "energy" / "life_stages.yaml")),
         IntakeRules.from_data(_yaml(folder / "intake.yaml")),
         LabelRules.from_data(_yaml(folder / "energy" / "labels.yaml"), catalogue.modified_atwater),

@@ -9,6 +9,8 @@ from numpy.typing import NDArray
 
 from ..confidence import Confidence
 from ..units import convert
+from .attributes import NOTHING_KNOWN, Attributes
+from .bounds import NO_BOUNDS, ClassBounds, groups_of
 from .nutrients import Catalogue
 
 FloatArray = NDArray[np.float64]
@@ -38,6 +40,8 @@ class Provenance:
     text: str
     citation: str
     confidence: Confidence
+    # Share of a value by which it may be off, either way; 0 for what was measured.
+    spread: float = 0.0
 
 
 UNKNOWN = Provenance("", Grade.UNKNOWN, "No value in any source", "", Confidence.UNSAID)
@@ -92,6 +96,10 @@ class Handling:
     on_shelf: bool = False
     # The part of a way of feeding that it stands for (bone); "" for none.
     part: str = ""
+    # The group of foods that bounds what is not known of it (see bounds); "" for none.
+    like: str = ""
+    # Its phosphorus is a calcium phosphate or bone, not a soluble phosphate.
+    bound_phosphate: bool = False
 
 
 @dataclass(frozen=True)
@@ -110,6 +118,14 @@ class Food:
     source_name: str = ""
     measures: tuple[Measure, ...] = field(default=(), repr=False)
     handling: Handling | None = field(default=None, repr=False)
+    attributes: Attributes = field(default=NOTHING_KNOWN, repr=False)
+
+    def bound_groups(self, water: float) -> tuple[str, ...]:
+        """The groups whose spread bounds what is not known of it, the narrowest first. `water` in g per
+        100 g."""
+        if self.handling is not None:
+            return (self.handling.like,) if self.handling.like else ()
+        return groups_of(self.klass, self.attributes, water)
 
     @property
     def is_supplement(self) -> bool:
@@ -123,7 +139,7 @@ class FoodLibrary:
 
     `values` is float64, shape (foods, nutrients), per 100 g as fed in catalogue units,
     NaN for unknown. `codes` has the same shape and holds rows of `provenance`
-    (0 = unknown).
+    (0 = unknown). `bounds` says what a food without a value may hold at most.
     """
 
     catalogue: Catalogue
@@ -131,6 +147,7 @@ class FoodLibrary:
     values: FloatArray
     codes: NDArray[np.int32]
     provenance: tuple[Provenance, ...]
+    bounds: ClassBounds = NO_BOUNDS
 
     def __post_init__(self) -> None:
         shape = (len(self.foods), len(self.catalogue.nutrients))
@@ -143,7 +160,21 @@ class FoodLibrary:
         missing = np.isnan(self.values)
         filled = np.where(missing, 0.0, self.values) / 100.0
         soft = ~known_firm & ~missing
-        object.__setattr__(self, "_stacked", np.hstack([filled, filled * soft, missing, soft]))
+        spread = filled * np.array([p.spread for p in self.provenance])[self.codes]
+        upper = (
+            np.where(missing, self.bounds.upper(self.catalogue, self.foods, self.values), 0.0) / 100
+        )
+        open_ended = np.isinf(upper)
+        parts = (
+            filled,
+            filled * soft,
+            missing,
+            soft,
+            spread,
+            np.where(open_ended, 0.0, upper),
+            open_ended,
+        )
+        object.__setattr__(self, "_stacked", np.hstack(parts))
 
     def __contains__(self, food_id: str) -> bool:
         return food_id in self._row  # type: ignore[attr-defined]
@@ -164,8 +195,9 @@ class FoodLibrary:
         return mask
 
     def stacked(self) -> FloatArray:
-        """(foods, 4 x nutrients): value per g with 0 for unknown, the part of it that is
-        borrowed or pattern, 1 where the value is unknown, 1 where it is borrowed or pattern.
+        """(foods, 7 x nutrients): value per g with 0 for unknown, the part of it that is
+        borrowed or pattern, 1 where the value is unknown, 1 where it is borrowed or pattern, by how
+        much it may be off, the most an unknown value may be, 1 where nothing bounds that.
         One product totals all of them.
         """
         matrix: FloatArray = self._stacked  # type: ignore[attr-defined]
@@ -199,6 +231,7 @@ class FoodLibrary:
             np.vstack([self.values, extra]),
             np.vstack([self.codes, codes]),
             (*self.provenance, *provenance),
+            self.bounds,
         )
 
     def with_values(
@@ -216,19 +249,22 @@ class FoodLibrary:
                 matrix[row, i] = float("nan")
         fill_derived(self.catalogue, matrix, codes)
         return FoodLibrary(
-            self.catalogue, self.foods, matrix, codes, (*self.provenance, provenance)
+            self.catalogue, self.foods, matrix, codes, (*self.provenance, provenance), self.bounds
         )
 
     def with_measures(self, food_id: str, measures: Sequence[Measure]) -> "FoodLibrary":
         """A library in which a food has these measures before those it has under other names."""
         named = {m.name for m in measures}
-        foods = tuple(
-            replace(f, measures=(*measures, *(m for m in f.measures if m.name not in named)))
-            if f.id == food_id
-            else f
-            for f in self.foods
+        food = self.food(food_id)
+        kept = (m for m in food.measures if m.name not in named)
+        return self.with_food(replace(food, measures=(*measures, *kept)))
+
+    def with_food(self, food: Food) -> "FoodLibrary":
+        """A library in which the food of this id is this one; its values stay."""
+        foods = tuple(food if f.id == food.id else f for f in self.foods)
+        return FoodLibrary(
+            self.catalogue, foods, self.values, self.codes, self.provenance, self.bounds
         )
-        return FoodLibrary(self.catalogue, foods, self.values, self.codes, self.provenance)
 
     def per_1000_kcal(self, key: str) -> FloatArray:
         """(foods,) amounts of a nutrient per 1000 kcal; NaN where it or the energy is not known, and

@@ -1,13 +1,22 @@
 """Generic supplements as foods of the library, with what a person must know to give them."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from ..confidence import Confidence
 from ..facts.shelf import ShelfItem
 from ..units import convert
-from .foods import Food, Grade, Handling, LabelQuestion, Measure, Provenance, SupplementKind
+from .foods import (
+    Food,
+    FoodLibrary,
+    Grade,
+    Handling,
+    LabelQuestion,
+    Measure,
+    Provenance,
+    SupplementKind,
+)
 from .nutrients import Catalogue
 from .stoichiometry import mass_share
 
@@ -40,6 +49,54 @@ def read_supplements(data: dict[str, Any], catalogue: Catalogue) -> tuple[Supple
     )
 
 
+@dataclass(frozen=True)
+class Measuring:
+    """What a kitchen can measure safely: one step of a supplement may bring at most this share of the
+    safe limit per 1000 kcal of anything, of a powder `weighed`, of pieces `counted`. ceilings: the
+    lowest safe limit by tag."""
+
+    ceilings: Mapping[str, float]
+    weighed: float
+    counted: float
+    why: str
+
+    def block(self, given: Handling, values: Mapping[str, float]) -> str:
+        """Why a supplement with these values per 100 g must not be used; "" when it may."""
+        most = self.weighed if given.unit_g is None else self.counted
+        for tag, ceiling in self.ceilings.items():
+            amount = values.get(tag, 0.0) / 100 * given.step_g
+            if amount > most * ceiling:
+                return f"{self.why} ({amount / ceiling:.0%} of the safe limit per 1000 kcal)"
+        return ""
+
+    def checked(self, supplement: Supplement) -> Supplement:
+        """The supplement, blocked where it cannot be measured safely."""
+        given = supplement.food.handling
+        if given is None or given.block:
+            return supplement
+        block = self.block(given, supplement.values)
+        return (
+            replace(supplement, food=replace(supplement.food, handling=replace(given, block=block)))
+            if block
+            else supplement
+        )
+
+    def in_library(self, library: FoodLibrary, food_id: str) -> FoodLibrary:
+        """The library with a supplement looked at anew, once its strength was read from the pack."""
+        food, row = library.food(food_id), library.values[library.row(food_id)]
+        if food.handling is None:
+            return library
+        known = {t: float(v) for t, v in zip(library.catalogue.keys, row, strict=True) if v == v}
+        handling = replace(food.handling, block=self.block(food.handling, known))
+        return library.with_food(replace(food, handling=handling))
+
+
+def read_measuring(data: dict[str, Any], ceilings: Mapping[str, float]) -> Measuring:
+    """Build from the parsed reference/supplements/supplements.yaml and the lowest safe limits."""
+    rule = data["unmeasurable"]
+    return Measuring(dict(ceilings), float(rule["weighed"]), float(rule["counted"]), rule["why"])
+
+
 def _zeroes(catalogue: Catalogue) -> dict[str, float]:
     return {n.key: 0.0 for n in catalogue.nutrients if not n.parts}
 
@@ -67,6 +124,9 @@ def _salt(entry: dict[str, Any], catalogue: Catalogue, weights: dict[str, float]
         fragment = part["part"] if isinstance(part, dict) else part
         grams = 100 * purity * mass_share(entry["formula"], fragment, weights)
         values[tag] = convert(tag, grams, "g", catalogue.get(tag).unit)
+    if "as_protein" in entry:
+        values["PROCNT"] = 100 * purity * mass_share(entry["formula"], entry["as_protein"], weights)
+        values["ENERC"] = catalogue.atwater.kcal_per_g["PROCNT"] * values["PROCNT"]
     provenance = Provenance(
         f"supp:{entry['id']}",
         Grade.STOICHIOMETRIC,
@@ -76,7 +136,7 @@ def _salt(entry: dict[str, Any], catalogue: Catalogue, weights: dict[str, float]
     )
     handling = Handling(
         SupplementKind.SINGLE, "powder", None, POWDER_STEP_G, entry["heat"], entry["add"],
-        block=entry.get("block", ""),
+        block=entry.get("block", ""), bound_phosphate=bool(entry.get("bound_phosphate", False)),
     )  # fmt: skip
     return Supplement(_food(entry, _spoon(entry), handling), values, provenance)
 
@@ -84,6 +144,8 @@ def _salt(entry: dict[str, Any], catalogue: Catalogue, weights: dict[str, float]
 def _unit(entry: dict[str, Any], catalogue: Catalogue) -> Supplement:
     unit_g = float(entry["unit_g"])
     values = _zeroes(catalogue)
+    for tag in entry.get("unknown", ()):
+        values.pop(tag)
     for tag, (amount, unit) in entry["per_unit"].items():
         values[tag] = convert(tag, float(amount), unit, catalogue.get(tag).unit) / unit_g * 100
     source = f"typical weight of one {entry['unit']}"
@@ -115,8 +177,9 @@ def read_product(
     """
     asked = tuple(LabelQuestion(q["tag"], q["unit"], q["per"]) for q in entry.get("label", ()))
     values = _zeroes(catalogue) if entry["rest"] == "zero" else {}
-    for question in asked:
-        values.pop(question.tag, None)
+    values |= dict.fromkeys(entry.get("zero", ()), 0.0)
+    for tag in (*entry.get("unknown", ()), *(q.tag for q in asked)):
+        values.pop(tag, None)
     for tag, (amount, unit) in entry["per_100g"].items():
         values[tag] = convert(tag, float(amount), unit, catalogue.get(tag).unit)
     provenance = Provenance(
@@ -127,6 +190,7 @@ def read_product(
         SupplementKind(entry.get("kind", "single")), "powder" if "tsp_g" in entry else "liquid",
         None, POWDER_STEP_G, entry["heat"], entry["add"], asked,
         most_g_per_mcal=entry.get("most_g_per_mcal"), part=entry.get("part", ""),
+        like=entry.get("like", ""), bound_phosphate=bool(entry.get("bound_phosphate", False)),
     )  # fmt: skip
     return Supplement(_food(entry, _spoon(entry), handling, prefix), values, provenance)
 

@@ -37,7 +37,7 @@ from ..errors import InputError
 from ..facts.foods import Food, FoodLibrary, Grade, Provenance, wrong_values
 from ..facts.policy import Policy
 from ..facts.shelf import ShelfItem
-from ..facts.supplements import Supplement, shelf_supplement
+from ..facts.supplements import Measuring, Supplement, shelf_supplement
 from ..recipe.line import MAX_LINES, Line, LineText, read_line
 from ..units import convert
 
@@ -148,7 +148,9 @@ def dossier_of(reference: Reference, file: CaseFile) -> Dossier:
     )  # fmt: skip
     targets = merged_targets(reference, file.targets, feeding_facts(reference, file.dog, energy))
     days = check_days(file.recipe.covers_days, "recipe.covers_days")
-    library = with_shelf(with_own_foods(reference.library, file.foods), file.shelf)
+    library = with_shelf(
+        with_own_foods(reference.library, file.foods), file.shelf, reference.measuring
+    )
     lines = read_recipe_lines(reference, library, file.recipe.lines)
     conditions = conditions_of(reference, file.targets.conditions)
     marks = tuple(FoodMark(f, Mark.SAID_IN_FILE, why) for f, why in file.cannot_use.items())
@@ -236,14 +238,16 @@ def with_own_foods(library: FoodLibrary, entries: Sequence[FileFood]) -> FoodLib
     return library.extended(foods, values, provenance) if foods else library
 
 
-def with_shelf(library: FoodLibrary, items: Sequence[ShelfItem]) -> FoodLibrary:
+def with_shelf(
+    library: FoodLibrary, items: Sequence[ShelfItem], measuring: Measuring
+) -> FoodLibrary:
     """The library and the supplements on a shelf. Raises InputError (field shelf[i]...)."""
     found: list[Supplement] = []
     for i, item in enumerate(items):
         values = values_of(library, item.per_100_g, f"shelf[{i}].per_100_g")
         for key, message in wrong_values(library.catalogue, {"ENERC": 0.0, **values}):
             raise InputError(f"shelf[{i}].per_100_g.{key}", message)
-        supplement = shelf_supplement(item, values, library.catalogue)
+        supplement = measuring.checked(shelf_supplement(item, values, library.catalogue))
         if supplement.food.id in library or any(s.food.id == supplement.food.id for s in found):
             raise InputError(f"shelf[{i}].id", f"{supplement.food.id} is given twice")
         found.append(supplement)
@@ -305,6 +309,7 @@ def record_of(file: CaseFile) -> CaseRecord:
             "energy_method": EnergyBy.OWN_FIGURE if own_figure else EnergyBy.MULTIPLIER,
             "multiplier": file.energy.multiplier, "kcal_per_day": file.energy.kcal_per_day,
             "standard": file.targets.standard, "life_stage": file.targets.life_stage,
+            "basis": file.targets.basis,
             "decisions": dump(file.targets)["decisions"], "data_policy": file.data_policy,
             "meals_per_day": file.meals_per_day,
         },
@@ -367,6 +372,7 @@ def targets_of(record: CaseRecord) -> TargetsRecord:
     return TargetsRecord(
         standard=record.standard,
         life_stage=record.life_stage,
+        basis=record.basis,
         conditions=tuple(Diagnosed(id=c.id, stage=c.stage) for c in record.conditions),
         decisions=record.decisions,
     )

@@ -9,10 +9,10 @@ from typing import Any
 from ..confidence import Confidence
 from ..errors import InputError
 from ..facts.nutrients import Catalogue
-from ..targets.standards import LifeStage, PublishedLimit, Standard
+from ..targets.standards import LifeStage, PublishedLimit, Standard, Strength
 from ..units import convert
 
-COLUMNS = ("stage", "key", "unit", "min", "base", "max", "confidence", "note")
+COLUMNS = ("stage", "key", "unit", "min", "base", "max", "strength", "confidence", "note")
 DEFAULT_STAGE = "adult"
 DEFAULT_CONFIDENCE = "medium"
 MOST_VALUE = 1e9
@@ -21,7 +21,7 @@ MOST_VALUE = 1e9
 @dataclass(frozen=True, kw_only=True)
 class StandardRow:
     """One limit as printed, per 1000 kcal ME, and in the catalogue's unit so that standards compare
-    on one basis. checked: who compared it with the publication, and when."""
+    on one basis. strength: standard, or advised where food is not failed against it. checked: who compared it with the publication, and when."""
 
     stage: str
     key: str
@@ -29,6 +29,7 @@ class StandardRow:
     min: float | None
     base: float | None
     max: float | None
+    strength: Strength
     confidence: Confidence
     note: str
     checked: str
@@ -62,6 +63,7 @@ def _row(catalogue: Catalogue, stage: LifeStage, limit: PublishedLimit) -> Stand
         min=limit.minimum,
         base=limit.base,
         max=limit.maximum,
+        strength=limit.strength,
         confidence=limit.confidence,
         note=limit.note,
         checked=limit.checked,
@@ -115,6 +117,7 @@ def _read_row(catalogue: Catalogue, row: Mapping[str, Any]) -> PublishedLimit:
     return PublishedLimit(
         key, unit, low, bounds.get("base"), high,
         _confidence(str(row.get("confidence") or DEFAULT_CONFIDENCE)), str(row.get("note") or ""),
+        strength=_strength(str(row.get("strength") or Strength.STANDARD)),
     )  # fmt: skip
 
 
@@ -124,6 +127,13 @@ def _confidence(text: str) -> Confidence:
     except ValueError:
         known = ", ".join(c for c in Confidence if c)
         raise InputError("confidence", f"{text!r} is none; use one of: {known}") from None
+
+
+def _strength(text: str) -> Strength:
+    found = text.strip().lower()
+    if found not in {Strength.STANDARD, Strength.ADVISED}:
+        raise InputError("strength", f"{text!r} is none; use standard or advised")
+    return Strength(found)
 
 
 def _bounds(
@@ -155,6 +165,9 @@ def edited_copy(
     copies = {
         key: _copied_stage(base, key, tuple(limits.values())) for key, limits in stages.items()
     }
+    # A stage between columns has no rows of its own: it stays while its columns do.
+    between = {k: s for k, s in base.life_stages.items() if s.between}
+    copies = {k: s for k, s in between.items() if set(s.between) <= set(copies)} | copies
     return replace(
         base, id=own_id, name=name, title=f"{name}, from {base.title}", publisher="the practice",
         edition=edition, life_stages=copies,
@@ -165,12 +178,15 @@ def _copied_stage(base: Standard, key: str, limits: tuple[PublishedLimit, ...]) 
     table = f"copy of {base.name}, edited by the practice"
     known = base.life_stages.get(key)
     if known is not None:
+        # What a row does not say stays as the base has it.
+        own_column = {x.key: x.per_kg75 for x in known.limits}
+        limits = tuple(replace(x, per_kg75=own_column.get(x.key)) for x in limits)
         return replace(known, table=table, limits=limits)
     stages = base.life_stages.values()
     growing = [s.safe_stage for s in stages if s.safe_stage != "adult"]
     return LifeStage(
         key, key, table, limits, growing[0] if growing else "adult",
-        max(s.intake_kcal_per_kg75 for s in stages),
+        max((i for s in stages if (i := s.intake_kcal_per_kg75) is not None), default=None),
     )  # fmt: skip
 
 

@@ -211,6 +211,7 @@ def contents_of(
     picked = library.stacked()[[library.row(c.food.id) for c in candidates]]
     known, soft = picked[:, :width].copy(), picked[:, width : 2 * width].copy()
     missing = picked[:, 2 * width : 3 * width] > 0
+    upper = picked[:, 5 * width : 6 * width].copy()
     fed = np.ones(len(candidates))
     for j, c in enumerate(candidates):
         cooked = prepared[c.line] if c.line is not None else None
@@ -218,11 +219,12 @@ def contents_of(
             changed = (cooked.retention != 1.0) & ~missing[j]
             known[j] *= cooked.retention
             soft[j] = np.where(changed, known[j], soft[j])
+            upper[j] *= np.maximum(cooked.retention, 1.0)
             fed[j] = cooked.yield_share
     firm = known - soft
     return Contents(
         firm if policy in {Policy.STRICT, Policy.CAUTIOUS} else known,
-        firm if policy == Policy.STRICT else known,
+        known + upper,
         known[:, library.catalogue.index("ENERC")],
         fed,
     )

@@ -9,7 +9,15 @@ from collections.abc import Callable
 import numpy as np
 
 from ..facts.foods import FloatArray
-from .model import AMOUNT_WEIGHT, GroupKind, Model, limit_rows, macro_kcal, prices_per_kg
+from .model import (
+    AMOUNT_WEIGHT,
+    GroupKind,
+    Model,
+    advised_rows,
+    limit_rows,
+    macro_kcal,
+    prices_per_kg,
+)
 from .problem import Candidate
 
 # Less than this is none of an item, g.
@@ -28,6 +36,11 @@ def _minimums(model: Model, grams: FloatArray) -> float:
         if row.group.kind is GroupKind.MIN
     )
     return sum(max(0.0, m) for m in missing)
+
+
+def _advice(model: Model, grams: FloatArray) -> float:
+    missed = (-float(row.coefficients @ grams) for row in advised_rows(model.problem))
+    return sum(max(0.0, m) for m in missed)
 
 
 def _energy(model: Model, grams: FloatArray) -> float:
@@ -113,6 +126,7 @@ def _recommended(model: Model, grams: FloatArray) -> float:
 _GOALS: dict[str, Callable[[Model, FloatArray], float]] = {
     "minimums": _minimums,
     "energy": _energy,
+    "advice": _advice,
     "near": _near,
     "fewest": _fewest,
     "school": _school,

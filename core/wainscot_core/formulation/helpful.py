@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from ..analysis.adequacy import TOO_MUCH, Status, status_of
+from ..analysis.adequacy import HELD, TOO_MUCH, Status, status_of
 from ..bowl.exclusions import why_unfit
 from ..dossier.dossier import Dossier
 from ..errors import InputError
@@ -15,10 +15,10 @@ from ..facts.formulation_rules import FormulationRules
 from ..facts.preparations import MethodChoice, method_choices
 from ..figures import rounded
 from ..recipe.line import sum_lines
-from ..recipe.totals import Totals
+from ..recipe.totals import Totals, totals
 from ..targets.standards import RequirementSet
 from .candidates import amount_text, increment_of, kind_of, most_dose, open_questions
-from .model import INFINITY, GroupKind, Model, limit_rows
+from .model import INFINITY, GroupKind, Model, limit_rows, rise_coefficients
 from .problem import ItemKind
 from .solver import Solver
 
@@ -105,17 +105,17 @@ def _effect(dossier: Dossier, sums: Totals, key: str, row: int, grams: float) ->
     whole = float(np.ceil(grams / increment.grams - 1e-9)) * increment.grams
     added = np.nan_to_num(library.values[row]) / 100 * whole
     known = sums.known + added
-    unknown = sums.unknown_lines + np.isnan(library.values[row])
+    may_hold = sums.may_hold + totals(library, [row], [whole]).may_hold
     energy = library.catalogue.index("ENERC")
-    before = _statuses(sums.known, sums.unknown_lines, sums.kcal, requirements, library)
-    after = _statuses(known, unknown, float(known[energy]), requirements, library)
+    before = _statuses(sums.known, sums.may_hold, sums.kcal, requirements, library)
+    after = _statuses(known, may_hold, float(known[energy]), requirements, library)
     mends = tuple(
         k
         for k, s in after.items()
-        if s is Status.MET and before[k] in {Status.SHORT, Status.UNPROVEN} and k != key
+        if s in HELD and before[k] in {Status.SHORT, Status.UNPROVEN} and k != key
     )
     breaks = tuple(k for k, s in after.items() if s in TOO_MUCH and before[k] not in TOO_MUCH)
-    lost = tuple(k for k, s in after.items() if s is Status.SHORT and before[k] is Status.MET)
+    lost = tuple(k for k, s in after.items() if s is Status.SHORT and before[k] in HELD)
     return Help(
         food=food.id,
         name=food.name,
@@ -133,16 +133,25 @@ def _effect(dossier: Dossier, sums: Totals, key: str, row: int, grams: float) ->
 
 def _statuses(
     known: FloatArray,
-    unknown: FloatArray,
+    may_hold: FloatArray,
     kcal: float,
     requirements: RequirementSet,
     library: FoodLibrary,
 ) -> dict[str, Status]:
     out = {}
+    rises = [r for x in requirements.limits.values() for r in x.rises]
+    beside = {
+        r.other: float((known + may_hold)[library.catalogue.index(r.other)]) / kcal * 1000
+        for r in rises
+        if kcal > 0
+    }
     for key, limit in requirements.limits.items():
         if key in library.catalogue and kcal > 0:
             i = library.catalogue.index(key)
-            out[key] = status_of(float(known[i]) / kcal * 1000, bool(unknown[i] > 0), limit)
+            least = float(known[i]) / kcal * 1000
+            out[key] = status_of(
+                least, least + float(may_hold[i]) / kcal * 1000, limit.beside(beside)
+            )
     return out
 
 
@@ -219,7 +228,11 @@ def price(model: Model, library: FoodLibrary, policy_low: FloatArray | None = No
         if row.group.key not in problem.catalogue:
             continue
         amount = values[:, library.catalogue.index(row.group.key)]
-        if row.group.kind is GroupKind.MIN and limit.minimum:
+        if row.group.other:
+            rise = next(r for r in limit.rises if r.other == row.group.other)
+            other = values[:, library.catalogue.index(rise.other)]
+            worth += dual * rise_coefficients(problem, limit, rise, amount, other, energy)
+        elif row.group.kind is GroupKind.MIN and limit.minimum:
             worth += dual * (amount / limit.minimum - energy / 1000) * scale
         elif row.group.kind is GroupKind.MAX and limit.ceiling:
             worth += dual * (energy / 1000 - amount / limit.ceiling) * scale
@@ -289,7 +302,13 @@ def _try(model: Model, library: FoodLibrary, row: int, most: float) -> tuple[flo
             continue
         limit = problem.requirements.limits[group.key]
         amount = float(values[library.catalogue.index(group.key)])
-        if group.kind is GroupKind.MIN and limit.minimum:
+        if group.other:
+            rise = next(r for r in limit.rises if r.other == group.other)
+            each = (
+                np.array(x) for x in (amount, values[library.catalogue.index(rise.other)], energy)
+            )
+            entries[at[group]] = float(rise_coefficients(problem, limit, rise, *each))
+        elif group.kind is GroupKind.MIN and limit.minimum:
             least = limit.minimum * (1 + problem.margin)
             entries[at[group]] = (amount / least - energy / 1000) * scale
         elif group.kind is GroupKind.MAX and limit.ceiling:

@@ -141,7 +141,7 @@ def loosenings(
 def _attempts(model: Model, group: Group, elastic: bool) -> list[tuple[FloatArray, Solver]]:
     objective = np.zeros(model.width)
     if group.kind in {"min", "max"}:
-        column = model.slack[group.key] if group.kind is GroupKind.MIN else model.give[group.key]
+        column = model.slack[group] if group.kind is GroupKind.MIN else model.give[group]
         objective[column] = 1.0
         return [(objective, Solver(model, elastic=elastic, opened={column: (0.0, INFINITY)}))]
     if group.kind is GroupKind.EXCLUDED:

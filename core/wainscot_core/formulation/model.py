@@ -12,7 +12,7 @@ from enum import StrEnum
 import numpy as np
 
 from ..facts.foods import FloatArray
-from ..targets.standards import Limit
+from ..targets.standards import Limit, Rise, Strength
 from .problem import Candidate, Problem
 
 INFINITY = float("inf")
@@ -43,11 +43,13 @@ class GroupKind(StrEnum):
 
 @dataclass(frozen=True)
 class Group:
-    """A limit or a choice that can be let go: `key` a nutrient or ratio key, `candidate` a position."""
+    """A limit or a choice that can be let go: `key` a nutrient or ratio key, `candidate` a position.
+    `other`: the nutrient that a minimum rises with."""
 
     kind: GroupKind
     key: str = ""
     candidate: int = -1
+    other: str = ""
 
 
 class Side(StrEnum):
@@ -92,8 +94,8 @@ class Model:
     lower, upper, integral: (Z,) column bounds and integrality.
     objectives: goal -> (Z,) coefficients to minimise.
     choices: group -> the bounds that widen when the choice is let go.
-    slack: limit key -> column of its minimum's shortfall; give: -> column of what its maximum
-        would have to give way, 0 unless opened.
+    slack: minimum -> column of its shortfall; give: maximum -> column of what it would have to give
+        way, 0 unless opened.
     """
 
     problem: Problem
@@ -104,8 +106,8 @@ class Model:
     rows: tuple[Row, ...]
     objectives: dict[str, FloatArray]
     choices: Choices
-    slack: dict[str, int]
-    give: dict[str, int]
+    slack: dict[Group, int]
+    give: dict[Group, int]
 
     @property
     def width(self) -> int:
@@ -156,6 +158,60 @@ def _nutrient_rows(problem: Problem, key: str, limit: Limit) -> list[LimitRow]:
         rows.append(
             LimitRow(Group(GroupKind.MAX, key), (most / unit * energy - high / unit) * scale)
         )
+    for rise in limit.rises:
+        if rise.strength is not Strength.ADVISED:
+            rows.append(
+                LimitRow(
+                    Group(GroupKind.MIN, key, other=rise.other),
+                    _rise_row(problem, key, limit, rise),
+                )
+            )
+    return rows
+
+
+def _rise_row(problem: Problem, key: str, limit: Limit, rise: Rise) -> FloatArray:
+    """A minimum that rises with another nutrient, as shares of the minimum it stands beside."""
+    catalogue, contents = problem.catalogue, problem.contents
+    low = contents.low[:, catalogue.index(key)]
+    other = contents.high[:, catalogue.index(rise.other)]
+    return rise_coefficients(problem, limit, rise, low, other, contents.kcal)
+
+
+def rise_coefficients(
+    problem: Problem,
+    limit: Limit,
+    rise: Rise,
+    amount: FloatArray,
+    other: FloatArray,
+    kcal: FloatArray,
+) -> FloatArray:
+    """What a gram adds to a minimum that rises: its amount, less what its other nutrient asks for."""
+    fixed = rise.base - rise.per_unit * rise.above
+    wanted = (rise.per_unit * other + fixed * kcal / 1000.0) * (1 + RESERVE)
+    whole = (limit.minimum or limit.advised_min or rise.base or rise.per_unit) * problem.kcal / 1000
+    row: FloatArray = (amount - wanted) / whole
+    return row
+
+
+def advised_rows(problem: Problem) -> list[LimitRow]:
+    """What conditions and standards advise beside their limits, in shares of the advised value."""
+    energy, scale = problem.contents.kcal / 1000.0, 1000.0 / problem.kcal
+    rows = []
+    for key, limit in problem.requirements.limits.items():
+        if key not in problem.catalogue:
+            continue
+        column = problem.catalogue.index(key)
+        low, high = problem.contents.low[:, column], problem.contents.high[:, column]
+        if limit.advised_min:
+            least = limit.advised_min * (1 + RESERVE)
+            rows.append(LimitRow(Group(GroupKind.MIN, key), (low / least - energy) * scale))
+        if limit.advised_max:
+            most = limit.advised_max * (1 - RESERVE)
+            rows.append(LimitRow(Group(GroupKind.MAX, key), (energy - high / most) * scale))
+        for rise in limit.rises:
+            if rise.strength is Strength.ADVISED:
+                row = _rise_row(problem, key, limit, rise)
+                rows.append(LimitRow(Group(GroupKind.MIN, key, other=rise.other), row))
     return rows
 
 
@@ -163,14 +219,16 @@ def _ratio_rows(problem: Problem, key: str, limit: Limit) -> list[LimitRow]:
     catalogue = problem.catalogue
     ratio = next(r for r in catalogue.ratios if r.key == key)
 
-    def total(parts: tuple[str, ...]) -> FloatArray:
-        columns = [
-            problem.contents.low[:, catalogue.index(k)] * catalogue.grams_per_unit(k) for k in parts
-        ]
+    def total(parts: tuple[str, ...], of: FloatArray) -> FloatArray:
+        columns = [of[:, catalogue.index(k)] * catalogue.grams_per_unit(k) for k in parts]
         summed: FloatArray = np.sum(columns, axis=0)
         return summed
 
-    top, bottom = total(ratio.top) * ratio.scale, total(ratio.bottom)
+    contents = problem.contents
+    # What is not known may lie anywhere up to its bound: each side takes what speaks against it.
+    top, bottom = total(ratio.top, contents.low) * ratio.scale, total(ratio.bottom, contents.low)
+    most_top = total(ratio.top, contents.high) * ratio.scale
+    most_bottom = total(ratio.bottom, contents.high)
     # The scale is what the bottom would be at its own minimum, or as much as the recipe holds.
     own = sum(
         (problem.requirements.limits[k].minimum or 0.0) * catalogue.grams_per_unit(k)
@@ -181,10 +239,10 @@ def _ratio_rows(problem: Problem, key: str, limit: Limit) -> list[LimitRow]:
     rows = []
     if limit.minimum is not None:
         least = limit.minimum * (1 + RESERVE)
-        rows.append(LimitRow(Group(GroupKind.MIN, key), (top - least * bottom) / reference))
+        rows.append(LimitRow(Group(GroupKind.MIN, key), (top - least * most_bottom) / reference))
     if limit.ceiling is not None:
         most = limit.ceiling * (1 - RESERVE)
-        rows.append(LimitRow(Group(GroupKind.MAX, key), (most * bottom - top) / reference))
+        rows.append(LimitRow(Group(GroupKind.MAX, key), (most * bottom - most_top) / reference))
     return rows
 
 
@@ -248,20 +306,31 @@ def build(problem: Problem) -> Model:
                 terms[column] = terms.get(column, 0.0) + float(coefficients[j]) * factor
         return terms
 
-    slack: dict[str, int] = {}
-    give: dict[str, int] = {}
+    slack: dict[Group, int] = {}
+    give: dict[Group, int] = {}
     for limit in limit_rows(problem):
         terms = grams(limit.coefficients)
         if limit.group.kind is GroupKind.MIN:
-            slack[limit.group.key] = b.column(0.0, INFINITY)
-            terms[slack[limit.group.key]] = 1.0
+            slack[limit.group] = b.column(0.0, INFINITY)
+            terms[slack[limit.group]] = 1.0
         else:
             # Shut unless someone asks how far the maximum would have to give way.
-            give[limit.group.key] = b.column(0.0, 0.0)
-            terms[give[limit.group.key]] = 1.0
+            give[limit.group] = b.column(0.0, 0.0)
+            terms[give[limit.group]] = 1.0
         b.row(terms, 0.0, INFINITY, limit.group)
 
-    objectives = {"minimums": dict.fromkeys(slack.values(), 1.0)}
+    for key, most_added in problem.added_most.items():
+        # A safe limit on what is added is never let go.
+        high = problem.contents.high[:, problem.catalogue.index(key)]
+        given = np.array([c.is_supplement for c in problem.candidates])
+        room = most_added * (1 - RESERVE) * problem.contents.kcal / 1000.0
+        b.row(grams((room - np.where(given, high, 0.0)) / most_added), 0.0, INFINITY)
+
+    objectives = {"minimums": dict.fromkeys(slack.values(), 1.0), "advice": {}}
+    for advised in advised_rows(problem):
+        missed = b.column(0.0, INFINITY)
+        b.row({**grams(advised.coefficients), missed: 1.0}, 0.0, INFINITY)
+        objectives["advice"][missed] = 1.0
     energy = problem.contents.kcal / problem.kcal
     if problem.energy_free:
         frame = problem.energy_frame

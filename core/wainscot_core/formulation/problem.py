@@ -73,8 +73,9 @@ class Contents:
 
     low: (C, N) amounts that count towards a minimum under the data policy.
     high: (C, N) amounts that count towards a maximum.
-    Unknown values are 0 in both: a minimum must be met by what is known, and a maximum that is
-    not proven is told apart by the analysis, not by the solver.
+    What is not known is 0 in low and the most its class holds in high: a minimum is met by what is
+    known, and a maximum is kept by the most there can be. Where nothing bounds it, it is 0 in both and
+    the analysis calls the maximum unproven.
     kcal: (C,) energy per gram. fed: (C,) grams as fed per gram as weighed.
     """
 
@@ -135,6 +136,8 @@ class Problem:
     gap: float = 0.005
     # Days the batch feeds, for doses that are so many pieces a day.
     days: float = 1.0
+    # What supplements may add at most, by tag, in catalogue units per 1000 kcal.
+    added_most: Mapping[str, float] = field(default_factory=dict)
 
     @property
     def current(self) -> FloatArray:

@@ -17,6 +17,7 @@ from ..facts.preparations import MethodChoice, method_choices
 from ..figures import rounded
 from ..recipe.amounts import Amount, written
 from ..recipe.line import Line
+from ..targets.safe_limits import added_ceilings
 from .candidates import (
     LineRule,
     added_candidates,
@@ -214,6 +215,7 @@ def problem_of(dossier: Dossier, checked: Checked) -> Problem:
         rules.defaults["added_food_cost"], checked.time_limit_s, rules.schools[settings.school].avoid, settings.macros,
         None if guide is None else replace(guide, parts=(*guide.parts, *(None for _ in added))),
         rules.give, days=dossier.days,
+        added_most=added_ceilings(dossier.targets.safe, dossier.library.catalogue, dossier.targets.facts),
     )  # fmt: skip
 
 

@@ -51,6 +51,10 @@ def number(value: float) -> str:
 
 def group_words(problem: Problem, group: Group) -> str:
     """A limit or a choice in words."""
+    if group.other:
+        limit = problem.requirements.limits[group.key]
+        rise = next(r for r in limit.rises if r.other == group.other)
+        return f"{problem.catalogue.name_of(group.key)}: {rise.words} ({rise.source})"
     if group.kind in {"min", "max"}:
         value, limit = _bound(problem, group)
         side = "at least" if group.kind is GroupKind.MIN else "at most"
@@ -90,6 +94,11 @@ def per_1000_kcal(problem: Problem, key: str, grams: FloatArray) -> float:
 def loosening_words(problem: Problem, way: Loosening) -> str:
     """What must give way, and by how much."""
     group = way.group
+    if group.other:
+        limit = problem.requirements.limits[group.key]
+        rise = next(r for r in limit.rises if r.other == group.other)
+        name = problem.catalogue.name_of(group.key)
+        return f"Let {name} stay under what it rises to ({rise.words}, {rise.source})"
     if group.kind in {"min", "max"}:
         value, limit = _bound(problem, group)
         now = per_1000_kcal(problem, group.key, way.grams)

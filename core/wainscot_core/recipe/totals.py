@@ -13,6 +13,9 @@ from numpy.typing import NDArray
 from ..facts.foods import FloatArray, FoodLibrary
 from ..facts.nutrients import Catalogue
 
+# Share of what cooking takes away by which the loss may be off.
+COOKING_SPREAD = 0.5
+
 
 @dataclass(frozen=True)
 class Totals:
@@ -24,6 +27,9 @@ class Totals:
     estimated: (N,) the part of `known` that rests on borrowed or pattern values, or on a
         retention factor of cooking.
     estimated_lines: (N,) number of lines whose value is such.
+    spread: (N,) by how much `estimated` may be off, either way.
+    may_hold: (N,) the most that the lines without a value may hold, infinite where nothing bounds it;
+        line_may_hold: (L, N) the same by line, 0 where a line has a value.
     grams: (L,) as weighed; fed_grams: (L,) as fed, after cooking.
     retention: (L, N) share of each nutrient that cooking leaves, None when nothing is cooked.
     """
@@ -38,6 +44,9 @@ class Totals:
     known_share: FloatArray
     estimated: FloatArray
     estimated_lines: FloatArray
+    spread: FloatArray
+    may_hold: FloatArray
+    line_may_hold: FloatArray
     days: float
 
     @property
@@ -59,6 +68,10 @@ class Totals:
     def amount(self, key: str) -> float:
         """Known amount of a nutrient in the batch."""
         return float(self.known[self.catalogue.index(key)])
+
+    def may_hold_of(self, key: str) -> float:
+        """The most of a nutrient that the lines without a value may hold."""
+        return float(self.may_hold[self.catalogue.index(key)])
 
     @property
     def kcal(self) -> float:
@@ -87,26 +100,42 @@ def totals(
     index = np.array(rows, dtype=np.intp)
     width = len(library.catalogue.nutrients)
     picked = library.stacked()[index]
+    known, soft, missing, is_soft, spread, upper, open_ended = (
+        picked[:, k * width : (k + 1) * width] for k in range(7)
+    )
     if retention is not None:
-        cooked = picked[:, :width] * retention
-        changed = (retention != 1.0) & (picked[:, 2 * width : 3 * width] == 0)
-        picked[:, width : 2 * width] = np.where(changed, cooked, picked[:, width : 2 * width])
-        picked[:, 3 * width :] = np.maximum(picked[:, 3 * width :], changed)
-        picked[:, :width] = cooked
+        cooked = known * retention
+        changed = (retention != 1.0) & (missing == 0)
+        # What cooking leaves is an estimate too, beside what the value is already.
+        spread[:] = spread * retention + np.where(
+            changed, COOKING_SPREAD * np.abs(known - cooked), 0.0
+        )
+        soft[:] = np.where(changed, cooked, soft)
+        is_soft[:] = np.maximum(is_soft, changed)
+        known[:] = cooked
+        upper[:] = upper * np.maximum(retention, 1.0)
     sums = weight @ picked
-    counts = picked[:, 2 * width :].sum(axis=0)
+    counts = picked.sum(axis=0)
     total_weight = weight.sum()
-    unknown_weight = sums[2 * width : 3 * width]
+
+    def part(of: FloatArray, k: int) -> FloatArray:
+        return of[k * width : (k + 1) * width]
+
+    line_may_hold = weight[:, None] * upper
+    line_may_hold[(open_ended > 0) & (weight[:, None] > 0)] = np.inf
     return Totals(
         library,
         index,
         weight,
         weight if fed_grams is None else np.array(fed_grams, dtype=np.float64),
         retention,
-        sums[:width],
-        counts[:width],
-        1.0 - unknown_weight / total_weight if total_weight > 0 else np.ones(width),
-        sums[width : 2 * width],
-        counts[width:],
+        part(sums, 0),
+        part(counts, 2),
+        1.0 - part(sums, 2) / total_weight if total_weight > 0 else np.ones(width),
+        part(sums, 1),
+        part(counts, 3),
+        part(sums, 4),
+        line_may_hold.sum(axis=0),
+        line_may_hold,
         days,
     )

@@ -2,22 +2,12 @@
 
 import re
 from dataclasses import dataclass
-from enum import StrEnum
 from typing import Any
 
 from ..confidence import Confidence
 from ..errors import InputError
+from .per import Per
 from .standards import Sets, Strength
-
-
-class Per(StrEnum):
-    """What a condition's figure is per: 1000 kcal, kg of body weight or of kg^0.75 a day, or percent
-    of the energy."""
-
-    MCAL = "mcal"
-    KG = "kg"
-    MBW = "mbw"
-    ENERGY = "energy"
 
 
 @dataclass(frozen=True)
@@ -65,8 +55,6 @@ class Condition:
     safe_stage: str = ""
     # Stages that are an elimination trial.
     trial_stages: tuple[str, ...] = ()
-    # The standard's floors are held per kg^0.75 when the dog is fed less.
-    holds_floors_per_kg75: bool = False
     # The life stage a dog with it is in; "" where it says nothing of that.
     life_stage: str = ""
 
@@ -114,7 +102,6 @@ def read_conditions(data: dict[str, Any]) -> dict[str, Condition]:
             ),
             entry.get("safe_stage", ""),
             tuple(entry.get("trial_stages", ())),
-            bool(entry.get("holds_floors_per_kg75", False)),
             entry.get("life_stage", ""),
         )
     return out

@@ -1,8 +1,9 @@
 """Merge a standard, a life stage and every condition into one requirement set.
 
 The highest floor and the lowest ceiling bind; each bound lists what set it and what it overrode.
-A floor above a ceiling is a conflict: it is found before any recipe is made and is never
-resolved silently. Until it is decided both bounds stand, and the nutrient cannot be met.
+What is only advised is merged apart and breaks nothing. A floor above a ceiling is a conflict: it is
+found before any recipe is made and is never resolved silently. Until it is decided both bounds
+stand, and the nutrient cannot be met.
 """
 
 from collections.abc import Mapping, Sequence
@@ -13,10 +14,13 @@ from ..confidence import Confidence
 from ..errors import InputError
 from ..facts.nutrients import Catalogue
 from ..units import convert
-from .conditions import Condition, ConditionLimit, Per, stage_of
-from .safe_limits import SafeLimit, SafeStage, safe_origins
+from .basis import Basis, BasisRules, BasisUsed, basis_used, required
+from .conditions import Condition, ConditionLimit, stage_of
+from .per import PER_WORDS, FeedingFacts, Per
+from .safe_limits import NO_DOSE_RULE, DoseRule, SafeLimit, SafeStage, limits_for, safe_origins
 from .standards import (
     Bound,
+    ChosenStages,
     Decision,
     Limit,
     Origin,
@@ -24,8 +28,7 @@ from .standards import (
     Sets,
     Standard,
     Strength,
-    life_stage_of,
-    requirement_set,
+    stages_of,
 )
 
 
@@ -61,23 +64,33 @@ class LimitConflict:
     decided: Decision | None
 
 
+@dataclass(frozen=True, kw_only=True)
+class Narrow:
+    """A window that a raised floor has nearly closed, in plain words."""
+
+    key: str
+    name: str
+    words: str
+
+
 @dataclass(frozen=True)
 class MergedSet:
-    """The requirement set of a case, its conflicts, and what must be signed off."""
+    """The requirement set of a case, its conflicts, and what must be signed off.
+
+    stages: the life stages it stands on, with what the dog's facts leave open. basis: on what its
+    minimums are held. safe: the safe limits that hold for this dog, those included that are counted
+    on added amounts only.
+    """
 
     requirements: RequirementSet
     conflicts: tuple[LimitConflict, ...]
     sign_off: tuple[str, ...]
     under_standard: tuple[str, ...]
-
-
-@dataclass(frozen=True)
-class FeedingFacts:
-    """What turns limits per kg and per kg^0.75 into limits per 1000 kcal."""
-
-    weight_kg: float
-    ideal_weight_kg: float
-    kcal_per_day: float
+    stages: ChosenStages
+    basis: BasisUsed
+    narrow: tuple[Narrow, ...]
+    safe: tuple[SafeLimit, ...]
+    facts: FeedingFacts
 
 
 def per_1000_kcal(
@@ -88,21 +101,8 @@ def per_1000_kcal(
         return value
     if limit.per is Per.ENERGY:
         return value / 100 * 1000 / catalogue.atwater.kcal_per_g[limit.key]
-    unit = catalogue.get(limit.key).unit
-    amount = convert(limit.key, value, limit.unit, unit)
-    if limit.per is Per.KG:
-        return amount * facts.weight_kg / facts.kcal_per_day * 1000
-    if limit.per is Per.MBW:
-        return float(amount * facts.ideal_weight_kg**0.75 / facts.kcal_per_day * 1000)
-    return amount
-
-
-_PER_WORDS = {
-    Per.MCAL: "per 1000 kcal",
-    Per.KG: "per kg a day",
-    Per.MBW: "per kg^0.75 a day",
-    Per.ENERGY: "of energy",
-}
+    amount = convert(limit.key, value, limit.unit, catalogue.get(limit.key).unit)
+    return facts.per_1000_kcal(amount, limit.per)
 
 
 def _origin(
@@ -114,6 +114,7 @@ def _origin(
     facts: FeedingFacts,
 ) -> Origin:
     value = limit.value
+    told = f"{value:g}" if limit.high is None else f"{value:g} to {limit.high:g}"
     unit = "ratio" if limit.unit == "ratio" else catalogue.get(limit.key).unit
     return Origin(
         which=which,
@@ -123,43 +124,22 @@ def _origin(
         citation=limit.source,
         confidence=limit.confidence,
         checked=False,
-        printed=f"{value:g} : 1"
-        if unit == "ratio"
-        else f"{value:g} {limit.unit} {_PER_WORDS[limit.per]}",
+        printed=f"{told} : 1" if unit == "ratio" else f"{told} {limit.unit} {PER_WORDS[limit.per]}",
         strength=limit.strength,
         note=limit.note,
     )
 
 
-def _scaled(requirements: RequirementSet, factor: float, per_kg75: float) -> RequirementSet:
-    """Minimums raised so that a dog fed less still gets them per kg^0.75."""
-    if factor <= 1.0001:
-        return requirements
-    limits = {}
-    for key, limit in requirements.limits.items():
-        if limit.minimum is None or limit.unit == "ratio":
-            limits[key] = limit
-            continue
-        raised = limit.minimum * factor
-        note = f"raised x {factor:.2f}: the dog is fed less than {per_kg75:g} kcal per kg^0.75, so the floor is held per kg^0.75"
-        origins = tuple(
-            replace(
-                o,
-                value=o.value * factor,
-                printed=f"{o.printed} ({o.value * factor:.4g} held per kg^0.75)",
-                note=f"{o.note}; {note}".strip("; "),
-            )
-            if o.which is Sets.MIN and o.value is not None
-            else o
-            for o in limit.origins
-        )
-        limits[key] = replace(
-            limit,
-            minimum=raised,
-            recommended=None if limit.recommended is None else limit.recommended * factor,
-            origins=origins,
-        )
-    return RequirementSet(requirements.name, limits)
+# What breaks nothing when it is missed.
+_SOFT = frozenset({Strength.ADVISED, Strength.CAUTION})
+
+
+@dataclass(frozen=True)
+class SafetyLayer:
+    """What holds beside every standard: the safe limits, and the rule for poisons by dose."""
+
+    limits: tuple[SafeLimit, ...]
+    dose: DoseRule
 
 
 def merge(
@@ -170,97 +150,126 @@ def merge(
     facts: FeedingFacts,
     decisions: Sequence[Decision],
     *,
-    hold_per_kg75: bool,
-    safe_limits: Sequence[SafeLimit],
+    rules: BasisRules,
+    basis: Basis,
+    safety: SafetyLayer,
 ) -> MergedSet:
-    """The merged set. Raises InputError for a life stage or stage that does not exist.
-
-    `hold_per_kg75` raises the standard's floors when kcal is below its reference intake
-    (weight loss), so that restriction does not starve the dog of nutrients.
-    """
-    published = requirement_set(catalogue, standard, life_stage)
-    per_kg75 = life_stage_of(standard, life_stage).intake_kcal_per_kg75
-    if hold_per_kg75:
-        factor = per_kg75 * facts.ideal_weight_kg**0.75 / facts.kcal_per_day
-        published = _scaled(published, factor, per_kg75)
-    floors: dict[str, list[Origin]] = {}
-    ceilings: dict[str, list[Origin]] = {}
-    targets: dict[str, list[Origin]] = {}
-    for key, limit in published.limits.items():
-        for origin in limit.origins:
-            (floors if origin.which is Sets.MIN else ceilings).setdefault(key, []).append(origin)
+    """The merged set. Raises InputError for a life stage or stage that does not exist."""
+    chosen = stages_of(standard, life_stage, facts.age_months, facts.adult_weight_kg)
+    intake = facts.intake_kcal_per_kg75
+    published = required(catalogue, standard, chosen, intake, basis, rules)
+    given: dict[str, list[Origin]] = {
+        key: list(limit.origins) for key, limit in published.limits.items()
+    }
     sign_off = []
-    for condition, given in conditions:
-        stage = stage_of(condition, given)
+    for condition, named in conditions:
+        stage = stage_of(condition, named)
         if condition.sign_off.get(stage) == "yes":
             sign_off.append(f"{condition.name}, {condition.stages[stage]}")
         for item in condition.limits_at(stage):
-            which = item.bound
-            origin = _origin(item, condition, stage, which, catalogue, facts)
-            side = {Sets.MIN: floors, Sets.MAX: ceilings, Sets.RECOMMENDED: targets}[which]
-            side.setdefault(item.key, []).append(origin)
-    safe = safe_origins(
-        safe_limits, _safe_stage(standard, life_stage, conditions), catalogue, facts.weight_kg,
-        facts.ideal_weight_kg**0.75, facts.kcal_per_day,
-    )  # fmt: skip
+            origin = _origin(item, condition, stage, item.bound, catalogue, facts)
+            given.setdefault(item.key, []).append(origin)
+    stages = _safe_stages(chosen, conditions)
+    held = limits_for(safety.limits, stages, facts.risks)
+    grown = stages == frozenset({SafeStage.ADULT})
+    dose = safety.dose if grown else NO_DOSE_RULE
+    for key, origins in safe_origins(held, catalogue, facts, dose).items():
+        given.setdefault(key, []).extend(origins)
     decided = {(d.key, d.bound): d for d in decisions}
     limits: dict[str, Limit] = {}
     conflicts: list[LimitConflict] = []
     under: list[str] = []
-    for key in {**floors, **ceilings, **targets, **safe}:
-        limit, found = _merge_one(
-            catalogue,
-            key,
-            floors.get(key, []),
-            ceilings.get(key, []),
-            targets.get(key, []),
-            safe.get(key, []),
-            published.limits.get(key),
-            decided,
-        )
+    for key, origins in given.items():
+        limit, found = _merge_one(catalogue, key, origins, published.limits.get(key), decided)
         limits[key] = limit
         conflicts += found
-        standard_floor = published.limits[key].minimum if key in published.limits else None
-        if standard_floor is not None and (
-            (limit.minimum is not None and limit.minimum < standard_floor * 0.9999)
-            or (limit.maximum is not None and limit.maximum < standard_floor * 0.9999)
-        ):
+        if _under(limit, published.limits.get(key)):
             under.append(key)
     name = published.name + "".join(f" + {c.name}" for c, _ in conditions)
     ordered = {
         k: limits[k] for k in (*catalogue.keys, *(r.key for r in catalogue.ratios)) if k in limits
     }
-    return MergedSet(RequirementSet(name, ordered), tuple(conflicts), tuple(sign_off), tuple(under))
+    return MergedSet(
+        RequirementSet(name, ordered), tuple(conflicts), tuple(sign_off), tuple(under), chosen,
+        basis_used(rules, standard, chosen, intake, basis, published.limits),
+        tuple(_narrow(catalogue, ordered, rules, {c.key for c in conflicts})), held, facts,
+    )  # fmt: skip
 
 
-def _safe_stage(
-    standard: Standard, life_stage: str, conditions: Sequence[tuple[Condition, str]]
-) -> SafeStage:
-    """The stage of life whose safe limits hold: a condition's where it names one."""
-    named = next((c.safe_stage for c, _ in conditions if c.safe_stage), "")
-    return SafeStage(named or life_stage_of(standard, life_stage).safe_stage)
+def _under(limit: Limit, published: Limit | None) -> bool:
+    """True when a nutrient may go under the minimum that the standard prints."""
+    if published is None or published.minimum is None:
+        return False
+    moved = max((o.moved for o in published.origins if o.which is Sets.MIN), default=1.0)
+    printed = published.minimum / max(moved, 1.0) * 0.9999
+    return (limit.minimum is not None and limit.minimum < printed) or (
+        limit.maximum is not None and limit.maximum < printed
+    )
+
+
+def _narrow(
+    catalogue: Catalogue, limits: Mapping[str, Limit], rules: BasisRules, apart: set[str]
+) -> list[Narrow]:
+    """Windows that a raised floor has nearly closed; those it has closed are conflicts already."""
+    found = []
+    for key, limit in limits.items():
+        if limit.minimum is None or limit.ceiling is None or key in apart:
+            continue
+        floor = next((o for o in limit.origins if o.value == limit.minimum), None)
+        if floor is None or floor.moved <= 1.0005 or limit.ceiling >= limit.minimum * rules.narrow:
+            continue
+        top = next(o for o in limit.origins if o.value == limit.ceiling)
+        room = limit.ceiling / limit.minimum - 1
+        found.append(
+            Narrow(
+                key=key,
+                name=catalogue.name_of(key),
+                words=f"the floor was raised x {floor.moved:.2f} for a dog that eats little and the ceiling was "
+                f"not: from {limit.minimum:.4g} to {limit.ceiling:.4g} {limit.unit} per 1000 kcal, "
+                f"{room:.0%} of room ({floor.source}; {top.source})",
+            )
+        )
+    return found
+
+
+def _safe_stages(
+    chosen: ChosenStages, conditions: Sequence[tuple[Condition, str]]
+) -> frozenset[SafeStage]:
+    """The stages of life whose safe limits hold: a condition's where it names one."""
+    named = [c.safe_stage for c, _ in conditions if c.safe_stage]
+    return frozenset(map(SafeStage, named or [s.safe_stage for s in chosen.stages]))
 
 
 def _merge_one(
     catalogue: Catalogue,
     key: str,
-    floors: list[Origin],
-    ceilings: list[Origin],
-    targets: list[Origin],
-    safe: list[Origin],
+    origins: list[Origin],
     published: Limit | None,
     decided: Mapping[tuple[str, Bound], Decision],
 ) -> tuple[Limit, list[LimitConflict]]:
     name = catalogue.name_of(key)
     unit = catalogue.get(key).unit if key in catalogue else "ratio"
+
+    def of(which: Sets, soft: Strength | None = None) -> list[Origin]:
+        return [
+            o
+            for o in origins
+            if o.which is which and (o.strength is soft if soft else o.strength not in _SOFT)
+        ]
+
+    floors, ceilings, safe = of(Sets.MIN), of(Sets.MAX), of(Sets.SAFE)
+    soft_floors, soft_ceilings = of(Sets.MIN, Strength.ADVISED), of(Sets.MAX, Strength.ADVISED)
+    targets = [o for o in origins if o.which is Sets.RECOMMENDED]
     floor = max(floors, key=_height, default=None)
     ceiling = min(ceilings, key=_height, default=None)
+    lowest = min(safe, key=_height, default=None)
     recommended = max(
         (_height(o) for o in targets), default=published.recommended if published else None
     )
     conflicts: list[LimitConflict] = []
     minimum = floor.value if floor else None
     maximum = ceiling.value if ceiling else None
+    rises = published.rises if published else ()
     decision_low, decision_high = decided.get((key, Bound.MIN)), decided.get((key, Bound.MAX))
     if floor and ceiling and _height(floor) > _height(ceiling) * 1.0001:
         conflicts.append(_conflict(key, name, floor, ceiling, decision_low or decision_high))
@@ -268,37 +277,70 @@ def _merge_one(
     for decision in (decision_low, decision_high):
         if decision is None:
             continue
-        extra.append(
-            Origin(
-                which=Sets(decision.bound),
-                value=decision.value,
-                unit=unit,
-                source=f"decided by {decision.by}",
-                citation=decision.reason,
-                confidence=Confidence.HIGH,
-                checked=True,
-                printed="no limit"
-                if decision.value is None
-                else f"{decision.value:g} {unit} per 1000 kcal",
-                strength=Strength.DECISION,
-                decision=decision,
-            )
-        )
+        extra.append(_decided(decision, unit))
         if decision.bound is Bound.MIN:
-            minimum = decision.value
+            minimum, rises = decision.value, ()
         else:
             maximum = decision.value
     if recommended is not None and minimum is not None and recommended < minimum:
         recommended = None  # a floor of a condition lies above the allowance
-    lowest = min(safe, key=_height, default=None)
     if floor and lowest and _height(floor) > _height(lowest) * 1.0001 and not conflicts:
         conflicts.append(_conflict(key, name, floor, lowest, decision_low))
-    origins = (
-        *_marked(floors, floor), *_marked(ceilings, ceiling), *targets, *extra,
-        *_marked(safe, lowest),
+    top = min((o for o in (ceiling, lowest) if o), key=_height, default=None)
+    advised_low, told_low = _advice(soft_floors, floor, top, 1)
+    advised_high, told_high = _advice(soft_ceilings, top, floor, -1)
+    caution, told_caution = _advice(of(Sets.MAX, Strength.CAUTION), top, floor, -1)
+    told = (
+        *_marked(floors, floor), *_marked(ceilings, ceiling), *told_low, *told_high, *targets,
+        *extra, *_marked(safe, lowest), *told_caution,
     )  # fmt: skip
-    ceiling_of_all = None if lowest is None else lowest.value
-    return Limit(key, unit, minimum, recommended, maximum, origins, ceiling_of_all), conflicts
+    return (
+        Limit(
+            key, unit, minimum, recommended, maximum, told, lowest.value if lowest else None,
+            advised_low, advised_high, rises, caution,
+        ),
+        conflicts,
+    )  # fmt: skip
+
+
+def _advice(
+    advised: list[Origin], binding: Origin | None, opposite: Origin | None, sign: int
+) -> tuple[float | None, list[Origin]]:
+    """The advised bound of a side, and its origins. sign: 1 for floors, -1 for ceilings.
+
+    Advice that asks no more than what binds on its own side, or more than the other side allows,
+    gives way and says to what.
+    """
+    best = max(advised, key=lambda o: sign * _height(o), default=None)
+    if best is None:
+        return None, []
+
+    def asks_more(than: Origin) -> bool:
+        return sign * (_height(best) - _height(than)) > 0
+
+    if binding is not None and not asks_more(binding):
+        return None, [replace(o, overridden_by=binding.source) for o in advised]
+    if opposite is not None and asks_more(opposite):
+        return None, [replace(o, overridden_by=opposite.source) for o in advised]
+    return best.value, _marked(advised, best)
+
+
+def _decided(decision: Decision, unit: str) -> Origin:
+    """A decision as an origin."""
+    return Origin(
+        which=Sets(decision.bound),
+        value=decision.value,
+        unit=unit,
+        source=f"decided by {decision.by}",
+        citation=decision.reason,
+        confidence=Confidence.HIGH,
+        checked=True,
+        printed="no limit"
+        if decision.value is None
+        else f"{decision.value:g} {unit} per 1000 kcal",
+        strength=Strength.DECISION,
+        decision=decision,
+    )
 
 
 def _height(origin: Origin) -> float:
@@ -328,7 +370,22 @@ def _conflict(
         f"{floor.source} wants at least {floor.printed}, {ceiling.source} allows at most {ceiling.printed}. "
         f"No recipe can do both: they are {gap:.0%} apart."
     )
+    as_printed = low / floor.moved
     options = (
+        *(
+            (
+                Option(
+                    id="floor-as-printed",
+                    text=f"The raised floor does not bind: hold the printed {as_printed:.4g} "
+                    f"{floor.unit} per 1000 kcal.",
+                    bound=Bound.MIN,
+                    value=as_printed,
+                    whose="vet with the consultant",
+                ),
+            )
+            if floor.moved > 1.0005 and as_printed <= high
+            else ()
+        ),
         Option(
             id="floor-gives-way",
             text=f"The floor gives way: aim at {high:.4g} {ceiling.unit} per 1000 kcal or less"

@@ -11,6 +11,7 @@ from enum import StrEnum
 from ..confidence import Confidence
 from ..facts.nutrients import Catalogue
 from ..units import convert
+from .per import PER_WORDS, FeedingFacts, Per
 from .standards import Origin, Sets, Strength
 
 
@@ -24,86 +25,171 @@ class SafeStage(StrEnum):
     REPRODUCTION = "gestation-lactation"
 
 
-class Basis(StrEnum):
-    """What a safe limit is a share of: 1000 kcal ME, kg^0.75 a day, or kg a day."""
+class Role(StrEnum):
+    """What a safe limit is for.
 
-    MCAL = "mcal"
-    MBW = "mbw"
-    KG = "kg"
+    ceiling: never to be passed. caution: advised, never red. legal: a law's maximum where the element
+    is added; advisory for a homemade diet. acute: a single day's dose. none: no limit is needed, and
+    why.
+    """
+
+    CEILING = "ceiling"
+    CAUTION = "caution"
+    LEGAL = "legal"
+    ACUTE = "acute"
+    NONE = "none"
 
 
-_WORDS = {Basis.MCAL: "per 1000 kcal", Basis.MBW: "per kg^0.75 a day", Basis.KG: "per kg a day"}
+class Counts(StrEnum):
+    """What is counted against a limit: all of it, what supplements add, the same without bound
+    phosphates, or all of it once a supplement adds some."""
+
+    TOTAL = "total"
+    ADDED = "added"
+    ADDED_SOLUBLE = "added-soluble"
+    TOTAL_IF_ADDED = "total-if-added"
 
 
 @dataclass(frozen=True)
 class SafeLimit:
-    """One safe upper limit: `value` `unit` of a nutrient or ratio, where it comes from, what it
-    guards against."""
+    """One safe upper limit: `value` `unit` of a nutrient or ratio (None where none is needed), where it
+    comes from, what it guards against. risk: the breed's risk that it holds for, "" for every dog."""
 
     key: str
-    stage: SafeStage
-    value: float
+    stages: frozenset[SafeStage]
+    value: float | None
     unit: str
-    basis: Basis
+    per: Per
+    role: Role
+    counts: Counts
+    risk: str
     kind: str
     source: str
     confidence: Confidence
     effect: str
     note: str
 
+    @property
+    def printed(self) -> str:
+        """The limit as its source says it."""
+        if self.value is None:
+            return "no limit needed"
+        if self.unit == "ratio":
+            return f"{self.value:g} : 1"
+        return f"{self.value:g} {self.unit} {PER_WORDS[self.per]}"
+
 
 def read_safe_limits(rows: Iterable[Mapping[str, str]]) -> tuple[SafeLimit, ...]:
-    """Build from the rows of reference/safe_limits.csv. ValueError for a stage or basis unknown."""
+    """Build from the rows of reference/safe_limits.csv. ValueError for a word that is not known."""
     return tuple(
         SafeLimit(
-            r["key"], SafeStage(r["stage"]), float(r["value"]), r["unit"], Basis(r["basis"]),
-            r["kind"], r["source"], Confidence(r["confidence"]), r["effect"], r["note"],
+            r["key"],
+            frozenset(SafeStage) if r["stages"] == "all" else frozenset(map(SafeStage, r["stages"].split())),
+            float(r["value"]) if r["value"] else None, r["unit"], Per(r["per"]), Role(r["role"]),
+            Counts(r["counts"]), r["breeds"], r["kind"], r["source"], Confidence(r["confidence"]),
+            r["effect"], r["note"],
         )
         for r in rows
     )  # fmt: skip
 
 
+def lowest_ceilings(limits: Iterable[SafeLimit], catalogue: Catalogue) -> dict[str, float]:
+    """The lowest ceiling per 1000 kcal of an adult by tag, in catalogue units."""
+    found: dict[str, float] = {}
+    for x in limits:
+        total = x.role is Role.CEILING and x.counts is Counts.TOTAL and x.per is Per.MCAL
+        if total and x.value is not None and x.key in catalogue and SafeStage.ADULT in x.stages:
+            amount = convert(x.key, x.value, x.unit, catalogue.get(x.key).unit)
+            found[x.key] = min(amount, found.get(x.key, amount))
+    return found
+
+
+def added_ceilings(
+    limits: Iterable[SafeLimit], catalogue: Catalogue, facts: FeedingFacts
+) -> dict[str, float]:
+    """What supplements may add at most by tag, in catalogue units per 1000 kcal: ceilings and acute
+    doses on added amounts."""
+    found: dict[str, float] = {}
+    for x in limits:
+        added = x.counts in {Counts.ADDED, Counts.ADDED_SOLUBLE}
+        if x.role in {Role.CEILING, Role.ACUTE} and added and x.value is not None:
+            amount = convert(x.key, x.value, x.unit, catalogue.get(x.key).unit)
+            amount = facts.per_1000_kcal(amount, x.per)
+            found[x.key] = min(amount, found.get(x.key, amount))
+    return found
+
+
+def limits_for(
+    limits: Iterable[SafeLimit], stages: frozenset[SafeStage], risks: frozenset[str]
+) -> tuple[SafeLimit, ...]:
+    """The limits that hold for a dog in these stages of life, of a breed with these risks."""
+    return tuple(x for x in limits if x.stages & stages and (not x.risk or x.risk in risks))
+
+
+@dataclass(frozen=True)
+class DoseRule:
+    """Poisons by dose: in an adult that eats more than the reference dog, in kcal per kg^0.75, their
+    ceiling per 1000 kcal falls so that the dose per kg^0.75 does not grow."""
+
+    keys: tuple[str, ...]
+    reference_intake: float
+
+    def factor(self, limit: SafeLimit, intake: float) -> float:
+        """What a ceiling is multiplied by at an intake; 1 where the rule does not bear on it."""
+        bears = limit.role is Role.CEILING and limit.per is Per.MCAL and limit.key in self.keys
+        return min(1.0, self.reference_intake / intake) if bears else 1.0
+
+
+NO_DOSE_RULE = DoseRule((), 1.0)
+
+
+def origin_of(
+    limit: SafeLimit, catalogue: Catalogue, facts: FeedingFacts, dose: DoseRule = NO_DOSE_RULE
+) -> Origin:
+    """A ceiling or caution on all of a nutrient as an origin per 1000 kcal of this dog's food.
+
+    Raises ValueError for a limit without a value.
+    """
+    if limit.value is None:
+        raise ValueError(f"{limit.key}: no limit is needed")
+    ratio = limit.unit == "ratio"
+    unit = "ratio" if ratio else catalogue.get(limit.key).unit
+    amount = limit.value if ratio else convert(limit.key, limit.value, limit.unit, unit)
+    factor = dose.factor(limit, facts.intake_kcal_per_kg75)
+    value = (amount if ratio else facts.per_1000_kcal(amount, limit.per)) * factor
+    notes = [limit.effect, limit.note]
+    printed = limit.printed
+    if factor < 1:
+        notes.append(
+            f"x {factor:.2f}: the dog is fed {facts.intake_kcal_per_kg75:.0f} kcal per kg^0.75, more than "
+            f"the reference dog's {dose.reference_intake:.0f}, and the dose per kg^0.75 must not grow"
+        )
+        printed = f"{printed} ({value:.4g} for the dose per kg^0.75)"
+    caution = limit.role is Role.CAUTION
+    return Origin(
+        which=Sets.MAX if caution else Sets.SAFE,
+        value=value,
+        unit=unit,
+        source=f"Caution, {limit.kind}" if caution else f"Safe upper limit, {limit.kind}",
+        citation=limit.source,
+        confidence=limit.confidence,
+        checked=False,
+        printed=printed,
+        strength=Strength.CAUTION if caution else Strength.SAFE_LIMIT,
+        note="; ".join(x for x in notes if x),
+        moved=factor,
+    )
+
+
 def safe_origins(
     limits: Iterable[SafeLimit],
-    stage: SafeStage,
     catalogue: Catalogue,
-    weight_kg: float,
-    metabolic_kg: float,
-    kcal_per_day: float,
+    facts: FeedingFacts,
+    dose: DoseRule = NO_DOSE_RULE,
 ) -> dict[str, list[Origin]]:
-    """The safe limits of a stage of life for this dog, as origins per 1000 kcal, by key.
-
-    `metabolic_kg` is kg^0.75 of the weight that is fed.
-    """
-    per_1000 = {
-        Basis.MCAL: 1.0,
-        Basis.MBW: metabolic_kg / kcal_per_day * 1000,
-        Basis.KG: weight_kg / kcal_per_day * 1000,
-    }
+    """The ceilings and cautions on all of a nutrient, as origins by key."""
     found: dict[str, list[Origin]] = {}
     for limit in limits:
-        if limit.stage is not stage:
-            continue
-        ratio = limit.unit == "ratio"
-        unit = "ratio" if ratio else catalogue.get(limit.key).unit
-        amount = limit.value if ratio else convert(limit.key, limit.value, limit.unit, unit)
-        printed = (
-            f"{limit.value:g} : 1"
-            if ratio
-            else f"{limit.value:g} {limit.unit} {_WORDS[limit.basis]}"
-        )
-        found.setdefault(limit.key, []).append(
-            Origin(
-                which=Sets.SAFE,
-                value=amount * (1.0 if ratio else per_1000[limit.basis]),
-                unit=unit,
-                source=f"Safe upper limit, {limit.kind}",
-                citation=limit.source,
-                confidence=limit.confidence,
-                checked=False,
-                printed=printed,
-                strength=Strength.SAFE_LIMIT,
-                note="; ".join(x for x in (limit.effect, limit.note) if x),
-            )
-        )
+        if limit.role in {Role.CEILING, Role.CAUTION} and limit.counts is Counts.TOTAL:
+            found.setdefault(limit.key, []).append(origin_of(limit, catalogue, facts, dose))
     return found

@@ -900,6 +900,29 @@ export interface components {
         ArchiveRequest: {
             archived: boolean;
         };
+        /**
+         * @description What a minimum is held on: per 1000 kcal, per kg^0.75 a day, or the one that asks more.
+         * @enum {string}
+         */
+        Basis: "stricter" | "per-1000-kcal" | "per-kg75";
+        /** @description A basis that minimums may be held on, and what it means. */
+        BasisChoice: {
+            id: components["schemas"]["Basis"];
+            name: string;
+            words: string;
+        };
+        /**
+         * @description On what the minimums of a case are held: the choice, what the dog eats in kcal per kg^0.75 of the
+         *     weight that is fed, the lowest and highest factor on a printed minimum, and all of it in words.
+         */
+        BasisUsed: {
+            basis: components["schemas"]["Basis"];
+            name: string;
+            intake_kcal_per_kg75: number;
+            least_factor: number;
+            most_factor: number;
+            words: string;
+        };
         /** @description A proposal with the analysis of the adjusted recipe, None when there is none. */
         BenchProposal: {
             state: components["schemas"]["State"];
@@ -962,6 +985,7 @@ export interface components {
             energy_reason: string;
             standard: string;
             life_stage: string;
+            basis: components["schemas"]["Basis"];
             decisions: components["schemas"]["DecisionRecord"][];
             data_policy: components["schemas"]["Policy"];
             strict_groups: components["schemas"]["ValueGroup"][];
@@ -1086,6 +1110,12 @@ export interface components {
             per_day: number;
             unpriced: number;
         };
+        /**
+         * @description What is counted against a limit: all of it, what supplements add, the same without bound
+         *     phosphates, or all of it once a supplement adds some.
+         * @enum {string}
+         */
+        Counts: "total" | "added" | "added-soluble" | "total-if-added";
         /**
          * @description What is given beside the recipes.
          * @enum {string}
@@ -1461,6 +1491,8 @@ export interface components {
             most_g_per_mcal: number | null;
             on_shelf: boolean;
             part: string;
+            like: string;
+            bound_phosphate: boolean;
         };
         /**
          * @description What a proposal does with a food.
@@ -1553,7 +1585,7 @@ export interface components {
         };
         /**
          * @description missing: facts still to ask. red_flags: what to watch for with these conditions. breed_weight:
-         *     typical of the breed, "" when it is not known.
+         *     typical of the breed, "" when it is not known. prone: what the breed is prone to, to ask about.
          */
         IntakeView: {
             missing: components["schemas"]["Finding"][];
@@ -1564,6 +1596,7 @@ export interface components {
             size_class: string;
             breeds: string[];
             breed_weight: string;
+            prone: components["schemas"]["Prone"][];
         };
         /**
          * @description What an item is, as the schools tell apart: a food, a single supplement, a premix.
@@ -1584,7 +1617,7 @@ export interface components {
          * @description What a finding is about.
          * @enum {string}
          */
-        Kind: "hazard" | "reaction" | "reading" | "energy" | "medicine" | "extras" | "missing" | "conflict";
+        Kind: "hazard" | "reaction" | "reading" | "energy" | "medicine" | "extras" | "missing" | "conflict" | "safety";
         /** @description A household measure of a food, g. */
         KitchenMeasure: {
             name: string;
@@ -1827,8 +1860,8 @@ export interface components {
             words: string;
         };
         /**
-         * @description A limit per 1000 kcal and for this dog's day, with what set it. day_factor: what a figure per
-         *     1000 kcal is multiplied by for a day (1 for a ratio).
+         * @description A limit per 1000 kcal and for this dog's day, with what set it. advised_min, advised_max: what is
+         *     only advised. rises: what its minimum rises with.
          */
         MergedLimit: {
             key: string;
@@ -1838,6 +1871,9 @@ export interface components {
             recommended: number | null;
             max: number | null;
             safe_limit: number | null;
+            advised_min: number | null;
+            advised_max: number | null;
+            rises: components["schemas"]["Rise"][];
             min_per_day: number | null;
             max_per_day: number | null;
             origin: components["schemas"]["Origin"][];
@@ -1880,6 +1916,12 @@ export interface components {
         Named: {
             id: string;
             name: string;
+        };
+        /** @description A window that a raised floor has nearly closed, in plain words. */
+        Narrow: {
+            key: string;
+            name: string;
+            words: string;
         };
         /** @description A line's amount after rescaling. */
         NewAmount: {
@@ -1929,13 +1971,17 @@ export interface components {
          * @description One nutrient of a recipe: amounts on every basis in `unit`, bounds per 1000 kcal, verdict.
          *
          *     known_share: share of the lines' grams with a value; estimated_share: share of the amount that
-         *     is borrowed or patterned; against_on: the bound the verdict speaks of on every basis.
+         *     is borrowed or patterned; against_on: the bound the verdict speaks of on every basis. most: what
+         *     there is at most with the lines that have no value, per 1000 kcal, None when nothing bounds it;
+         *     least_likely, most_likely: the same with the ranges of estimates. rises: what its minimum rises with.
          */
         NutrientResult: {
             min: number | null;
             recommended: number | null;
             max: number | null;
             safe_limit: number | null;
+            advised_min: number | null;
+            advised_max: number | null;
             status: components["schemas"]["Status"];
             breaks: boolean;
             against: number | null;
@@ -1961,6 +2007,10 @@ export interface components {
             known_share: number;
             estimated_share: number;
             unknown_lines: number;
+            most: number | null;
+            least_likely: number | null;
+            most_likely: number | null;
+            rises: string;
         };
         /** @description A nutrient or ratio that is not met on a day, and how much it wants looking at. */
         OffTarget: {
@@ -1989,7 +2039,7 @@ export interface components {
          * @description What set a bound; the value is per 1000 kcal, None where a decision took the bound away.
          *
          *     overridden_by: the source that binds instead, "" for the binding one. decision: the decision
-         *     this origin is.
+         *     this origin is. moved: how many times its printed figure the value is, by what the dog eats.
          */
         Origin: {
             which: components["schemas"]["Sets"];
@@ -2004,6 +2054,7 @@ export interface components {
             note: string;
             overridden_by: string;
             decision: components["schemas"]["Decision"] | null;
+            moved: number;
         };
         /** @description Another form of the same food, and its weight per weight of this one by protein. */
         OtherForm: {
@@ -2235,6 +2286,19 @@ export interface components {
             citation: string;
             confidence: components["schemas"]["Confidence"];
         };
+        /**
+         * @description What a breed is prone to and what a consultant does about it. condition: the condition it may
+         *     become, "" for none. risk: the advised safe limits it makes hold (see safe_limits.csv), or "".
+         */
+        Prone: {
+            what: string;
+            do: string;
+            condition: string;
+            action: string;
+            risk: string;
+            source: string;
+            confidence: components["schemas"]["Confidence"];
+        };
         /** @description A named value with its unit and where it was taken from. */
         Quantity: {
             name: string;
@@ -2243,7 +2307,8 @@ export interface components {
             source: string;
         };
         /**
-         * @description One ratio by mass: value, bounds, verdict. low, high: its limits, on a side without one what is
+         * @description One ratio by mass: value, bounds, verdict. value is None while a part of it is not known: it lies
+         *     between least and most then (None where nothing bounds it). low, high: its limits, on a side without one what is
          *     usual (bounds_source says which); outside: it lies outside them, which is a verdict only where
          *     they are limits.
          */
@@ -2252,6 +2317,8 @@ export interface components {
             recommended: number | null;
             max: number | null;
             safe_limit: number | null;
+            advised_min: number | null;
+            advised_max: number | null;
             status: components["schemas"]["Status"];
             breaks: boolean;
             against: number | null;
@@ -2262,6 +2329,8 @@ export interface components {
             name: string;
             short: string;
             value: number | null;
+            least: number | null;
+            most: number | null;
             unknown_lines: number;
             formula: string;
             low: number | null;
@@ -2331,6 +2400,44 @@ export interface components {
             revision: number;
             /** Format: date-time */
             replaced: string;
+        };
+        /**
+         * @description A minimum that depends on another nutrient: at least `base` + `per_unit` x what there is of
+         *     `other` beyond `above`, all in catalogue units per 1000 kcal.
+         */
+        Rise: {
+            other: string;
+            per_unit: number;
+            base: number;
+            above: number;
+            strength: components["schemas"]["Strength"];
+            words: string;
+            source: string;
+            confidence: components["schemas"]["Confidence"];
+        };
+        /**
+         * @description What a safe limit is for.
+         *
+         *     ceiling: never to be passed. caution: advised, never red. legal: a law's maximum where the element
+         *     is added; advisory for a homemade diet. acute: a single day's dose. none: no limit is needed, and
+         *     why.
+         * @enum {string}
+         */
+        Role: "ceiling" | "caution" | "legal" | "acute" | "none";
+        /**
+         * @description A safe limit that stands in no column: on added amounts, on a day's dose, or the word that none is
+         *     needed.
+         */
+        SafeBeside: {
+            key: string;
+            name: string;
+            role: components["schemas"]["Role"];
+            counts: components["schemas"]["Counts"];
+            printed: string;
+            effect: string;
+            note: string;
+            source: string;
+            confidence: components["schemas"]["Confidence"];
         };
         /** @description The bounds of another standard and the verdict on them, per 1000 kcal. */
         SecondLimit: {
@@ -2478,7 +2585,7 @@ export interface components {
          * @description Verdict on a nutrient or ratio.
          * @enum {string}
          */
-        Status: "short" | "unproven" | "met" | "over" | "above safe limit" | "no limit";
+        Status: "short" | "unproven" | "met" | "over" | "above safe limit" | "off advice" | "no limit";
         /** @description One step of a computation: `label` = `formula` with `inputs` gives `value` `unit`. */
         Step: {
             label: string;
@@ -2490,11 +2597,11 @@ export interface components {
             confidence: components["schemas"]["Confidence"];
         };
         /**
-         * @description What stands behind a bound: a standard, a condition (hard or advised), a safe upper limit,
-         *     or a decision of the vet team.
+         * @description What stands behind a bound: a standard, a condition (hard or advised), a caution that is never
+         *     red, a safe upper limit, or a decision of the vet team.
          * @enum {string}
          */
-        Strength: "standard" | "hard" | "advised" | "safe limit" | "decision";
+        Strength: "standard" | "hard" | "advised" | "caution" | "safe limit" | "decision";
         /** @description Replace line `line` by `food`, keeping its energy or its protein. */
         SubstituteAskRequest: {
             /** @default [] */
@@ -2536,7 +2643,10 @@ export interface components {
         SupplementKind: "single" | "premix";
         /**
          * @description Standard, life stage, conditions and decisions merged. under_standard: names of nutrients that go
-         *     under the standard's own minimum. medicines: what the recorded medicines meet.
+         *     under the standard's own minimum. medicines: what the recorded medicines meet. basis: on what the
+         *     minimums are held; bases: what may be chosen. narrow: windows that a raised floor nearly closed.
+         *     stage: the life stage they stand on; stage_asks: facts of the dog that would settle it. beside: safe
+         *     limits on added amounts and a day's doses, and nutrients that need none.
          */
         Targets: {
             name: string;
@@ -2547,6 +2657,12 @@ export interface components {
             under_standard: string[];
             conditions: components["schemas"]["ConditionWords"][];
             medicines: components["schemas"]["Finding"][];
+            basis: components["schemas"]["BasisUsed"] | null;
+            bases: components["schemas"]["BasisChoice"][];
+            narrow: components["schemas"]["Narrow"][];
+            stage: string;
+            stage_asks: string[];
+            beside: components["schemas"]["SafeBeside"][];
         };
         /** @description A recipe of the rotation and the days it is fed on in each round. */
         TurnInRequest: {

@@ -1,0 +1,182 @@
+"""What a food is, as attributes: kind, species, skin, bone, salt, state, and classes of what it holds.
+
+Plain foods were read one by one (inputs/attribute_foods.csv). The others take what the rules of
+inputs/attribute_rules.csv say of their row's name: the first rule that sets an attribute wins. That
+is done here, once, and its result is committed and read over: nothing looks at a name afterwards.
+"""
+
+import csv
+import re
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+from pathlib import Path
+
+from .rules import read_csv
+
+COLUMNS = (
+    "kind", "species", "skin", "bone", "added_salt", "processing", "state", "pulse", "oxalate",
+    "purine", "copper", "thiaminase", "goitrogen", "histamine", "lactose", "gluten", "phytate", "fat",
+    "fat_type", "sodium", "potassium", "fibre", "sugar", "reviewed",
+)  # fmt: skip
+FLESH = {"poultry", "beef", "pork", "lamb-game", "fish"}
+COOKED = {
+    "boiled, drained", "boiled", "simmered", "braised", "stewed", "broiled", "pan-fried", "roasted", "baked",
+    "steamed", "cooked", "canned", "canned, drained", "canned in oil, drained", "pasteurised", "smoked",
+}  # fmt: skip
+_FAT_TYPES = {
+    "beef": "animal:ruminant",
+    "pork": "animal:pork",
+    "poultry": "animal:poultry",
+    "fish": "animal:fish-n3",
+}
+
+
+@dataclass(frozen=True)
+class Rule:
+    """One rule: classes it is for, words of the row's name, and what it sets."""
+
+    classes: frozenset[str]
+    words: re.Pattern[str] | None
+    unless: re.Pattern[str] | None
+    sets: Mapping[str, str]
+
+    def fits(self, klass: str, name: str) -> bool:
+        """Whether it speaks of a row."""
+        if "any" not in self.classes and klass not in self.classes:
+            return False
+        if self.words is not None and not self.words.search(name):
+            return False
+        return self.unless is None or not self.unless.search(name)
+
+
+def _words(text: str) -> re.Pattern[str] | None:
+    if not text:
+        return None
+    parts = [p if ".*" in p or "[" in p else re.escape(p) for p in text.split("|")]
+    joined = "|".join(re.sub(r"^\\ |\\ $", "", p) for p in parts)
+    return re.compile(rf"(?<![A-Z])(?:{joined})(?![A-Z])")
+
+
+def read_rules(rows: Sequence[Mapping[str, str]]) -> tuple[Rule, ...]:
+    """The rules in their order."""
+    return tuple(
+        Rule(
+            frozenset(r["classes"].split()),
+            _words(r["words"]),
+            _words(r["unless"]),
+            {c: r[c] for c in COLUMNS if r.get(c)},
+        )
+        for r in rows
+    )
+
+
+def by_rules(rules: Sequence[Rule], klass: str, name: str) -> dict[str, str]:
+    """What the rules say of a row of the Standard Reference."""
+    found: dict[str, str] = {}
+    for rule in rules:
+        if rule.fits(klass, name):
+            for column, value in rule.sets.items():
+                found.setdefault(column, value)
+    return found
+
+
+def species_of(rows: Sequence[Mapping[str, str]], klass: str, name: str) -> str:
+    """The species of a row: the first entry of species_words.csv that its name, or a part of it,
+    begins with; else the first part of the name itself."""
+    parts = [name, *(p.strip() for p in name.split(","))]
+    for row in rows:
+        if row["classes"] != klass:
+            continue
+        if any(re.match(rf"{re.escape(row['word'])}(?![A-Z])", part) for part in parts):
+            return row["species"]
+    return re.sub(r"\(.*", "", parts[1]).strip().lower()
+
+
+def _steps(bounds: Sequence[tuple[float, str]], top: str) -> Callable[[float | None], str]:
+    def level(value: float | None) -> str:
+        if value is None:
+            return "unknown"
+        return next((word for bound, word in bounds if value < bound), top)
+
+    return level
+
+
+_FAT = _steps(((1, "trace"), (5, "low"), (12, "medium"), (30, "high"), (90, "very-high")), "pure")
+_SODIUM = _steps(((140, "low"), (400, "medium")), "high")
+_POTASSIUM = _steps(((200, "low"), (350, "medium")), "high")
+_FIBRE = _steps(((2, "low"), (5, "medium"), (12, "high")), "very-high")
+_SUGAR = _steps(((5, "low"), (15, "medium")), "high")
+_COPPER_PER_MCAL = _steps(((1.2, "low"), (3, "medium"), (8, "high")), "very-high")
+_COPPER_PER_100G = _steps(((0.08, "low"), (0.2, "medium"), (0.6, "high")), "very-high")
+
+
+def computed(klass: str, values: Mapping[str, float]) -> dict[str, str]:
+    """Classes that are arithmetic on the row's own values."""
+    kcal, copper = values.get("ENERC"), values.get("CU")
+    thin = kcal is None or kcal < 60
+    plant_free = klass in FLESH or klass == "dairy-egg"
+    return {
+        "fat": _FAT(values.get("FAT")),
+        "sodium": _SODIUM(values.get("NA")),
+        "potassium": _POTASSIUM(values.get("K")),
+        "fibre": "none" if plant_free else _FIBRE(values.get("FIBTG")),
+        "sugar": "low" if klass in FLESH else _SUGAR(values.get("SUGAR")),
+        "copper": _COPPER_PER_100G(copper)
+        if thin or copper is None
+        else _COPPER_PER_MCAL(copper / (kcal or 1) * 1000),
+    }
+
+
+def _state(found: Mapping[str, str], klass: str, form: str) -> str:
+    if klass == "fat-oil" or (klass == "dairy-egg" and form == "plain"):
+        return "ready"
+    if found.get("processing") in COOKED or form in {"cooked", "canned"}:
+        return "cooked"
+    if form == "raw":
+        return "raw"
+    return "dry" if form == "dried" else "ready" if klass in {"herb-spice", "other"} else "raw"
+
+
+def build(folder: Path) -> int:
+    """Write attributes.csv of a composition folder from its tables and inputs; count of foods."""
+    inputs = folder / "inputs"
+    reviewed = {r["id"]: r for r in read_csv(inputs / "attribute_foods.csv")}
+    rules = read_rules(read_csv(inputs / "attribute_rules.csv"))
+    species = read_csv(inputs / "species_words.csv")
+    values = {
+        r["id"]: {k: float(v) for k, v in r.items() if k != "id" and v}
+        for r in read_csv(folder / "values.csv")
+    }
+    foods = read_csv(folder / "foods.csv")
+    with (folder / "attributes.csv").open("w", newline="", encoding="utf-8") as handle:
+        writer = csv.writer(handle, lineterminator="\n")
+        writer.writerow(["id", *COLUMNS])
+        for food in foods:
+            klass, name = food["class"], food["source_name"].upper()
+            own = reviewed.get(food["id"])
+            if own:
+                found = {c: own[c] for c in COLUMNS if own.get(c)}
+            else:
+                found = by_rules(rules, klass, name)
+                found["species"] = species_of(species, klass, name)
+                if klass in FLESH | {"dairy-egg"}:
+                    found.setdefault("fat_type", _fat_type(found, klass))
+                found["state"] = _state(found, klass, food["form"])
+            # A class by arithmetic stands but for what the rules know better (a liver's copper).
+            for column, value in computed(klass, values[food["id"]]).items():
+                found.setdefault(column, value)
+            found["reviewed"] = "1" if own else "0"
+            writer.writerow([food["id"], *(found.get(c, "") for c in COLUMNS)])
+    return len(foods)
+
+
+def _fat_type(found: Mapping[str, str], klass: str) -> str:
+    if klass == "lamb-game":
+        return (
+            "animal:ruminant"
+            if found.get("species") not in {"rabbit", "hare", "squirrel"}
+            else "animal:rabbit"
+        )
+    if klass == "dairy-egg":
+        return "animal:egg" if found.get("kind", "").startswith("egg") else "animal:milk"
+    return _FAT_TYPES[klass]

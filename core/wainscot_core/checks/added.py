@@ -1,0 +1,87 @@
+"""Safe limits that are counted on what supplements add, and a single day's doses."""
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from ..dossier.dossier import Dossier
+from ..findings import Finding, Kind, Level
+from ..recipe.totals import Totals
+from ..targets.per import Per
+from ..targets.safe_limits import Counts, Role, SafeLimit
+from ..units import convert
+
+_LEVELS = {
+    Role.CEILING: Level.BLOCK,
+    Role.ACUTE: Level.BLOCK,
+    Role.CAUTION: Level.WARN,
+    Role.LEGAL: Level.NOTE,
+}
+_DO = {
+    Role.CEILING: "Add less of it.",
+    Role.ACUTE: "Add less of it: this is a dose that can harm in a single day. Only the vet may go above it.",
+    Role.CAUTION: "Add less of it, or ask the attending vet.",
+    Role.LEGAL: "For a homemade diet it is advice; food that is sold must keep to it.",
+}
+
+
+def added_amounts(dossier: Dossier, sums: Totals) -> Iterator[Finding]:
+    """One finding for every such limit that the known amounts pass."""
+    for limit in dossier.targets.safe:
+        counted = limit.counts is not Counts.TOTAL or limit.role is Role.ACUTE
+        if limit.role in _LEVELS and limit.value is not None and counted:
+            amount = _amount(dossier, sums, limit)
+            if amount > limit.value * (1 + 1e-9):
+                yield _finding(dossier, limit, amount)
+
+
+def _added(dossier: Dossier, sums: Totals, key: str, soluble: bool) -> float:
+    """What the supplements of the batch bring of a nutrient, in catalogue units."""
+    column = sums.catalogue.index(key)
+    whole = 0.0
+    for i, line in enumerate(dossier.lines):
+        given = line.food.handling
+        if given is not None and not (soluble and given.bound_phosphate):
+            whole += float(np.nan_to_num(sums.contributions[i, column]))
+    return whole
+
+
+def _amount(dossier: Dossier, sums: Totals, limit: SafeLimit) -> float:
+    """What the recipe holds of it in the limit's own unit and per what it is; 0 when it adds none."""
+    soluble = limit.counts is Counts.ADDED_SOLUBLE
+    added = _added(dossier, sums, limit.key, soluble)
+    if limit.counts is not Counts.TOTAL and added <= 0:
+        return 0.0
+    total = limit.counts in {Counts.TOTAL, Counts.TOTAL_IF_ADDED}
+    batch = sums.amount(limit.key) if total else added
+    amount = convert(limit.key, batch, sums.catalogue.get(limit.key).unit, limit.unit)
+    of = {
+        Per.MCAL: sums.kcal / 1000,
+        Per.KG: sums.days * dossier.targets.facts.weight_kg,
+        Per.MBW: sums.days * dossier.targets.facts.ideal_weight_kg**0.75,
+        Per.DRY: sums.dry_matter_grams / 1000,
+    }[limit.per]
+    return amount / of if of > 0 else 0.0
+
+
+def _finding(dossier: Dossier, limit: SafeLimit, amount: float) -> Finding:
+    name = dossier.library.catalogue.name_of(limit.key)
+    counts = {
+        Counts.TOTAL: "in all",
+        Counts.ADDED: "from supplements",
+        Counts.ADDED_SOLUBLE: "from soluble phosphates",
+        Counts.TOTAL_IF_ADDED: "in all, some of it added",
+    }[limit.counts]
+    per = limit.printed.partition(" ")[2]
+    return Finding(
+        kind=Kind.SAFETY,
+        level=_LEVELS[limit.role],
+        what=f"{name}: {amount:.3g} {per} {counts}",
+        why=f"{limit.kind}: at most {limit.printed}"
+        + (f" ({limit.effect})" if limit.effect else "")
+        + (f"; {limit.note}" if limit.note else ""),
+        do=_DO[limit.role],
+        source=limit.source,
+        confidence=limit.confidence,
+        nutrient=limit.key,
+    )
