@@ -23,6 +23,8 @@ FACTOR = 1.5
 _FORTIFIED = re.compile(
     r"(?<![A-Z])(ENR|ENRICHED|FORT|FORTIFIED|ENHANCED|VIT [A-E] ADDED|W/ ADDED|WITH ADDED|ADDED VIT)(?![A-Z])"
 )
+# Computed from analysed values of the same row, so as good as those.
+_BY_DEFINITION = {"CARTBEQ"}
 _ONE_SPECIES = {"beef", "pork", "poultry", "lamb-game"}
 # Groups that are bounded by nothing else than themselves.
 _KINGDOMS = {"animal", "fish", "dairy-egg", "plant", "fat-oil"}
@@ -53,7 +55,7 @@ def build(folder: Path) -> int:
         groups = groups_of(food["class"], attributes[row["id"]], water)
         for tag in tags:
             code = codes[row["id"]][tag]
-            if not row[tag] or grades.get(code) != "analysed":
+            if not row[tag] or (grades.get(code) != "analysed" and tag not in _BY_DEFINITION):
                 continue
             if _ordinary(tag, name, attributes[row["id"]]):
                 for group in groups:

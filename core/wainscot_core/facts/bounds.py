@@ -25,7 +25,7 @@ FRESH_WATER_G = 50.0
 # No food at all holds more of an amino acid per g of protein, by tag (measured: the highest share of
 # the table, and a margin).
 AMINO_SHARE = {
-    "ARG": 0.18, "HIS": 0.045, "ILE": 0.065, "LEU": 0.14, "LYS": 0.10, "MET": 0.038, "CYS": 0.028,
+    "ARG": 0.18, "HIS": 0.075, "ILE": 0.065, "LEU": 0.14, "LYS": 0.10, "MET": 0.038, "CYS": 0.028,
     "PHE": 0.08, "TYR": 0.056, "THR": 0.055, "TRP": 0.027, "VAL": 0.085,
 }  # fmt: skip
 POLYUNSATURATED = ("F18D2N6", "F18D3N3", "F20D4N6", "F20D5N3", "F22D6N3")
@@ -58,10 +58,14 @@ def groups_of(klass: str, attributes: Attributes, water: float) -> tuple[str, ..
         part = "organ"
     named = part or klass
     found = [f"{named}, {wet}", named]
-    if part in {"liver", "kidney", "bone", "seaweed", "alga", "fish-liver oil", "yeast"}:
+    if part in {"liver", "kidney"}:
+        found += [f"organ, {wet}", "organ"]
+    if part in {"yeast", "fish-liver oil"}:
         return tuple(found)  # what is like no other is bounded by nothing else
-    if part == "organ":
-        return tuple(found)
+    if part in {"liver", "kidney", "organ", "bone"}:
+        return (*found, "animal")
+    if part in {"seaweed", "alga"}:
+        return (*found, "herb-spice, dry", "plant")
     found += [f"{klass}, {wet}", klass, _KINGDOM[klass]]
     return tuple(dict.fromkeys(found))
 
@@ -127,9 +131,11 @@ def _physical(catalogue: Catalogue, values: FloatArray, upper: FloatArray) -> No
         room = np.maximum(pufa * 1.02 + 0.05 - others, 0.0)
         for column in poly:
             upper[:, column] = np.fmin(np.fmin(upper[:, column], room), fat)
-        for tag in ("FASAT", "FAMS", "FAPU"):
+        whole = {"FASAT": fat, "FAMS": fat, "FAPU": fat}
+        whole |= dict.fromkeys(("STARCH", "SUGAR", "FIBTG"), known("CHOCDF"))
+        for tag, most in whole.items():
             column = catalogue.index(tag)
-            upper[:, column] = np.fmin(upper[:, column], fat)
+            upper[:, column] = np.fmin(upper[:, column], most)
     for column, nutrient in enumerate(catalogue.nutrients):
         if nutrient.parts:
             parts = [catalogue.index(p) for p in nutrient.parts]

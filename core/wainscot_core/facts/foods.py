@@ -96,8 +96,8 @@ class Handling:
     on_shelf: bool = False
     # The part of a way of feeding that it stands for (bone); "" for none.
     part: str = ""
-    # The group of foods that bounds what is not known of it (see bounds); "" for none.
-    like: str = ""
+    # The groups of foods that bound what is not known of it (see bounds), the narrowest first.
+    like: tuple[str, ...] = ()
     # Its phosphorus is a calcium phosphate or bone, not a soluble phosphate.
     bound_phosphate: bool = False
 
@@ -124,7 +124,7 @@ class Food:
         """The groups whose spread bounds what is not known of it, the narrowest first. `water` in g per
         100 g."""
         if self.handling is not None:
-            return (self.handling.like,) if self.handling.like else ()
+            return self.handling.like
         return groups_of(self.klass, self.attributes, water)
 
     @property

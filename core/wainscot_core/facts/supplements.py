@@ -190,7 +190,7 @@ def read_product(
         SupplementKind(entry.get("kind", "single")), "powder" if "tsp_g" in entry else "liquid",
         None, POWDER_STEP_G, entry["heat"], entry["add"], asked,
         most_g_per_mcal=entry.get("most_g_per_mcal"), part=entry.get("part", ""),
-        like=entry.get("like", ""), bound_phosphate=bool(entry.get("bound_phosphate", False)),
+        like=tuple(entry.get("like", ())), bound_phosphate=bool(entry.get("bound_phosphate", False)),
     )  # fmt: skip
     return Supplement(_food(entry, _spoon(entry), handling, prefix), values, provenance)
 

@@ -82,11 +82,13 @@ class FileRecipe:
 
 @dataclass(frozen=True, kw_only=True)
 class FileFood:
-    """A food the file brings: values per 100 g by tag, in catalogue units or with their unit."""
+    """A food the file brings: values per 100 g by tag, in catalogue units or with their unit. food_class:
+    the class whose spread bounds what is not given (beef, vegetable, ...), "" for none."""
 
     id: Annotated[str, StringConstraints(pattern=r"^own:[A-Za-z0-9][A-Za-z0-9_-]{0,59}$")]
     name: Text160 = ""
     form: Text40 = "plain"
+    food_class: Text40 = ""
     ingredients: Annotated[str, StringConstraints(max_length=4000)] = ""
     per_100_g: dict[str, Any] = field(default_factory=dict)
 
@@ -224,7 +226,7 @@ def with_own_foods(library: FoodLibrary, entries: Sequence[FileFood]) -> FoodLib
         for key, message in wrong_values(library.catalogue, row):
             raise InputError(f"{at}.per_100_g.{key}", message)
         name = entry.name or entry.id
-        foods.append(Food(entry.id, name, "own", entry.form or "plain"))
+        foods.append(Food(entry.id, name, entry.food_class or "own", entry.form or "plain"))
         values.append(row)
         provenance.append(
             Provenance(
