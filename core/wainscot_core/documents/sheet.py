@@ -36,7 +36,10 @@ def kitchen_sheet(snapshot: Snapshot, edition: str) -> Document:
     dog = snapshot.case.dog
     sections = [
         Section(title="", blocks=(_portions(snapshot, recipe), _lines(recipe))),
-        Section(title=f"Against {recipe.analysis.requirements}", blocks=tuple(_verdicts(recipe))),
+        Section(
+            title=f"Against {recipe.analysis.requirements}",
+            blocks=(*_basis(snapshot), *_verdicts(recipe)),
+        ),
     ]
     if decide := tuple(_sign_off(snapshot)):
         sections.append(Section(title="For the vet to sign off", blocks=decide, tone=Tone.DECIDE))
@@ -113,6 +116,12 @@ def _household(line: LineResult) -> str:
         return line.household
     sign = "+" if miss > 0 else "−"
     return f"{line.household} ({sign}{printed_share(abs(miss))} off: weigh it)"
+
+
+def _basis(snapshot: Snapshot) -> Iterator[Block]:
+    basis = snapshot.targets.basis
+    if basis is not None:
+        yield Words(lead="Minimums held:", text=basis.words)
 
 
 def _verdicts(recipe: FrozenRecipe) -> Iterator[Block]:

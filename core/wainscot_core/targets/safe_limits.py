@@ -170,7 +170,7 @@ def origin_of(
         which=Sets.MAX if caution else Sets.SAFE,
         value=value,
         unit=unit,
-        source=f"Caution, {limit.kind}" if caution else f"Safe upper limit, {limit.kind}",
+        source=_named("Caution" if caution else "Safe upper limit", limit.kind),
         citation=limit.source,
         confidence=limit.confidence,
         checked=False,
@@ -179,6 +179,11 @@ def origin_of(
         note="; ".join(x for x in notes if x),
         moved=factor,
     )
+
+
+def _named(lead: str, kind: str) -> str:
+    """The name of an origin, without saying its kind twice."""
+    return lead if kind in {"safe upper limit", "clinical caution"} else f"{lead}, {kind}"
 
 
 def safe_origins(

@@ -35,6 +35,7 @@ export type Help = Schemas["Help"];
 export type Version = Schemas["VersionView"];
 export type PlanAnalysis = Schemas["PlanView"];
 export type Targets = Schemas["Targets"];
+export type Intake = Schemas["IntakeView"];
 export type Multiplier = Schemas["Multiplier"];
 export type Step = Schemas["Step"];
 export type Origin = Schemas["Origin"];

@@ -1491,7 +1491,7 @@ export interface components {
             most_g_per_mcal: number | null;
             on_shelf: boolean;
             part: string;
-            like: string;
+            like: string[];
             bound_phosphate: boolean;
         };
         /**
@@ -2533,7 +2533,7 @@ export interface components {
         };
         /**
          * @description One limit as printed, per 1000 kcal ME, and in the catalogue's unit so that standards compare
-         *     on one basis. checked: who compared it with the publication, and when.
+         *     on one basis. strength: standard, or advised where food is not failed against it. checked: who compared it with the publication, and when.
          */
         StandardRow: {
             stage: string;
@@ -2542,6 +2542,7 @@ export interface components {
             min: number | null;
             base: number | null;
             max: number | null;
+            strength: components["schemas"]["Strength"];
             confidence: components["schemas"]["Confidence"];
             note: string;
             checked: string;

@@ -21,6 +21,19 @@ export function number(value: number | null | undefined, decimals = 0): string {
     .replaceAll(",", "\u202f");
 }
 
+/** A ratio as it is told: one figure, or the bounds it lies between while a part is not known. */
+export function ratioText(ratio: {
+  value: number | null;
+  least?: number | null;
+  most?: number | null;
+}): string {
+  if (ratio.value !== null) return `${number(ratio.value, 2)} : 1`;
+  if (ratio.least == null) return "no ratio";
+  return ratio.most == null
+    ? `at least ${number(ratio.least, 2)} : 1`
+    : `${number(ratio.least, 2)} to ${number(ratio.most, 2)} : 1`;
+}
+
 export function percent(share: number | null | undefined): string {
   return share === null || share === undefined ? "–" : `${Math.round(share * 100)} %`;
 }

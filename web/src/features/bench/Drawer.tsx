@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { type Analysis, api, type Help, type Origin, take } from "~/api/client";
-import { BASES, type Basis, number, percent } from "~/shared/format";
+import { BASES, type Basis, number, percent, ratioText } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
 import { Trace } from "~/shared/trace/Trace";
 import { Loading, Problem } from "~/ui";
@@ -44,7 +44,7 @@ export function Drawer({
       <aside aria-label={ratio.name} className="flex flex-col gap-3">
         <h2 className="text-base">{ratio.name}</h2>
         <p>
-          <b>{number(ratio.value, 2)} : 1</b>, {ratio.status}
+          <b>{ratioText(ratio)}</b>, {ratio.status}
           {ratio.unknown_lines > 0 &&
             ` (${ratio.unknown_lines} ingredient${ratio.unknown_lines > 1 ? "s have" : " has"} no value for a part of it)`}
         </p>
@@ -71,17 +71,22 @@ export function Drawer({
               {nutrient.unknown_lines === 0 && "Every ingredient has a value."}
             </>
           )}
-          {nutrient.status === "unproven" && nutrient.min != null && (
+          {nutrient.status === "unproven" && !nutrient.maximum_unproven && (
             <>
-              <b>Unproven.</b> What is known falls {percent(gap)} short; {nutrient.unknown_lines}{" "}
-              ingredient{nutrient.unknown_lines > 1 ? "s have" : " has"} no value, which is not
-              zero.
+              <b>Unproven.</b> What is known falls {percent(gap)} short, and what is not known may
+              fill it or not.
             </>
           )}
-          {nutrient.status === "unproven" && nutrient.min == null && (
+          {nutrient.status === "unproven" && nutrient.maximum_unproven && (
             <>
-              <b>Unproven.</b> The known part is under the maximum, but {nutrient.unknown_lines}{" "}
-              ingredient{nutrient.unknown_lines > 1 ? "s have" : " has"} no value.
+              <b>Unproven.</b> What is known is under the ceiling, and what is not known may pass
+              it.
+            </>
+          )}
+          {nutrient.status === "off advice" && (
+            <>
+              <b>Off advice.</b> Every limit holds; {nutrient.set_by?.source ?? "an advice"} would
+              rather see {number(nutrient.against, nutrient.decimals)} {unit}.
             </>
           )}
           {nutrient.status === "met" && <b>Met.</b>}
@@ -100,8 +105,8 @@ export function Drawer({
           )}
           {nutrient.status === "no limit" && "The standard sets no limit."}
           {nutrient.why && <span className="block text-[13px] text-soft">{nutrient.why}.</span>}
-          {nutrient.maximum_unproven && nutrient.status === "met" && (
-            <> The maximum is not proven: {nutrient.unknown_lines} without a value.</>
+          {nutrient.rises && (
+            <span className="block text-[13px]">The minimum rises: {nutrient.rises}.</span>
           )}
         </p>
       </div>
@@ -115,6 +120,25 @@ export function Drawer({
               </td>
             </tr>
           ))}
+          {nutrient.unknown_lines > 0 && (
+            <tr>
+              <td>At most, per 1000 kcal</td>
+              <td className="text-right">
+                {nutrient.most == null
+                  ? "nothing bounds it"
+                  : `${number(nutrient.most, nutrient.decimals)} ${unit}`}
+              </td>
+            </tr>
+          )}
+          {(nutrient.estimated_share ?? 0) > 0.1 && nutrient.most_likely != null && (
+            <tr>
+              <td>With the range of estimates</td>
+              <td className="text-right">
+                {number(nutrient.least_likely, nutrient.decimals)} to{" "}
+                {number(nutrient.most_likely, nutrient.decimals)} {unit}
+              </td>
+            </tr>
+          )}
           <tr>
             <td>Known by weight</td>
             <td className="text-right">{percent(nutrient.known_share)}</td>

@@ -1,5 +1,5 @@
 import type { Analysis, Finding } from "~/api/client";
-import { BASES, type Basis, number, offTarget, sentence } from "~/shared/format";
+import { BASES, type Basis, number, offTarget, ratioText, sentence } from "~/shared/format";
 
 export function Legend({ boards }: { boards: { status: string }[] }) {
   const count = (status: string) => boards.filter((b) => b.status === status).length;
@@ -17,6 +17,11 @@ export function Legend({ boards }: { boards: { status: string }[] }) {
       {count("above safe limit") > 0 && (
         <span className="text-madder">
           <b>{count("above safe limit")}</b> above the safe limit
+        </span>
+      )}
+      {count("off advice") > 0 && (
+        <span>
+          <b className="text-ink">{count("off advice")}</b> off advice (dotted mark)
         </span>
       )}
       <span>
@@ -58,7 +63,13 @@ export function Summary({
   const unit = BASES.find((b) => b.id === basis)?.unit;
   return (
     <>
-      <h2 className="mb-1 text-base">{worst.length ? "To mend" : "Every limit is met"}</h2>
+      <h2 className="mb-1 text-base">
+        {worst.some((n) => n.status !== "off advice")
+          ? "To mend"
+          : worst.length
+            ? "Every limit is met; off advice"
+            : "Every limit is met"}
+      </h2>
       <p className="mb-2 text-[13px] text-soft">
         {analysis.requirements}. Choose a board to see where it comes from.
       </p>
@@ -92,7 +103,7 @@ export function Summary({
                 </>
               ) : (
                 <>
-                  <td className="whitespace-nowrap text-right">{number(n.value, 2)}</td>
+                  <td className="whitespace-nowrap text-right">{ratioText(n)}</td>
                   <td className="whitespace-nowrap pl-2 text-right">{number(n.against, 2)} : 1</td>
                 </>
               )}

@@ -54,6 +54,7 @@ interface EnergyForm {
   energy_reason: string;
   standard: string;
   life_stage: string;
+  basis: Case["basis"];
   data_policy: Policy;
   strict_groups: Group[];
 }
@@ -72,6 +73,7 @@ function formOf({ dog, ...current }: Case): EnergyForm {
     energy_reason: current.energy_reason,
     standard: current.standard,
     life_stage: current.life_stage,
+    basis: current.basis,
     data_policy: current.data_policy,
     strict_groups: current.strict_groups,
   };
@@ -83,7 +85,7 @@ function changesOf(current: Case, form: EnergyForm) {
     form;
   const dog = { activity, weight_kg, body_condition, ideal_weight_kg, age_months, adult_weight_kg };
   const { energy_method, multiplier, kcal_per_day, energy_reason } = form;
-  const { standard, life_stage, data_policy, strict_groups } = form;
+  const { standard, life_stage, basis, data_policy, strict_groups } = form;
   const wanted: Record<string, unknown> = {
     ...Object.fromEntries(Object.entries(dog).map(([name, value]) => [`dog.${name}`, value])),
     energy_method,
@@ -92,6 +94,7 @@ function changesOf(current: Case, form: EnergyForm) {
     energy_reason,
     standard,
     life_stage,
+    basis,
     data_policy,
     strict_groups,
   };
@@ -210,6 +213,12 @@ export default function EnergyPage() {
               />
             </div>
           </div>
+          <MinimumBasis
+            caseId={current.id}
+            version={current.version}
+            value={now.basis}
+            onChange={(basis) => form.setValue("basis", basis)}
+          />
           <Estimates
             policy={now.data_policy}
             groups={now.strict_groups}
@@ -229,6 +238,46 @@ export default function EnergyPage() {
       </div>
       <ClientFoods caseId={current.id} client={current.client.name} />
     </main>
+  );
+}
+
+/** On what minimums are held, and what that means for this dog as it stands saved. */
+function MinimumBasis({
+  caseId,
+  version,
+  value,
+  onChange,
+}: {
+  caseId: number;
+  version: number;
+  value: Case["basis"];
+  onChange: (basis: Case["basis"]) => void;
+}) {
+  const targets = useQuery({
+    queryKey: keyOf("targets", caseId, version),
+    queryFn: () => take(api.GET("/api/cases/{id}/targets", { params: { path: { id: caseId } } })),
+  });
+  const bases = targets.data?.bases ?? [];
+  return (
+    <div className="flex flex-col gap-1">
+      <span className="font-medium">Minimums held</span>
+      <Select
+        label="Minimums held"
+        value={value}
+        onChange={onChange}
+        options={bases.map((b) => ({ id: b.id, label: b.name }))}
+        className="w-full"
+      />
+      <p className="text-[13px] text-soft">{bases.find((b) => b.id === value)?.words}.</p>
+      {targets.data?.basis && value === targets.data.basis.basis && (
+        <p className="text-[13px]">{targets.data.basis.words}</p>
+      )}
+      {targets.error && (
+        <p role="alert" className="text-[13px] text-madder">
+          {targets.error.message}
+        </p>
+      )}
+    </div>
   );
 }
 

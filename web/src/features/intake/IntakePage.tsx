@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { api, take } from "~/api/client";
+import { api, type Intake, take } from "~/api/client";
 import { number, percent } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
 import { SavingNote } from "~/shared/saving/SavingNote";
@@ -163,13 +163,7 @@ export default function IntakePage() {
 }
 
 /** The dog's own facts. */
-function DogBlock({
-  breeds,
-  about,
-}: {
-  breeds: string[] | undefined;
-  about: { size_class: string; life_stage: string; breed_weight: string } | undefined;
-}) {
+function DogBlock({ breeds, about }: { breeds: string[] | undefined; about: Intake | undefined }) {
   const saving = useSaving();
   const { dog } = useCase();
   return (
@@ -204,6 +198,18 @@ function DogBlock({
         Size class {about?.size_class}; counts as {about?.life_stage}.{" "}
         <Tick path="intake.life_stage_confirmed" label="life stage confirmed" />
       </div>
+      {about && about.prone.length > 0 && (
+        <ul aria-label={`What ${dog.breed} is prone to`} className="text-[13px]">
+          {about.prone.map((p) => (
+            <li key={p.what}>
+              <b>Ask about {p.what}</b>: {p.do}.{" "}
+              <span className="text-soft">
+                A reason to ask, never a diagnosis. {p.source}; confidence {p.confidence}.
+              </span>
+            </li>
+          ))}
+        </ul>
+      )}
       <BodyCondition
         value={(saving.value("dog.body_condition") as number | null) ?? null}
         onChange={(score) => saving.set("dog.body_condition", score)}

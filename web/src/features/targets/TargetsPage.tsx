@@ -1,5 +1,5 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { api, type Case, type Targets, take } from "~/api/client";
+import { api, type Case, type MergedLimit, type Targets, take } from "~/api/client";
 import { number, sentence } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
 import { useCase } from "~/shared/useCase";
@@ -18,7 +18,7 @@ export default function TargetsPage() {
   if (targets.isError) return <Problem error={targets.error} retry={() => targets.refetch()} />;
   const { limits, conflicts, conditions, sign_off, under_standard, kcal_per_day, name } =
     targets.data;
-  const { medicines } = targets.data;
+  const { medicines, basis, narrow, stage_asks, beside } = targets.data;
   const open = conflicts.filter((c) => !c.decided);
   return (
     <main className="flex flex-col gap-6 overflow-auto p-6">
@@ -81,6 +81,18 @@ export default function TargetsPage() {
             CSV
           </a>
         </div>
+        {stage_asks.length > 0 && (
+          <p className="max-w-3xl border-madder border-l-[3px] pl-3">
+            <b>The life stage is not settled.</b> Give {stage_asks.join(" and ")}: until then the
+            strictest of each bound is held.
+          </p>
+        )}
+        {basis && <p className="max-w-4xl py-1">{basis.words}</p>}
+        {narrow.map((window) => (
+          <p key={window.key} className="max-w-4xl border-oak border-l-[3px] pl-3">
+            <b>{window.name}: a narrow window.</b> {sentence(window.words)}.
+          </p>
+        ))}
         <table className="w-full">
           <thead>
             <tr className="border-line border-b text-[13px] text-soft">
@@ -89,6 +101,7 @@ export default function TargetsPage() {
               <th className="text-right font-normal">recommended</th>
               <th className="text-right font-normal">max</th>
               <th className="text-right font-normal">safe limit</th>
+              <th className="text-right font-normal">advised</th>
               <th className="pl-2 text-left font-normal">unit</th>
               <th className="text-right font-normal">min a day</th>
               <th className="text-right font-normal">max a day</th>
@@ -103,6 +116,7 @@ export default function TargetsPage() {
                 <td className="text-right">{figure(limit.recommended)}</td>
                 <td className="text-right">{figure(limit.max)}</td>
                 <td className="text-right">{figure(limit.safe_limit)}</td>
+                <td className="whitespace-nowrap pl-3 text-right">{advised(limit)}</td>
                 <td className="pl-2 text-soft">{limit.unit}</td>
                 <td className="text-right">{figure(limit.min_per_day)}</td>
                 <td className="text-right">{figure(limit.max_per_day)}</td>
@@ -119,10 +133,20 @@ export default function TargetsPage() {
                       <li>
                         <LimitForm limit={limit} current={current} />
                       </li>
+                      {limit.rises.map((rise) => (
+                        <li key={rise.source}>
+                          {rise.strength === "advised" ? "advised to rise" : "rises"}: {rise.words}.{" "}
+                          {rise.source}; confidence {rise.confidence}
+                        </li>
+                      ))}
                       {limit.origin.map((o) => (
                         <li key={`${o.which} ${o.source} ${o.printed}`}>
-                          {o.which}: {o.printed}, {o.source}. {o.citation}; confidence{" "}
-                          {o.confidence}
+                          {o.strength === "advised" || o.strength === "caution"
+                            ? `${o.strength} ${o.which}`
+                            : o.which}
+                          : {o.printed}, {o.source}
+                          {o.overridden_by && ` (gives way to ${o.overridden_by})`}. {o.citation},
+                          confidence {o.confidence}
                           {o.checked ? "" : "; not yet checked against the publication"}. {o.note}
                         </li>
                       ))}
@@ -134,8 +158,53 @@ export default function TargetsPage() {
           </tbody>
         </table>
       </section>
+      <Beside limits={beside} />
     </main>
   );
+}
+
+/** Safe limits that stand in no column: on added amounts, a day's doses, and what needs none. */
+function Beside({ limits }: { limits: Targets["beside"] }) {
+  const words: Record<string, string> = {
+    added: "from supplements",
+    "added-soluble": "from soluble phosphates",
+    "total-if-added": "in all, once some is added",
+    total: "in all",
+  };
+  const roles: Record<string, string> = {
+    ceiling: "never above",
+    caution: "with care above",
+    acute: "never in a day above",
+    legal: "by law, where it is added, at most",
+    none: "",
+  };
+  return (
+    <details className="max-w-5xl">
+      <summary className="cursor-pointer text-lg">
+        Beside them: what supplements may add, a day's doses, and what needs no limit
+      </summary>
+      <ul className="mt-1 flex flex-col gap-0.5 text-[13px]">
+        {limits.map((x) => (
+          <li key={x.key + x.role + x.printed + x.counts}>
+            <b>{x.name}</b>: {roles[x.role]} {x.printed}
+            {x.role !== "none" && ` ${words[x.counts]}`}
+            {x.effect && x.effect !== "none" && ` (${x.effect})`}.{" "}
+            <span className="text-soft">
+              {x.source}; confidence {x.confidence}
+              {x.note && `. ${sentence(x.note)}`}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </details>
+  );
+}
+
+function advised(limit: MergedLimit): string {
+  const low = figure(limit.advised_min);
+  const high = figure(limit.advised_max);
+  if (low && high) return `${low} to ${high}`;
+  return low ? `from ${low}` : high ? `to ${high}` : "";
 }
 
 function figure(value: number | null): string {

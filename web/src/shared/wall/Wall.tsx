@@ -1,6 +1,6 @@
 import { type KeyboardEvent, useMemo, useRef } from "react";
 import type { Analysis, Nutrient, Ratio } from "~/api/client";
-import { number } from "~/shared/format";
+import { number, ratioText } from "~/shared/format";
 import { CORNICE, heightOf, RAIL } from "./scale";
 
 const PANELS = [
@@ -28,6 +28,12 @@ export interface BoardFacts {
   hasMin: boolean;
   /** What the cornice stands for: a maximum, only a safe upper limit, or nothing. */
   cornice: "max" | "safe" | null;
+  /** Height of the most there may be with what is not known: null when that adds nothing. */
+  most: number | null;
+  /** Heights between which estimates may lie; null when they are no wider than a line. */
+  range: readonly [number, number] | null;
+  /** Height of the advised bound that was missed; null when none was. */
+  advice: number | null;
   /** Height at which a second standard's minimum lies, and its verdict. */
   second: { height: number; status: string } | null;
   segments: Segment[];
@@ -42,6 +48,8 @@ function bounds(fact: Nutrient | Ratio, unit: string, decimals: number): string 
   if (fact.min != null) parts.push(`minimum ${number(fact.min, decimals)}`);
   if (fact.max != null) parts.push(`maximum ${number(fact.max, decimals)}`);
   if (fact.safe_limit != null) parts.push(`safe limit ${number(fact.safe_limit, decimals)}`);
+  if (fact.advised_min != null) parts.push(`advised from ${number(fact.advised_min, decimals)}`);
+  if (fact.advised_max != null) parts.push(`advised to ${number(fact.advised_max, decimals)}`);
   return parts.length ? `${parts.join(", ")} ${unit}`.trim() : "no limit set";
 }
 
@@ -74,12 +82,19 @@ export function boardsOf(analysis: Analysis): BoardFacts[] {
       name: nutrient.name,
       group: nutrient.group,
       status: nutrient.status,
-      height: value == null ? 0 : heightOf(value, nutrient.min, ceiling(nutrient)),
-      hasMin: nutrient.min != null,
+      height: value == null ? 0 : on(value, nutrient),
+      most: nutrient.unknown_lines
+        ? nutrient.most == null
+          ? 1
+          : on(nutrient.most, nutrient)
+        : null,
+      range: rangeOf(nutrient),
+      advice: missedAdvice(nutrient),
+      hasMin: nutrient.min != null || nutrient.advised_min != null,
       cornice: cornice(nutrient),
       second: secondOf(analysis, nutrient),
       segments,
-      words: `${number(value, nutrient.decimals)} ${nutrient.unit} per 1000 kcal, ${bounds(nutrient, nutrient.unit, nutrient.decimals)}, ${nutrient.status}${nutrient.unknown_lines ? `, ${nutrient.unknown_lines} ingredient${nutrient.unknown_lines > 1 ? "s" : ""} without a value` : ""}${analysis.second[nutrient.key] ? `; by ${analysis.second_name}: ${analysis.second[nutrient.key]?.status}` : ""}`,
+      words: `${number(value, nutrient.decimals)} ${nutrient.unit} per 1000 kcal, ${bounds(nutrient, nutrient.unit, nutrient.decimals)}, ${nutrient.status}${withoutValue(nutrient)}${analysis.second[nutrient.key] ? `; by ${analysis.second_name}: ${analysis.second[nutrient.key]?.status}` : ""}`,
       urgency: nutrient.urgency,
     });
   });
@@ -91,23 +106,57 @@ export function boardsOf(analysis: Analysis): BoardFacts[] {
       name: ratio.name,
       group: "ratios",
       status: ratio.status,
-      height: ratio.value == null ? 0 : heightOf(ratio.value, ratio.min, ceiling(ratio)),
+      height: on(ratio.value ?? ratio.least ?? 0, ratio),
+      most: ratio.value != null ? null : ratio.most == null ? 1 : on(ratio.most, ratio),
+      range: null,
+      advice: missedAdvice(ratio),
       hasMin: ratio.min != null,
       cornice: cornice(ratio),
       second: null,
       segments: [],
-      words: `${number(ratio.value, 2)}, ${bounds(ratio, "", 1)}, ${ratio.status}`,
+      words: `${ratioText(ratio)}, ${bounds(ratio, "", 1)}, ${ratio.status}`,
       urgency: ratio.urgency,
     });
   }
   return boards;
 }
 
+function withoutValue(nutrient: Nutrient): string {
+  if (!nutrient.unknown_lines) return "";
+  const lines = `${nutrient.unknown_lines} ingredient${nutrient.unknown_lines > 1 ? "s" : ""}`;
+  const most =
+    nutrient.most == null
+      ? "nothing bounds it"
+      : `at most ${number(nutrient.most, nutrient.decimals)}`;
+  return `, ${lines} without a value, ${most}`;
+}
+
+/** Height of an amount against the bounds of its own board: what is only advised where nothing binds. */
+function on(value: number, fact: Nutrient | Ratio): number | null {
+  return heightOf(value, fact.min ?? fact.advised_min, ceiling(fact) ?? fact.advised_max);
+}
+
+/** Estimates that may move the fill by more than a twentieth of it. */
+function rangeOf(nutrient: Nutrient): readonly [number, number] | null {
+  const { least_likely, most_likely, per_1000_kcal } = nutrient;
+  if (least_likely == null || most_likely == null || !per_1000_kcal) return null;
+  const low = on(least_likely, nutrient);
+  const high = on(Math.min(most_likely, per_1000_kcal + (per_1000_kcal - least_likely)), nutrient);
+  if (low == null || high == null) return null;
+  return per_1000_kcal - least_likely > per_1000_kcal / 20 ? [low, Math.min(high, 1)] : null;
+}
+
+function missedAdvice(fact: Nutrient | Ratio): number | null {
+  if (fact.status !== "off advice" || fact.against == null) return null;
+  const height = on(fact.against, fact);
+  return height == null ? null : Math.min(height, 0.98);
+}
+
 function secondOf(analysis: Analysis, nutrient: Nutrient): BoardFacts["second"] {
   const other = analysis.second[nutrient.key];
   const bound = other?.min ?? other?.max;
   if (!other || bound == null) return null;
-  const height = heightOf(bound, nutrient.min, ceiling(nutrient));
+  const height = on(bound, nutrient);
   return height === null ? null : { height: Math.min(height, 0.99), status: other.status };
 }
 
@@ -274,23 +323,39 @@ function Board({
           />
         ))}
       </span>
-      {(unproven || board.status === "short") && height < target && (
+      {board.status === "short" && height < target && (
         <span
-          className={`absolute inset-x-[2px] ${
-            unproven
-              ? "border border-ink border-dashed border-b-0"
-              : "missing border-madder border-t-[3px]"
-          }`}
+          className="missing absolute inset-x-[2px] border-madder border-t-[3px]"
+          style={{ bottom: `${height * 100}%`, height: "0.5%" }}
+        />
+      )}
+      {board.most != null && board.most > height + 0.004 && (
+        <span
+          data-most={board.most.toFixed(3)}
+          className={`absolute inset-x-[2px] border-b-0 border-dashed ${
+            unproven ? "border border-ink" : "border border-soft/70"
+          } ${board.most >= 1 ? "border-t-0" : ""}`}
           style={{
-            bottom: `${height * 100}%`,
-            height: unproven ? `${(target - height) * 100}%` : "0.5%",
+            bottom: `${below * 100}%`,
+            height: `${(Math.min(board.most, 1) - below) * 100}%`,
           }}
         />
       )}
-      {unproven && height >= target && (
+      {board.range && (selected || pointed) && (
         <span
-          className="absolute inset-x-[2px] h-2 border border-ink border-dashed border-b-0"
-          style={{ bottom: `${below * 100}%` }}
+          data-range
+          className="absolute left-1/2 z-10 w-[3px] -translate-x-1/2 bg-ink/70"
+          style={{
+            bottom: `${board.range[0] * 100}%`,
+            height: `${Math.max(0.8, (board.range[1] - board.range[0]) * 100)}%`,
+          }}
+        />
+      )}
+      {board.advice != null && (
+        <span
+          data-advice
+          className="absolute -inset-x-px z-10 border-ink border-t-[3px] border-dotted"
+          style={{ bottom: `${board.advice * 100}%` }}
         />
       )}
       {board.cornice && !over && (
