@@ -34,6 +34,7 @@ class Kind(StrEnum):
     MISSING = "missing"
     CONFLICT = "conflict"
     SAFETY = "safety"
+    CONDITION = "condition"
 
 
 @dataclass(frozen=True, kw_only=True)

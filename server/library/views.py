@@ -6,11 +6,11 @@ from typing import Any
 
 from accounts.models import Practice
 from wainscot_core.bowl.marks import Mark
+from wainscot_core.facts.attributes import Attributes
 from wainscot_core.facts.completeness import Completeness, completeness
 from wainscot_core.facts.food_profile import ProfileValue, profile_values
 from wainscot_core.facts.foods import FoodLibrary, Handling, LabelQuestion
 from wainscot_core.facts.preparations import MethodChoice, forms_of, method_choices
-from wainscot_core.facts.traits import traits_of
 from wainscot_core.figures import figure
 from wainscot_core.formats.standard_table import StandardRow, rows_of
 from wainscot_core.formulation.candidates import first_amount
@@ -102,7 +102,7 @@ class Profile(FoundFood):
 
     source_name: str
     allergens: tuple[str, ...]
-    traits: dict[str, str]
+    attributes: Attributes
     measures: tuple[KitchenMeasure, ...]
     values: tuple[ProfileValue, ...]
     completeness: tuple[Completeness, ...]
@@ -122,7 +122,7 @@ def profile_of(practice: Practice, library: FoodLibrary, food_id: str) -> Profil
         **vars(found_food(practice, library, row)),
         source_name=food.source_name,
         allergens=food.allergens,
-        traits=traits_of(reference().traits, food),
+        attributes=food.attributes,
         measures=tuple(
             KitchenMeasure(name=m.name, grams=m.grams, source=m.source) for m in food.measures
         ),

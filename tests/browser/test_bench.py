@@ -44,7 +44,7 @@ def test_amount_moves_the_wall_undo_takes_it_back_and_reload_keeps_it(signed_in:
     expect(phosphorus).to_have_attribute("data-status", "short")
     cheese = page.get_by_label("Amount of Cottage cheese, creamed 4%")
     expect(cheese).to_have_value("1/4 cup")
-    cheese.fill("1 cup")
+    cheese.fill("2 cups")
     expect(phosphorus).to_have_attribute("data-status", "met")
     saved(page)
     cheese.press("Control+z")
@@ -54,7 +54,7 @@ def test_amount_moves_the_wall_undo_takes_it_back_and_reload_keeps_it(signed_in:
     expect(phosphorus).to_have_attribute("data-status", "met")
     saved(page)
     page.reload()
-    expect(cheese).to_have_value("1 cup")
+    expect(cheese).to_have_value("2 cups")
     expect(phosphorus).to_have_attribute("data-status", "met")
 
 

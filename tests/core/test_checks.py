@@ -11,7 +11,6 @@ from wainscot_core.checks.strict import check_strict, incomplete_groups
 from wainscot_core.dog.record import read_record
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.errors import InputError
-from wainscot_core.facts.hazards import cautions
 from wainscot_core.findings import Kind, Level
 from wainscot_core.formats.casefile import read_case
 from wainscot_core.recipe.line import LineText
@@ -40,11 +39,6 @@ def test_a_raw_hazard_is_not_one_of_a_cooked_food(facts: Reference) -> None:
     """Cooked chicken breast is listed as cooked: its form decides, not its name."""
     cooked = findings(facts, [{"food": "usda:05064", "grams": 300}])
     assert not [f for f in cooked if f.kind is Kind.HAZARD]
-
-
-def test_hazards_that_block_come_before_those_that_warn(facts: Reference) -> None:
-    foods = [facts.library.food(THIGH), facts.library.food(ONION)]
-    assert [c.hazard.action for c in cautions(facts.hazards, foods)] == ["block", "warn"]
 
 
 def test_blocks_come_first(facts: Reference) -> None:

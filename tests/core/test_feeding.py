@@ -17,15 +17,23 @@ from wainscot_core.bowl.exclusions import (
 )
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.errors import InputError
+from wainscot_core.facts.attributes import Attributes
 from wainscot_core.facts.foods import Food
 from wainscot_core.facts.interactions import met_by
 from wainscot_core.recipe.plan import extras_share
 from wainscot_core.recipe.proportions import gauges, own_way, rescaled, way_of
 from wainscot_core.recipe.totals import totals
+from wainscot_core.targets.food_rules import rules_for
 from wainscot_core.targets.standards import requirement_set
 
-MEAT = Food("m", "Beef, ground, raw", "beef", "raw", allergens=("beef",))
-LIVER = Food("l", "Beef liver, raw", "beef", "raw", allergens=("beef",))
+MEAT = Food(
+    "m", "Beef, ground, raw", "beef", "raw", allergens=("beef",),
+    attributes=Attributes(kind="muscle", species="beef", state="raw"),
+)  # fmt: skip
+LIVER = Food(
+    "l", "Beef liver, raw", "beef", "raw", allergens=("beef",),
+    attributes=Attributes(kind="organ:liver", species="beef", state="raw"),
+)  # fmt: skip
 RICE = Food("r", "Rice, cooked", "grain", "cooked", allergens=("rice",))
 CARROT = Food("c", "Carrot, raw", "vegetable", "raw")
 POTATO = Food("p", "Potato, boiled", "vegetable", "cooked", allergens=("potato",))
@@ -100,14 +108,18 @@ def test_a_trial_lets_nothing_else_in(facts: Reference) -> None:
 
 
 def test_a_condition_rules_foods_out_of_suggestions(facts: Reference) -> None:
-    dcm = facts.conditions["dcm"]
-    careful = Avoidance(facts.source_groups, {}, (), None, dcm.rules_out, facts.traits)
-    lentils = Food("x", "Lentils, boiled", "legume", "cooked", allergens=("lentil",))
-    assert "pulses" in why_unfit(lentils, careful)
-    assert why_unfit(RICE, careful) == ""
-    stones = facts.conditions["calcium-oxalate"]
-    careful = Avoidance(facts.source_groups, {}, (), None, stones.rules_out, facts.traits)
-    assert "oxalate" in why_unfit(Food("s", "Spinach, boiled", "vegetable", "cooked"), careful)
+    def unfit(food: str, condition: str, stage: str) -> str:
+        rules = rules_for(facts.food_rules, [(condition, stage)])
+        return why_unfit(
+            facts.library.food(food), Avoidance(facts.source_groups, {}, None, None, rules)
+        )
+
+    lentils, rice, spinach = "usda:16070", "usda:20445", "usda:11457"
+    assert "lentils" in unfit(lentils, "dcm", "suspect")
+    assert unfit(rice, "dcm", "suspect") == ""
+    assert "oxalate" in unfit(spinach, "calcium-oxalate", "prevent")
+    # Advice keeps a food in the list, with its reason.
+    assert unfit(lentils, "dcm", "occult") == ""
 
 
 def test_interactions_are_found_by_generic_name(facts: Reference) -> None:

@@ -11,7 +11,6 @@ from wainscot_core.facts.allergens import AllergenWords
 from wainscot_core.facts.completeness import completeness
 from wainscot_core.facts.foods import Food, Provenance
 from wainscot_core.facts.preparations import forms_of, methods_for, prepare
-from wainscot_core.facts.traits import traits_of
 from wainscot_core.formats.foodtable import TableFood, read_table, write_table
 from wainscot_core.recipe.amounts import Amount
 from wainscot_core.recipe.line import Line, sum_lines
@@ -153,12 +152,12 @@ def test_allergens_in_a_statement(facts: Reference) -> None:
     [
         ("usda:11457", "oxalate", "high"),
         ("usda:13325", "purine", "high"),
-        ("usda:01123", "purine", "low"),
-        ("usda:15088", "sodium", "added"),
+        ("usda:01123", "purine", "very-low"),
+        ("usda:15088", "added_salt", "added"),
     ],
 )
-def test_traits(facts: Reference, food: str, trait: str, level: str) -> None:
-    assert traits_of(facts.traits, facts.library.food(food))[trait] == level
+def test_what_a_food_is(facts: Reference, food: str, trait: str, level: str) -> None:
+    assert getattr(facts.library.food(food).attributes, trait) == level
 
 
 def table(rows: int, bad: dict[int, str] | None = None) -> str:

@@ -26,6 +26,7 @@ from wainscot_core.formulation.candidates import (
     open_questions,
     useful_most,
 )
+from wainscot_core.formulation.choices import choices_of
 from wainscot_core.formulation.costs import AT_LIMIT, binding, limit_costs
 from wainscot_core.formulation.impasse import Impasse, find_impasse, loosenings, together
 from wainscot_core.formulation.model import (
@@ -673,8 +674,19 @@ def test_defaults_follow_the_mode(facts: Reference) -> None:
     assert isinstance(checked, Checked)
     assert checked.goals == facts.formulation.modes["close"].goals
     assert checked.max_supplements == 4 and checked.margin == 0
-    assert not any(i.startswith("usda:") for i in default_allowed(facts, facts.library, "close"))
-    assert any(i.startswith("usda:") for i in default_allowed(facts, facts.library, "rebalance"))
+    case = case_of(facts, PLAIN)
+    assert not any(i.startswith("usda:") for i in default_allowed(case, "close"))
+    assert any(i.startswith("usda:") for i in default_allowed(case, "rebalance"))
+
+
+def test_what_a_condition_would_rather_not_have_is_not_ticked(facts: Reference) -> None:
+    """It stays to be ticked by hand, with the reason beside it."""
+    stage = [{"id": "ckd", "stage": "3"}]
+    case = case_of(facts, PLAIN, targets={"standard": "nrc-2006", "conditions": stage})
+    choices = choices_of(case, None)
+    rather_not = {a.food for a in choices.allowed if a.caution}
+    assert rather_not and not rather_not & set(default_allowed(case, "rebalance"))
+    assert all(not a.why_not for a in choices.allowed if a.food in rather_not)
 
 
 def test_a_mode_cannot_name_a_goal_that_does_not_exist() -> None:

@@ -7,9 +7,11 @@ is done here, once, and its result is committed and read over: nothing looks at 
 
 import csv
 import re
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
+
+from wainscot_core.facts.attributes import FLESH, computed_levels
 
 from .rules import read_csv
 
@@ -18,7 +20,6 @@ COLUMNS = (
     "purine", "copper", "thiaminase", "goitrogen", "histamine", "lactose", "gluten", "phytate", "fat",
     "fat_type", "sodium", "potassium", "fibre", "sugar", "reviewed",
 )  # fmt: skip
-FLESH = {"poultry", "beef", "pork", "lamb-game", "fish"}
 COOKED = {
     "boiled, drained", "boiled", "simmered", "braised", "stewed", "broiled", "pan-fried", "roasted", "baked",
     "steamed", "cooked", "canned", "canned, drained", "canned in oil, drained", "pasteurised", "smoked",
@@ -92,46 +93,13 @@ def species_of(rows: Sequence[Mapping[str, str]], klass: str, name: str) -> str:
     return re.sub(r"\(.*", "", parts[1]).strip().lower()
 
 
-def _steps(bounds: Sequence[tuple[float, str]], top: str) -> Callable[[float | None], str]:
-    def level(value: float | None) -> str:
-        if value is None:
-            return "unknown"
-        return next((word for bound, word in bounds if value < bound), top)
-
-    return level
-
-
-_FAT = _steps(((1, "trace"), (5, "low"), (12, "medium"), (30, "high"), (90, "very-high")), "pure")
-_SODIUM = _steps(((140, "low"), (400, "medium")), "high")
-_POTASSIUM = _steps(((200, "low"), (350, "medium")), "high")
-_FIBRE = _steps(((2, "low"), (5, "medium"), (12, "high")), "very-high")
-_SUGAR = _steps(((5, "low"), (15, "medium")), "high")
-_COPPER_PER_MCAL = _steps(((1.2, "low"), (3, "medium"), (8, "high")), "very-high")
-_COPPER_PER_100G = _steps(((0.08, "low"), (0.2, "medium"), (0.6, "high")), "very-high")
-
-
-def computed(klass: str, values: Mapping[str, float]) -> dict[str, str]:
-    """Classes that are arithmetic on the row's own values."""
-    kcal, copper = values.get("ENERC"), values.get("CU")
-    thin = kcal is None or kcal < 60
-    plant_free = klass in FLESH or klass == "dairy-egg"
-    return {
-        "fat": _FAT(values.get("FAT")),
-        "sodium": _SODIUM(values.get("NA")),
-        "potassium": _POTASSIUM(values.get("K")),
-        "fibre": "none" if plant_free else _FIBRE(values.get("FIBTG")),
-        "sugar": "low" if klass in FLESH else _SUGAR(values.get("SUGAR")),
-        "copper": _COPPER_PER_100G(copper)
-        if thin or copper is None
-        else _COPPER_PER_MCAL(copper / (kcal or 1) * 1000),
-    }
-
-
 def _state(found: Mapping[str, str], klass: str, form: str) -> str:
     if klass == "fat-oil" or (klass == "dairy-egg" and form == "plain"):
         return "ready"
     if found.get("processing") in COOKED or form in {"cooked", "canned"}:
         return "cooked"
+    if klass in {"grain", "legume", "nut-seed"} and found.get("kind") != "soy":
+        return "dry"
     if form == "raw":
         return "raw"
     return "dry" if form == "dried" else "ready" if klass in {"herb-spice", "other"} else "raw"
@@ -159,11 +127,11 @@ def build(folder: Path) -> int:
             else:
                 found = by_rules(rules, klass, name)
                 found["species"] = species_of(species, klass, name)
-                if klass in FLESH | {"dairy-egg"}:
+                if klass in {*FLESH, "dairy-egg"}:
                     found.setdefault("fat_type", _fat_type(found, klass))
                 found["state"] = _state(found, klass, food["form"])
             # A class by arithmetic stands but for what the rules know better (a liver's copper).
-            for column, value in computed(klass, values[food["id"]]).items():
+            for column, value in computed_levels(klass, values[food["id"]]).items():
                 found.setdefault(column, value)
             found["reviewed"] = "1" if own else "0"
             writer.writerow([food["id"], *(found.get(c, "") for c in COLUMNS)])

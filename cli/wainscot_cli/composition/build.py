@@ -248,7 +248,7 @@ def _write(
 
     table("foods.csv", ["id", "name", "class", "form", "plain", "allergens", "source_name"], [
         [f"usda:{f.ndb}", f.name, f.klass, f.form, int(f.ndb in plain),
-         " ".join(names.allergens_of(f.name + " " + f.source_name if f.klass not in names.PLANT else f.name, f.klass)), f.source_name]
+         " ".join(names.allergens_of(f.name + " " + f.source_name if f.klass == "fat-oil" else f.name, f.klass)), f.source_name]
         for f in foods
     ])  # fmt: skip
     table("values.csv", ["id", *tags], [

@@ -134,49 +134,64 @@ def plain_name(name: str) -> str:
     return out[:1].upper() + out[1:]
 
 
-_ALLERGENS = (
-    ("egg", r"^egg\b|^eggs\b"),
-    ("dairy", r"cheese|milk|yogurt|cream|butter(?! ?nut|,? ?beans|milk squash)|whey|kefir"),
-    ("chicken", r"chicken|capon|fryers"),
-    ("turkey", r"turkey"),
-    ("duck", r"\bduck\b"),
-    ("poultry-other", r"goose|quail|pheasant|guinea hen|squab|ostrich|emu"),
-    ("beef", r"\bbeef\b|veal|tallow"),
-    ("lamb", r"\blamb\b|mutton"),
-    ("goat", r"\bgoat\b"),
-    ("bison", r"bison|buffalo"),
-    ("venison", r"venison|\bdeer\b|\belk\b|moose|caribou|antelope"),
-    ("pork", r"\bpork\b|\blard\b|\bboar\b|\bham\b"),
-    ("rabbit", r"rabbit|\bhare\b"),
-    ("crustacean", r"shrimp|crab|lobster|crayfish|crustacean"),
-    ("mollusc", r"mussel|oyster|clam|scallop|mollusk|squid|octopus|abalone|whelk|snail"),
-    ("wheat", r"wheat|bulgur|couscous|macaroni|spaghetti|pasta|semolina|noodles|farro|spelt"),
-    ("barley", r"barley"),
-    ("oats", r"\boats?\b|oatmeal"),
-    ("rye", r"\brye\b"),
-    ("corn", r"\bcorn|cornmeal|hominy"),
-    ("rice", r"\brice\b"),
-    ("soy", r"soy|tofu|tempeh|edamame|natto|okara"),
-    ("pea", r"\bpeas?\b(?!nut)"),
-    ("lentil", r"lentil"),
-    ("chickpea", r"chickpea|garbanzo"),
-    ("bean", r"\bbeans?\b|\bbns\b"),
-    ("peanut", r"peanut"),
-    ("potato", r"^potato"),
-    ("sweet-potato", r"sweet ?potato"),
-    ("yeast", r"yeast"),
-)
+# Source groups a dog may react to: the classes of food that can hold them, and words of the row.
+_PLANTS = ("grain", "legume", "vegetable", "nut-seed", "fat-oil")
+_ALLERGENS: tuple[tuple[str, tuple[str, ...], str], ...] = (
+    ("egg", ("dairy-egg",), r"^eggs?\b"),
+    ("dairy", ("dairy-egg",), r"cheese|milk|yogurt|cream|butter|whey|kefir"),
+    ("dairy", ("fat-oil",), r"^butter"),
+    ("chicken", ("poultry", "fat-oil"), r"\bchick(en)?\b|capon|fryers|cornish"),
+    ("turkey", ("poultry", "fat-oil"), r"turkey"),
+    ("duck", ("poultry", "fat-oil"), r"\bduck\b"),
+    ("poultry-other", ("poultry", "fat-oil"), r"goose|quail|pheasant|guinea hen|squab|ostrich|emu\b|^poultry"),
+    ("poultry-other", ("dairy-egg",), r"egg,? (goose|quail|duck|turkey)"),
+    ("beef", ("beef",), r""),
+    ("beef", ("lamb-game", "fat-oil"), r"\bveal\b|\bbeefalo\b|beef"),
+    ("lamb", ("lamb-game", "fat-oil"), r"\blamb\b|mutton"),
+    ("goat", ("lamb-game", "dairy-egg"), r"\bgoat\b"),
+    ("bison", ("lamb-game",), r"bison|buffalo"),
+    ("venison", ("lamb-game",), r"venison|\bdeer\b|\belk\b|moose|caribou|antelope"),
+    ("pork", ("pork",), r""),
+    ("pork", ("lamb-game", "fat-oil"), r"\bboar\b|\blard\b"),
+    ("pork", ("legume",), r"\bpork\b"),
+    ("rabbit", ("lamb-game",), r"rabbit|\bhare\b"),
+    ("crustacean", ("fish",), r"shrimp|crab|lobster|crayfish|crustacean|krill"),
+    ("mollusc", ("fish",),
+     r"mussel|oyster|clam|scallop|mollusk|squid|octopus|abalone|whelk|snail|cuttlefish|conch"),
+    ("wheat", ("fat-oil",), r"wheat germ"),
+    ("wheat", ("grain", "legume", "nut-seed"),
+     r"(?<!buck)wheat|bulgur|couscous|macaroni|spaghetti|pasta(?!, corn)|semolina|\bnoodles|farro|spelt|kamut|soba|triticale"),
+    ("barley", ("grain",), r"barley"),
+    ("oats", ("grain", "fat-oil"), r"\boats?\b|oatmeal"),
+    ("rye", ("grain",), r"\brye\b|triticale"),
+    ("corn", ("grain", "vegetable", "fat-oil"), r"\bcorn\b|cornmeal|cornstarch|hominy"),
+    ("rice", ("grain", "fat-oil"), r"\brice\b"),
+    ("soy", _PLANTS, r"soy|tofu|tempeh|edamame|natto|okara|miso\b"),
+    ("pea", ("legume", "vegetable"), r"\bpeas?\b(?!nut)"),
+    ("lentil", ("legume", "vegetable"), r"lentil"),
+    ("chickpea", ("legume",), r"chickpea|garbanzo|bengal gm"),
+    ("bean", ("legume", "vegetable"),
+     r"\bbeans?\b|\bbns\b|cowpea|lupin|moth ?bean|mung|mungo|broadbean|pigeon ?pea|yardlong|\badzuki|hyacinth|winged"),
+    ("peanut", ("legume", "fat-oil", "nut-seed"), r"(?<!without )(peanut|\bpnut)"),
+    ("potato", ("vegetable",), r"^potato"),
+    ("sweet-potato", ("vegetable",), r"sweet ?potato"),
+    ("yeast", ("supplement-food",), r"yeast"),
+)  # fmt: skip
 
 
 def allergens_of(name: str, klass: str) -> tuple[str, ...]:
-    """Source groups a dog may react to, from the food's name and class."""
+    """Source groups a dog may react to, from a row's name and class."""
     text = name.lower()
-    found = [key for key, pattern in _ALLERGENS if re.search(pattern, text)]
-    if klass in PLANT or klass == "fat-oil":
-        found = [f for f in found if f != "dairy" or ("cream" in text and klass == "fat-oil")]
-        found = [f for f in found if f != "chicken" or klass == "fat-oil"]
-    if (klass == "fish" and not {"crustacean", "mollusc"} & set(found)) or "fish oil" in text:
-        found.append("fish")
-    if klass == "beef" and "beef" not in found:
-        found.append("beef")
-    return tuple(sorted(set(found)))
+    found = {
+        key for key, classes, words in _ALLERGENS if klass in classes and re.search(words, text)
+    }
+    if "rice noodles" in text or "noodles, rice" in text:
+        found -= {"wheat"}
+    if klass == "vegetable" and text.startswith(("vegetables, mixed", "succotash")):
+        # Corn, lima and snap beans, peas, carrots; succotash is corn and lima beans.
+        found |= {"bean", "corn", "pea"}
+    if "cellophane" in text:
+        found = {"bean"}
+    if (klass == "fish" and not {"crustacean", "mollusc"} & found) or "fish oil" in text:
+        found.add("fish")
+    return tuple(sorted(found))

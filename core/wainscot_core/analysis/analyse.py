@@ -201,6 +201,7 @@ def ratio_result(verdict: RatioVerdict) -> RatioResult:
         formula=f"({' + '.join(ratio.top)}) / ({' + '.join(ratio.bottom)})",
         low=figure(low),
         high=figure(high),
+        share=ratio.share,
         outside=outside,
         bounds_source="; ".join([*sources, *([ratio.window_source] if usual else [])]),
     )

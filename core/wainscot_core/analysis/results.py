@@ -91,7 +91,7 @@ class NutrientResult(Bounds):
 class RatioResult(Bounds):
     """One ratio by mass: value, bounds, verdict. value is None while a part of it is not known: it lies
     between least and most then (None where nothing bounds it). low, high: its limits, on a side without one what is
-    usual (bounds_source says which); outside: it lies outside them, which is a verdict only where
+    usual (bounds_source says which); share: it is told in percent; outside: it lies outside them, which is a verdict only where
     they are limits."""
 
     key: str
@@ -104,6 +104,7 @@ class RatioResult(Bounds):
     formula: str
     low: float | None
     high: float | None
+    share: bool = False
     outside: bool
     bounds_source: str
 

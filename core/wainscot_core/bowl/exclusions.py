@@ -7,10 +7,9 @@ from typing import Any
 
 from ..facts.allergens import AllergenWords
 from ..facts.foods import Food
-from ..facts.hazards import FoodHazard
-from ..facts.traits import Trait
-from ..findings import Level
-from ..targets.conditions import RuledOut
+from ..facts.hazards import Hazards
+from ..targets.food_rules import FoodRule, OnFood, on_food
+from ..targets.food_rules import Verdict as RuleVerdict
 
 
 @dataclass(frozen=True)
@@ -73,10 +72,9 @@ class Avoidance:
 
     groups: SourceGroups
     reactions: Mapping[str, Reaction]
-    hazards: tuple[FoodHazard, ...] = ()
+    hazards: Hazards | None = None
     trial: Trial | None = None
-    ruled_out: tuple[RuledOut, ...] = ()
-    traits: tuple[Trait, ...] = ()
+    food_rules: tuple[FoodRule, ...] = ()
     marked: Mapping[str, str] = field(default_factory=dict)
     not_suggested: Mapping[str, str] = field(default_factory=dict)
 
@@ -97,11 +95,13 @@ def _is_form(groups: SourceGroups, food: Food, form: str) -> bool:
     if not words.strip():
         return False
     if re.search(r"\borgans?\b|\boffal\b", words):
-        return bool(groups.organ.search(food.name))
+        return food.attributes.group == "organ"
     if re.search(r"\bmeat\b|\bmuscle\b|\bflesh\b", words):
-        return not groups.organ.search(food.name)
+        return food.attributes.group != "organ"
+    of = food.attributes
+    told = " ".join((of.kind, of.state, of.processing, of.species, food.form, food.name))
     return any(
-        re.search(rf"\b{re.escape(w)}", f"{food.name} {food.form}", re.I)
+        re.search(rf"\b{re.escape(w)}", told, re.I)
         for w in re.findall(r"[a-z]{3,}", words)
         if w not in {"the", "and"}
     )
@@ -129,13 +129,30 @@ def why_unfit(food: Food, avoid: Avoidance) -> str:
     why = why_excluded(food, avoid) or avoid.not_suggested.get(food.id, "")
     if why or food.is_supplement:
         return why
-    for rule in avoid.ruled_out:
-        if rule.pattern is not None and rule.pattern.search(food.name):
-            return rule.why
-        trait = next((t for t in avoid.traits if t.id == rule.trait), None)
-        if trait is not None and trait.level_of(food) == rule.level:
-            return rule.why
-    return ""
+    said = on_food(avoid.food_rules, food.attributes)
+    rule = said.kept_out
+    if rule is None:
+        return ""
+    return f"not known whether: {rule.why}" if rule is said.open else rule.why
+
+
+def advised_against(food: Food, avoid: Avoidance) -> str:
+    """Why a food that may be used would rather not be, with the source; "" when nothing advises so."""
+    rule = said_of(food, avoid).rule
+    return rule.why if rule is not None and rule.verdict is RuleVerdict.AVOID else ""
+
+
+def said_of(food: Food, avoid: Avoidance) -> OnFood:
+    """What the conditions say of a food; nothing of a supplement, which is judged by its contents."""
+    return OnFood(None, None) if food.is_supplement else on_food(avoid.food_rules, food.attributes)
+
+
+def _names(food: Food, group: str) -> bool:
+    """Whether a food is what a reaction names, where no source group is marked on it: by its species,
+    or by the whole word in its name."""
+    if food.attributes.species in {group, f"{group}s", f"{group}es"}:
+        return True
+    return re.search(rf"\b{re.escape(group)}(es|s)?\b", food.name, re.I) is not None
 
 
 def why_excluded(food: Food, avoid: Avoidance) -> str:
@@ -151,12 +168,12 @@ def why_excluded(food: Food, avoid: Avoidance) -> str:
         ):
             continue
         return f"the dog reacts to {reaction.food}"
-    named = next((r for g, r in avoid.reactions.items() if g in food.name.lower()), None)
+    named = next((r for g, r in avoid.reactions.items() if _names(food, g)), None)
     if named is not None and not food.allergens:
         return f"the dog reacts to {named.food}"
-    for hazard in avoid.hazards:
-        if hazard.action is Level.BLOCK and hazard.pattern.search(food.name):
-            return f"{hazard.name}: {hazard.hazard}"
+    hazard = avoid.hazards.blocking(food) if avoid.hazards else None
+    if hazard is not None:
+        return f"{hazard.name}: {hazard.hazard}"
     if food.handling is not None and food.handling.block:
         return food.handling.block
     if avoid.trial is not None:

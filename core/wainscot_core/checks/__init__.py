@@ -11,6 +11,7 @@ from ..findings import GRAVEST_FIRST, Finding
 from ..recipe.line import sum_lines
 from ..recipe.totals import Totals
 from .added import added_amounts
+from .condition_foods import foods_conditions_speak_against
 from .conflicts import narrow_windows, undecided_conflicts
 from .energy import energy_off_target
 from .hazards import food_hazards_met
@@ -30,6 +31,7 @@ CHECKS: tuple[Check, ...] = (
     life_stage_in_doubt,
     stale_readings,
     food_hazards_met,
+    foods_conditions_speak_against,
     energy_off_target,
     narrow_windows,
 )

@@ -12,8 +12,19 @@ from ..recipe.totals import Totals
 def foods_to_leave_out(dossier: Dossier, sums: Totals) -> Iterator[Finding]:
     """Foods of the recipe that reactions or a trial speak against; hazards and sourcing are told
     by findings and marks of their own."""
-    avoid = replace(dossier.avoid, hazards=(), marked={})
+    avoid = replace(dossier.avoid, hazards=None, marked={})
     for food in {line.food.id: line.food for line in dossier.lines}.values():
+        block = food.handling.block if food.handling else ""
+        if block:
+            yield Finding(
+                kind=Kind.SAFETY,
+                level=Level.BLOCK,
+                what=f"{food.name}: not for a kitchen",
+                why=block,
+                do="Use a tablet, a premix or a dilution a pharmacist prepares.",
+                food=food.id,
+            )
+            continue
         why = why_excluded(food, avoid)
         if why:
             yield Finding(

@@ -28,6 +28,7 @@ from ..facts.policy import Policy
 from ..recipe.line import Line
 from ..recipe.proportions import Way
 from ..targets.conditions import Condition, stage_of
+from ..targets.food_rules import rules_for
 from ..targets.per import FeedingFacts
 from ..targets.requirements import MergedSet, check_decision, merge
 from ..targets.standards import Decision, RequirementSet, Standard
@@ -203,8 +204,7 @@ def avoidance_of(
         reaction_groups(reference.allergens, recorded),
         reference.hazards,
         None,
-        tuple(rule for condition, _ in conditions for rule in condition.rules_out),
-        reference.traits,
+        rules_for(reference.food_rules, [(c.id, stage) for c, stage in conditions]),
         marked,
         not_suggested(met_by(reference.interactions, medicines), supplements),
     )
@@ -220,6 +220,6 @@ def avoidance_of(
             float(brought[line.row, 1]) * line.amount.grams,
         )
         for line in lines
-        if not why_excluded(line.food, plain)
+        if not why_excluded(line.as_fed, plain)
     ]
     return replace(plain, trial=trial_of(plain.groups, built_on))

@@ -5,7 +5,7 @@ The only module of the core that reads files; it is told where they are.
 
 import csv
 import hashlib
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
 
@@ -20,21 +20,30 @@ from ..dog.energy_methods import MethodRules
 from ..dog.intake import IntakeRules
 from ..dog.life_stage import LifeStageRules
 from ..facts.allergens import AllergenWords
-from ..facts.attributes import read_attributes
+from ..facts.attributes import read_attributes, with_figures
 from ..facts.bounds import ClassBounds
-from ..facts.foods import UNKNOWN, Food, FoodLibrary, Grade, Measure, Provenance, fill_derived
+from ..facts.foods import (
+    UNKNOWN,
+    Food,
+    FoodLibrary,
+    Grade,
+    Measure,
+    Provenance,
+    fill_derived,
+    known_values,
+)
 from ..facts.formulation_rules import FormulationRules
-from ..facts.hazards import FoodHazard, food_hazards
+from ..facts.hazards import Hazards, read_hazards
 from ..facts.interactions import Interaction, read_interactions
 from ..facts.labels import LabelRules
 from ..facts.nutrients import Catalogue
 from ..facts.preparations import Method, read_methods
 from ..facts.supplements import Measuring, Supplement, read_measuring, read_supplements
-from ..facts.traits import Trait, read_traits
 from ..recipe.plan import ExtrasRule
 from ..recipe.proportions import FeedingRules
 from ..targets.basis import BasisRules
 from ..targets.conditions import Condition, read_conditions
+from ..targets.food_rules import FoodRule, read_food_rules
 from ..targets.requirements import SafetyLayer
 from ..targets.safe_limits import DoseRule, lowest_ceilings, read_safe_limits
 from ..targets.standards import Standard
@@ -48,12 +57,12 @@ class Reference:
     library: FoodLibrary
     standards: dict[str, Standard]
     energy: EnergyRules
-    hazards: tuple[FoodHazard, ...]
+    hazards: Hazards
     methods: tuple[Method, ...]
     supplements: dict[str, Supplement]
     measuring: Measuring
     allergens: AllergenWords
-    traits: tuple[Trait, ...]
+    food_rules: tuple[FoodRule, ...]
     conditions: dict[str, Condition]
     energy_methods: MethodRules
     weight: dict[str, Any]
@@ -149,6 +158,10 @@ def load_library(folder: Path, catalogue: Catalogue) -> FoodLibrary:
                     if cell:
                         target[row_number, column] = read(cell)
     fill_derived(catalogue, values, codes)
+    foods = tuple(
+        replace(f, attributes=with_figures(f.attributes, f.klass, known_values(catalogue, row)))
+        for f, row in zip(foods, values, strict=True)
+    )
     bounds = ClassBounds.from_rows(_rows(tables / "bounds.csv"))
     return FoodLibrary(catalogue, foods, values, codes, tuple(provenance), bounds)
 
@@ -164,6 +177,17 @@ def load_standards(folder: Path) -> dict[str, Standard]:
 def load_energy(folder: Path) -> EnergyRules:
     """The energy equations and bounds."""
     return EnergyRules.from_data(_yaml(folder / "energy" / "methods.yaml"))
+
+
+def load_conditions(folder: Path) -> dict[str, Condition]:
+    """Every condition of the files of conditions/, by id. ValueError for one that is given twice."""
+    found: dict[str, Condition] = {}
+    for path in sorted((folder / "conditions").glob("*.yaml")):
+        for key, condition in read_conditions(_yaml(path)).items():
+            if key in found:
+                raise ValueError(f"{path.name}: the condition {key} is given twice")
+            found[key] = condition
+    return found
 
 
 def load(folder: Path) -> Reference:
@@ -186,7 +210,7 @@ def load(folder: Path) -> Reference:
         library,
         load_standards(folder),
         load_energy(folder),
-        food_hazards(_yaml(folder / "hazards" / "foods.yaml")),
+        read_hazards(_yaml(folder / "hazards" / "foods.yaml")),
         read_methods(
             _yaml(preparations / "methods.yaml"),
             _rows(preparations / "retention.csv"),
@@ -195,8 +219,8 @@ def load(folder: Path) -> Reference:
         {s.food.id: s for s in supplements},
         measuring,
         AllergenWords.from_data(_yaml(folder / "library" / "allergens.yaml")["groups"]),
-        read_traits(_yaml(folder / "library" / "traits.yaml")),
-        read_conditions(_yaml(folder / "conditions" / "conditions.yaml")),
+        read_food_rules(_rows(folder / "conditions" / "food_rules.csv")),
+        load_conditions(folder),
         MethodRules.from_data(methods),
         {key: methods[key] for key in ("ideal_weight", "weight_plan", "cold")},
         Breeds.from_data(

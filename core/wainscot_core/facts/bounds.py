@@ -142,5 +142,7 @@ def _physical(catalogue: Catalogue, values: FloatArray, upper: FloatArray) -> No
             total = np.zeros(len(values))
             for part, weight in zip(parts, nutrient.weights, strict=True):
                 of_part = values[:, part]
-                total += weight * np.where(np.isnan(of_part), upper[:, part], of_part)
-            upper[:, column] = total
+                # What is taken away may be nothing.
+                most = upper[:, part] if weight > 0 else np.zeros(len(values))
+                total += weight * np.where(np.isnan(of_part), most, of_part)
+            upper[:, column] = np.maximum(total, 0.0)

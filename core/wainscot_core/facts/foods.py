@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from ..confidence import Confidence
 from ..units import convert
-from .attributes import NOTHING_KNOWN, Attributes
+from .attributes import NOTHING_KNOWN, Attributes, with_figures
 from .bounds import NO_BOUNDS, ClassBounds, groups_of
 from .nutrients import Catalogue
 
@@ -225,9 +225,15 @@ class FoodLibrary:
                 extra[i, self.catalogue.index(key)] = value
                 codes[i, self.catalogue.index(key)] = len(self.provenance) + i
         fill_derived(self.catalogue, extra, codes)
+        described = [
+            f
+            if f.is_supplement
+            else replace(f, attributes=with_figures(f.attributes, f.klass, row))
+            for f, row in zip(foods, values, strict=True)
+        ]
         return FoodLibrary(
             self.catalogue,
-            (*self.foods, *foods),
+            (*self.foods, *described),
             np.vstack([self.values, extra]),
             np.vstack([self.codes, codes]),
             (*self.provenance, *provenance),
@@ -309,6 +315,11 @@ def wrong_values(catalogue: Catalogue, values: Mapping[str, float]) -> list[tupl
     return wrong
 
 
+def known_values(catalogue: Catalogue, row: FloatArray) -> dict[str, float]:
+    """The values of a row that are known, by tag."""
+    return {t: float(v) for t, v in zip(catalogue.keys, row, strict=True) if not np.isnan(v)}
+
+
 def fill_derived(catalogue: Catalogue, values: FloatArray, codes: NDArray[np.int32]) -> None:
     """Compute the derived columns in place: unknown as soon as one part is unknown.
 
@@ -322,6 +333,7 @@ def fill_derived(catalogue: Catalogue, values: FloatArray, codes: NDArray[np.int
         total = np.zeros(values.shape[0])
         for part, weight in zip(parts, nutrient.weights, strict=True):
             total += values[:, part] * weight
+        total = np.maximum(total, 0.0)
         known = ~np.isnan(total)
         missing = np.isnan(values[:, column])
         take = known & missing

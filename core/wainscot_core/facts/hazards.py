@@ -1,57 +1,68 @@
-"""Foods that can harm a dog: what, why, what to do."""
+"""Foods that can harm a dog: what, why, from how much, what to do. By what a food is, never its name."""
 
-import re
-from collections.abc import Iterable
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
 from ..confidence import Confidence
-from ..findings import Level
+from ..findings import GRAVEST_FIRST, Level
+from .attribute_rule import AttributeRule, read_rule
+from .attributes import Attributes
 from .foods import Food
 
 
 @dataclass(frozen=True)
 class FoodHazard:
-    """A published hazard and how to recognise a food it is about."""
+    """A published hazard and what foods it is about: those a rule fits, and single ones by id; none for
+    what stands outside the table. signs_from_g_per_kg: of the food per kg of dog, None where no dose is
+    known."""
 
     id: str
     name: str
-    pattern: re.Pattern[str]
-    form: str
-    action: Level
+    when: AttributeRule | None
+    foods: frozenset[str]
+    level: Level
     hazard: str
+    signs_from_g_per_kg: float | None
     do: str
     source: str
     confidence: Confidence
 
+    def about(self, food_id: str, of: Attributes) -> bool:
+        """Whether it is about a food. What is not known of a food is not told as a hazard."""
+        return food_id in self.foods or (self.when is not None and self.when.holds(of) is True)
+
 
 @dataclass(frozen=True)
-class Caution:
-    """A hazard met by a line of a recipe."""
+class Hazards:
+    """The hazards of the table's foods, and of what kitchens hold beside them."""
 
-    hazard: FoodHazard
-    food_id: str
-    food_name: str
+    foods: tuple[FoodHazard, ...]
+    outside: tuple[FoodHazard, ...]
+
+    def of(self, food: Food) -> tuple[FoodHazard, ...]:
+        """Every hazard of a food as it is fed, the gravest first. A supplement has none of these."""
+        if food.is_supplement:
+            return ()
+        found = [h for h in self.foods if h.about(food.id, food.attributes)]
+        return tuple(sorted(found, key=lambda h: GRAVEST_FIRST.index(h.level)))
+
+    def blocking(self, food: Food) -> FoodHazard | None:
+        """What keeps a food out of any bowl; None when nothing does."""
+        return next((h for h in self.of(food) if h.level is Level.BLOCK), None)
 
 
-def food_hazards(data: dict[str, Any]) -> tuple[FoodHazard, ...]:
-    """Build from the parsed reference/hazards/foods.yaml."""
-    return tuple(
-        FoodHazard(
-            h["id"], h["name"], re.compile(h["pattern"], re.I), h.get("form", ""), Level(h["action"]),
-            h["hazard"], h["do"], h["source"], Confidence(h["confidence"]),
-        )
-        for h in data["foods"]
+def read_hazards(data: Mapping[str, Any]) -> Hazards:
+    """Build from the parsed reference/hazards/foods.yaml. ValueError for a rule that cannot be read."""
+    return Hazards(
+        tuple(_hazard(h) for h in data["foods"]), tuple(_hazard(h) for h in data["outside"])
+    )
+
+
+def _hazard(h: Mapping[str, Any]) -> FoodHazard:
+    dose = h.get("signs_from_g_per_kg")
+    return FoodHazard(
+        h["id"], h["name"], read_rule(h["when"]) if "when" in h else None, frozenset(h.get("foods", ())),
+        Level(h["level"]), h["hazard"], None if dose is None else float(dose), h["do"], h["source"],
+        Confidence(h["confidence"]),
     )  # fmt: skip
-
-
-def cautions(hazards: Iterable[FoodHazard], foods: Iterable[Food]) -> tuple[Caution, ...]:
-    """Every hazard met by these foods, blocks first."""
-    listed = list(hazards)
-    found = [
-        Caution(hazard, food.id, food.name)
-        for food in foods
-        for hazard in listed
-        if (not hazard.form or hazard.form == food.form) and hazard.pattern.search(food.name)
-    ]
-    return tuple(sorted(found, key=lambda c: c.hazard.action is not Level.BLOCK))

@@ -42,6 +42,8 @@ class Ratio:
     window_min: float | None = None
     window_max: float | None = None
     window_source: str = ""
+    # Told as a share, in percent.
+    share: bool = False
 
 
 @dataclass(frozen=True)
@@ -108,6 +110,10 @@ class Catalogue:
         """The nutrient of a key; KeyError when it is not in the catalogue."""
         return self.nutrients[self.index(key)]
 
+    def is_share(self, key: str) -> bool:
+        """True for a ratio that is told in percent."""
+        return any(r.key == key and r.share for r in self.ratios)
+
     def name_of(self, key: str) -> str:
         """The name of a nutrient or ratio; KeyError for neither."""
         ratio = next((r.name for r in self.ratios if r.key == key), None)
@@ -165,4 +171,5 @@ def _ratio(entry: dict[str, Any]) -> Ratio:
         entry["key"], entry["name"], entry["short"], tuple(entry["top"]), tuple(entry["bottom"]),
         float(entry.get("scale", 1.0)), window.get("min"), window.get("max"),
         f"{window['source']}; confidence {window['confidence']}" if window else "",
+        bool(entry.get("share", False)),
     )  # fmt: skip

@@ -16,6 +16,7 @@ from .foods import (
     Measure,
     Provenance,
     SupplementKind,
+    known_values,
 )
 from .nutrients import Catalogue
 from .stoichiometry import mass_share
@@ -86,7 +87,7 @@ class Measuring:
         food, row = library.food(food_id), library.values[library.row(food_id)]
         if food.handling is None:
             return library
-        known = {t: float(v) for t, v in zip(library.catalogue.keys, row, strict=True) if v == v}
+        known = known_values(library.catalogue, row)
         handling = replace(food.handling, block=self.block(food.handling, known))
         return library.with_food(replace(food, handling=handling))
 

@@ -105,7 +105,7 @@ def line_candidates(
         grams = line.amount.grams
         unit_grams = grams / line.amount.count if line.amount.count else 1.0
         increment = increment_of(rules, line.food, line.amount.unit, unit_grams, grams)
-        why = why_excluded(line.food, avoid)
+        why = why_excluded(line.as_fed, avoid)
         if rule.role == "excluded":
             why = "left out by the consultant"
         fixed = rule.role == "fixed" or (

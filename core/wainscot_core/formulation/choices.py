@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
-from ..bowl.exclusions import why_unfit
+from ..bowl.exclusions import advised_against, why_unfit
 from ..dog.intake import MacroSplit
 from ..dossier.dossier import Dossier
 from ..facts.formulation_rules import FoodsMay
@@ -48,12 +48,14 @@ class AllowedKind(StrEnum):
 
 @dataclass(frozen=True, kw_only=True)
 class AllowedChoice:
-    """What may be added. why_not: what speaks against it for this dog, or ""."""
+    """What may be added. why_not: what keeps it out for this dog, or ""; caution: why it would rather
+    not be used."""
 
     food: str
     name: str
     kind: AllowedKind
     why_not: str
+    caution: str = ""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -78,14 +80,14 @@ DEFAULT_MODE = "rebalance"
 
 def choices_of(dossier: Dossier, present_macros: MacroSplit | None) -> FormulationChoices:
     """What can be asked for a dossier's case."""
-    reference, library = dossier.reference, dossier.library
+    reference = dossier.reference
     rules, feeding = reference.formulation, reference.feeding
     return FormulationChoices(
         modes=tuple(
             ModeChoice(
                 id=m.id, name=m.name, words=m.words, foods=m.foods, goals=m.goals,
                 goals_with_school=rules.with_school(m.goals),
-                allowed=default_allowed(reference, library, m.id),
+                allowed=default_allowed(dossier, m.id),
             )
             for m in rules.modes.values()
         ),
@@ -106,7 +108,7 @@ def choices_of(dossier: Dossier, present_macros: MacroSplit | None) -> Formulati
 def allowed_choices(dossier: Dossier) -> tuple[AllowedChoice, ...]:
     """What stands on the shelf, every generic supplement and the staples."""
     rules, library = dossier.reference.formulation, dossier.library
-    usual = default_allowed(dossier.reference, library, DEFAULT_MODE)
+    usual = default_allowed(dossier, DEFAULT_MODE)
     supplements = [f.id for f in library.foods if f.is_supplement]
     found = []
     for food_id in dict.fromkeys((*usual, *supplements, *rules.staples)):
@@ -120,6 +122,7 @@ def allowed_choices(dossier: Dossier) -> tuple[AllowedChoice, ...]:
                 name=food.name,
                 kind=AllowedKind.SUPPLEMENT if food.is_supplement else AllowedKind.FOOD,
                 why_not=why,
+                caution="" if why else advised_against(food, dossier.avoid),
             )
         )
     return tuple(found)

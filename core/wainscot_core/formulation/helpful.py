@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..analysis.adequacy import HELD, TOO_MUCH, Status, status_of
-from ..bowl.exclusions import why_unfit
+from ..bowl.exclusions import advised_against, why_unfit
 from ..dossier.dossier import Dossier
 from ..errors import InputError
 from ..facts.foods import FloatArray, Food, FoodLibrary, Grade
@@ -34,6 +34,7 @@ class Help:
 
     text: the grams as they are given. mends: other nutrients that are short and become met. breaks:
     nutrients that go over or fall short. grade: of the food's value. methods: how it can be prepared.
+    caution: why a condition would rather not have it, or "".
     """
 
     food: str
@@ -47,6 +48,7 @@ class Help:
     breaks: tuple[str, ...]
     grade: Grade
     methods: tuple[MethodChoice, ...]
+    caution: str = ""
 
 
 def for_nutrient(
@@ -85,7 +87,13 @@ def for_nutrient(
     ]
     order = sorted(
         (_effect(dossier, sums, key, int(row), float(grams[row])) for row in kept),
-        key=lambda h: (len(h.breaks), -len(h.mends), h.kcal / max(sums.kcal, 1.0), h.grams),
+        key=lambda h: (
+            len(h.breaks),
+            bool(h.caution),
+            -len(h.mends),
+            h.kcal / max(sums.kcal, 1.0),
+            h.grams,
+        ),
     )
     return (
         *[h for h in order if h.kind is ItemKind.FOOD][:foods],
@@ -128,6 +136,7 @@ def _effect(dossier: Dossier, sums: Totals, key: str, row: int, grams: float) ->
         breaks=(*breaks, *lost),
         grade=library.provenance_of(food.id, key).grade,
         methods=method_choices(dossier.reference.methods, food),
+        caution=advised_against(food, dossier.avoid),
     )
 
 

@@ -9,10 +9,11 @@ from enum import StrEnum
 
 import numpy as np
 
+from ..bowl.exclusions import advised_against
 from ..dossier.dossier import Dossier
 from ..dossier.reference import Reference
 from ..errors import InputError
-from ..facts.foods import FloatArray, FoodLibrary
+from ..facts.foods import FloatArray
 from ..facts.preparations import MethodChoice, method_choices
 from ..figures import rounded
 from ..recipe.amounts import Amount, written
@@ -166,13 +167,14 @@ def check_settings(reference: Reference, settings: Settings) -> Checked:
     )
 
 
-def default_allowed(reference: Reference, library: FoodLibrary, mode: str) -> tuple[str, ...]:
+def default_allowed(dossier: Dossier, mode: str) -> tuple[str, ...]:
     """What may be added when nothing is said: what is on the shelf and the usual supplements;
-    staples where foods move."""
-    rules = reference.formulation
+    staples where foods move, but for those a condition advises against."""
+    rules, library = dossier.reference.formulation, dossier.library
     shelf = tuple(f.id for f in library.foods if f.handling is not None and f.handling.on_shelf)
     usual = (*shelf, *rules.supplements)
-    return usual if rules.modes[mode].foods == "fixed" else (*usual, *rules.staples)
+    staples = (f for f in rules.staples if not advised_against(library.food(f), dossier.avoid))
+    return usual if rules.modes[mode].foods == "fixed" else (*usual, *staples)
 
 
 def problem_of(dossier: Dossier, checked: Checked) -> Problem:
@@ -184,9 +186,7 @@ def problem_of(dossier: Dossier, checked: Checked) -> Problem:
     kcal = dossier.energy.target_kcal * dossier.days
     mine = line_candidates(dossier, settings.mode, settings.line_rules, kcal)
     allowed = (
-        default_allowed(dossier.reference, dossier.library, settings.mode)
-        if settings.allowed is None
-        else settings.allowed
+        default_allowed(dossier, settings.mode) if settings.allowed is None else settings.allowed
     )
     added = added_candidates(dossier, allowed, kcal)
     candidates = (*mine, *added)

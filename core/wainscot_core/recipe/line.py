@@ -46,6 +46,14 @@ class Line:
     stale: str = ""
 
     @property
+    def as_fed(self) -> Food:
+        """The food as it reaches the bowl: a raw food that is cooked is not raw."""
+        if self.prepared is None:
+            return self.food
+        cooked = replace(self.food.attributes, state="cooked")
+        return replace(self.food, form="cooked", attributes=cooked)
+
+    @property
     def fed_grams(self) -> float:
         """Weight as fed, g: after cooking where the line is weighed raw."""
         return self.amount.grams * (self.prepared.yield_share if self.prepared else 1.0)

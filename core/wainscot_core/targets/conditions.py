@@ -1,6 +1,5 @@
 """What a condition changes, as data."""
 
-import re
 from dataclasses import dataclass
 from typing import Any
 
@@ -28,16 +27,6 @@ class ConditionLimit:
 
 
 @dataclass(frozen=True)
-class RuledOut:
-    """Foods a condition rules out when foods are suggested: by name, or by the level of a trait."""
-
-    why: str
-    pattern: re.Pattern[str] | None
-    trait: str
-    level: str
-
-
-@dataclass(frozen=True)
 class Condition:
     """A condition with its stages, limits and words."""
 
@@ -50,7 +39,6 @@ class Condition:
     sign_off: dict[str, str]
     max_days: int | None
     source: str
-    rules_out: tuple[RuledOut, ...] = ()
     # The stage of life whose safe limits hold; "" for the life stage's own.
     safe_stage: str = ""
     # Stages that are an elimination trial.
@@ -63,14 +51,14 @@ class Condition:
         return tuple(x for x in self.limits if not x.stages or stage in x.stages)
 
 
-_WORDS = ("keep", "prefer", "avoid", "red_flags", "see_vet_first", "duration")
-# What a bound is called in conditions.yaml.
+_WORDS = ("do", "keep", "prefer", "avoid", "red_flags", "see_vet_first", "duration")
+# What a bound is called in reference/conditions/.
 _SETS = {"min": Sets.MIN, "max": Sets.MAX, "target": Sets.RECOMMENDED}
 _SIGN_OFF = {True: "yes", False: "no"}
 
 
 def read_conditions(data: dict[str, Any]) -> dict[str, Condition]:
-    """Build from the parsed reference/conditions/conditions.yaml."""
+    """Build from a parsed file of reference/conditions/."""
     out = {}
     for entry in data["conditions"]:
         limits = tuple(
@@ -91,15 +79,6 @@ def read_conditions(data: dict[str, Any]) -> dict[str, Condition]:
             {str(k): _SIGN_OFF.get(v, str(v)) for k, v in entry["sign_off"].items()},
             entry.get("max_days"),
             entry["source"],
-            tuple(
-                RuledOut(
-                    x["why"],
-                    re.compile(x["pattern"], re.I) if "pattern" in x else None,
-                    x.get("trait", ""),
-                    x.get("level", ""),
-                )
-                for x in entry.get("rules_out", ())
-            ),
             entry.get("safe_stage", ""),
             tuple(entry.get("trial_stages", ())),
             entry.get("life_stage", ""),

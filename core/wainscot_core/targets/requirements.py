@@ -100,7 +100,8 @@ def per_1000_kcal(
     if limit.unit == "ratio":
         return value
     if limit.per is Per.ENERGY:
-        return value / 100 * 1000 / catalogue.atwater.kcal_per_g[limit.key]
+        factors = catalogue.atwater.kcal_per_g
+        return value / 100 * 1000 / factors["CHOCDF" if limit.key == "CHOAVLDF" else limit.key]
     amount = convert(limit.key, value, limit.unit, catalogue.get(limit.key).unit)
     return facts.per_1000_kcal(amount, limit.per)
 
@@ -124,7 +125,11 @@ def _origin(
         citation=limit.source,
         confidence=limit.confidence,
         checked=False,
-        printed=f"{told} : 1" if unit == "ratio" else f"{told} {limit.unit} {PER_WORDS[limit.per]}",
+        printed=f"{value:.0%} of the weight"
+        if catalogue.is_share(limit.key)
+        else f"{told} : 1"
+        if unit == "ratio"
+        else f"{told} {limit.unit} {PER_WORDS[limit.per]}",
         strength=limit.strength,
         note=limit.note,
     )
@@ -235,9 +240,9 @@ def _narrow(
 def _safe_stages(
     chosen: ChosenStages, conditions: Sequence[tuple[Condition, str]]
 ) -> frozenset[SafeStage]:
-    """The stages of life whose safe limits hold: a condition's where it names one."""
+    """The stages of life whose safe limits hold: the standard's, and a condition's where it names one."""
     named = [c.safe_stage for c, _ in conditions if c.safe_stage]
-    return frozenset(map(SafeStage, named or [s.safe_stage for s in chosen.stages]))
+    return frozenset(map(SafeStage, [*named, *(s.safe_stage for s in chosen.stages)]))
 
 
 def _merge_one(

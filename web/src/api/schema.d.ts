@@ -848,12 +848,16 @@ export interface components {
          * @enum {string}
          */
         Activity: "low" | "typical" | "high" | "working";
-        /** @description What may be added. why_not: what speaks against it for this dog, or "". */
+        /**
+         * @description What may be added. why_not: what keeps it out for this dog, or ""; caution: why it would rather
+         *     not be used.
+         */
         AllowedChoice: {
             food: string;
             name: string;
             kind: components["schemas"]["AllowedKind"];
             why_not: string;
+            caution: string;
         };
         /**
          * @description What may be added: a food or a supplement.
@@ -899,6 +903,41 @@ export interface components {
         /** @description Whether a case is put away. */
         ArchiveRequest: {
             archived: boolean;
+        };
+        /**
+         * @description kind: muscle, organ:liver, fish:oily, pulse, fat:plant and the like. species: what it is of.
+         *     skin, bone: yes, no, part, na. added_salt: none, added, possible. state: raw, cooked, dry, ready.
+         *     pulse: no, pulse, fresh-seed, fresh-pod, soy, peanut. The rest are levels (see LEVELS) or yes and no.
+         *     fat_g_mcal, phosphorus_mg_mcal: per 1000 kcal, of its own values. reviewed: read over by hand, not
+         *     set by a rule.
+         */
+        Attributes: {
+            kind: string;
+            species: string;
+            skin: string;
+            bone: string;
+            added_salt: string;
+            processing: string;
+            state: string;
+            pulse: string;
+            oxalate: string;
+            purine: string;
+            copper: string;
+            thiaminase: string;
+            goitrogen: string;
+            histamine: string;
+            lactose: string;
+            gluten: string;
+            phytate: string;
+            fat: string;
+            fat_type: string;
+            sodium: string;
+            potassium: string;
+            fibre: string;
+            sugar: string;
+            fat_g_mcal: number | null;
+            phosphorus_mg_mcal: number | null;
+            reviewed: boolean;
         };
         /**
          * @description What a minimum is held on: per 1000 kcal, per kg^0.75 a day, or the one that asks more.
@@ -1504,6 +1543,7 @@ export interface components {
          *
          *     text: the grams as they are given. mends: other nutrients that are short and become met. breaks:
          *     nutrients that go over or fall short. grade: of the food's value. methods: how it can be prepared.
+         *     caution: why a condition would rather not have it, or "".
          */
         Help: {
             food: string;
@@ -1517,6 +1557,7 @@ export interface components {
             breaks: string[];
             grade: components["schemas"]["Grade"];
             methods: components["schemas"]["MethodChoice"][];
+            caution: string;
         };
         /** @description What would close the gap of one nutrient. */
         HelpAskRequest: {
@@ -1617,7 +1658,7 @@ export interface components {
          * @description What a finding is about.
          * @enum {string}
          */
-        Kind: "hazard" | "reaction" | "reading" | "energy" | "medicine" | "extras" | "missing" | "conflict" | "safety";
+        Kind: "hazard" | "reaction" | "reading" | "energy" | "medicine" | "extras" | "missing" | "conflict" | "safety" | "condition";
         /** @description A household measure of a food, g. */
         KitchenMeasure: {
             name: string;
@@ -2260,9 +2301,7 @@ export interface components {
             incomplete: string[];
             source_name: string;
             allergens: string[];
-            traits: {
-                [key: string]: string;
-            };
+            attributes: components["schemas"]["Attributes"];
             measures: components["schemas"]["KitchenMeasure"][];
             values: components["schemas"]["ProfileValue"][];
             completeness: components["schemas"]["Completeness"][];
@@ -2309,7 +2348,7 @@ export interface components {
         /**
          * @description One ratio by mass: value, bounds, verdict. value is None while a part of it is not known: it lies
          *     between least and most then (None where nothing bounds it). low, high: its limits, on a side without one what is
-         *     usual (bounds_source says which); outside: it lies outside them, which is a verdict only where
+         *     usual (bounds_source says which); share: it is told in percent; outside: it lies outside them, which is a verdict only where
          *     they are limits.
          */
         RatioResult: {
@@ -2335,6 +2374,7 @@ export interface components {
             formula: string;
             low: number | null;
             high: number | null;
+            share: boolean;
             outside: boolean;
             bounds_source: string;
         };

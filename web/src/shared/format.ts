@@ -26,12 +26,15 @@ export function ratioText(ratio: {
   value: number | null;
   least?: number | null;
   most?: number | null;
+  share?: boolean;
 }): string {
-  if (ratio.value !== null) return `${number(ratio.value, 2)} : 1`;
+  const one = (x: number) => (ratio.share ? number(100 * x, 0) : number(x, 2));
+  const end = ratio.share ? " %" : " : 1";
+  if (ratio.value !== null) return one(ratio.value) + end;
   if (ratio.least == null) return "no ratio";
   return ratio.most == null
-    ? `at least ${number(ratio.least, 2)} : 1`
-    : `${number(ratio.least, 2)} to ${number(ratio.most, 2)} : 1`;
+    ? `at least ${one(ratio.least)}${end}`
+    : `${one(ratio.least)} to ${one(ratio.most)}${end}`;
 }
 
 export function percent(share: number | null | undefined): string {

@@ -395,6 +395,7 @@ function Allowed({
       name: names[food] ?? food,
       kind: "food",
       why_not: "",
+      caution: "",
     })),
   ];
   return (
@@ -416,7 +417,11 @@ function Allowed({
                   />
                   <span>
                     {a.name}
-                    {a.why_not && <span className="text-[13px]">: {a.why_not}</span>}
+                    {(a.why_not || a.caution) && (
+                      <span className="text-[13px]">
+                        : {a.why_not || `rather not: ${a.caution}`}
+                      </span>
+                    )}
                   </span>
                 </label>
               </li>

@@ -75,11 +75,13 @@ export function BalanceView({
                     </div>
                   </td>
                   <td className="whitespace-nowrap pl-2 text-right">
-                    <b className={outside ? "text-madder" : ""}>{number(ratio.value, 2)}</b>
+                    <b className={outside ? "text-madder" : ""}>
+                      {ratio.share ? percent(ratio.value) : number(ratio.value, 2)}
+                    </b>
                   </td>
                   <td className="whitespace-nowrap pl-2 text-right text-soft">
                     {low != null || high != null
-                      ? `${low ?? "–"} to ${high ?? "–"}`
+                      ? `${bound(low, ratio.share)} to ${bound(high, ratio.share)}`
                       : ratio.status === "no limit"
                         ? ""
                         : ratio.status}
@@ -130,6 +132,11 @@ export function BalanceView({
       />
     </div>
   );
+}
+
+function bound(value: number | null | undefined, share: boolean | undefined): string | number {
+  if (value == null) return "–";
+  return share ? percent(value) : value;
 }
 
 function WayOfFeeding({

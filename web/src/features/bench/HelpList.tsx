@@ -77,6 +77,9 @@ export function HelpList({
                       Add
                     </Button>
                   </div>
+                  {h.caution && (
+                    <div className="text-[13px] text-madder">Rather not: {h.caution}</div>
+                  )}
                   {(h.mends.length > 0 || h.breaks.length > 0) && (
                     <div className="text-[12px] text-soft leading-tight">
                       {h.mends.length > 0 && <>also mends {names(h.mends)}</>}

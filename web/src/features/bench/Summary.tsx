@@ -104,7 +104,9 @@ export function Summary({
               ) : (
                 <>
                   <td className="whitespace-nowrap text-right">{ratioText(n)}</td>
-                  <td className="whitespace-nowrap pl-2 text-right">{number(n.against, 2)} : 1</td>
+                  <td className="whitespace-nowrap pl-2 text-right">
+                    {ratioText({ ...n, value: n.against })}
+                  </td>
                 </>
               )}
               <td className={`text-right ${n.breaks ? "font-semibold text-madder" : ""}`}>

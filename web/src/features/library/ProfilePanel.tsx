@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import type { Profile } from "~/api/client";
 import { number, percent } from "~/shared/format";
 import { profileQuery } from "~/shared/queries";
 import { Button, Loading, Problem, Toggle } from "~/ui";
@@ -23,6 +24,34 @@ const GRADE_MARK: Record<string, string> = {
   unknown: "",
 };
 
+const WHAT: { key: keyof Profile["attributes"]; label: string; not: string[] }[] = [
+  { key: "kind", label: "Kind", not: [] },
+  { key: "added_salt", label: "Salt added", not: ["none"] },
+  { key: "skin", label: "Skin", not: ["no", "na"] },
+  { key: "bone", label: "Bone", not: ["no", "na"] },
+  { key: "oxalate", label: "Oxalate", not: [] },
+  { key: "purine", label: "Purine", not: [] },
+  { key: "copper", label: "Copper", not: [] },
+  { key: "fat", label: "Fat", not: [] },
+  { key: "potassium", label: "Potassium", not: [] },
+  { key: "phytate", label: "Phytate", not: ["none"] },
+  { key: "lactose", label: "Lactose", not: ["none"] },
+  { key: "gluten", label: "Gluten", not: ["no"] },
+  { key: "thiaminase", label: "Thiaminase when raw", not: ["no"] },
+  { key: "histamine", label: "Histamine", not: ["low"] },
+];
+
+/** What a food is, as rules of conditions and hazards look at it. */
+function what(attributes: Profile["attributes"]): string {
+  const told = WHAT.flatMap(({ key, label, not }) => {
+    const value = attributes[key];
+    return typeof value === "string" && value && !not.includes(value) ? [`${label}: ${value}`] : [];
+  });
+  return told.length
+    ? `${told.join("; ")}.${attributes.reviewed ? "" : " Set by rule, not read over."}`
+    : "";
+}
+
 /** Everything about one food, with the provenance of every value. */
 export function ProfilePanel({ foodId, onOpen }: { foodId: string; onOpen: (id: string) => void }) {
   const [basis, setBasis] = useState<FoodBasis>("per_100g");
@@ -42,14 +71,7 @@ export function ProfilePanel({ foodId, onOpen }: { foodId: string; onOpen: (id: 
         </p>
         <p className="text-[13px]">
           {food.allergens.length > 0 && <>Source: {food.allergens.join(", ")}. </>}
-          {Object.entries(food.traits).map(([trait, level]) => (
-            <span key={trait}>
-              {trait === "sodium"
-                ? "Sodium added"
-                : `${trait[0]?.toUpperCase()}${trait.slice(1)}: ${level}`}
-              .{" "}
-            </span>
-          ))}
+          {what(food.attributes)}
         </p>
         {food.own !== null && (
           <Button onClick={() => setEditing(true)}>Edit (makes a new revision)</Button>

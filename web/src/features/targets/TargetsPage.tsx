@@ -40,6 +40,7 @@ export default function TargetsPage() {
                 <b>See the vet first:</b> {c.words.see_vet_first}.
               </p>
             )}
+            {c.words.do && <p>Do: {c.words.do}.</p>}
             {c.words.keep && <p>Do not restrict: {c.words.keep}.</p>}
             {c.words.prefer && <p>Prefer: {c.words.prefer}.</p>}
             {c.words.avoid && <p>Avoid: {c.words.avoid}.</p>}
