@@ -27,18 +27,18 @@ def adult(facts: Reference) -> RequirementSet:
 def test_three_foods_by_hand(facts: Reference) -> None:
     """200 g chicken breast, 300 g cooked rice, 100 g carrot; table figures copied by hand.
 
-    per 100 g:      protein  P     K    kcal
-    chicken breast  23.09    196   255  110
-    rice, cooked     2.69     43    35  130
-    carrot, raw      0.93     35   320   41
+    per 100 g:      protein  P      K      kcal
+    chicken breast  22.525   214.9  330.1  112
+    rice, cooked     2.69     43     35    130
+    carrot, raw      0.941    39.8  279.6   45
     """
     rows = [facts.library.row(f) for f in (CHICKEN, RICE, CARROT)]
     sums = totals(facts.library, rows, [200, 300, 100], days=2)
     by_hand = {
-        "PROCNT": 2 * 23.09 + 3 * 2.69 + 0.93,
-        "P": 2 * 196 + 3 * 43 + 35,
-        "K": 2 * 255 + 3 * 35 + 320,
-        "ENERC": 2 * 110 + 3 * 130 + 41,
+        "PROCNT": 2 * 22.525 + 3 * 2.69 + 0.941,
+        "P": 2 * 214.9 + 3 * 43 + 39.8,
+        "K": 2 * 330.1 + 3 * 35 + 279.6,
+        "ENERC": 2 * 112 + 3 * 130 + 45,
     }
     for key, amount in by_hand.items():
         assert sums.amount(key) == pytest.approx(amount, rel=0.005)
@@ -156,11 +156,11 @@ def test_no_limit_without_a_limit() -> None:
 
 
 def test_calcium_to_phosphorus(facts: Reference) -> None:
-    """Chicken breast: 11 mg Ca to 196 mg P."""
+    """Chicken breast: 3.939 mg Ca to 214.9 mg P."""
     limits = requirement_set(facts.catalogue, facts.standards["aafco-2016"], "adult")
     sums = totals(facts.library, [facts.library.row(CHICKEN)], [100])
     ratio = next(r for r in judge_ratios(sums, limits) if r.ratio.key == "CA_P")
-    assert ratio.value == pytest.approx(11 / 196, rel=0.01)
+    assert ratio.value == pytest.approx(3.939 / 214.9, rel=0.01)
     assert ratio.status == "short"
 
 

@@ -124,9 +124,9 @@ def test_under_strict_an_incomplete_food_needs_a_reason(facts: Reference) -> Non
 
 
 @pytest.mark.parametrize(
-    # Chicken breast has 11 mg of calcium to 196 of phosphorus; a gram of calcium carbonate brings 400.
+    # Chicken breast has 3.9 mg of calcium to 214.9 of phosphorus; a gram of calcium carbonate brings 400.
     ("carbonate_g", "outside"),
-    [(0.0, True), (1.0, False), (2.0, True)],
+    [(0.0, True), (1.2, False), (2.3, True)],
 )
 def test_a_ratio_is_held_to_what_is_usual_where_nothing_limits_it(
     facts: Reference, carbonate_g: float, outside: bool
@@ -141,8 +141,8 @@ def test_a_ratio_is_held_to_what_is_usual_where_nothing_limits_it(
         "recipe": {"lines": lines},
     }  # fmt: skip
     ratio = next(r for r in analyse(read_case(facts, data)).ratios if r.key == "CA_P")
-    # (22 + 400.4 x g) / 392: 0.06, 1.08 and 2.10.
-    assert ratio.value == pytest.approx((22 + 400.4 * carbonate_g) / 392, rel=0.02)
+    # (7.88 + 400.4 x g) / 429.8: 0.02, 1.14 and 2.16.
+    assert ratio.value == pytest.approx((7.88 + 400.4 * carbonate_g) / 429.8, rel=0.02)
     assert (ratio.low, ratio.high, ratio.outside) == (1, 2, outside)
 
 

@@ -793,12 +793,12 @@ def test_supplements_that_stay_count_towards_the_most(facts: Reference) -> None:
 
 
 def test_an_energy_split_counts_no_fibre(facts: Reference) -> None:
-    """Carrot, 100 g: protein 0.93, fat 0.24, carbohydrate 9.58 of which 2.8 is fibre."""
+    """Carrot, 100 g: protein 0.941, fat 0.351, carbohydrate 10.27 of which 3.095 is fibre."""
     problem = problem_for(facts, case_of(facts, [{"food": "usda:11124", "grams": 100}]))
     protein, fat, carbohydrate = macro_kcal(problem)[:, 0] * 100
-    assert protein == pytest.approx(4 * 0.93, rel=0.01)
-    assert fat == pytest.approx(9 * 0.24, rel=0.01)
-    assert carbohydrate == pytest.approx(4 * (9.58 - 2.8), rel=0.01)
+    assert protein == pytest.approx(4 * 0.941, rel=0.01)
+    assert fat == pytest.approx(9 * 0.3506, rel=0.01)
+    assert carbohydrate == pytest.approx(4 * (10.2675 - 3.095), rel=0.01)
 
 
 def test_what_the_dog_must_not_get_is_no_way_out(facts: Reference) -> None:

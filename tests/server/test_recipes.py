@@ -67,10 +67,10 @@ def test_malformed_json_is_said(office) -> None:
 def test_analysis_of_unsaved_lines(office) -> None:
     body = {"lines": [{"food": "usda:05062", "quantity": "1000 g"}], "covers_days": 2}
     report = office.send("post", f"recipes/{office.recipe.pk}/analysis", body).json()
-    # 1000 g of chicken breast at 110 kcal per 100 g over two days.
-    assert report["recipe"]["kcal_per_day"] == pytest.approx(550)
+    # 1000 g of chicken breast at 112 kcal per 100 g over two days.
+    assert report["recipe"]["kcal_per_day"] == pytest.approx(560)
     keys = [n["key"] for n in report["nutrients"]]
-    assert report["contributions"][0][keys.index("PROCNT")] == pytest.approx(230.9)
+    assert report["contributions"][0][keys.index("PROCNT")] == pytest.approx(225.25)
     # RER of 10 kg x 1.6
     assert report["energy"]["target_kcal"] == pytest.approx(629.8, abs=0.1)
 

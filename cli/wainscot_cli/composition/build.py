@@ -1,7 +1,7 @@
 """Build reference/composition/ from the public tables. Repeatable: same input, same bytes.
 
-Order for a value: newest Standard Reference row of the same NDB number > older row if
-not 0 > a twin differing only in salt or grade (never sodium) > the same food analysed
+Order for a value: the Foundation Foods analysis of the same food > newest Standard Reference row of the
+same NDB number > older row if not 0 > a twin differing only in salt or grade (never sodium) > the same food analysed
 for the newest release > a survey food in the same state (never sodium) > patterns and
 published side tables > unknown. A missing value is never written as 0.
 """
@@ -11,15 +11,17 @@ import re
 import statistics
 import sys
 from collections import Counter
+from collections.abc import Iterator
 from pathlib import Path
 
 import yaml
 
-from . import attributes, bounds, names, rules, sources
+from . import attributes, bounds, names, rules, samples, sources
 from .rules import Food, Register
 
 PROXIMATES = ("WATER", "PROCNT", "FAT", "CHOCDF", "ASH")
 NEVER_BORROWED = {"NA", "CLD"}
+SAME_FOOD = "same food"
 WEAK_JOINS = {"R4", "R5", "R6"}
 SR = "USDA National Nutrient Database for Standard Reference"
 
@@ -48,6 +50,10 @@ def build(packages: Path, inputs: Path, catalogue: Path, out: Path) -> dict[str,
     for entry in rules.read_csv(inputs / "borrows.csv"):
         borrows.setdefault(entry["ndb"], []).append(entry)
 
+    corrections: dict[str, list[dict[str, str]]] = {}
+    for entry in rules.read_csv(inputs / "corrections.csv"):
+        corrections.setdefault(entry["ndb"], []).append(entry)
+
     foods = []
     for ndb in sorted(set(b) | set(plain)):
         row = b.get(ndb)
@@ -65,9 +71,10 @@ def build(packages: Path, inputs: Path, catalogue: Path, out: Path) -> dict[str,
         source_name = row.name if row else legacy
         food = Food(ndb, name, source_name, klass, names.form_of(name + " " + source_name), {}, {})
         newest = a["sr_legacy"].get(legacy)
-        if newest:
-            for tag, value in newest.values.items():
-                food.put(tag, value, "A")
+        donor = a["foundation"].get(_analysed_anew(borrows.get(ndb, [])))
+        samples.take(food, list(_samples(donor, newest, row, register)), register)
+        if donor:
+            samples.energy_of_new_fat(food, newest or row, register)
         if row:
             _take_older(food, row, newest, register)
         foods.append(food)
@@ -75,8 +82,35 @@ def build(packages: Path, inputs: Path, catalogue: Path, out: Path) -> dict[str,
     for food in foods:
         _borrow(food, plain.get(food.ndb, {}).get("sr_legacy_twin", ""), borrows, a, register)
         _balance(food, register)
+        _correct(food, corrections.get(food.ndb, []), register)
     _fill_by_rules(foods, inputs, register)
     return _write(foods, register, b, plain, inputs, catalogue, out)
+
+
+def _analysed_anew(borrows: list[dict[str, str]]) -> str:
+    """Name of the Foundation Foods row of the very food, "" when there is none."""
+    return next((b["donor"] for b in borrows if b["rule"] == SAME_FOOD), "")
+
+
+def _samples(
+    donor: sources.SourceRow | None,
+    newest: sources.SourceRow | None,
+    older: sources.SourceRow | None,
+    register: Register,
+) -> Iterator[samples.Sample]:
+    if donor:
+        code = register.add(
+            f"F:{donor.name}",
+            "analysed",
+            f"Foundation Foods analysis '{donor.name}'",
+            "USDA FoodData Central, Foundation Foods",
+            "high",
+        )
+        yield samples.Sample(code, donor.values, samples.Zeros.TRACE)
+    if newest:
+        yield samples.Sample("A", newest.values, samples.Zeros.NONE)
+    if older:
+        yield samples.Sample("B", older.values, samples.Zeros.HOLE)
 
 
 def _best_joins(
@@ -102,9 +136,6 @@ def _best_joins(
 def _take_older(
     food: Food, row: sources.SourceRow, newest: sources.SourceRow | None, register: Register
 ) -> None:
-    for tag, value in row.values.items():
-        if not tag.startswith("_") and value != 0:
-            food.put(tag, value, "B")
     if newest and "VITA_RAE" in newest.values and food.codes.get("RETOL") == "B":
         revised = newest.values["VITA_RAE"]
         if food.klass in rules.ANIMAL and abs(revised - row.values["VITA_RAE"]) > 0.05 * max(
@@ -127,6 +158,20 @@ def _take_older(
                 f"z:{_slug(reason)}", "analysed", f"True zero: {reason}", SR, "high"
             )
             food.put(tag, 0.0, code)
+
+
+def _correct(food: Food, entries: list[dict[str, str]], register: Register) -> None:
+    """Printed values that cannot be: replaced with a reason, or taken out as holes."""
+    for entry in entries:
+        tag = entry["tag"]
+        food.values.pop(tag, None)
+        food.codes.pop(tag, None)
+        if entry["value"]:
+            code = register.add(
+                f"co:{food.ndb}:{tag}", "pattern", f"Corrected: {entry['why']}", entry["source"],
+                entry["confidence"],
+            )  # fmt: skip
+            food.put(tag, float(entry["value"]), code)
 
 
 def _slug(text: str) -> str:
@@ -180,6 +225,8 @@ def _borrow(
             if tag not in NEVER_BORROWED:
                 food.put(tag, value, code)
     for row in borrows.get(food.ndb, []):
+        if row["rule"] == SAME_FOOD:
+            continue
         donor = a[row["kind"]].get(row["donor"])
         if donor is None:
             sys.exit(f"borrows.csv: no {row['kind']} food named {row['donor']!r}")
@@ -204,11 +251,13 @@ def _borrow(
 
 
 def _balance(food: Food, register: Register) -> None:
-    """Where releases disagree so that the parts miss 100 g by over 3 g, take water by difference."""
+    """Where releases disagree so that the parts miss 100 g by over 3 g, take water by difference; and where
+    carbohydrate is of the newest analysis, which took it by difference from a water of its own."""
     if not set(PROXIMATES) <= set(food.values):
         return
     total = sum(food.values[t] for t in PROXIMATES)
-    if 97 <= total <= 103:
+    anew = food.codes["CHOCDF"].startswith("F:") and food.codes["WATER"] == "B"
+    if 97 <= total <= 103 and not anew:
         return
     water = food.values["WATER"] + 100 - total
     if food.codes["WATER"] == "B" and water >= 0:
@@ -224,6 +273,7 @@ def _fill_by_rules(foods: list[Food], inputs: Path, register: Register) -> None:
         rules.fill_amino_acids(food, patterns, register)
         rules.fill_iodine_taurine(food, side, register)
         rules.fill_minor(food, register)
+        samples.close_fats(food, register)
 
 
 def _write(

@@ -91,6 +91,8 @@ def zero_reason(food: Food, tag: str) -> str | None:
         return "no fibre or sugar in muscle, organ, fish, egg or pure fat"
     if tag in {"VITB12", "CHOLE", "RETOL"} and (plant or (oil and _plant_oil(food))):
         return "plants make no vitamin B12, cholesterol or retinol"
+    if tag == "RETOL" and animal and food.values.get("VITA_RAE", 0) > 0:
+        return None  # what flesh has of vitamin A is retinol
     if (
         tag in {"VITA_RAE", "RETOL"}
         and food.klass in LAND_ANIMAL
@@ -215,7 +217,7 @@ def amino_pattern_for(food: Food) -> str:
 # Fatty acid shares of total fat for animal foods, oils and seeds: regex -> item of the table.
 _FATTY_BY_NAME: tuple[tuple[str, str, str], ...] = (
     ("fat-oil", r"olive", "olive oil"),
-    ("fat-oil", r"safflower.*(oleic)(?!.*linoleic)", "safflower oil, high-oleic"),
+    ("fat-oil", r"safflower.*\boleic(?!.*linoleic)", "safflower oil, high-oleic"),
     ("fat-oil", r"safflower", "safflower oil, high-linoleic"),
     ("fat-oil", r"sunflower.*high oleic", "sunflower oil, high-oleic"),
     ("fat-oil", r"sunflower", "sunflower oil, high-linoleic (~65%)"),
@@ -403,6 +405,10 @@ _IODINE_TAURINE_BY_NAME: tuple[tuple[str, str, str, str], ...] = (
 )  # fmt: skip
 
 
+# What a cooked food is taken to keep of the taurine of the raw one where only that was surveyed.
+TAURINE_KEPT = 0.5
+
+
 def _first(table: tuple[tuple[str, str, str], ...], food: Food) -> str:
     for klass, pattern, item in table:
         if klass == food.klass and re.search(pattern, food.name, re.I):
@@ -415,7 +421,7 @@ def fill_fatty_acids(food: Food, shares: dict[str, dict[str, str]], register: Re
     fat = food.values.get("FAT")
     if fat is None:
         return
-    own_ala = food.codes.get("F18D3N3") in {"A"}
+    own_ala = food.codes.get("F18D3N3") in {"A", "fs:A"}
     if (food.klass in PLANT or (food.klass == "fat-oil" and _plant_oil(food))) and own_ala:
         pufa = food.values.get("FAPU")
         if pufa is not None and pufa >= food.values["F18D3N3"]:
@@ -501,12 +507,16 @@ def fill_iodine_taurine(
         if tag + "!" in food.codes:
             continue
         row = table[(tag, item)]
+        text = f"Survey figure for '{item}' ({row['state']}): {row['value']} {row['unit']}, range {row['low']} to {row['high']}"
+        if tag == "TAU" and row["state"] == "raw" and food.form == "cooked":
+            code = register.add(
+                f"tau:{item}:cooked", "pattern", f"Half of it, as it leaves with liquid and drip. {text}",
+                f"{row['source']}; Spitze et al. 2003", "low",
+            )  # fmt: skip
+            food.put(tag, round(TAURINE_KEPT * float(row["value"]), 1), code)
+            continue
         code = register.add(
-            f"{tag.lower()}:{item}",
-            "pattern",
-            f"Survey figure for '{item}' ({row['state']}): {row['value']} {row['unit']}, range {row['low']} to {row['high']}",
-            row["source"],
-            row["confidence"],
+            f"{tag.lower()}:{item}", "pattern", text, row["source"], row["confidence"]
         )
         food.put(tag, float(row["value"]), code)
     for marker in [c for c in food.codes if c.endswith("!")]:
@@ -606,7 +616,17 @@ def fill_minor(food: Food, register: Register) -> None:
                 "r:no-starch", "pattern", "No starch in animal flesh", "composition logic", "high"
             ),
         )
-    rae, retinol = food.values.get("VITA_RAE"), food.values.get("RETOL")
+    rae = food.values.get("VITA_RAE")
+    if rae is not None and food.klass in LAND_ANIMAL | {"fish"}:
+        code = register.add(
+            "r:retinol-rae",
+            "pattern",
+            "Retinol as the retinol activity of flesh, which stores no carotene to speak of",
+            "definition of RAE (IOM 2001)",
+            "medium",
+        )
+        food.put("RETOL", rae, code)
+    retinol = food.values.get("RETOL")
     if rae is not None and retinol is not None:
         code = register.add(
             "r:cartbeq",
