@@ -10,7 +10,7 @@ from wainscot_core.errors import InputError
 from wainscot_core.facts.allergens import AllergenWords
 from wainscot_core.facts.completeness import completeness
 from wainscot_core.facts.foods import Food, Provenance
-from wainscot_core.facts.preparations import forms_of, methods_for, prepare
+from wainscot_core.facts.preparations import forms_of, methods_for, prepare, stem
 from wainscot_core.formats.foodtable import TableFood, read_table, write_table
 from wainscot_core.recipe.amounts import Amount
 from wainscot_core.recipe.line import Line, sum_lines
@@ -56,6 +56,91 @@ def test_drained_and_rinsed_ground_beef_loses_its_own_fat(facts: Reference) -> N
     assert rinsed.amount("FAT") == pytest.approx(8.5 * 0.70, rel=0.01)
     lost = raw.amount("FAT") - rinsed.amount("FAT")
     assert raw.kcal - rinsed.kcal == pytest.approx(9 * lost, rel=0.01)
+
+
+@pytest.mark.parametrize(
+    ("food", "method", "cooked"),
+    [
+        # Raw through the method against the table's own cooked row, fat in g per 100 g cooked.
+        ("usda:05139", "poultry-roasted", 28.35),  # duck, meat and skin
+        ("usda:17224", "crumbles-drained", 19.65),  # ground lamb
+        ("usda:10219", "crumbles-drained", 20.77),  # ground pork
+        ("usda:05091", "poultry-roasted", 15.49),  # chicken thigh with skin
+        ("usda:23562", "ground-simmered-discarded", 12.04),  # ground beef 90/10, boiled
+    ],
+)
+def test_fat_that_runs_off_is_not_fed(
+    facts: Reference, food: str, method: str, cooked: float
+) -> None:
+    fed = sum_lines(facts.library, [line(facts, food, 500, method)], 1)
+    assert 100 * fed.amount("FAT") / fed.total_grams == pytest.approx(cooked, rel=0.15)
+    raw = sum_lines(facts.library, [line(facts, food, 500)], 1)
+    lost = raw.amount("FAT") - fed.amount("FAT")
+    assert raw.kcal - fed.kcal == pytest.approx(9 * lost, rel=0.03)
+    # Its fatty acids go with it.
+    kept = fed.amount("FAT") / raw.amount("FAT")
+    assert fed.amount("F18D2N6") == pytest.approx(kept * raw.amount("F18D2N6"))
+
+
+def test_fat_after_cooking_is_that_of_the_cooked_row_for_every_pair(facts: Reference) -> None:
+    """Every fatty raw muscle and fish with a cooked row of its own, through every method that lets fat run off."""
+    fat = facts.library.values[:, facts.catalogue.index("FAT")]
+    pairs = 0
+    for row, food in enumerate(facts.library.foods):
+        if food.attributes.group not in {"muscle", "fish"} or not fat[row] > 8:
+            continue
+        cooked = [
+            fat[i] for i, other in enumerate(facts.library.foods)
+            if other.klass == food.klass and other.form == "cooked" and stem(other) == stem(food)
+        ]  # fmt: skip
+        for method in methods_for(facts.methods, food):
+            if not cooked or method.rendering is None:
+                continue
+            found = prepare(facts.methods, facts.library, row, method.id)
+            left = fat[row] * found.retention[facts.catalogue.index("FAT")] / found.yield_share
+            assert 0.6 * min(cooked) <= left <= 1.4 * max(cooked), (food.name, method.id, left)
+            pairs += 1
+    assert pairs > 150
+
+
+def test_without_a_cooked_row_fat_is_rendered_by_how_much_there_is(facts: Reference) -> None:
+    """70/30 ground beef keeps 38 % as crumbles; fatty poultry without a cooked row three fifths or less."""
+    row = facts.library.row("usda:13498")
+    share = prepare(facts.methods, facts.library, row, "crumbles-drained")
+    assert share.retention[facts.catalogue.index("FAT")] == pytest.approx(0.38)
+    model = next(m.rendering for m in facts.methods if m.rendering)
+    assert [model.kept("poultry", g) for g in (5, 12, 18, 39)] == [1, 0.75, 0.6, 0.55]
+    assert [model.kept("beef", g) for g in (5, 12, 18, 25, 39)] == [1, 0.8, 0.77, 0.7, 0.65]
+
+
+def test_the_trace_says_whose_fat_it_goes_by(facts: Reference) -> None:
+    row = facts.library.row("usda:17224")
+    steps = prepare(facts.methods, facts.library, row, "crumbles-drained").steps
+    (fat,) = [s for s in steps if s.label == "Fat kept"]
+    assert "Lamb, ground, broiled" in fat.source
+
+
+@pytest.mark.parametrize(
+    ("food", "method"),
+    [
+        ("usda:20035", "grain-boiled"),  # quinoa
+        ("usda:23572", "ground-simmered-discarded"),
+        ("usda:05332", "poultry-ground-simmered-discarded"),
+        ("usda:01123", "egg-scrambled"),
+        ("usda:11485", "squash-baked"),
+        ("usda:15015", "fish-steamed"),
+    ],
+)
+def test_a_food_can_be_cooked_so(facts: Reference, food: str, method: str) -> None:
+    assert method in {
+        m.id for m in methods_for(facts.methods, facts.library.foods[facts.library.row(food)])
+    }
+
+
+def test_steamed_mussels_weigh_half(facts: Reference) -> None:
+    """11.9 g protein per 100 g raw, 23.8 g cooked."""
+    cooked = sum_lines(facts.library, [line(facts, "usda:15164", 200, "shellfish-steamed")], 1)
+    assert cooked.total_grams == pytest.approx(100)
 
 
 def test_every_method_keeps_between_nothing_and_everything(facts: Reference) -> None:

@@ -8,6 +8,7 @@ known: an attribute that is not known clears nothing.
 import re
 from dataclasses import dataclass
 from enum import StrEnum
+from functools import lru_cache
 
 from .attributes import LEVELS, NUMBERS, UNKNOWN, Attributes
 
@@ -54,19 +55,26 @@ class Term:
         return at >= bound_at if self.compare is Compare.LEAST else at <= bound_at
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class AttributeRule:
-    """Terms that all hold, in any of several groups. text: as it is written."""
+    """Terms that all hold, in any of several groups. text: as it is written. Each is its own, so that its
+    answers can be kept."""
 
     text: str
     any_of: tuple[tuple[Term, ...], ...]
 
     def holds(self, of: Attributes) -> bool | None:
         """Yes, no, or None where what is not known decides."""
-        answers = [_all([t.holds(of) for t in terms]) for terms in self.any_of]
-        if True in answers:
-            return True
-        return None if None in answers else False
+        return _answer(self, of)
+
+
+# Every line of every recipe is asked by some two hundred rules at each keystroke.
+@lru_cache(maxsize=200_000)
+def _answer(rule: AttributeRule, of: Attributes) -> bool | None:
+    answers = [_all([t.holds(of) for t in terms]) for terms in rule.any_of]
+    if True in answers:
+        return True
+    return None if None in answers else False
 
 
 def _all(answers: list[bool | None]) -> bool | None:

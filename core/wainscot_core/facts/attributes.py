@@ -6,6 +6,7 @@ not apply), and an unknown attribute never clears a food.
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, fields, replace
+from functools import cached_property
 from typing import Any
 
 UNKNOWN = "unknown"
@@ -63,6 +64,13 @@ class Attributes:
     fat_g_mcal: float | None = None
     phosphorus_mg_mcal: float | None = None
     reviewed: bool = False
+
+    def __hash__(self) -> int:
+        return self._hash
+
+    @cached_property
+    def _hash(self) -> int:
+        return hash(tuple(getattr(self, f.name) for f in fields(self)))
 
     @property
     def group(self) -> str:

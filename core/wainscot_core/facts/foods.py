@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -178,6 +179,14 @@ class FoodLibrary:
 
     def __contains__(self, food_id: str) -> bool:
         return food_id in self._row  # type: ignore[attr-defined]
+
+    @cached_property
+    def rows_by_form(self) -> Mapping[tuple[str, str], tuple[int, ...]]:
+        """Rows of each class and form."""
+        found: dict[tuple[str, str], list[int]] = {}
+        for row, food in enumerate(self.foods):
+            found.setdefault((food.klass, food.form), []).append(row)
+        return {key: tuple(rows) for key, rows in found.items()}
 
     def row(self, food_id: str) -> int:
         """Row of a food; KeyError when the library does not hold it."""

@@ -5,8 +5,10 @@ without a published factor is counted whole, and the step says so.
 """
 
 import re
+import statistics
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -24,8 +26,23 @@ _FORM_WORDS = re.compile(
 
 
 @dataclass(frozen=True)
+class Rendering:
+    """How much of its fat flesh keeps when drippings or broth are thrown away and no cooked row of the
+    same food tells: by class, steps of (fat of the raw food under this, g per 100 g; share kept)."""
+
+    by_class: Mapping[str, tuple[tuple[float, float], ...]]
+    source: str
+
+    def kept(self, klass: str, raw_fat_g: float) -> float:
+        """Share of the fat that is left."""
+        steps = self.by_class.get(klass, self.by_class[""])
+        return next((share for under, share in steps if raw_fat_g < under), steps[-1][1])
+
+
+@dataclass(frozen=True)
 class Method:
-    """A way to cook: which foods, what is retained, what it weighs afterwards."""
+    """A way to cook: which foods, what is retained, what it weighs afterwards. rendering: where fat runs
+    off and is not fed."""
 
     id: str
     label: str
@@ -37,6 +54,7 @@ class Method:
     fat_kept: tuple[tuple[str, float], ...]
     fat_cooked: tuple[tuple[str, float], ...]
     fat_source: str
+    rendering: Rendering | None
 
     def applies_to(self, food: Food) -> bool:
         """True when a food can be weighed in this method's raw form."""
@@ -74,6 +92,11 @@ def read_methods(
     yields = {
         (r["item"], r["method"]): (float(r["yield_pct"]) / 100, r["source"]) for r in yield_rows
     }
+    steps = dict(data["rendering"])
+    source = str(steps.pop("source"))
+    rendering = Rendering(
+        {k: tuple((float(g), pct / 100) for g, pct in v) for k, v in steps.items()}, source
+    )
     methods = []
     for entry in data["methods"]:
         key = (entry["retention"][0], entry["retention"][1])
@@ -90,6 +113,7 @@ def read_methods(
                 tuple((p, v / 100) for p, v in entry.get("fat_kept_pct", ())),
                 tuple((p, float(v)) for p, v in entry.get("fat_per_100g_cooked", ())),
                 entry.get("fat_source", ""),
+                rendering if entry.get("fat") == "runs off" else None,
             )
         )
     return tuple(methods)
@@ -118,7 +142,7 @@ def prepare(methods: Sequence[Method], library: FoodLibrary, row: int, method_id
     retention = np.ones(len(catalogue.nutrients))
     for tag, left in method.retained.items():
         retention[catalogue.index(tag)] = left
-    fat = _fat_left(method, food, library, row, share)
+    fat, fat_source = _fat_left(method, food, library, row, share)
     if fat is not None:
         for tag in (
             "FAT",
@@ -141,7 +165,7 @@ def prepare(methods: Sequence[Method], library: FoodLibrary, row: int, method_id
         )
     _derive(catalogue, library.values[row], retention)
     _set_water(library, row, retention, share)
-    steps = (
+    steps: tuple[Step, ...] = (
         Step("Weight after cooking", "raw weight x yield", (Quantity("yield", share, "", source),), share, "g/g", source, Confidence.MEDIUM),
         Step(
             "Retention", "raw amount x share retained",
@@ -149,20 +173,48 @@ def prepare(methods: Sequence[Method], library: FoodLibrary, row: int, method_id
             1.0, "", f"{method.source}; nutrients without a factor are counted whole", Confidence.LOW,
         ),
     )  # fmt: skip
+    if fat is not None:
+        steps += (
+            Step("Fat kept", "raw fat x share kept", (Quantity("share kept", fat, "", fat_source),), fat, "g/g", fat_source, Confidence.LOW),
+        )  # fmt: skip
     return Prepared(method, share, retention, steps)
 
 
 def _fat_left(
     method: Method, food: Food, library: FoodLibrary, row: int, share: float
-) -> float | None:
-    for pattern, kept in method.fat_kept:
-        if re.search(pattern, food.name):
-            return kept
+) -> tuple[float | None, str]:
+    """Share of the fat that is left and where that is from; None where none runs off or fat is unknown."""
     raw = float(library.values[row, library.catalogue.index("FAT")])
     for pattern, cooked in method.fat_cooked:
         if re.search(pattern, food.name) and raw > 0:
-            return min(1.0, cooked * share / raw)
-    return None
+            return min(1.0, cooked * share / raw), method.fat_source
+    linked = _fat_of_cooked_rows(library, row) if method.rendering and raw > 0 else []
+    if linked:
+        names = "; ".join(name for name, _ in linked)
+        kept = min(1.0, statistics.median(share for _, share in linked))
+        return kept, f"fat per g protein of {names}, USDA Standard Reference"
+    for pattern, kept in method.fat_kept:
+        if re.search(pattern, food.name):
+            return kept, method.fat_source
+    if method.rendering is None or not raw > 0:
+        return None, ""
+    return method.rendering.kept(food.klass, raw), method.rendering.source
+
+
+def _fat_of_cooked_rows(library: FoodLibrary, row: int) -> list[tuple[str, float]]:
+    """Fat per g protein of every cooked row of the same food, as a share of the raw food's."""
+    fat, protein = (library.values[:, library.catalogue.index(k)] for k in ("FAT", "PROCNT"))
+    food = library.foods[row]
+    wanted = stem(food)
+    found = []
+    for other_row in library.rows_by_form.get((food.klass, "cooked"), ()):
+        other = library.foods[other_row]
+        if stem(other) != wanted:
+            continue
+        kept = (fat[other_row] / protein[other_row]) / (fat[row] / protein[row])
+        if np.isfinite(kept):
+            found.append((other.name, float(kept)))
+    return found
 
 
 def _derive(catalogue: Any, values: FloatArray, retention: FloatArray) -> None:
@@ -213,7 +265,12 @@ class LinkedForm:
 
 def stem(food: Food) -> str:
     """A food's name without the words of its form."""
-    return re.sub(r"\s+", " ", _FORM_WORDS.sub("", food.name.lower())).strip(" ,")
+    return _stem(food.name)
+
+
+@lru_cache(maxsize=8192)
+def _stem(name: str) -> str:
+    return re.sub(r"\s+", " ", _FORM_WORDS.sub("", name.lower())).strip(" ,")
 
 
 def forms_of(library: FoodLibrary, row: int) -> tuple[LinkedForm, ...]:
