@@ -18,9 +18,8 @@ from wainscot_core.errors import InputError
 from wainscot_core.facts.foods import wrong_values
 from wainscot_core.facts.labels import PackLabel, read_pack
 from wainscot_core.facts.shelf import ShelfItem
-from wainscot_core.formats.casefile import with_shelf
+from wainscot_core.formats.casefile import check_known, with_shelf
 from wainscot_core.formats.foodtable import TableFood
-from wainscot_core.recipe.amounts import weight_unit
 from wire.errors import StaleWriteError
 
 from .facts import reference
@@ -28,10 +27,7 @@ from .models import OwnFood, OwnFoodRevision, PracticeFood, ShelfEntry
 from .practice import library_for
 from .views import own_food_view
 
-MOST_GRAMS = 10_000
-MOST_STRENGTH = 1_000_000
 MOST_PRICED_GRAMS = 100_000
-MOST_MEASURE_NAME = 40
 MOST_SLUGS = 10_000
 
 
@@ -75,7 +71,7 @@ def note_food(who: Actor, food_id: str, note: FoodNote, said: set[str]) -> Pract
     library = library_for(practice)
     if food_id not in library:
         raise InputError("food", f"no food {food_id!r} in the library")
-    _check_note(food_id, note)
+    check_known(reference(), food_id, note.strengths, note.measures)
     known, _ = PracticeFood.objects.get_or_create(practice=practice, food=food_id)
     for name in said:
         value = getattr(note, name)
@@ -97,21 +93,6 @@ def note_food(who: Actor, food_id: str, note: FoodNote, said: set[str]) -> Pract
 
 def _money(value: float | None) -> Decimal | None:
     return None if value is None else Decimal(str(round(value, 2)))
-
-
-def _check_note(food_id: str, note: FoodNote) -> None:
-    for name, grams in note.measures.items():
-        _positive(f"measures.{name}", grams, MOST_GRAMS)
-        if not 0 < len(name.strip()) <= MOST_MEASURE_NAME or weight_unit(name):
-            raise InputError(
-                f"measures.{name}", "name a measure that is not a weight: cup, can, scoop"
-            )
-    supplement = reference().supplements.get(food_id)
-    asked = {q.tag for q in supplement.label} if supplement else set()
-    for tag, amount in note.strengths.items():
-        if tag not in asked:
-            raise InputError(f"strengths.{tag}", "this food does not ask for it")
-        _positive(f"strengths.{tag}", amount, MOST_STRENGTH)
 
 
 def _positive(field: str, value: float, most: float) -> None:

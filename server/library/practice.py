@@ -6,10 +6,9 @@ from functools import lru_cache
 from accounts.models import Practice
 from wainscot_core.boundary import read
 from wainscot_core.confidence import Confidence
-from wainscot_core.facts.foods import Food, FoodLibrary, Grade, LabelQuestion, Measure, Provenance
+from wainscot_core.facts.foods import Food, FoodLibrary, Grade, LabelQuestion, Provenance
 from wainscot_core.facts.shelf import ShelfItem
-from wainscot_core.facts.supplements import label_values
-from wainscot_core.formats.casefile import with_shelf
+from wainscot_core.formats.casefile import with_known, with_shelf
 
 from .facts import reference
 from .models import OwnFood, PracticeFood, ShelfEntry
@@ -57,27 +56,9 @@ def _provenance(own: OwnFood) -> Provenance:
 
 def _as_known(library: FoodLibrary, known: PracticeFood) -> FoodLibrary:
     """The library with what the practice read from a pack and measured of one food."""
-    if known.strengths:
-        supplement = reference().supplements[known.food]
-        read_from_pack = Provenance(
-            f"label:{known.food}",
-            Grade.LABEL,
-            "Strength read from the pack",
-            ENTERED,
-            Confidence.UNSAID,
-        )
-        values = label_values(supplement, known.strengths, library.catalogue)
-        library = library.with_values(known.food, values, read_from_pack)
-        library = reference().measuring.in_library(library, known.food)
-    if known.measures:
-        library = library.with_measures(
-            known.food,
-            [
-                Measure(name, float(grams), "measured by the practice", Confidence.HIGH)
-                for name, grams in known.measures.items()
-            ],
-        )
-    return library
+    return with_known(
+        reference(), library, known.food, known.strengths, known.measures, ENTERED, known.food
+    )
 
 
 def questions_open(practice: Practice, food_id: str) -> Iterator[LabelQuestion]:

@@ -4,20 +4,23 @@ from typing import Any
 
 from accounts.models import Practice
 from accounts.scoping import Actor
-from cases.actions import start_case
+from cases.actions import mark_food, start_case
 from cases.models import Case
+from cases.queries import sourcing_of
 from cases.records import record_of
 from django.db import transaction
 from events.models import EventKind
-from library.actions import touch
+from library.actions import FoodNote, note_food, touch
 from library.facts import reference
-from library.models import OwnFood, ShelfEntry
+from library.models import OwnFood, PracticeFood, ShelfEntry
 from library.practice import library_for
 from wainscot_core.boundary import dump
+from wainscot_core.bowl.marks import Mark, mark_said
 from wainscot_core.errors import InputError
 from wainscot_core.facts.shelf import ShelfItem
 from wainscot_core.formats.casefile import (
     CaseFile,
+    FileKnown,
     case_file_data,
     dossier_of,
     line_text,
@@ -52,6 +55,7 @@ def import_case(who: Actor, data: dict[str, Any]) -> Case:
     _own_foods(who.practice, file)
     _shelf(who.practice, file)
     name = file.recipe.name or UNNAMED
+    _known(who, case, file)
     recipe = start_recipe(who, case, name)
     lines = [line_text(entry, f"recipe.lines[{i}]") for i, entry in enumerate(file.recipe.lines)]
     save_recipe(who, recipe, recipe.version, name, file.recipe.covers_days, lines)
@@ -67,6 +71,7 @@ def _own_foods(practice: Practice, file: CaseFile) -> None:
             practice=practice,
             slug=food.id.removeprefix("own:"),
             name=food.name or food.id,
+            klass=food.food_class or "own",
             form=food.form,
             ingredients=food.ingredients,
             values=values_of(library, food.per_100_g, "foods"),
@@ -86,6 +91,29 @@ def _shelf(practice: Practice, file: CaseFile) -> None:
         touch(practice)
 
 
+def _known(who: Actor, case: Case, file: CaseFile) -> None:
+    """What the file says of foods: strengths, measures and prices where the practice has said nothing of
+    them; what cannot be used becomes the client's mark."""
+    noted = {n.food: n for n in PracticeFood.objects.for_practice(who.practice)}
+    library = library_for(who.practice)
+    for food_id in dict.fromkeys((*file.known, *file.prices_per_kg)):
+        mine, said = noted.get(food_id), file.known.get(food_id, FileKnown())
+        price = file.prices_per_kg.get(food_id)
+        fresh: dict[str, Any] = {}
+        if said.strengths and not (mine and mine.strengths):
+            fresh["strengths"] = said.strengths
+        if said.measures and not (mine and mine.measures):
+            fresh["measures"] = said.measures
+        if price is not None and not (mine and mine.price is not None):
+            fresh |= {"price": price, "price_grams": 1000.0}
+        if fresh and food_id in library:
+            note_food(who, food_id, FoodNote(**fresh), set(fresh))
+    for food_id, words in file.cannot_use.items():
+        mark = mark_said(words)
+        if food_id in library:
+            mark_food(who, case, food_id, Mark.CANNOT_GET if mark is Mark.UNAVAILABLE else mark)
+
+
 def case_file(case: Case, recipe: Recipe) -> dict[str, Any]:
     """A case with one of its recipes as a case file.
 
@@ -97,7 +125,7 @@ def case_file(case: Case, recipe: Recipe) -> dict[str, Any]:
     foods = [
         {
             "id": f.food_id, "name": f.name, "form": f.form, "ingredients": f.ingredients,
-            "per_100_g": f.values,
+            "food_class": "" if f.klass == "own" else f.klass, "per_100_g": f.values,
         }
         for f in OwnFood.objects.for_practice(case.practice)
         if f.food_id in used
@@ -107,6 +135,14 @@ def case_file(case: Case, recipe: Recipe) -> dict[str, Any]:
         for entry in ShelfEntry.objects.for_practice(case.practice)
         if entry.slug in used
     ]
+    known = {
+        n.food: FileKnown(strengths=n.strengths, measures=n.measures)
+        for n in PracticeFood.objects.for_practice(case.practice)
+        if n.food in used and (n.strengths or n.measures)
+    }
+    sourcing = sourcing_of(case)
     return case_file_data(
-        record_of(case), case.dog.client.name, recipe.name, recipe.covers_days, lines, foods, shelf
-    )
+        record_of(case), case.dog.client.name, recipe.name, recipe.covers_days, lines, foods, shelf,
+        known, {food: price for food, price in sourcing.prices.items() if food in used},
+        {mark.food: mark.why for mark in sourcing.marks},
+    )  # fmt: skip

@@ -202,3 +202,38 @@ def test_a_reader_that_has_enough_is_no_error(tmp_path: Path) -> None:
         env={"PYTHONPATH": f"{ROOT}/core:{ROOT}/cli", "PATH": "/usr/bin:/bin"},
     )  # fmt: skip
     assert (done.stdout, done.stderr) == ('{\n "energy', "")
+
+
+KELP = "supp:kelp-powder"
+
+
+def test_a_file_brings_what_was_read_from_a_pack_and_measured(facts: Reference) -> None:
+    """Kelp of 600 ug iodine per g, of which a scoop is 0.5 g: 2 scoops bring 600 ug."""
+    case = changed("recipe.lines.1", {"food": KELP, "amount": 2, "unit": "scoop"})
+    case["known"] = {KELP: {"strengths": {"ID": 600}, "measures": {"scoop": 0.5}}}
+    report = analysed(facts, case)
+    assert report["recipe"]["lines"][1]["grams"] == pytest.approx(1.0)
+    iodine = next(n for n in report["nutrients"] if n["key"] == "ID")
+    kelp = next(s for s in iodine["sources"] if s["food"] == KELP)
+    assert kelp["amount"] == pytest.approx(600)
+    assert report["warnings"] == []
+
+
+@pytest.mark.parametrize(
+    ("known", "field"),
+    [
+        ({"usda:99999": {}}, "known.usda:99999"),
+        ({KELP: {"strengths": {"CA": 5}}}, f"known.{KELP}.strengths.CA"),
+        ({KELP: {"strengths": {"ID": 0}}}, f"known.{KELP}.strengths.ID"),
+        ({KELP: {"strengths": {"ID": 1e9}}}, f"known.{KELP}.strengths.ID"),
+        ({KELP: {"measures": {"oz": 3}}}, f"known.{KELP}.measures.oz"),
+        ({KELP: {"measures": {"scoop": -1}}}, f"known.{KELP}.measures.scoop"),
+        ({KELP: {"measures": {"": 1}}}, f"known.{KELP}.measures."),
+    ],
+)
+def test_what_cannot_be_known_of_a_food_is_refused(
+    facts: Reference, known: dict[str, Any], field: str
+) -> None:
+    with pytest.raises(InputError) as caught:
+        read_case(facts, {**CASE, "known": known})
+    assert caught.value.field == field

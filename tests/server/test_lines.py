@@ -9,7 +9,7 @@ from typing import Any
 
 import pytest
 from library.actions import touch
-from library.models import OwnFood
+from library.models import OwnFood, PracticeFood
 from plans.models import Plan
 from recipes.lines import texts_of
 from recipes.models import Line, Recipe
@@ -220,6 +220,44 @@ def test_a_case_file_survives_the_way_out_and_in(office, rival) -> None:
     )  # fmt: skip
     assert done.returncode == 0
     assert json.loads(done.stdout)["warnings"] == []
+
+
+KELP = "supp:kelp-powder"
+
+
+def test_a_case_file_takes_along_what_the_practice_knows_of_its_foods(office, rival) -> None:
+    """Another practice computes the same from it: strength, own measure, price, class, what is not to be had."""
+    OwnFood.objects.create(
+        practice=office.case.practice, slug="stew", name="Stew", klass="beef",
+        values={"ENERC": 150, "PROCNT": 15, "FAT": 8, "WATER": 70},
+    )  # fmt: skip
+    touch(office.case.practice)
+    note = {"strengths": {"ID": 600}, "measures": {"scoop": 0.5}}
+    assert office.send("patch", f"foods/{KELP}", note).status_code == 200
+    price = {"price": 9.5, "price_grams": 1000}
+    assert office.send("patch", f"foods/{CHICKEN}", price).status_code == 200
+    mark = {"food": "usda:13325", "mark": "will-not-use"}
+    assert office.send("post", f"cases/{office.case.pk}/client-foods", mark).status_code == 200
+    save(office, [
+        {"food": CHICKEN, "quantity": "200 g"}, {"food": KELP, "quantity": "2 scoop"},
+        {"food": "own:stew", "quantity": "100 g"},
+    ])  # fmt: skip
+    file = office.get(f"cases/{office.case.pk}/file?recipe={office.recipe.pk}").json()
+    assert file["known"] == {KELP: note}
+    assert file["prices_per_kg"] == {CHICKEN: 9.5}
+    assert file["foods"][0]["food_class"] == "beef"
+    made = rival.send("post", "cases/file", file)
+    assert made.status_code == 201, made.json()
+    copied = Recipe.objects.get(pk=made.json()["recipes"][0]["id"])
+    a = office.get(f"recipes/{office.recipe.pk}/analysis").json()
+    b = rival.get(f"recipes/{copied.pk}/analysis").json()
+    assert figures(a) == figures(b) and a["cost"] == b["cost"]
+    again = rival.get(f"cases/{made.json()['id']}/file?recipe={copied.pk}").json()
+    assert again == file
+    # What the other practice knew already stays as it was.
+    rival.send("patch", f"foods/{KELP}", {"strengths": {"ID": 50}})
+    rival.send("post", "cases/file", file)
+    assert PracticeFood.objects.get(practice=rival.case.practice, food=KELP).strengths == {"ID": 50}
 
 
 FILE = {

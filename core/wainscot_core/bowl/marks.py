@@ -20,6 +20,11 @@ _WORDS = {
 }
 
 
+def mark_said(words: str) -> Mark:
+    """The mark that words of a case file are; what is none of ours is that the owner cannot get it."""
+    return next((mark for mark, ours in _WORDS.items() if ours == words), Mark.CANNOT_GET)
+
+
 @dataclass(frozen=True)
 class FoodMark:
     """A food that cannot be had or used, and the reason in words where one was given."""

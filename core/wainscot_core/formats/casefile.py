@@ -4,8 +4,9 @@ Format: docs/formats/case.schema.json. Food ids: usda:<5 digits>, supp:<slug> fo
 supplements, own:<slug> and shelf:<slug> for what the file itself brings.
 """
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
+from types import MappingProxyType
 from typing import Annotated, Any, Literal
 
 from pydantic import BeforeValidator, Field, StringConstraints
@@ -34,12 +35,18 @@ from ..dossier.dossier import (
 )
 from ..dossier.reference import Reference
 from ..errors import InputError
-from ..facts.foods import Food, FoodLibrary, Grade, Provenance, wrong_values
+from ..facts.foods import Food, FoodLibrary, Grade, Measure, Provenance, wrong_values
 from ..facts.policy import Policy
 from ..facts.shelf import ShelfItem
-from ..facts.supplements import Measuring, Supplement, shelf_supplement
+from ..facts.supplements import Measuring, Supplement, label_values, shelf_supplement
+from ..recipe.amounts import weight_unit
 from ..recipe.line import MAX_LINES, Line, LineText, read_line
 from ..units import convert
+
+MOST_MEASURE_G = 10_000
+MOST_STRENGTH = 1_000_000
+MOST_MEASURE_NAME = 40
+SAID_IN_FILE = "said in the case file"
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -94,6 +101,15 @@ class FileFood:
 
 
 @dataclass(frozen=True, kw_only=True)
+class FileKnown:
+    """What was found out of a food of the library. strengths: read from the pack, by tag, in the unit the
+    food asks for; measures: grams of one level measure by name."""
+
+    strengths: dict[str, Number] = field(default_factory=dict)
+    measures: dict[str, Number] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, kw_only=True)
 class FileClient:
     """The owner."""
 
@@ -121,6 +137,7 @@ class CaseFile:
     title: Text160 = ""
     foods: tuple[FileFood, ...] = ()
     shelf: tuple[ShelfItem, ...] = ()
+    known: dict[str, FileKnown] = field(default_factory=dict)
     data_policy: Policy = Policy.GRADED
     meals_per_day: Annotated[int, Field(ge=1, le=12)] = 2
     diagnoses: tuple[Diagnosis, ...] = ()
@@ -153,6 +170,16 @@ def dossier_of(reference: Reference, file: CaseFile) -> Dossier:
     library = with_shelf(
         with_own_foods(reference.library, file.foods), file.shelf, reference.measuring
     )
+    for food_id, known in file.known.items():
+        library = with_known(
+            reference,
+            library,
+            food_id,
+            known.strengths,
+            known.measures,
+            SAID_IN_FILE,
+            f"known.{food_id}",
+        )
     lines = read_recipe_lines(reference, library, file.recipe.lines)
     conditions = conditions_of(reference, file.targets.conditions)
     marks = tuple(FoodMark(f, Mark.SAID_IN_FILE, why) for f, why in file.cannot_use.items())
@@ -260,6 +287,71 @@ def with_shelf(
     )
 
 
+def check_known(
+    reference: Reference,
+    food_id: str,
+    strengths: Mapping[str, float],
+    measures: Mapping[str, float],
+    at: str = "",
+) -> None:
+    """Refuse a strength the food does not ask for, a measure that is a weight, and figures that cannot be.
+
+    Raises InputError (field at + strengths.TAG or measures.NAME).
+    """
+    supplement = reference.supplements.get(food_id)
+    asked = {q.tag for q in supplement.label} if supplement else set()
+    for tag, amount in strengths.items():
+        if tag not in asked:
+            raise InputError(f"{at}strengths.{tag}", "this food does not ask for it")
+        _positive(f"{at}strengths.{tag}", amount, MOST_STRENGTH)
+    for name, grams in measures.items():
+        _positive(f"{at}measures.{name}", grams, MOST_MEASURE_G)
+        if not 0 < len(name.strip()) <= MOST_MEASURE_NAME or weight_unit(name):
+            raise InputError(
+                f"{at}measures.{name}", "name a measure that is not a weight: cup, can, scoop"
+            )
+
+
+def _positive(at: str, value: float, most: float) -> None:
+    if not 0 < value <= most:
+        raise InputError(at, f"must be a number above 0 and at most {most:g}")
+
+
+def with_known(
+    reference: Reference,
+    library: FoodLibrary,
+    food_id: str,
+    strengths: Mapping[str, float],
+    measures: Mapping[str, float],
+    source: str,
+    at: str,
+) -> FoodLibrary:
+    """The library with what was read from a food's pack and measured of it.
+
+    Raises InputError (field at...) for a food that is not there, a strength it does not ask for, or a
+    measure that is a weight.
+    """
+    if food_id not in library:
+        raise InputError(at, f"no food {food_id!r} in the library")
+    check_known(reference, food_id, strengths, measures, f"{at}.")
+    supplement = reference.supplements.get(food_id)
+    if supplement and strengths:
+        from_pack = Provenance(
+            f"label:{food_id}",
+            Grade.LABEL,
+            "Strength read from the pack",
+            source,
+            Confidence.UNSAID,
+        )
+        values = label_values(supplement, strengths, library.catalogue)
+        library = library.with_values(food_id, values, from_pack)
+        library = reference.measuring.in_library(library, food_id)
+    if measures:
+        measured = [Measure(n, float(g), source, Confidence.HIGH) for n, g in measures.items()]
+        library = library.with_measures(food_id, measured)
+    return library
+
+
 def _plain(number: float) -> str:
     """A number in full, whole ones without a point."""
     return repr(number).removesuffix(".0")
@@ -326,10 +418,14 @@ def case_file_data(
     lines: Sequence[Line],
     foods: Sequence[dict[str, Any]],
     shelf: Sequence[ShelfItem] = (),
+    known: Mapping[str, FileKnown] = MappingProxyType({}),
+    prices_per_kg: Mapping[str, float] = MappingProxyType({}),
+    cannot_use: Mapping[str, str] = MappingProxyType({}),
 ) -> dict[str, Any]:
     """A case with one recipe as a case file. Every line keeps its full weight, method and notes.
 
-    `foods` are the practice's foods that the lines use, as the file has them.
+    `foods` are the practice's foods that the lines use, as the file has them; known, prices_per_kg and
+    cannot_use what it says of foods of the library.
     """
     data = dump(record)
     own_figure = record.energy_method is EnergyBy.OWN_FIGURE
@@ -350,6 +446,9 @@ def case_file_data(
         "data_policy": data["data_policy"],
         "foods": list(foods),
         "shelf": [dump(item) for item in shelf],
+        "known": {food: dump(said) for food, said in known.items()},
+        "prices_per_kg": dict(prices_per_kg),
+        "cannot_use": dict(cannot_use),
         "recipe": {
             "name": recipe_name,
             "covers_days": days,
