@@ -4,6 +4,7 @@ import copy
 import json
 import subprocess
 import sys
+from dataclasses import fields
 from pathlib import Path
 from typing import Any
 
@@ -11,9 +12,17 @@ import jsonschema
 import pytest
 from printed import analysed
 from wainscot_core.boundary import parse_json
+from wainscot_core.dog.record import TargetsRecord
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.errors import InputError
-from wainscot_core.formats.casefile import read_case
+from wainscot_core.formats.casefile import (
+    CaseFile,
+    FileFood,
+    FileKnown,
+    FileLine,
+    FileRecipe,
+    read_case,
+)
 
 ROOT = Path(__file__).resolve().parents[2]
 CASE: dict[str, Any] = {
@@ -237,3 +246,18 @@ def test_what_cannot_be_known_of_a_food_is_refused(
     with pytest.raises(InputError) as caught:
         read_case(facts, {**CASE, "known": known})
     assert caught.value.field == field
+
+
+def test_the_published_schema_knows_every_field(facts: Reference) -> None:
+    """It is written by hand: a field added to the file and not to it would pass unnoticed."""
+    schema = json.loads((ROOT / "docs" / "formats" / "case.schema.json").read_text())
+    here = schema["properties"]
+    assert {f.name for f in fields(CaseFile)} <= set(here)
+    for kind, part in (
+        (FileFood, here["foods"]["items"]),
+        (FileKnown, here["known"]["additionalProperties"]),
+        (TargetsRecord, here["targets"]),
+        (FileLine, here["recipe"]["properties"]["lines"]["items"]),
+        (FileRecipe, here["recipe"]),
+    ):
+        assert {f.name for f in fields(kind)} <= set(part["properties"]), kind
