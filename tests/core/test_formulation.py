@@ -187,6 +187,18 @@ def best_by_enumeration(problem: Problem) -> dict[str, float] | None:
     return found
 
 
+def test_presolve_does_not_cut_the_best_recipe_off(facts: Reference) -> None:
+    """120 g of the second food (0.5 + 1 away) is nearer than 160 g of the first (0.6 + 1)."""
+    food = {"values": (0, 0, 0), "steps": 4, "coarse": True, "price": 1}
+    asked = {
+        "foods": [{**food, "kcal": 71, "current": 2.5}, {**food, "kcal": 94, "current": 2.0}],
+        "supplement": {**food, "kcal": 60, "current": 0.0, "coarse": False},
+        "limits": ((0, 0), (0, 0), (0, 0)), "kcal": 150, "supplements": 1,
+        "goals": ("near", "minimums", "energy", "fewest", "cost"),
+    }  # fmt: skip
+    compare_with_enumeration(small_problem(facts, asked))
+
+
 def test_optimum_equals_enumeration_and_holds_when_analysed(facts: Reference) -> None:
     @settings(max_examples=60, deadline=None)
     @given(asked=ASKED)
