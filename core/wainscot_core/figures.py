@@ -34,3 +34,13 @@ def printed_grams(grams: float) -> str:
 def printed_share(share: float | None) -> str:
     """A share as a percentage, on one line."""
     return "–" if share is None else f"{printed(share * 100)}\u202f%"
+
+
+def printed_difference(share: float) -> str:
+    """By how much something differs, as a percentage with its sign."""
+    rounded_pct = round(share * 100)
+    return (
+        "the same"
+        if rounded_pct == 0
+        else f"{'+' if rounded_pct > 0 else '−'}{abs(rounded_pct)}\u202f%"
+    )

@@ -19,7 +19,7 @@ from wire.shapes import Many, answer_many, endpoint, read_body
 
 from .actions import mark_food
 from .models import Case, ClientFood
-from .queries import case_of, sourcing_of
+from .queries import case_of, library_of, sourcing_of
 from .records import record_of
 
 MOST_LETTERS = 120
@@ -43,11 +43,11 @@ class FoodSearchView(APIView):
     )
     def get(self, request: Request) -> HttpResponse:
         practice = practice_of(request)
-        library = library_for(practice)
         number = request.query_params.get("case", "")
         typed = split_typed(request.query_params.get("q", "")[:MOST_LETTERS])
         case = case_of(request, int(number)) if number.isdecimal() else None
         record = record_of(case) if case else None
+        library = library_of(case) if case else library_for(practice)
         marks = {m.food: m.mark for m in sourcing_of(case).marks} if case else {}
         foods = [
             found_food(

@@ -105,6 +105,8 @@ class Case(PracticeRecord):
     life_stage = models.CharField(max_length=40, default="adult")
     # On what minimums are held: stricter, per-1000-kcal or per-kg75.
     basis = models.CharField(max_length=16, default="stricter")
+    # How the energy of every food and label is found (core MeMethod).
+    me_method = models.CharField(max_length=16, default="4-9-4")
     data_policy = models.CharField(max_length=12, default="graded")
     # Groups whose values a food must have before the strict policy lets it in.
     strict_groups = models.JSONField(default=list, blank=True)

@@ -8,6 +8,7 @@ from accounts.models import Practice
 from accounts.scoping import own
 from library.facts import reference
 from library.models import PracticeFood
+from library.practice import library_for
 from library.standards import standards_for
 from rest_framework.request import Request
 from wainscot_core.bowl.marks import FoodMark, Mark
@@ -16,6 +17,8 @@ from wainscot_core.dog.intake import stopped
 from wainscot_core.dog.record import CaseRecord, TargetsRecord
 from wainscot_core.dossier.dossier import energy_of, feeding_facts, merged_targets
 from wainscot_core.errors import InputError
+from wainscot_core.facts.foods import FoodLibrary
+from wainscot_core.facts.me_methods import MeMethod
 from wainscot_core.formats.casefile import targets_of
 from wainscot_core.targets.per import FeedingFacts
 from wainscot_core.targets.requirements import MergedSet
@@ -27,6 +30,20 @@ from .records import flags_of, plain_data
 def case_of(request: Request, pk: int) -> Case:
     """A case of the user's practice with what its record needs."""
     return own(Case, request, pk, "dog__client", "practice")
+
+
+def library_of(case: Case) -> FoodLibrary:
+    """The library as a case sees it: its practice's, the energy of every food by the case's method.
+
+    Raises InputError for a row that holds a method there is not.
+    """
+    try:
+        method = MeMethod(case.me_method)
+    except ValueError:
+        raise InputError(
+            "me_method", f"this case holds an unknown method {case.me_method!r}"
+        ) from None
+    return library_for(case.practice, method)
 
 
 @dataclass(frozen=True)
@@ -70,7 +87,7 @@ def record_targets(
             standard=standard or targets.standard,
             life_stage=life_stage or targets.life_stage,
         )
-    facts = feeding_facts(reference(), record.dog, energy)
+    facts = feeding_facts(reference(), record.dog, energy, record.me_method)
     revision = practice.library_revision
     return _merged(targets, facts, practice if revision else None, revision)
 

@@ -17,6 +17,7 @@ from wainscot_core.boundary import Day, Name40, Name160, Number, Text20000, YesN
 from wainscot_core.errors import InputError
 from wainscot_core.facts.foods import wrong_values
 from wainscot_core.facts.labels import PackLabel, read_pack
+from wainscot_core.facts.me_methods import FibreKind
 from wainscot_core.facts.shelf import ShelfItem
 from wainscot_core.formats.casefile import check_known, with_shelf
 from wainscot_core.formats.foodtable import TableFood
@@ -140,7 +141,9 @@ def own_food(asked: OwnFoodIn, slug: str) -> tuple[TableFood, dict[str, Any]]:
             values = dict(read_pack(reference().labels, asked.label).per_100_g)
         except InputError as error:
             raise error.under("label") from None
-        origin = {"by": "label", **dump(asked.label)}
+        # A pack tells crude fibre; dietary fibre that is known beside it takes its place.
+        kind = FibreKind.DIETARY if "FIBTG" in asked.values else FibreKind.CRUDE
+        origin = {"by": "label", **dump(asked.label), "fibre_kind": kind}
     catalogue = reference().catalogue
     for key, value in asked.values.items():
         if key not in catalogue or catalogue.get(key).parts:

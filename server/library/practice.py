@@ -6,7 +6,9 @@ from functools import lru_cache
 from accounts.models import Practice
 from wainscot_core.boundary import read
 from wainscot_core.confidence import Confidence
+from wainscot_core.facts.food_energy import on_scale
 from wainscot_core.facts.foods import Food, FoodLibrary, Grade, LabelQuestion, Provenance
+from wainscot_core.facts.me_methods import DEFAULT_ME, FibreKind, MeMethod
 from wainscot_core.facts.shelf import ShelfItem
 from wainscot_core.formats.casefile import with_known, with_shelf
 
@@ -16,13 +18,20 @@ from .models import OwnFood, PracticeFood, ShelfEntry
 ENTERED = "entered by the practice"
 
 
-def library_for(practice: Practice) -> FoodLibrary:
-    """The library of a practice, rebuilt only after the practice changed it."""
+def library_for(practice: Practice, method: MeMethod = DEFAULT_ME) -> FoodLibrary:
+    """The library of a practice with the energy of every food by a method, rebuilt only after the
+    practice changed it."""
     revision = practice.library_revision
-    return reference().library if not revision else _library(practice.pk, revision)
+    return _scaled(practice.pk if revision else None, revision, method)
 
 
-@lru_cache(maxsize=32)
+@lru_cache(maxsize=64)
+def _scaled(practice_id: int | None, revision: str, method: MeMethod) -> FoodLibrary:
+    base = reference().library if practice_id is None else _library(practice_id, revision)
+    return on_scale(base, reference().me, method)
+
+
+@lru_cache(maxsize=16)
 def _library(practice_id: int, revision: str) -> FoodLibrary:
     base = reference().library
     own = list(OwnFood.objects.filter(practice_id=practice_id))
@@ -44,8 +53,15 @@ def _library(practice_id: int, revision: str) -> FoodLibrary:
 def _food(own: OwnFood) -> Food:
     words = reference().allergens.found_in(f"{own.name}. {own.ingredients}")
     return Food(
-        own.food_id, own.name, own.klass, own.form, True, tuple(sorted(words)), own.ingredients
-    )
+        own.food_id, own.name, own.klass, own.form, True, tuple(sorted(words)), own.ingredients,
+        fibre=fibre_kind(own),
+    )  # fmt: skip
+
+
+def fibre_kind(own: OwnFood) -> FibreKind:
+    """What the fibre figure of an own food is: a pet food label tells crude fibre."""
+    by_label = FibreKind.CRUDE if own.origin.get("by") == "label" else FibreKind.DIETARY
+    return FibreKind(own.origin.get("fibre_kind", by_label))
 
 
 def _provenance(own: OwnFood) -> Provenance:

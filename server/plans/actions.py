@@ -4,14 +4,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from accounts.models import Practice
 from accounts.scoping import Actor, find_own
 from cases.models import Case
-from cases.queries import check_not_stopped
+from cases.queries import check_not_stopped, library_of
 from django.db import transaction
 from events.log import log
 from events.models import EventKind
-from library.practice import library_for
 from wainscot_core.boundary import Name80, Number, Text60, Whole
 from wainscot_core.recipe.plan import DailyKind
 from wire.errors import StaleWriteError
@@ -58,12 +56,12 @@ def plan_of(case: Case, lock: bool = False) -> Plan:
     return find_own(Plan, case.practice, "case__dog", "case__practice", lock=lock, pk=plan.pk)
 
 
-def items_data(practice: Practice, items: Sequence[PlanItemIn]) -> list[dict[str, Any]]:
+def items_data(case: Case, items: Sequence[PlanItemIn]) -> list[dict[str, Any]]:
     """Items as they are stored: as typed, with what they were read as."""
     entries = [
         {"kind": item.kind.value, "food": item.food, "quantity": item.quantity} for item in items
     ]
-    read = read_items(library_for(practice), entries)
+    read = read_items(library_of(case), entries)
     return [
         {**entry, "grams": daily.line.amount.grams, "basis": daily.line.amount.basis}
         for entry, daily in zip(entries, read, strict=True)
@@ -82,8 +80,8 @@ def save_plan(who: Actor, case: Case, asked: PlanIn) -> Plan:
         raise StaleWriteError(plan_view(plan))
     check_not_stopped(plan.case)
     turns = [{"recipe": t.recipe, "days": t.days} for t in asked.turns]
-    read_turns(plan.case, library_for(plan.practice), turns)
-    items = items_data(plan.practice, asked.items)
+    read_turns(plan.case, library_of(plan.case), turns)
+    items = items_data(plan.case, asked.items)
     if any(t["days"] for t in turns) or items:
         plan_result(plan.case, turns, items)
     plan.turns, plan.items = turns, items

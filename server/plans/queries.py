@@ -4,8 +4,8 @@ from collections.abc import Sequence
 from typing import Any
 
 from cases.models import Case
+from cases.queries import library_of
 from library.facts import reference
-from library.practice import library_for
 from recipes.dossiers import dossier_of
 from recipes.lines import stored_lines
 from recipes.models import Recipe
@@ -61,7 +61,7 @@ def plan_result(
     case: Case, turns: Sequence[dict[str, Any]], items: Sequence[dict[str, Any]]
 ) -> PlanResult:
     """The plan's analysis over the rotation and for a day of each recipe. Raises InputError."""
-    library = library_for(case.practice)
+    library = library_of(case)
     read, daily = read_turns(case, library, turns), read_items(library, items)
     lines, days = whole_round(read, daily)
     return analyse_plan(dossier_of(case, lines, days, library=library), read, daily)

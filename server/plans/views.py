@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass
 
+from cases.queries import library_of
 from library.facts import reference
-from library.practice import library_for
 from wainscot_core.analysis.plan_view import PlanDay
 from wainscot_core.analysis.results import Analysis
 from wainscot_core.errors import InputError
@@ -63,7 +63,7 @@ def plan_view(plan: Plan) -> PlanView:
         except InputError as error:
             problem = error.message
     kcal = found.item_kcal if found else (None,) * len(plan.items)
-    library = library_for(plan.case.practice)
+    library = library_of(plan.case)
     return PlanView(
         version=plan.version,
         turns=tuple(TurnView(recipe=t["recipe"], days=t["days"]) for t in plan.turns),

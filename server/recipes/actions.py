@@ -5,14 +5,13 @@ from collections.abc import Sequence
 
 from accounts.scoping import Actor, find_own
 from cases.models import Case
-from cases.queries import check_not_stopped
+from cases.queries import check_not_stopped, library_of
 from cases.records import record_of
 from django.db import transaction
 from django.utils import timezone
 from events.log import log
 from events.models import EventKind
 from library.facts import reference
-from library.practice import library_for
 from records.actions import keep_snapshot
 from records.models import Snapshot
 from wainscot_core.checks.strict import check_strict
@@ -58,7 +57,7 @@ def _write(
         raise StaleWriteError(recipe_view(locked))
     check_not_stopped(locked.case)
     check_days(covers_days)
-    library = library_for(locked.practice)
+    library = library_of(locked.case)
     read = read_all(reference().methods, library, with_readings(lines, texts_of(locked)))
     check_strict(record_of(locked.case), library, lines)
     locked.name, locked.covers_days, locked.version = name, covers_days, version + 1

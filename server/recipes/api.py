@@ -3,16 +3,15 @@
 from dataclasses import dataclass
 from typing import Any
 
-from accounts.scoping import actor_of, find_own, own, practice_of
+from accounts.scoping import actor_of, find_own, own
 from cases.models import Case
-from cases.queries import case_of, record_energy
+from cases.queries import case_of, library_of, record_energy
 from cases.records import record_of
 from cases.views import CaseView, case_view
 from django.http import Http404, HttpResponse, JsonResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter
 from library.facts import reference
-from library.practice import library_for
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -142,7 +141,7 @@ class VolumeView(APIView):
     def post(self, request: Request, pk: int) -> HttpResponse:
         case = case_of(request, pk)
         asked = read_body(VolumeAsk, request)
-        library = library_for(practice_of(request))
+        library = library_of(case)
         lines = stored_lines(recipe_in(case, asked.recipe), library)
         record = record_of(case)
         target = record_energy(record).target_kcal

@@ -4,8 +4,8 @@ from dataclasses import dataclass, field
 from typing import Annotated
 
 from accounts.scoping import own
+from cases.queries import library_of
 from library.facts import reference
-from library.practice import library_for
 from pydantic import Field
 from rest_framework.request import Request
 from wainscot_core.boundary import Name40, Name80, Number, Text40, Text60, Text200
@@ -101,7 +101,7 @@ def whole_dossier(request: Request, pk: int, ask: LinesAsk) -> Dossier:
 
 def dossier_from(recipe: Recipe, ask: LinesAsk) -> Dossier:
     """The dossier of all lines asked of a recipe. Raises InputError for one that cannot be read."""
-    library = library_for(recipe.practice)
+    library = library_of(recipe.case)
     lines = read_all(reference().methods, library, texts(recipe, ask))
     return dossier_of(recipe.case, lines, ask.covers_days, ask.look, library)
 
@@ -112,7 +112,7 @@ def typed_dossier(
     """The dossier of the lines that can be read while others are still being typed, their
     positions, and what is wrong with the others. Only for the analysis at each keystroke."""
     recipe = recipe_of(request, pk)
-    library = library_for(recipe.practice)
+    library = library_of(recipe.case)
     good, errors = read_lines(reference().methods, library, texts(recipe, ask))
     dossier = dossier_of(recipe.case, list(good.values()), ask.covers_days, ask.look, library)
     return dossier, list(good), errors

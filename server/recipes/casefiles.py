@@ -6,14 +6,14 @@ from accounts.models import Practice
 from accounts.scoping import Actor
 from cases.actions import mark_food, start_case
 from cases.models import Case
-from cases.queries import sourcing_of
+from cases.queries import library_of, sourcing_of
 from cases.records import record_of
 from django.db import transaction
 from events.models import EventKind
 from library.actions import FoodNote, note_food, touch
 from library.facts import reference
 from library.models import OwnFood, PracticeFood, ShelfEntry
-from library.practice import library_for
+from library.practice import fibre_kind, library_for
 from wainscot_core.boundary import dump
 from wainscot_core.bowl.marks import Mark, mark_said
 from wainscot_core.errors import InputError
@@ -75,7 +75,7 @@ def _own_foods(practice: Practice, file: CaseFile) -> None:
             form=food.form,
             ingredients=food.ingredients,
             values=values_of(library, food.per_100_g, "foods"),
-            origin={"by": "case file"},
+            origin={"by": "case file", "fibre_kind": food.fibre},
         )
     if fresh:
         touch(practice)
@@ -119,13 +119,14 @@ def case_file(case: Case, recipe: Recipe) -> dict[str, Any]:
 
     Raises InputError naming the line when one can no longer be read.
     """
-    library = library_for(case.practice)
+    library = library_of(case)
     lines = stored_lines(recipe, library)
     used = {line.food.id for line in lines}
     foods = [
         {
             "id": f.food_id, "name": f.name, "form": f.form, "ingredients": f.ingredients,
             "food_class": "" if f.klass == "own" else f.klass, "per_100_g": f.values,
+            "fibre": fibre_kind(f),
         }
         for f in OwnFood.objects.for_practice(case.practice)
         if f.food_id in used

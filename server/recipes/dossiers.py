@@ -5,11 +5,10 @@ from dataclasses import dataclass
 from datetime import date
 
 from cases.models import Case
-from cases.queries import record_energy, record_targets, sourcing_of
+from cases.queries import library_of, record_energy, record_targets, sourcing_of
 from cases.records import record_of
 from django.utils import timezone
 from library.facts import reference
-from library.practice import library_for
 from wainscot_core.dossier.dossier import Dossier, avoidance_of, check_days, conditions_of
 from wainscot_core.facts.foods import FoodLibrary
 from wainscot_core.facts.policy import Policy
@@ -54,7 +53,7 @@ def dossier_of(
     facts = reference()
     look = look or Look()
     record = record_of(case)
-    library = library or library_for(case.practice)
+    library = library or library_of(case)
     energy = record_energy(record)
     practice = case.practice
     conditions = conditions_of(facts, targets_of(record).conditions)
@@ -92,7 +91,7 @@ def dossier_of(
 
 def recipe_dossier(recipe: Recipe, look: Look | None = None) -> Dossier:
     """The dossier of a stored recipe, all of its lines. Raises InputError."""
-    library = library_for(recipe.practice)
+    library = library_of(recipe.case)
     lines = stored_lines(recipe, library)
     return dossier_of(recipe.case, lines, recipe.covers_days, look, library)
 

@@ -4,8 +4,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime
 
+from cases.queries import library_of
 from library.facts import reference
-from library.practice import library_for
 from records.links import is_open
 from wainscot_core.facts.foods import FoodLibrary
 from wainscot_core.facts.preparations import MethodChoice, method_choices
@@ -88,7 +88,7 @@ def recipe_view(recipe: Recipe) -> RecipeView:
         version=recipe.version,
         name=recipe.name,
         covers_days=recipe.covers_days,
-        lines=line_views(library_for(recipe.practice), texts_of(recipe)),
+        lines=line_views(library_of(recipe.case), texts_of(recipe)),
         updated=recipe.updated,
     )
 
@@ -102,7 +102,7 @@ def version_view(version: RecipeVersion) -> VersionView:
         number=version.number,
         name=version.name,
         covers_days=version.covers_days,
-        lines=line_views(library_for(version.practice), texts(version)),
+        lines=line_views(library_of(version.recipe.case), texts(version)),
         by=version.by,
         created=version.created,
         snapshot=kept.digest if kept else "",

@@ -193,6 +193,22 @@ def test_what_the_vet_must_decide_stands_apart(facts: Reference) -> None:
     assert all(s.tone is Tone.PLAIN for s in plain.sections)
 
 
+def test_the_sheet_says_how_the_energy_of_food_is_found(facts: Reference) -> None:
+    """And what the other methods would have said; a sheet kept before there was a choice says nothing."""
+    kept = frozen(facts, me_method="3.5-8.5-3.5")
+    said = text_of(document(DocumentKind.SHEET, kept, "x"))
+    assert (
+        "Energy of the food: 3.5/8.5/3.5 with available carbohydrate (NRC 1985; AAFCO 2014)" in said
+    )
+    assert "4/9/4 with available carbohydrate +1" in said  # 10 to 14 % more, as everywhere
+    assert ", the default" in text_of(document(DocumentKind.SHEET, frozen(facts), "x"))
+    recipe = kept.of_recipe
+    before = replace(
+        kept, recipe=replace(recipe, analysis=replace(recipe.analysis, food_energy=None))
+    )
+    assert "Energy of the food" not in text_of(document(DocumentKind.SHEET, before, "x"))
+
+
 def test_the_sheet_defers_to_the_vet_and_says_what_is_unchecked(facts: Reference) -> None:
     kept = frozen(facts)
     said = text_of(document(DocumentKind.SHEET, kept, "x"))

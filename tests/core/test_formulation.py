@@ -126,7 +126,7 @@ def small_problem(facts: Reference, asked: dict[str, Any]) -> Small:
             unit = catalogue.get(key).unit
             limits[key] = Limit(key, unit, least * low or None, None, most * low or None)
     problem = Problem(
-        catalogue, tuple(candidates), contents_of(library, candidates, [None] * len(candidates), "graded"),
+        catalogue, catalogue.atwater, tuple(candidates), contents_of(library, candidates, [None] * len(candidates), "graded"),
         RequirementSet("test", limits), float(asked["kcal"]), asked["goals"], "rebalance",
         asked["supplements"], True, 0.25, 0.05, 0.0, 60.0, 0.25, 20.0, gap=0.0,
     )  # fmt: skip

@@ -35,6 +35,23 @@ def test_change_energy_and_targets(office) -> None:
     assert report["requirements"].startswith("AAFCO 2016")
 
 
+def test_energy_of_food_is_the_case_s_own(office) -> None:
+    """100 g of lentils: 4 x 9.02 + 9 x 0.38 + 4 x (20.13 - 7.9); the table says 116."""
+    body = {"lines": [{"food": "usda:16070", "quantity": "100 g"}]}
+
+    def kcal() -> float:
+        path = f"recipes/{office.recipe.pk}/analysis"
+        return office.send("post", path, body).json()["recipe"]["kcal"]
+
+    assert kcal() == pytest.approx(88.42)
+    assert office.change(me_method="table").status_code == 200
+    assert kcal() == pytest.approx(116)
+    choices = office.get(f"cases/{office.case.pk}/energy").json()["food"]["methods"]
+    assert [m["id"] for m in choices if m["is_default"]] == ["4-9-4"]
+    refused = office.change(me_method="guess")
+    assert refused.status_code == 400 and refused.json()["error"]["field"] == "me_method"
+
+
 @pytest.mark.parametrize(
     ("change", "field"),
     [

@@ -23,7 +23,10 @@ def test_a_label_becomes_a_food_that_can_be_used(office, rival) -> None:
     food = made.json()
     assert food["allergens"] == {"chicken": "Chicken", "rice": "rice", "pea": "peas"}
     report = analyse(office, [{"food": food["food_id"], "quantity": "100 g"}])
-    assert report["recipe"]["kcal"] == pytest.approx(353)
+    # On the recipe's own scale, not the pack's 353: 4 x 26 + 9 x 16 + 4 x (100 - 10 - 26 - 16 - 4 - 8).
+    assert report["recipe"]["kcal"] == pytest.approx(392)
+    assert "392 kcal per 100 g" in report["food_energy"]["notes"][0]
+    assert "353" in report["food_energy"]["notes"][0]
     zinc = next(n for n in report["nutrients"] if n["key"] == "ZN")
     assert zinc["status"] == "unproven"
     assert office.get("foods?q=crunchy").json()[0]["id"] == food["food_id"]

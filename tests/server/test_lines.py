@@ -229,8 +229,10 @@ def test_a_case_file_takes_along_what_the_practice_knows_of_its_foods(office, ri
     """Another practice computes the same from it: strength, own measure, price, class, what is not to be had."""
     OwnFood.objects.create(
         practice=office.case.practice, slug="stew", name="Stew", klass="beef",
-        values={"ENERC": 150, "PROCNT": 15, "FAT": 8, "WATER": 70},
+        values={"ENERC": 150, "PROCNT": 15, "FAT": 8, "WATER": 70, "CHOCDF": 5, "FIBTG": 1},
+        origin={"by": "case file", "fibre_kind": "crude"},
     )  # fmt: skip
+    assert office.change(me_method="nrc-predictive").status_code == 200
     touch(office.case.practice)
     note = {"strengths": {"ID": 600}, "measures": {"scoop": 0.5}}
     assert office.send("patch", f"foods/{KELP}", note).status_code == 200
@@ -245,7 +247,8 @@ def test_a_case_file_takes_along_what_the_practice_knows_of_its_foods(office, ri
     file = office.get(f"cases/{office.case.pk}/file?recipe={office.recipe.pk}").json()
     assert file["known"] == {KELP: note}
     assert file["prices_per_kg"] == {CHICKEN: 9.5}
-    assert file["foods"][0]["food_class"] == "beef"
+    assert (file["foods"][0]["food_class"], file["foods"][0]["fibre"]) == ("beef", "crude")
+    assert file["me_method"] == "nrc-predictive"
     made = rival.send("post", "cases/file", file)
     assert made.status_code == 201, made.json()
     copied = Recipe.objects.get(pk=made.json()["recipes"][0]["id"])

@@ -67,8 +67,8 @@ def test_malformed_json_is_said(office) -> None:
 def test_analysis_of_unsaved_lines(office) -> None:
     body = {"lines": [{"food": "usda:05062", "quantity": "1000 g"}], "covers_days": 2}
     report = office.send("post", f"recipes/{office.recipe.pk}/analysis", body).json()
-    # 1000 g of chicken breast at 112 kcal per 100 g over two days.
-    assert report["recipe"]["kcal_per_day"] == pytest.approx(560)
+    # 1000 g of chicken breast over two days: 4 x 225.25 g of protein and 9 x 19.34 g of fat.
+    assert report["recipe"]["kcal_per_day"] == pytest.approx((901 + 174.06) / 2)
     keys = [n["key"] for n in report["nutrients"]]
     assert report["contributions"][0][keys.index("PROCNT")] == pytest.approx(225.25)
     # RER of 10 kg x 1.6

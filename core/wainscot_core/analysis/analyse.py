@@ -27,6 +27,7 @@ from .adequacy import (
     judge_ratios,
     urgency,
 )
+from .food_energy_view import food_energy
 from .insight import amino_pattern, macros, without_each
 from .results import (
     Analysis,
@@ -72,6 +73,7 @@ def analyse(dossier: Dossier) -> Analysis:
         ratios=tuple(ratio_result(r) for r in judge_ratios(sums, dossier.requirements)),
         flags=check(dossier, sums),
         limits_checked=limits_checked(dossier.requirements),
+        food_energy=food_energy(library, dossier.reference.me, dossier.lines, sums),
     )
 
 

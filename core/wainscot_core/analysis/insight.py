@@ -11,7 +11,7 @@ from .adequacy import HELD, TOLERANCE, TOO_MUCH, Verdict
 
 @dataclass(frozen=True)
 class Macros:
-    """Share of energy by Atwater factors from protein, fat and carbohydrate without fibre, and the
+    """Share of energy, by the factors of the ME method, from protein, fat and carbohydrate without fibre, and the
     recipe's density: kcal per gram as fed, moisture and fibre as shares of weight and dry matter.
     fibre_known: False when some line has no fibre value and counts as carbohydrate in full.
     """
@@ -29,7 +29,7 @@ class Macros:
 def macros(sums: Totals) -> Macros | None:
     """The energy split; None for a recipe without energy."""
     fibre = sums.amount("FIBTG")
-    factors = sums.catalogue.atwater
+    factors = sums.library.factors
     kcal = factors.of(
         sums.amount("PROCNT"), sums.amount("FAT"), max(0.0, sums.amount("CHOCDF") - fibre)
     )

@@ -18,6 +18,7 @@ from ..recipe.proportions import Gauge
 from ..targets.standards import Origin
 from ..trace import Step
 from .adequacy import Status
+from .food_energy_view import FoodEnergy
 from .insight import AminoShare, Macros, Without
 
 
@@ -175,7 +176,8 @@ class LimitsChecked:
 
 @dataclass(frozen=True, kw_only=True)
 class RecipeAnalysis:
-    """What is computed of a recipe for one dog, whoever asks."""
+    """What is computed of a recipe for one dog, whoever asks. food_energy: None only in what was kept
+    before a case had an ME method."""
 
     energy: Energy
     requirements: str
@@ -188,6 +190,7 @@ class RecipeAnalysis:
     flags: tuple[Finding, ...]
     limits_checked: LimitsChecked
     cost: Cost
+    food_energy: FoodEnergy | None = None
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -16,6 +16,7 @@ from ..dog.weight import IdealWeight, WeightPlan, ideal_weight, weight_plan
 from ..dossier.reference import Reference
 from ..errors import InputError
 from ..facts.foods import FoodLibrary
+from ..facts.me_methods import DEFAULT_ME, MeChoice, MeMethod
 from ..figures import rounded
 from ..recipe.amounts import grams_per_ml
 from ..recipe.line import Line, sum_lines
@@ -36,8 +37,31 @@ class Multiplier:
 
 
 @dataclass(frozen=True, kw_only=True)
+class FoodEnergyMethod:
+    """A way to find the ME of food, what it is for, and whether it is the default."""
+
+    id: MeMethod
+    name: str
+    words: str
+    when: str
+    source: str
+    confidence: Confidence
+    is_default: bool
+
+
+@dataclass(frozen=True, kw_only=True)
+class FoodEnergyChoices:
+    """The ME methods a case can stand on, why the default is it, and what is taken for granted about
+    what a dog gets out of food."""
+
+    methods: tuple[FoodEnergyMethod, ...]
+    why: str
+    granted: tuple[MeChoice, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
 class EnergyView:
-    """Every method side by side. chosen: the target as it is set; ideal, plan: None where the dog
+    """Every method side by side. food: how the energy of food is found. chosen: the target as it is set; ideal, plan: None where the dog
     is not scored, is growing, or is in condition."""
 
     life_stage: Stage
@@ -46,6 +70,7 @@ class EnergyView:
     estimates: tuple[Estimate, ...]
     ideal: IdealWeight | None
     plan: WeightPlan | None
+    food: FoodEnergyChoices
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -85,7 +110,23 @@ def energy_view(
         ),
         ideal=ideal,
         plan=plan_of(reference, record.dog, ideal, today),
+        food=food_energy_choices(reference),
     )
+
+
+def food_energy_choices(reference: Reference) -> FoodEnergyChoices:
+    """The ways the energy of food can be found."""
+    return FoodEnergyChoices(
+        methods=tuple(
+            FoodEnergyMethod(
+                id=m.id, name=m.name, words=m.words, when=m.when, source=m.source,
+                confidence=m.confidence, is_default=m.id is DEFAULT_ME,
+            )
+            for m in reference.me.methods.values()
+        ),
+        why=reference.me.why,
+        granted=reference.me.choices,
+    )  # fmt: skip
 
 
 def dog_facts(

@@ -5,7 +5,7 @@ from collections.abc import Iterator, Sequence
 from ..analysis.adequacy import HELD, Status
 from ..analysis.results import LineResult, NutrientResult, RatioResult
 from ..facts.foods import FIRM_GRADES
-from ..figures import printed, printed_grams, printed_share
+from ..figures import printed, printed_difference, printed_grams, printed_share
 from ..findings import GRAVEST_FIRST, Level
 from ..snapshot.snapshot import FrozenRecipe, Snapshot
 from .paper import (
@@ -38,7 +38,7 @@ def kitchen_sheet(snapshot: Snapshot, edition: str) -> Document:
         Section(title="", blocks=(_portions(snapshot, recipe), _lines(recipe))),
         Section(
             title=f"Against {recipe.analysis.requirements}",
-            blocks=(*_basis(snapshot), *_verdicts(recipe)),
+            blocks=(*_basis(snapshot), *_food_energy(recipe), *_verdicts(recipe)),
         ),
     ]
     if decide := tuple(_sign_off(snapshot)):
@@ -122,6 +122,22 @@ def _basis(snapshot: Snapshot) -> Iterator[Block]:
     basis = snapshot.targets.basis
     if basis is not None:
         yield Words(lead="Minimums held:", text=basis.words)
+
+
+def _food_energy(recipe: FrozenRecipe) -> Iterator[Block]:
+    found = recipe.analysis.food_energy
+    if found is None:
+        return
+    others = [f"{o.name} {printed_difference(o.difference)}" for o in found.others]
+    if found.whole is not None:
+        whole = f"the predictive equation over the whole bowl {printed_difference(found.whole.difference)}"
+        others.append(f"{whole} ({found.whole.why})" if found.whole.why else whole)
+    said = [
+        f"{found.name}{', the default' if found.is_default else ''} ({found.source}).",
+        f"Other methods give: {listed(others)}",
+        *(sentence(note) for note in found.notes),
+    ]
+    yield Words(lead="Energy of the food:", text=" ".join(said))
 
 
 def _verdicts(recipe: FrozenRecipe) -> Iterator[Block]:

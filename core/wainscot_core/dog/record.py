@@ -35,6 +35,7 @@ from ..boundary import (
     read,
 )
 from ..errors import InputError
+from ..facts.me_methods import DEFAULT_ME, MeMethod
 from ..facts.policy import Policy
 from ..recipe.amounts import parse_number_and_unit, read_number, weight_unit
 from ..targets.basis import Basis
@@ -318,6 +319,11 @@ def _or_default(value: object) -> object:
     return Basis.STRICTER if value in (None, "") else value
 
 
+def _or_default_me(value: object) -> object:
+    return DEFAULT_ME if value in (None, "") else value
+
+
+FoodEnergyBy = Annotated[MeMethod, BeforeValidator(_or_default_me)]
 OnBasis = Annotated[Basis, BeforeValidator(_or_default)]
 
 
@@ -335,7 +341,8 @@ class TargetsRecord:
 
 @dataclass(frozen=True, kw_only=True)
 class CaseRecord:
-    """One dog's work: everything that is recorded of it but its recipes."""
+    """One dog's work: everything that is recorded of it but its recipes. me_method: how the energy of
+    every food and label in it is found."""
 
     dog: DogRecord
     title: Text160 = ""
@@ -346,6 +353,7 @@ class CaseRecord:
     multiplier: Annotated[Figure | None, BlankIsNone] = 1.6
     kcal_per_day: Annotated[Figure | None, BlankIsNone] = None
     energy_reason: Text300 = ""
+    me_method: FoodEnergyBy = DEFAULT_ME
     standard: Name40 = "nrc-2006"
     life_stage: Name40 = "adult"
     basis: OnBasis = Basis.STRICTER

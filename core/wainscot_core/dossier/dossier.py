@@ -24,6 +24,7 @@ from ..dog.record import (
 from ..errors import InputError
 from ..facts.foods import FoodLibrary
 from ..facts.interactions import met_by, not_suggested
+from ..facts.me_methods import MeMethod
 from ..facts.policy import Policy
 from ..recipe.line import Line
 from ..recipe.proportions import Way
@@ -108,7 +109,9 @@ def energy_of(
         raise error.under("energy") from None
 
 
-def feeding_facts(reference: Reference, dog: DogRecord, energy: Energy) -> FeedingFacts:
+def feeding_facts(
+    reference: Reference, dog: DogRecord, energy: Energy, me: MeMethod
+) -> FeedingFacts:
     """What limits depend on beside the nutrient; without an ideal weight the dog is at it."""
     ideal = dog.ideal_weight_kg
     if ideal is not None:
@@ -116,6 +119,7 @@ def feeding_facts(reference: Reference, dog: DogRecord, energy: Energy) -> Feedi
     return FeedingFacts(
         dog.weight_kg, dog.weight_kg if ideal is None else ideal, energy.target_kcal,
         dog.age_months, dog.adult_weight_kg, reference.breeds.risks(dog.breed),
+        reference.me.methods[me].factors,
     )  # fmt: skip
 
 

@@ -36,6 +36,7 @@ from ..facts.formulation_rules import FormulationRules
 from ..facts.hazards import Hazards, read_hazards
 from ..facts.interactions import Interaction, read_interactions
 from ..facts.labels import LabelRules
+from ..facts.me_methods import MeRules
 from ..facts.nutrients import Catalogue
 from ..facts.preparations import Method, read_methods
 from ..facts.supplements import Measuring, Supplement, read_measuring, read_supplements
@@ -76,6 +77,7 @@ class Reference:
     life_stages: LifeStageRules
     intake: IntakeRules
     labels: LabelRules
+    me: MeRules
     extras: ExtrasRule
     # SHA-256 of every file these facts were read from.
     fingerprint: str
@@ -179,6 +181,12 @@ def load_energy(folder: Path) -> EnergyRules:
     return EnergyRules.from_data(_yaml(folder / "energy" / "methods.yaml"))
 
 
+def load_me(folder: Path, catalogue: Catalogue) -> MeRules:
+    """The methods of food energy."""
+    factors = {"atwater": catalogue.atwater, "modified_atwater": catalogue.modified_atwater}
+    return MeRules.from_data(_yaml(folder / "energy" / "food_energy.yaml"), factors)
+
+
 def load_conditions(folder: Path) -> dict[str, Condition]:
     """Every condition of the files of conditions/, by id. ValueError for one that is given twice."""
     found: dict[str, Condition] = {}
@@ -205,6 +213,7 @@ def load(folder: Path) -> Reference:
     preparations = folder / "preparations"
     basis = BasisRules.from_data(_yaml(folder / "basis.yaml"))
     methods = _yaml(folder / "energy" / "methods.yaml")
+    me = load_me(folder, catalogue)
     return Reference(
         catalogue,
         library,
@@ -238,7 +247,8 @@ def load(folder: Path) -> Reference:
         basis,
         LifeStageRules.from_data(_yaml(folder / "energy" / "life_stages.yaml")),
         IntakeRules.from_data(_yaml(folder / "intake.yaml")),
-        LabelRules.from_data(_yaml(folder / "energy" / "labels.yaml"), catalogue.modified_atwater),
+        LabelRules.from_data(_yaml(folder / "energy" / "labels.yaml"), me),
+        me,
         ExtrasRule.from_data(_yaml(folder / "plan.yaml")["extras"]),
         fingerprint_of(folder),
     )

@@ -12,7 +12,8 @@ from ..confidence import Confidence
 from ..units import convert
 from .attributes import NOTHING_KNOWN, Attributes, with_figures
 from .bounds import NO_BOUNDS, ClassBounds, groups_of
-from .nutrients import Catalogue
+from .me_methods import FibreKind, MeFormula
+from .nutrients import Catalogue, EnergyFactors
 
 FloatArray = NDArray[np.float64]
 
@@ -26,10 +27,11 @@ class Grade(StrEnum):
     PATTERN = "pattern"
     STOICHIOMETRIC = "stoichiometric"
     LABEL = "label"
+    COMPUTED = "computed"
 
 
 # Values that were measured or follow from a formula or a pack, not filled in from elsewhere.
-FIRM_GRADES = frozenset({Grade.ANALYSED, Grade.STOICHIOMETRIC, Grade.LABEL})
+FIRM_GRADES = frozenset({Grade.ANALYSED, Grade.STOICHIOMETRIC, Grade.LABEL, Grade.COMPUTED})
 
 
 @dataclass(frozen=True)
@@ -107,7 +109,7 @@ class Handling:
 class Food:
     """Identity of a food; its values are a row of the library's matrix.
 
-    handling: how it is given, for a supplement; None for a food.
+    handling: how it is given, for a supplement; None for a food. fibre: what its fibre figure is.
     """
 
     id: str
@@ -120,6 +122,7 @@ class Food:
     measures: tuple[Measure, ...] = field(default=(), repr=False)
     handling: Handling | None = field(default=None, repr=False)
     attributes: Attributes = field(default=NOTHING_KNOWN, repr=False)
+    fibre: FibreKind = FibreKind.DIETARY
 
     def bound_groups(self, water: float) -> tuple[str, ...]:
         """The groups whose spread bounds what is not known of it, the narrowest first. `water` in g per
@@ -140,7 +143,9 @@ class FoodLibrary:
 
     `values` is float64, shape (foods, nutrients), per 100 g as fed in catalogue units,
     NaN for unknown. `codes` has the same shape and holds rows of `provenance`
-    (0 = unknown). `bounds` says what a food without a value may hold at most.
+    (0 = unknown). `bounds` says what a food without a value may hold at most. `me` is the method
+    that the energy of every food stands on, None while each has the energy its source gives;
+    `given_kcal` and `given_codes` keep that beside it (see food_energy).
     """
 
     catalogue: Catalogue
@@ -149,6 +154,9 @@ class FoodLibrary:
     codes: NDArray[np.int32]
     provenance: tuple[Provenance, ...]
     bounds: ClassBounds = NO_BOUNDS
+    me: MeFormula | None = None
+    given_kcal: FloatArray | None = None
+    given_codes: NDArray[np.int32] | None = None
 
     def __post_init__(self) -> None:
         shape = (len(self.foods), len(self.catalogue.nutrients))
@@ -179,6 +187,11 @@ class FoodLibrary:
 
     def __contains__(self, food_id: str) -> bool:
         return food_id in self._row  # type: ignore[attr-defined]
+
+    @property
+    def factors(self) -> EnergyFactors:
+        """kcal per g of protein, fat and available carbohydrate that energy is split by."""
+        return self.catalogue.atwater if self.me is None else self.me.factors
 
     @cached_property
     def rows_by_form(self) -> Mapping[tuple[str, str], tuple[int, ...]]:
@@ -224,8 +237,10 @@ class FoodLibrary:
     ) -> "FoodLibrary":
         """A library with further foods (supplements, own foods), one provenance for each food.
 
-        `values` are per 100 g as fed in catalogue units; a nutrient left out is unknown.
+        `values` are per 100 g as fed in catalogue units; a nutrient left out is unknown. Raises
+        ValueError on a library whose energy is on one scale already.
         """
+        self._before_scale()
         keys = self.catalogue.keys
         extra = np.full((len(foods), len(keys)), np.nan)
         codes = np.zeros((len(foods), len(keys)), dtype=np.int32)
@@ -253,7 +268,8 @@ class FoodLibrary:
         self, food_id: str, values: Mapping[str, float], provenance: Provenance
     ) -> "FoodLibrary":
         """A library in which a food has these values (catalogue units per 100 g) from this source;
-        what is derived from them is computed anew."""
+        what is derived from them is computed anew. ValueError as `extended`."""
+        self._before_scale()
         row = self.row(food_id)
         matrix, codes = self.values.copy(), self.codes.copy()
         for key, value in values.items():
@@ -276,10 +292,11 @@ class FoodLibrary:
 
     def with_food(self, food: Food) -> "FoodLibrary":
         """A library in which the food of this id is this one; its values stay."""
-        foods = tuple(food if f.id == food.id else f for f in self.foods)
-        return FoodLibrary(
-            self.catalogue, foods, self.values, self.codes, self.provenance, self.bounds
-        )
+        return replace(self, foods=tuple(food if f.id == food.id else f for f in self.foods))
+
+    def _before_scale(self) -> None:
+        if self.me is not None:
+            raise ValueError("foods come into a library before its energy is put on one scale")
 
     def per_1000_kcal(self, key: str) -> FloatArray:
         """(foods,) amounts of a nutrient per 1000 kcal; NaN where it or the energy is not known, and

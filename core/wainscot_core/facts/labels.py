@@ -1,7 +1,7 @@
 """From a pack label to values per 100 g as fed, with the steps shown.
 
-Energy: modified Atwater (nutrients.yaml) or the NRC 2006 predictive equation from gross energy and
-crude fibre (energy/labels.yaml).
+Energy of the pack: 3.5/8.5/3.5 or the NRC 2006 predictive equation with crude fibre
+(energy/food_energy.yaml). In a recipe the food stands on the recipe's own method.
 """
 
 from collections.abc import Mapping
@@ -10,11 +10,10 @@ from enum import StrEnum
 from typing import Any
 
 from ..boundary import Number, YesNo
-from ..confidence import Confidence
 from ..errors import InputError
 from ..figures import rounded
 from ..trace import Quantity, Step
-from .nutrients import EnergyFactors
+from .me_methods import FibreKind, MeFormula, MeMethod, MeRules
 
 
 @dataclass(frozen=True)
@@ -51,22 +50,24 @@ class LabelMethod(StrEnum):
 
 @dataclass(frozen=True)
 class LabelRules:
-    """Energy of labels (energy/labels.yaml) and the factors of bought food (nutrients.yaml)."""
+    """What a label leaves open (energy/labels.yaml) and the methods of food energy."""
 
-    factors: EnergyFactors
+    me: MeRules
     typical_ash_dm: float
     stated_min: float
     stated_max: float
-    nrc: Mapping[str, Any]
+
+    @property
+    def modified(self) -> MeFormula:
+        """3.5/8.5/3.5, of bought food."""
+        return self.me.methods[MeMethod.MODIFIED_ATWATER]
 
     @classmethod
-    def from_data(cls, data: Mapping[str, Any], factors: EnergyFactors) -> "LabelRules":
+    def from_data(cls, data: Mapping[str, Any], me: MeRules) -> "LabelRules":
         """Build from the parsed energy/labels.yaml."""
         stated = data["stated_kcal_per_kg"]
-        return cls(
-            factors, float(data["typical_ash_of_dry_matter_pct"]["value"]), stated["min"],
-            stated["max"], data["nrc_predictive"],
-        )  # fmt: skip
+        typical_ash = float(data["typical_ash_of_dry_matter_pct"]["value"])
+        return cls(me, typical_ash, stated["min"], stated["max"])
 
 
 def as_fed(label: Label) -> Label:
@@ -121,7 +122,8 @@ def read_label(
             f"the parts add up to {100 - carbohydrate:.1f} %; check the basis (as fed or dry matter)",
         )
     carbohydrate = max(0.0, carbohydrate)
-    parts = rules.factors.of(fed.protein, fed.fat, carbohydrate)
+    factors = rules.modified.factors
+    parts = factors.of(fed.protein, fed.fat, carbohydrate)
     steps = [
         Step(
             "Carbohydrate (NFE) by difference",
@@ -151,12 +153,12 @@ def read_label(
         steps.append(
             Step(
                 "Metabolisable energy, modified Atwater",
-                f"({rules.factors.words}) x 10",
+                f"({factors.words}) x 10",
                 (Quantity("protein", fed.protein, "%"), Quantity("fat", fed.fat, "%"), Quantity("carbohydrate", carbohydrate, "%")),
                 kcal * 10,
                 "kcal/kg",
-                rules.factors.source,
-                rules.factors.confidence,
+                factors.source,
+                factors.confidence,
             )
         )  # fmt: skip
     total = sum(parts.values())
@@ -208,24 +210,22 @@ def read_pack(rules: LabelRules, pack: PackLabel) -> LabelResult:
 
 
 def _nrc(rules: LabelRules, fed: Label, carbohydrate: float, steps: list[Step]) -> float:
-    g, d = rules.nrc["gross_kcal_per_g"], rules.nrc["digestibility_pct"]
-    urine = rules.nrc["urinary_kcal_per_g_protein"]
-    gross = (
-        g["protein"] * fed.protein
-        + g["fat"] * fed.fat
-        + g["carbohydrate_and_fibre"] * (carbohydrate + fed.fibre)
-    )
-    fibre_dm = fed.fibre / (1 - fed.moisture / 100)
-    digestible = d["base"] - d["per_pct_fibre"] * fibre_dm
+    formula, equation = rules.me.methods[MeMethod.NRC_PREDICTIVE], rules.me.predictive
+    g = equation.gross.kcal_per_g
+    base, per = equation.digestibility[FibreKind.CRUDE]
+    dry = 100 - fed.moisture
+    total = carbohydrate + fed.fibre
+    gross = g["PROCNT"] * fed.protein + g["FAT"] * fed.fat + g["CHOCDF"] * total
+    digestible = float(equation.share(FibreKind.CRUDE, fed.fibre, dry)) * 100
+    kcal = float(equation.kcal(fed.protein, fed.fat, total, digestible / 100))
     de = gross * digestible / 100
-    kcal = float(de - urine * fed.protein)
-    source, confidence = rules.nrc["source"], Confidence(rules.nrc["confidence"])
+    source, confidence = formula.source, formula.confidence
     steps += [
-        Step("Gross energy", f"{g['protein']:g} x protein + {g['fat']:g} x fat + {g['carbohydrate_and_fibre']:g} x (carbohydrate + fibre)",
+        Step("Gross energy", f"{g['PROCNT']:g} x protein + {g['FAT']:g} x fat + {g['CHOCDF']:g} x (carbohydrate + fibre)",
              (Quantity("protein", fed.protein, "%"), Quantity("fat", fed.fat, "%"), Quantity("carbohydrate", carbohydrate, "%"), Quantity("fibre", fed.fibre, "%")),
              gross, "kcal/100 g", source, confidence),
-        Step("Energy digestibility", f"{d['base']:g} - {d['per_pct_fibre']:g} x crude fibre in dry matter", (Quantity("crude fibre", fibre_dm, "% DM"),), digestible, "%", source, confidence),
+        Step("Energy digestibility", f"{base:g} - {per:g} x crude fibre in dry matter", (Quantity("crude fibre", fed.fibre / dry * 100, "% DM"),), digestible, "%", source, confidence),
         Step("Digestible energy", "gross energy x digestibility / 100", (Quantity("gross energy", gross, "kcal/100 g"), Quantity("digestibility", digestible, "%")), de, "kcal/100 g", source, confidence),
-        Step("Metabolisable energy", f"(digestible energy - {urine:g} x protein) x 10", (Quantity("digestible energy", de, "kcal/100 g"), Quantity("protein", fed.protein, "%")), kcal * 10, "kcal/kg", source, confidence),
+        Step("Metabolisable energy", f"(digestible energy - {equation.urinary:g} x protein) x 10", (Quantity("digestible energy", de, "kcal/100 g"), Quantity("protein", fed.protein, "%")), kcal * 10, "kcal/kg", source, confidence),
     ]  # fmt: skip
     return kcal

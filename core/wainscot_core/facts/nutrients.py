@@ -1,7 +1,7 @@
 """The nutrient catalogue: INFOODS tagnames with unit, group and derived columns."""
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 
 from ..confidence import Confidence
@@ -50,7 +50,7 @@ class Ratio:
 class EnergyFactors:
     """kcal per gram of protein, fat and carbohydrate by tag, with their source."""
 
-    kcal_per_g: Mapping[str, float]
+    kcal_per_g: Mapping[str, float] = field(hash=False)
     source: str
     confidence: Confidence
 

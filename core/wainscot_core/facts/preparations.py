@@ -16,6 +16,7 @@ import numpy as np
 from ..confidence import Confidence
 from ..errors import InputError
 from ..trace import Quantity, Step
+from .food_energy import after_cooking
 from .foods import FloatArray, Food, FoodLibrary
 
 _SOLIDS = ("PROCNT", "FAT", "CHOCDF", "ASH")
@@ -156,12 +157,10 @@ def prepare(methods: Sequence[Method], library: FoodLibrary, row: int, method_id
             "F22D6N3",
         ):
             retention[catalogue.index(tag)] = fat
-        raw_fat = float(library.values[row, catalogue.index("FAT")])
-        kcal = float(library.values[row, catalogue.index("ENERC")])
         # The lost fat takes its energy with it.
-        per_gram = catalogue.atwater.kcal_per_g["FAT"]
-        retention[catalogue.index("ENERC")] = (
-            max(0.0, 1 - per_gram * raw_fat * (1 - fat) / kcal) if kcal else 1.0
+        kcal = float(library.values[row, catalogue.index("ENERC")])
+        retention[catalogue.index("ENERC")] = after_cooking(
+            library, row, retention, kcal, library.me
         )
     _derive(catalogue, library.values[row], retention)
     _set_water(library, row, retention, share)

@@ -20,6 +20,7 @@ from ..dog.record import (
     Diagnosis,
     DogRecord,
     EnergyBy,
+    FoodEnergyBy,
     IntakeRecord,
     ReactionRecord,
     TargetsRecord,
@@ -35,7 +36,9 @@ from ..dossier.dossier import (
 )
 from ..dossier.reference import Reference
 from ..errors import InputError
+from ..facts.food_energy import on_scale
 from ..facts.foods import Food, FoodLibrary, Grade, Measure, Provenance, wrong_values
+from ..facts.me_methods import DEFAULT_ME, FibreKind
 from ..facts.policy import Policy
 from ..facts.shelf import ShelfItem
 from ..facts.supplements import Measuring, Supplement, label_values, shelf_supplement
@@ -90,12 +93,14 @@ class FileRecipe:
 @dataclass(frozen=True, kw_only=True)
 class FileFood:
     """A food the file brings: values per 100 g by tag, in catalogue units or with their unit. food_class:
-    the class whose spread bounds what is not given (beef, vegetable, ...), "" for none."""
+    the class whose spread bounds what is not given (beef, vegetable, ...), "" for none. fibre: whether
+    FIBTG is dietary fibre, or the crude fibre of a pet food label."""
 
     id: Annotated[str, StringConstraints(pattern=r"^own:[A-Za-z0-9][A-Za-z0-9_-]{0,59}$")]
     name: Text160 = ""
     form: Text40 = "plain"
     food_class: Text40 = ""
+    fibre: FibreKind = FibreKind.DIETARY
     ingredients: Annotated[str, StringConstraints(max_length=4000)] = ""
     per_100_g: dict[str, Any] = field(default_factory=dict)
 
@@ -139,6 +144,7 @@ class CaseFile:
     shelf: tuple[ShelfItem, ...] = ()
     known: dict[str, FileKnown] = field(default_factory=dict)
     data_policy: Policy = Policy.GRADED
+    me_method: FoodEnergyBy = DEFAULT_ME
     meals_per_day: Annotated[int, Field(ge=1, le=12)] = 2
     diagnoses: tuple[Diagnosis, ...] = ()
     reactions: tuple[ReactionRecord, ...] = ()
@@ -165,7 +171,8 @@ def dossier_of(reference: Reference, file: CaseFile) -> Dossier:
         reference, file.dog, EnergyBy.OWN_FIGURE if own_figure else EnergyBy.MULTIPLIER,
         file.energy.multiplier, file.energy.kcal_per_day,
     )  # fmt: skip
-    targets = merged_targets(reference, file.targets, feeding_facts(reference, file.dog, energy))
+    facts = feeding_facts(reference, file.dog, energy, file.me_method)
+    targets = merged_targets(reference, file.targets, facts)
     days = check_days(file.recipe.covers_days, "recipe.covers_days")
     library = with_shelf(
         with_own_foods(reference.library, file.foods), file.shelf, reference.measuring
@@ -180,6 +187,7 @@ def dossier_of(reference: Reference, file: CaseFile) -> Dossier:
             SAID_IN_FILE,
             f"known.{food_id}",
         )
+    library = on_scale(library, reference.me, file.me_method)
     lines = read_recipe_lines(reference, library, file.recipe.lines)
     conditions = conditions_of(reference, file.targets.conditions)
     marks = tuple(FoodMark(f, Mark.SAID_IN_FILE, why) for f, why in file.cannot_use.items())
@@ -253,7 +261,11 @@ def with_own_foods(library: FoodLibrary, entries: Sequence[FileFood]) -> FoodLib
         for key, message in wrong_values(library.catalogue, row):
             raise InputError(f"{at}.per_100_g.{key}", message)
         name = entry.name or entry.id
-        foods.append(Food(entry.id, name, entry.food_class or "own", entry.form or "plain"))
+        foods.append(
+            Food(
+                entry.id, name, entry.food_class or "own", entry.form or "plain", fibre=entry.fibre
+            )
+        )
         values.append(row)
         provenance.append(
             Provenance(
@@ -403,7 +415,7 @@ def record_of(file: CaseFile) -> CaseRecord:
             "energy_method": EnergyBy.OWN_FIGURE if own_figure else EnergyBy.MULTIPLIER,
             "multiplier": file.energy.multiplier, "kcal_per_day": file.energy.kcal_per_day,
             "standard": file.targets.standard, "life_stage": file.targets.life_stage,
-            "basis": file.targets.basis,
+            "basis": file.targets.basis, "me_method": file.me_method,
             "decisions": dump(file.targets)["decisions"], "data_policy": file.data_policy,
             "meals_per_day": file.meals_per_day,
         },
@@ -444,6 +456,7 @@ def case_file_data(
         else {"method": "rer-multiplier", "multiplier": record.multiplier},
         "targets": dump(targets_of(record)),
         "data_policy": data["data_policy"],
+        "me_method": data["me_method"],
         "foods": list(foods),
         "shelf": [dump(item) for item in shelf],
         "known": {food: dump(said) for food, said in known.items()},

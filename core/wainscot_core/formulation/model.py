@@ -504,11 +504,12 @@ def prices_per_kg(problem: Problem) -> FloatArray:
 
 
 def macro_kcal(problem: Problem) -> FloatArray:
-    """(3, C) Atwater kcal per gram from protein, fat and carbohydrate without fibre."""
+    """(3, C) kcal per gram from protein, fat and carbohydrate without fibre, by the factors of the
+    food's ME method."""
     catalogue, contents = problem.catalogue, problem.contents
     column = {k: contents.high[:, catalogue.index(k)] for k in ("PROCNT", "FAT", "CHOCDF", "FIBTG")}
     carbohydrate = np.maximum(column["CHOCDF"] - column["FIBTG"], 0.0)
-    factors = catalogue.atwater.kcal_per_g
+    factors = problem.factors.kcal_per_g
     grams = {"PROCNT": column["PROCNT"], "FAT": column["FAT"], "CHOCDF": carbohydrate}
     return np.array([factors[tag] * grams[tag] for tag in ("PROCNT", "FAT", "CHOCDF")])
 

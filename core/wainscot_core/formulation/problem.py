@@ -7,7 +7,7 @@ from enum import StrEnum
 import numpy as np
 
 from ..facts.foods import FloatArray, Food
-from ..facts.nutrients import Catalogue
+from ..facts.nutrients import Catalogue, EnergyFactors
 from ..targets.standards import RequirementSet
 
 
@@ -106,13 +106,14 @@ class Guide:
 class Problem:
     """A formulation. `kcal` is the energy target of the batch.
 
-    energy_free: foods may move, so the frame around the energy target holds.
+    factors: kcal per g that energy is split by. energy_free: foods may move, so the frame around the energy target holds.
     margin: minimums are aimed at 1 + margin times.
     added_food_grams, added_food_cost: in the goal to stay near the recipe an added food counts as
     its cost and as one change for so many grams.
     """
 
     catalogue: Catalogue
+    factors: EnergyFactors
     candidates: tuple[Candidate, ...]
     contents: Contents
     requirements: RequirementSet

@@ -207,7 +207,7 @@ def problem_of(dossier: Dossier, checked: Checked) -> Problem:
     )
     guide = settings.guide
     return Problem(
-        dossier.library.catalogue, candidates, contents, dossier.requirements, kcal,
+        dossier.library.catalogue, dossier.library.factors, candidates, contents, dossier.requirements, kcal,
         tuple(g for g in checked.goals if free or g != "energy"),
         settings.mode, checked.max_supplements, free,
         rules.defaults["energy_frame"], rules.defaults["energy_band"],

@@ -96,12 +96,12 @@ class MergedSet:
 def per_1000_kcal(
     limit: ConditionLimit, value: float, catalogue: Catalogue, facts: FeedingFacts
 ) -> float:
-    """A condition's figure as catalogue unit per 1000 kcal ME."""
+    """A condition's figure as catalogue unit per 1000 kcal ME, a share of energy by the factors of the
+    food's ME method."""
     if limit.unit == "ratio":
         return value
     if limit.per is Per.ENERGY:
-        factors = catalogue.atwater.kcal_per_g
-        return value / 100 * 1000 / factors["CHOCDF" if limit.key == "CHOAVLDF" else limit.key]
+        return facts.grams_per_1000_kcal(catalogue, limit.key, value)
     amount = convert(limit.key, value, limit.unit, catalogue.get(limit.key).unit)
     return facts.per_1000_kcal(amount, limit.per)
 

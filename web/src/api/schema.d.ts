@@ -890,6 +890,7 @@ export interface components {
             flags: components["schemas"]["Finding"][];
             limits_checked: components["schemas"]["LimitsChecked"];
             cost: components["schemas"]["Cost"];
+            food_energy: components["schemas"]["FoodEnergy"] | null;
             nutrients: components["schemas"]["NutrientResult"][];
             contributions: (number | null)[][];
             second: {
@@ -1022,6 +1023,7 @@ export interface components {
             multiplier: number | null;
             kcal_per_day: number | null;
             energy_reason: string;
+            me_method: components["schemas"]["MeMethod"];
             standard: string;
             life_stage: string;
             basis: components["schemas"]["Basis"];
@@ -1268,7 +1270,7 @@ export interface components {
          */
         EnergyBy: "rer-multiplier" | "kcal_per_day";
         /**
-         * @description Every method side by side. chosen: the target as it is set; ideal, plan: None where the dog
+         * @description Every method side by side. food: how the energy of food is found. chosen: the target as it is set; ideal, plan: None where the dog
          *     is not scored, is growing, or is in condition.
          */
         EnergyView: {
@@ -1278,6 +1280,7 @@ export interface components {
             estimates: components["schemas"]["Estimate"][];
             ideal: components["schemas"]["IdealWeight"] | null;
             plan: components["schemas"]["WeightPlan"] | null;
+            food: components["schemas"]["FoodEnergyChoices"];
         };
         /** @description The one shape of every error. */
         Error: {
@@ -1373,6 +1376,41 @@ export interface components {
             nutrient: string;
             field: string;
             named: string;
+        };
+        /**
+         * @description The method that every food and label of a recipe stands on. is_default: it is the one used unless a
+         *     case says otherwise; notes: foods that keep the energy given for them, and what else is not as the
+         *     method wants it.
+         */
+        FoodEnergy: {
+            method: components["schemas"]["MeMethod"];
+            name: string;
+            words: string;
+            source: string;
+            confidence: components["schemas"]["Confidence"];
+            is_default: boolean;
+            others: components["schemas"]["OtherEnergy"][];
+            whole: components["schemas"]["WholeDiet"] | null;
+            notes: string[];
+        };
+        /**
+         * @description The ME methods a case can stand on, why the default is it, and what is taken for granted about
+         *     what a dog gets out of food.
+         */
+        FoodEnergyChoices: {
+            methods: components["schemas"]["FoodEnergyMethod"][];
+            why: string;
+            granted: components["schemas"]["MeChoice"][];
+        };
+        /** @description A way to find the ME of food, what it is for, and whether it is the default. */
+        FoodEnergyMethod: {
+            id: components["schemas"]["MeMethod"];
+            name: string;
+            words: string;
+            when: string;
+            source: string;
+            confidence: components["schemas"]["Confidence"];
+            is_default: boolean;
         };
         /** @description A food that cannot be had or used, and the reason in words where one was given. */
         FoodMark: {
@@ -1503,7 +1541,7 @@ export interface components {
          * @description How sure a value is by where it came from.
          * @enum {string}
          */
-        Grade: "unknown" | "analysed" | "borrowed" | "pattern" | "stoichiometric" | "label";
+        Grade: "unknown" | "analysed" | "borrowed" | "pattern" | "stoichiometric" | "label" | "computed";
         /**
          * @description What can be let go: a limit's minimum or maximum, the energy frame, the number of
          *     supplements, or a choice about one candidate.
@@ -1870,7 +1908,7 @@ export interface components {
             carbohydrate: number;
         };
         /**
-         * @description Share of energy by Atwater factors from protein, fat and carbohydrate without fibre, and the
+         * @description Share of energy, by the factors of the ME method, from protein, fat and carbohydrate without fibre, and the
          *     recipe's density: kcal per gram as fed, moisture and fibre as shares of weight and dry matter.
          *     fibre_known: False when some line has no fibre value and counts as carbohydrate in full.
          */
@@ -1889,6 +1927,19 @@ export interface components {
          * @enum {string}
          */
         Mark: "unavailable" | "cannot-get" | "will-not-use" | "said";
+        /** @description A choice about what a dog gets out of a food. */
+        MeChoice: {
+            id: string;
+            words: string;
+            other: string;
+            source: string;
+            confidence: components["schemas"]["Confidence"];
+        };
+        /**
+         * @description How the ME of a food follows from its composition.
+         * @enum {string}
+         */
+        MeMethod: "4-9-4" | "3.5-8.5-3.5" | "nrc-predictive" | "table";
         /** @description A medicine or supplement that is given. */
         Medicine: {
             name: string;
@@ -2096,6 +2147,13 @@ export interface components {
             overridden_by: string;
             decision: components["schemas"]["Decision"] | null;
             moved: number;
+        };
+        /** @description The recipe's energy a day by another method, and by how much that differs, as a share. */
+        OtherEnergy: {
+            id: components["schemas"]["MeMethod"];
+            name: string;
+            kcal_per_day: number;
+            difference: number;
         };
         /** @description Another form of the same food, and its weight per weight of this one by protein. */
         OtherForm: {
@@ -2731,6 +2789,7 @@ export interface components {
             flags: components["schemas"]["Finding"][];
             limits_checked: components["schemas"]["LimitsChecked"];
             cost: components["schemas"]["Cost"];
+            food_energy: components["schemas"]["FoodEnergy"] | null;
             nutrients: components["schemas"]["NutrientResult"][];
             contributions: (number | null)[][];
             second: {
@@ -2808,6 +2867,17 @@ export interface components {
             expected: string;
             weights_kg: number[];
             steps: components["schemas"]["Step"][];
+        };
+        /**
+         * @description The predictive equation over the recipe as one food: fibre in % of dry matter, digestible % of
+         *     gross energy, kcal ME a day, difference as a share. why: what a large difference comes from, or "".
+         */
+        WholeDiet: {
+            fibre_dry_matter_pct: number;
+            digestibility_pct: number;
+            kcal_per_day: number;
+            difference: number;
+            why: string;
         };
         /**
          * @description What a recipe would be without one line: nutrients lost (met now, not then), and mended

@@ -2,6 +2,7 @@ import { useState } from "react";
 import type { Analysis, FormulationChoices } from "~/api/client";
 import { decimal, number, percent } from "~/shared/format";
 import { Button, Select, TextInput } from "~/ui";
+import { FoodEnergy } from "./FoodEnergy";
 import type { Way } from "./useWays";
 
 const NONE = "none";
@@ -122,14 +123,17 @@ export function BalanceView({
           <p className="text-soft">Lysine has no value or the standard sets none.</p>
         )}
       </section>
-      <WayOfFeeding
-        analysis={analysis}
-        choices={choices}
-        way={way}
-        onWay={onWay}
-        onRescale={onRescale}
-        problem={problem}
-      />
+      <div className="flex flex-col gap-4">
+        {analysis.food_energy && <FoodEnergy found={analysis.food_energy} />}
+        <WayOfFeeding
+          analysis={analysis}
+          choices={choices}
+          way={way}
+          onWay={onWay}
+          onRescale={onRescale}
+          problem={problem}
+        />
+      </div>
     </div>
   );
 }

@@ -1,5 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { api, type Case, type Multiplier, take } from "~/api/client";
+import { api, type Case, type FoodEnergyChoices, type Multiplier, take } from "~/api/client";
+import { sentence } from "~/shared/format";
 import { Form, TextField } from "~/shared/forms/fields";
 import { useServerForm } from "~/shared/forms/useServerForm";
 import { forget, keyOf } from "~/shared/keys";
@@ -55,6 +56,7 @@ interface EnergyForm {
   standard: string;
   life_stage: string;
   basis: Case["basis"];
+  me_method: Case["me_method"];
   data_policy: Policy;
   strict_groups: Group[];
 }
@@ -74,6 +76,7 @@ function formOf({ dog, ...current }: Case): EnergyForm {
     standard: current.standard,
     life_stage: current.life_stage,
     basis: current.basis,
+    me_method: current.me_method,
     data_policy: current.data_policy,
     strict_groups: current.strict_groups,
   };
@@ -85,7 +88,7 @@ function changesOf(current: Case, form: EnergyForm) {
     form;
   const dog = { activity, weight_kg, body_condition, ideal_weight_kg, age_months, adult_weight_kg };
   const { energy_method, multiplier, kcal_per_day, energy_reason } = form;
-  const { standard, life_stage, basis, data_policy, strict_groups } = form;
+  const { standard, life_stage, basis, me_method, data_policy, strict_groups } = form;
   const wanted: Record<string, unknown> = {
     ...Object.fromEntries(Object.entries(dog).map(([name, value]) => [`dog.${name}`, value])),
     energy_method,
@@ -95,6 +98,7 @@ function changesOf(current: Case, form: EnergyForm) {
     standard,
     life_stage,
     basis,
+    me_method,
     data_policy,
     strict_groups,
   };
@@ -219,6 +223,13 @@ export default function EnergyPage() {
             value={now.basis}
             onChange={(basis) => form.setValue("basis", basis)}
           />
+          {energy.data && (
+            <FoodEnergy
+              choices={energy.data.food}
+              value={now.me_method}
+              onChange={(method) => form.setValue("me_method", method)}
+            />
+          )}
           <Estimates
             policy={now.data_policy}
             groups={now.strict_groups}
@@ -277,6 +288,55 @@ function MinimumBasis({
           {targets.error.message}
         </p>
       )}
+    </div>
+  );
+}
+
+/** How the energy of every food and label of the case is found. */
+function FoodEnergy({
+  choices,
+  value,
+  onChange,
+}: {
+  choices: FoodEnergyChoices;
+  value: Case["me_method"];
+  onChange: (method: Case["me_method"]) => void;
+}) {
+  const chosen = choices.methods.find((m) => m.id === value);
+  return (
+    <div className="flex flex-col gap-1">
+      <span className="font-medium">Energy of food</span>
+      <Select
+        label="Energy of food"
+        value={value}
+        onChange={onChange}
+        options={choices.methods.map((m) => ({ id: m.id, label: m.name }))}
+        className="w-full"
+      />
+      {chosen && (
+        <>
+          <p className="text-[13px]">{sentence(chosen.words)}.</p>
+          <p className="text-[13px] text-soft">
+            For {chosen.when}. {chosen.source}.{" "}
+            {chosen.is_default && `The default: ${choices.why}.`}
+          </p>
+        </>
+      )}
+      <details className="text-[13px] text-soft">
+        <summary className="cursor-pointer">What is taken for granted</summary>
+        <ul className="mt-1 flex flex-col gap-1">
+          {choices.granted.map((g) => (
+            <li key={g.id}>
+              {sentence(g.words)}. {g.other && `Elsewhere: ${g.other}. `}({g.source}; confidence{" "}
+              {g.confidence})
+            </li>
+          ))}
+        </ul>
+      </details>
+      <p className="text-[13px] text-soft">
+        One method for every food and label of the case; the bench shows under Balance what the
+        others say of a recipe.
+      </p>
     </div>
   );
 }
