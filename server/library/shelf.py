@@ -35,6 +35,7 @@ class ShelfFood:
     name: str
     klass: str
     form: str
+    derived: bool
     kcal_per_100g: float | None
     known_share: float
     price_per_kg: float | None
@@ -130,6 +131,7 @@ def shelf_foods(practice: Practice, library: FoodLibrary, filters: Filters) -> l
                 name=food.name,
                 klass=food.klass,
                 form=food.form,
+                derived=food.derived,
                 kcal_per_100g=figure(float(energy[row])),
                 known_share=round(float(share[row]), 3),
                 price_per_kg=noted.price_per_kg() if noted else None,

@@ -25,12 +25,14 @@ from .practice import questions_open
 @dataclass(frozen=True, kw_only=True)
 class FoundFood:
     """A search hit: `quantity` the amount to start with, as typed or a first one; `mark` why not to
-    suggest it; `questions` what its label must tell; `incomplete` strict groups it lacks."""
+    suggest it; `questions` what its label must tell; `incomplete` strict groups it lacks;
+    `derived` made from other rows and published figures, not analysed."""
 
     id: str
     name: str
     klass: str
     form: str
+    derived: bool
     kcal_per_100g: float | None
     methods: tuple[MethodChoice, ...]
     quantity: str
@@ -55,6 +57,7 @@ def found_food(
         name=food.name,
         klass=food.klass,
         form=food.form,
+        derived=food.derived,
         kcal_per_100g=figure(float(library.values[row, library.catalogue.index("ENERC")])),
         methods=method_choices(facts.methods, food),
         quantity=(typed_amount(typed) if typed else "") or first,

@@ -63,7 +63,7 @@ def test_every_plain_food_is_within_reach_of_its_table(facts: Reference) -> None
     given_kcal = given_of(library)
     plain = np.array(
         [
-            f.plain and not f.is_supplement and f.klass not in {"herb-spice", "fruit"}
+            f.proposable and not f.is_supplement and f.klass not in {"herb-spice", "fruit"}
             for f in library.foods
         ]
     )

@@ -55,7 +55,10 @@ def build(folder: Path) -> int:
         groups = groups_of(food["class"], attributes[row["id"]], water)
         for tag in tags:
             code = codes[row["id"]][tag]
-            if not row[tag] or (grades.get(code) != "analysed" and tag not in _BY_DEFINITION):
+            grade = grades.get(code)
+            if not row[tag] or grade == "derived":
+                continue
+            if grade != "analysed" and tag not in _BY_DEFINITION:
                 continue
             if _ordinary(tag, name, attributes[row["id"]]):
                 for group in groups:

@@ -16,10 +16,9 @@ from pathlib import Path
 
 import yaml
 
-from . import attributes, bounds, names, rules, samples, sources
-from .rules import Food, Register
+from . import attributes, bounds, derived, names, rules, samples, sources
+from .rules import PROXIMATES, Food, Register
 
-PROXIMATES = ("WATER", "PROCNT", "FAT", "CHOCDF", "ASH")
 NEVER_BORROWED = {"NA", "CLD"}
 SAME_FOOD = "same food"
 WEAK_JOINS = {"R4", "R5", "R6"}
@@ -27,7 +26,7 @@ SR = "USDA National Nutrient Database for Standard Reference"
 
 
 def build(packages: Path, inputs: Path, catalogue: Path, out: Path) -> dict[str, object]:
-    """Write foods.csv, values.csv, sources.csv, provenance.csv and measures.csv; return counts."""
+    """Write foods.csv, derived.csv, values.csv, sources.csv, provenance.csv and measures.csv; return counts."""
     a, b = sources.read_a(packages), sources.read_b(packages)
     register = Register()
     register.add(
@@ -84,6 +83,7 @@ def build(packages: Path, inputs: Path, catalogue: Path, out: Path) -> dict[str,
         _balance(food, register)
         _correct(food, corrections.get(food.ndb, []), register)
     _fill_by_rules(foods, inputs, register)
+    foods += derived.make({f.ndb: f for f in foods}, inputs, register)
     return _write(foods, register, b, plain, inputs, catalogue, out)
 
 
@@ -288,7 +288,11 @@ def _write(
     entries = yaml.safe_load(catalogue.read_text())["nutrients"]
     tags = [e["key"] for e in entries if "derived" not in e]
     used = sorted({f.codes[t] for f in foods for t in tags if t in f.values})
-    short = {code: f"s{i}" if code not in {"A", "B"} else code for i, code in enumerate(used)}
+    # Two rows of numbers, so that a derived food leaves the codes of the tables as they are.
+    made = [code for code in used if code.startswith(rules.DERIVED)]
+    taken = [code for code in used if code not in set(made)]
+    short = {code: f"s{i}" if code not in {"A", "B"} else code for i, code in enumerate(taken)}
+    short |= {code: f"d{i}" for i, code in enumerate(made)}
 
     def table(name: str, header: list[str], rows: list[list[object]]) -> None:
         with (out / name).open("w", newline="", encoding="utf-8") as handle:
@@ -297,15 +301,17 @@ def _write(
             writer.writerows(rows)
 
     table("foods.csv", ["id", "name", "class", "form", "plain", "allergens", "source_name"], [
-        [f"usda:{f.ndb}", f.name, f.klass, f.form, int(f.ndb in plain),
-         " ".join(names.allergens_of(f.name + " " + f.source_name if f.klass == "fat-oil" else f.name, f.klass)), f.source_name]
+        [f.id, f.name, f.klass, f.form, int(f.ndb in plain or f.table == "der"), _allergens(f), f.source_name]
         for f in foods
     ])  # fmt: skip
+    table("derived.csv", ["id", "like", "bone_share", "bone_protein_g"], [
+        [f.id, f.like, f.bone_share or "", f.bone_protein_g or ""] for f in foods if f.table == "der"
+    ])  # fmt: skip
     table("values.csv", ["id", *tags], [
-        [f"usda:{f.ndb}", *(f"{f.values[t]:.6g}" if t in f.values else "" for t in tags)] for f in foods
+        [f.id, *(f"{f.values[t]:.6g}" if t in f.values else "" for t in tags)] for f in foods
     ])  # fmt: skip
     table("sources.csv", ["id", *tags], [
-        [f"usda:{f.ndb}", *(short[f.codes[t]] if t in f.values else "" for t in tags)] for f in foods
+        [f.id, *(short[f.codes[t]] if t in f.values else "" for t in tags)] for f in foods
     ])  # fmt: skip
     table("provenance.csv", ["code", "grade", "text", "citation", "confidence", "spread"], [
         [short[c], e.grade, e.text, e.citation, e.confidence, rules.spread_of(e)]
@@ -329,6 +335,13 @@ def _write(
     }
 
 
+def _allergens(food: Food) -> str:
+    if food.allergens:
+        return food.allergens
+    words = f"{food.name} {food.source_name}" if food.klass == "fat-oil" else food.name
+    return " ".join(names.allergens_of(words, food.klass))
+
+
 def _measures(
     foods: list[Food], b: dict[str, sources.SourceRow], inputs: Path
 ) -> list[list[object]]:
@@ -342,9 +355,7 @@ def _measures(
             if row["item"] == mapped.get(food.ndb):
                 measure = re.sub(r"^each ?", "each ", row["measure"]).strip()
                 have.add(measure)
-                rows.append(
-                    [f"usda:{food.ndb}", measure, row["grams"], row["source"], row["confidence"]]
-                )
+                rows.append([food.id, measure, row["grams"], row["source"], row["confidence"]])
         for text, grams in b[food.ndb].measures if food.ndb in b else ():
             match = re.fullmatch(r"([\d.]+) (.+)", text)
             if not match or float(match[1]) == 0:
@@ -353,5 +364,7 @@ def _measures(
             if measure not in have:
                 have.add(measure)
                 each = float(f"{grams / float(match[1]):.5g}")
-                rows.append([f"usda:{food.ndb}", measure, each, SR + " household weights", "high"])
+                rows.append([food.id, measure, each, SR + " household weights", "high"])
+    for row in rules.read_csv(inputs / "derived_measures.csv"):
+        rows.append([row[c] for c in ("id", "measure", "grams", "source", "confidence")])
     return rows

@@ -1,7 +1,7 @@
 """Rules that fill holes, or say why a zero is a true zero.
 
 Each rule returns values with a provenance code; `Provenance` says what a code means.
-Grades: analysed, borrowed, pattern, stoichiometric, label, unknown.
+Grades: analysed, borrowed, pattern, derived, stoichiometric, label, unknown.
 """
 
 import csv
@@ -13,6 +13,7 @@ from .names import LAND_ANIMAL, PLANT
 
 AMINO = ("ARG", "HIS", "ILE", "LEU", "LYS", "MET", "CYS", "PHE", "TYR", "THR", "TRP", "VAL")
 FATTY = ("F18D2N6", "F18D3N3", "F20D4N6", "F20D5N3", "F22D6N3")
+PROXIMATES = ("WATER", "PROCNT", "FAT", "CHOCDF", "ASH")
 ANIMAL = LAND_ANIMAL | {"fish", "dairy-egg"}
 
 
@@ -38,6 +39,18 @@ class Food:
     form: str
     values: dict[str, float]
     codes: dict[str, str]
+    # Of a derived food: what it may bring a reaction to, the groups that bound what is not known of it,
+    # its bone as a share of the weight and the protein of that bone.
+    table: str = "usda"
+    allergens: str = ""
+    like: str = ""
+    bone_share: float = 0.0
+    bone_protein_g: float = 0.0
+
+    @property
+    def id(self) -> str:
+        """Its id in the tables."""
+        return f"{self.table}:{self.ndb}"
 
     def put(self, tag: str, value: float, code: str) -> None:
         """Set a value that is still unknown."""
@@ -64,11 +77,15 @@ _SPREADS = (
     ("r:pure-fat", 0.0), ("r:animal-only", 0.0), ("r:water-difference", 0.03), ("r:cl-na", 0.4),
     ("r:starch", 0.1), ("r:ash-median", 0.3),
 )  # fmt: skip
+# Codes of derived foods end in the percent by which a value may be off.
+DERIVED = "der:"
 _GRADE_SPREADS = {"borrowed": 0.25, "pattern": 0.3}
 
 
 def spread_of(entry: Provenance) -> float:
     """The share of a value by which it may be off; 0 for what was measured."""
+    if entry.code.startswith(DERIVED):
+        return int(entry.code.rsplit(":", 1)[1]) / 100
     fits = (share for start, share in _SPREADS if entry.code.startswith(start))
     return next(fits, _GRADE_SPREADS.get(entry.grade, 0.0))
 
@@ -126,6 +143,8 @@ def _plant_oil(food: Food) -> bool:
 _PATTERN_BY_NAME: tuple[tuple[str, str, str], ...] = (
     # (class or "*", regex on the plain name, amino acid pattern)
     ("*", r"gelatin|collagen", "gelatin_collagen"),
+    ("poultry", r"skin only|feet", "skin"),
+    ("pork", r"\b(ears|feet|tail)\b", "skin"),
     ("*", r"spirulina", "spirulina"),
     ("*", r"yeast", "yeast"),
     ("dairy-egg", r"egg.*white", "egg_white"),

@@ -136,11 +136,20 @@ def load_library(folder: Path, catalogue: Catalogue) -> FoodLibrary:
             )
         )
     attributes = {r["id"]: read_attributes(r) for r in _rows(tables / "attributes.csv")}
+    derived: dict[str, dict[str, Any]] = {
+        r["id"]: {
+            "derived": True,
+            "like": tuple(g for g in r["like"].split("|") if g),
+            "bone_share": float(r["bone_share"] or 0),
+            "bone_protein_g": float(r["bone_protein_g"] or 0),
+        }
+        for r in _rows(tables / "derived.csv")
+    }
     foods = tuple(
         Food(
             row["id"], row["name"], row["class"], row["form"], row["plain"] == "1",
             tuple(row["allergens"].split()), row["source_name"], tuple(measures.get(row["id"], ())),
-            attributes=attributes[row["id"]],
+            attributes=attributes[row["id"]], **derived.get(row["id"], {}),
         )
         for row in _rows(tables / "foods.csv")
     )  # fmt: skip

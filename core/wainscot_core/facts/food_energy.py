@@ -59,6 +59,8 @@ def energies(
     fibre = values[:, library.catalogue.index("FIBTG")]
     dry = 100 - values[:, library.catalogue.index("WATER")]
     counted = np.nan_to_num(fibre)
+    bone = np.array([f.bone_protein_g for f in foods])
+    protein = protein - (1 - rules.bone_protein) * bone
     crude = np.array([f.fibre is FibreKind.CRUDE for f in foods], dtype=bool)
     kcal = np.where(
         crude,
@@ -132,7 +134,7 @@ def _provenance(formula: MeFormula) -> tuple[Provenance, ...]:
             f"{said}; its fibre is not known, so this is the most its energy can be", formula.source, low,
         ),
         Provenance(
-            f"me:{formula.id}:estimated", Grade.PATTERN, f"{said}, part of which is an estimate",
+            f"me:{formula.id}:estimated", Grade.DERIVED, f"{said}, part of which is an estimate",
             formula.source, low,
         ),
     )  # fmt: skip

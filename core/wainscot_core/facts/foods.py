@@ -25,6 +25,7 @@ class Grade(StrEnum):
     ANALYSED = "analysed"
     BORROWED = "borrowed"
     PATTERN = "pattern"
+    DERIVED = "derived"
     STOICHIOMETRIC = "stoichiometric"
     LABEL = "label"
     COMPUTED = "computed"
@@ -110,6 +111,9 @@ class Food:
     """Identity of a food; its values are a row of the library's matrix.
 
     handling: how it is given, for a supplement; None for a food. fibre: what its fibre figure is.
+    derived: made from other rows and published figures, not analysed. like: the groups that bound what
+    is not known of it, where those of its class do not. bone_share of its weight, bone_protein_g per
+    100 g: of what is eaten with its bone.
     """
 
     id: str
@@ -123,12 +127,28 @@ class Food:
     handling: Handling | None = field(default=None, repr=False)
     attributes: Attributes = field(default=NOTHING_KNOWN, repr=False)
     fibre: FibreKind = FibreKind.DIETARY
+    derived: bool = False
+    like: tuple[str, ...] = ()
+    bone_share: float = 0.0
+    bone_protein_g: float = 0.0
+
+    @property
+    def proposable(self) -> bool:
+        """Whether the program may bring it up by itself: a plain food whose values are its own."""
+        return self.plain and not self.derived
+
+    @property
+    def with_bone(self) -> bool:
+        """Eaten with its bone, which no cooking may touch: not the soft bones of canned fish."""
+        return self.bone_share > 0
 
     def bound_groups(self, water: float) -> tuple[str, ...]:
         """The groups whose spread bounds what is not known of it, the narrowest first. `water` in g per
         100 g."""
         if self.handling is not None:
             return self.handling.like
+        if self.like:
+            return self.like
         return groups_of(self.klass, self.attributes, water)
 
     @property

@@ -120,13 +120,14 @@ class MeChoice:
 @dataclass(frozen=True)
 class MeRules:
     """Every method by id, why the default is it, the choices made, and the foods that keep the energy given
-    for them, with the reason. explain_above: a difference between methods that is explained, as a share."""
+    for them, with the reason. bone_protein: the share of bone's protein that counts; explain_above: a difference between methods that is explained, as a share."""
 
     methods: Mapping[MeMethod, MeFormula]
     predictive: Predictive
     why: str
     choices: tuple[MeChoice, ...]
     kept: Mapping[str, str]
+    bone_protein: float
     explain_above: float
 
     @classmethod
@@ -154,7 +155,7 @@ class MeRules:
         )
         return cls(
             methods, predictive, str(data["why"]).strip(), choices,
-            dict(data["kept"]), float(data["explain_above"]),
+            dict(data["kept"]), float(data["bone_protein"]), float(data["explain_above"]),
         )  # fmt: skip
 
 

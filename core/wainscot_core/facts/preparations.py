@@ -121,7 +121,9 @@ def read_methods(
 
 
 def methods_for(methods: Sequence[Method], food: Food) -> tuple[Method, ...]:
-    """The ways this food can be prepared from the form it is listed in."""
+    """The ways this food can be prepared from the form it is listed in; none with bone in it."""
+    if food.with_bone:
+        return ()
     return tuple(m for m in methods if m.applies_to(food))
 
 
@@ -130,7 +132,12 @@ def prepare(methods: Sequence[Method], library: FoodLibrary, row: int, method_id
     food = library.foods[row]
     possible = {m.id: m for m in methods_for(methods, food)}
     if method_id not in possible:
-        known = ", ".join(possible) or "none: choose a raw form of the food"
+        none = (
+            "none: bone is never cooked, it splinters; choose the meat without it"
+            if food.with_bone
+            else "none: choose a raw form of the food"
+        )
+        known = ", ".join(possible) or none
         raise InputError("preparation", f"{food.name} cannot be {method_id!r}; use one of: {known}")
     method = possible[method_id]
     catalogue = library.catalogue

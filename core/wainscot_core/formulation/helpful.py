@@ -81,7 +81,7 @@ def for_nutrient(
     kept = [
         row
         for row in np.flatnonzero(usable)
-        if library.foods[row].plain
+        if library.foods[row].proposable
         and not why_unfit(library.foods[row], avoid)
         and not open_questions(library, library.foods[row])
     ]
@@ -277,7 +277,7 @@ def would_help(
         if worth[row] <= 1e-6 or len(found) >= 2 * most:
             break
         food = library.foods[int(row)]
-        if not food.plain or food.id in present or caps[row] <= 0:
+        if not food.proposable or food.id in present or caps[row] <= 0:
             continue
         if why_unfit(food, avoid) or open_questions(library, food):
             continue

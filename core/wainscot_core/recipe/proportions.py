@@ -9,21 +9,29 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from ..errors import InputError
+from ..facts.attribute_rule import AttributeRule, read_rule
 from ..facts.foods import Food, FoodLibrary
+
+# The part that bone counts as.
+BONE = "bone"
 
 
 @dataclass(frozen=True)
 class PartRule:
-    """What a food counts as: by class or by words of its name; by both where `both` says so."""
+    """What a food counts as: by a rule on what it is, by class or by words of its name; by both of these
+    where `both` says so."""
 
     id: str
     label: str
     classes: frozenset[str]
     name: re.Pattern[str] | None
     both: bool
+    when: AttributeRule | None = None
 
     def fits(self, food: Food) -> bool:
         """True when a food is of this part."""
+        if self.when is not None and self.when.holds(food.attributes) is True:
+            return True
         by_name = self.name is not None and bool(self.name.search(food.name))
         if self.both:
             return by_name and food.klass in self.classes
@@ -64,6 +72,7 @@ class FeedingRules:
             PartRule(
                 key, p["label"], frozenset(p.get("class", ())),
                 re.compile(p["name"], re.I) if "name" in p else None, bool(p.get("both", False)),
+                read_rule(p["when"]) if "when" in p else None,
             )
             for key, p in data["parts"].items()
         )  # fmt: skip
@@ -140,12 +149,16 @@ def groups_of(rules: FeedingRules, way: Way, foods: Sequence[Food]) -> tuple[str
 def gauges(
     rules: FeedingRules, way: Way, foods: Sequence[Food], fed_grams: Sequence[float]
 ) -> tuple[Gauge, ...]:
-    """Every group's share by fed weight."""
+    """Every group's share by fed weight. What is eaten with its bone counts as bone by its bone's share."""
     groups = groups_of(rules, way, foods)
+    bone = next((g for g in way.shares if BONE in g.split("+")), None)
     sums = dict.fromkeys(way.shares, 0.0)
-    for group, grams in zip(groups, fed_grams, strict=True):
+    for food, group, grams in zip(foods, groups, fed_grams, strict=True):
+        own_bone = food.bone_share if bone is not None else 0.0
         if group is not None:
-            sums[group] += grams
+            sums[group] += grams * (1 - own_bone)
+        if bone is not None:
+            sums[bone] += grams * own_bone
     whole = sum(sums.values())
     found = []
     for group, grams in sums.items():

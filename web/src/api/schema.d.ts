@@ -1509,13 +1509,15 @@ export interface components {
         };
         /**
          * @description A search hit: `quantity` the amount to start with, as typed or a first one; `mark` why not to
-         *     suggest it; `questions` what its label must tell; `incomplete` strict groups it lacks.
+         *     suggest it; `questions` what its label must tell; `incomplete` strict groups it lacks;
+         *     `derived` made from other rows and published figures, not analysed.
          */
         FoundFood: {
             id: string;
             name: string;
             klass: string;
             form: string;
+            derived: boolean;
             kcal_per_100g: number | null;
             methods: components["schemas"]["MethodChoice"][];
             quantity: string;
@@ -1541,7 +1543,7 @@ export interface components {
          * @description How sure a value is by where it came from.
          * @enum {string}
          */
-        Grade: "unknown" | "analysed" | "borrowed" | "pattern" | "stoichiometric" | "label" | "computed";
+        Grade: "unknown" | "analysed" | "borrowed" | "pattern" | "derived" | "stoichiometric" | "label" | "computed";
         /**
          * @description What can be let go: a limit's minimum or maximum, the energy frame, the number of
          *     supplements, or a choice about one candidate.
@@ -2351,6 +2353,7 @@ export interface components {
             name: string;
             klass: string;
             form: string;
+            derived: boolean;
             kcal_per_100g: number | null;
             methods: components["schemas"]["MethodChoice"][];
             quantity: string;
@@ -2584,6 +2587,7 @@ export interface components {
             name: string;
             klass: string;
             form: string;
+            derived: boolean;
             kcal_per_100g: number | null;
             known_share: number;
             price_per_kg: number | null;

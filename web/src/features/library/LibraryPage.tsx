@@ -250,7 +250,17 @@ function FoodRows({
                   )}
                 </button>
                 <span className="truncate text-soft">{food.klass}</span>
-                <span className="truncate text-soft">{food.form}</span>
+                <span
+                  className="truncate text-soft"
+                  title={
+                    food.derived
+                      ? "Made from other rows and published figures, not analysed"
+                      : undefined
+                  }
+                >
+                  {food.form}
+                  {food.derived && ", derived"}
+                </span>
                 <span className="text-right">
                   {food.value !== null
                     ? number(food.value, food.value < 10 ? 2 : 0)

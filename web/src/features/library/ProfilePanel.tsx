@@ -19,7 +19,9 @@ const GRADE_MARK: Record<string, string> = {
   analysed: "",
   borrowed: "b",
   pattern: "p",
+  derived: "d",
   stoichiometric: "s",
+  computed: "c",
   label: "l",
   unknown: "",
 };
@@ -66,7 +68,9 @@ export function ProfilePanel({ foodId, onOpen }: { foodId: string; onOpen: (id: 
       <header>
         <h2 className="text-lg">{food.name}</h2>
         <p className="text-[13px] text-soft">
-          {[food.id, food.klass, food.form].join(" · ")}
+          {[food.id, food.klass, food.form, food.derived && "derived, not analysed"]
+            .filter(Boolean)
+            .join(" · ")}
           {food.source_name && ` · ${food.source_name}`}
         </p>
         <p className="text-[13px]">
@@ -132,8 +136,8 @@ export function ProfilePanel({ foodId, onOpen }: { foodId: string; onOpen: (id: 
           />
         </div>
         <p className="mb-1 text-[12px] text-soft">
-          Choose a value for its source. b borrowed, p pattern, s stoichiometric, l label; unmarked
-          analysed.
+          Choose a value for its source. b borrowed, p pattern, d derived, s stoichiometric, c
+          computed, l label; unmarked analysed.
         </p>
         <table className="w-full">
           <tbody>

@@ -107,6 +107,7 @@ export function AddFood({
               <span className="truncate">{food.name}</span>
               <span className="shrink-0 text-soft">
                 {food.mark && <b className="font-semibold text-madder">{food.mark} · </b>}
+                {food.derived && "derived · "}
                 {food.klass === "supplement"
                   ? "supplement"
                   : `${number(food.kcal_per_100g)} kcal/100 g`}
