@@ -182,11 +182,11 @@ def _build(arguments: argparse.Namespace) -> int:
 
 
 def _check_data(arguments: argparse.Namespace) -> int:
-    from .checking import check_data
+    from .checking import check_data, report
 
-    report = check_data(REFERENCE)
-    print(json.dumps(report, indent=1))
-    return 0 if not report["failures"] else 1
+    found = check_data(REFERENCE)
+    print(json.dumps(report(found), indent=1))
+    return 1 if found.failures else 0
 
 
 def _lock(arguments: argparse.Namespace) -> int:

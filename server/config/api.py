@@ -6,6 +6,7 @@ from cases import api_foods as case_foods
 from django.http import HttpRequest, JsonResponse
 from django.urls import path, re_path
 from drf_spectacular.views import SpectacularAPIView
+from library import api_evidence as evidence
 from library import api_foods as foods
 from library import api_standards as standards
 from plans import api as plans
@@ -67,6 +68,7 @@ urlpatterns = [
     path("own-foods/import", foods.ImportView.as_view()),
     path("own-foods/export", foods.ExportView.as_view()),
     path("own-foods/<int:pk>", foods.OwnFoodDetailView.as_view()),
+    path("evidence", evidence.EvidenceView.as_view()),
     path("standards", standards.StandardListView.as_view()),
     path("standards/<str:standard_id>", standards.StandardView.as_view()),
     path("standards/<str:standard_id>/check", standards.CheckView.as_view()),

@@ -250,3 +250,16 @@ def test_a_food_that_cannot_be_is_refused_by_hand_as_from_a_table(office, values
     assert answer.status_code == 400
     assert answer.json()["error"]["field"] == field
     assert office.get("own-foods").json() == []
+
+
+def test_how_sure_the_numbers_are(office) -> None:
+    """Every check with how many foods it looked at; a compared value counts at once."""
+    found = office.get("evidence").json()
+    assert found["table"]["foods"] > 2900 and found["table"]["derived_foods"] >= 40
+    assert all(c["looked_at"] > 20 and c["failures"] == [] for c in found["table"]["checks"])
+    nrc = next(f for f in found["facts"] if f["id"] == "nrc-2006")
+    assert nrc["checked"] == 0 and nrc["values"] == nrc["high"] + nrc["medium"] + nrc["low"]
+    body = {"stage": "adult", "key": "ZN", "by": "Ada", "checked": True}
+    assert office.send("post", "standards/nrc-2006/check", body).status_code == 200
+    again = office.get("evidence").json()
+    assert next(f for f in again["facts"] if f["id"] == "nrc-2006")["checked"] == 1

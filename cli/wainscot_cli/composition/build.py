@@ -15,9 +15,10 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import yaml
+from wainscot_core.facts.soundness import PROXIMATES
 
 from . import attributes, bounds, derived, names, rules, samples, sources
-from .rules import PROXIMATES, Food, Register
+from .rules import Food, Register
 
 NEVER_BORROWED = {"NA", "CLD"}
 SAME_FOOD = "same food"

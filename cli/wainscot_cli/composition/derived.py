@@ -14,7 +14,9 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
-from .rules import AMINO, DERIVED, PROXIMATES, Food, Register, read_csv
+from wainscot_core.facts.soundness import PROXIMATES
+
+from .rules import AMINO, DERIVED, Food, Register, read_csv
 
 # A range is told in steps of so many percent either way.
 _STEP_PCT = 5

@@ -9,11 +9,11 @@ import re
 from dataclasses import dataclass
 from pathlib import Path
 
+from wainscot_core.facts.bounds import POLYUNSATURATED
+
 from .names import LAND_ANIMAL, PLANT
 
 AMINO = ("ARG", "HIS", "ILE", "LEU", "LYS", "MET", "CYS", "PHE", "TYR", "THR", "TRP", "VAL")
-FATTY = ("F18D2N6", "F18D3N3", "F20D4N6", "F20D5N3", "F22D6N3")
-PROXIMATES = ("WATER", "PROCNT", "FAT", "CHOCDF", "ASH")
 ANIMAL = LAND_ANIMAL | {"fish", "dairy-egg"}
 
 
@@ -464,7 +464,7 @@ def fill_fatty_acids(food: Food, shares: dict[str, dict[str, str]], register: Re
             row["source"],
             row["confidence"],
         )
-        for tag in FATTY:
+        for tag in POLYUNSATURATED:
             if row[tag] != "":
                 food.put(tag, round(float(row[tag]) / 100 * fat, 4), code)
     plant = food.klass in PLANT or (food.klass == "fat-oil" and _plant_oil(food))
@@ -482,7 +482,7 @@ def fill_fatty_acids(food: Food, shares: dict[str, dict[str, str]], register: Re
         code = register.add(
             "r:no-fat", "pattern", "No fat, so no fatty acids", "mass balance", "high"
         )
-        for tag in FATTY:
+        for tag in POLYUNSATURATED:
             food.put(tag, 0.0, code)
 
 

@@ -7,7 +7,9 @@ shares of its own fat: where the fat is another's, they are scaled to it and say
 from dataclasses import dataclass
 from enum import StrEnum
 
-from . import names, rules
+from wainscot_core.facts.bounds import POLYUNSATURATED
+
+from . import names
 from .rules import Food, Register
 from .sources import SourceRow
 
@@ -123,7 +125,7 @@ def close_fats(food: Food, register: Register) -> None:
     fat, pufa = food.values.get("FAT"), food.values.get("FAPU")
     if fat is None or pufa is None:
         return
-    others = sum(food.values.get(t, 0.0) for t in rules.FATTY if t != "F18D2N6")
+    others = sum(food.values.get(t, 0.0) for t in POLYUNSATURATED if t != "F18D2N6")
     linoleic = food.values.get("F18D2N6")
     if linoleic is not None and linoleic + others > pufa and food.codes["F18D2N6"][:3] == "fa:":
         code = register.add(
@@ -134,7 +136,7 @@ def close_fats(food: Food, register: Register) -> None:
             "low",
         )
         food.values["F18D2N6"], food.codes["F18D2N6"] = round(max(0.0, pufa - others), 4), code
-    known = sum(food.values.get(t, 0.0) for t in rules.FATTY)
+    known = sum(food.values.get(t, 0.0) for t in POLYUNSATURATED)
     if known > pufa:
         code = register.add(
             "r:pufa-of-parts",

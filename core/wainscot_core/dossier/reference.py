@@ -39,6 +39,7 @@ from ..facts.labels import LabelRules
 from ..facts.me_methods import MeRules
 from ..facts.nutrients import Catalogue
 from ..facts.preparations import Method, read_methods
+from ..facts.soundness import SoundnessRules
 from ..facts.supplements import Measuring, Supplement, read_measuring, read_supplements
 from ..recipe.plan import ExtrasRule
 from ..recipe.proportions import FeedingRules
@@ -188,6 +189,15 @@ def load_standards(folder: Path) -> dict[str, Standard]:
 def load_energy(folder: Path) -> EnergyRules:
     """The energy equations and bounds."""
     return EnergyRules.from_data(_yaml(folder / "energy" / "methods.yaml"))
+
+
+def load_soundness(folder: Path) -> SoundnessRules:
+    """What the food table is held to, which nothing but that looks at."""
+    tables = folder / "composition"
+    return SoundnessRules.from_data(
+        _yaml(folder / "soundness.yaml"), _rows(tables / "spot_values.csv"),
+        _rows(tables / "inputs" / "pairs_explained.csv"),
+    )  # fmt: skip
 
 
 def load_me(folder: Path, catalogue: Catalogue) -> MeRules:

@@ -36,6 +36,7 @@ export type Version = Schemas["VersionView"];
 export type PlanAnalysis = Schemas["PlanView"];
 export type Targets = Schemas["Targets"];
 export type Intake = Schemas["IntakeView"];
+export type Evidence = Schemas["Evidence"];
 export type FoodEnergyChoices = Schemas["FoodEnergyChoices"];
 export type Multiplier = Schemas["Multiplier"];
 export type Step = Schemas["Step"];

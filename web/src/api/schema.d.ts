@@ -282,6 +282,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/evidence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What the food table was held to, and what was compared with its publication. */
+        get: operations["evidence_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/foods": {
         parameters: {
             query?: never;
@@ -1069,6 +1086,17 @@ export interface components {
             kcal: number;
             methods: components["schemas"]["MethodChoice"][];
         };
+        /**
+         * @description A check over the table: looked_at foods (or pairs, or figures), failures in words, and how many
+         *     break it with a listed reason.
+         */
+        Check: {
+            id: string;
+            name: string;
+            looked_at: number;
+            failures: string[];
+            explained: number;
+        };
         /** @description A printed value that was compared with the publication, or was not after all. */
         CheckValueRequest: {
             stage: string;
@@ -1320,6 +1348,14 @@ export interface components {
             kind: components["schemas"]["EventKind"];
             what: string;
             times: number;
+        };
+        /** @description Everything that tells how sure the numbers are. */
+        Evidence: {
+            table: components["schemas"]["Soundness"];
+            kinds: components["schemas"]["HowChecked"][];
+            facts: components["schemas"]["Recalled"][];
+            recalled: string;
+            not_done: string[];
         };
         /** @description A nutrient of these lines to open. */
         ExplainAskRequest: {
@@ -1622,6 +1658,11 @@ export interface components {
             key: string;
         };
         HelpList: components["schemas"]["Help"][];
+        /** @description A kind of number, and how it was checked. */
+        HowChecked: {
+            what: string;
+            how: string;
+        };
         /** @description kg: typical (10 % per point), the lowest (15 %) and by body fat, with the steps. */
         IdealWeight: {
             typical_kg: number;
@@ -2452,6 +2493,19 @@ export interface components {
             text: string;
             grams: number;
         };
+        /**
+         * @description Facts of a kind: how many, how many of them were compared with their publication, and how sure the
+         *     others are.
+         */
+        Recalled: {
+            id: string;
+            name: string;
+            values: number;
+            checked: number;
+            high: number;
+            medium: number;
+            low: number;
+        };
         /** @description A recipe's whole content, against the version it was made on. */
         RecipeInRequest: {
             version: number;
@@ -2598,6 +2652,20 @@ export interface components {
         SignInRequest: {
             username: string;
             password: string;
+        };
+        /**
+         * @description The result of every check, and what the table holds: foods, derived ones among them, and values
+         *     by grade.
+         */
+        Soundness: {
+            foods: number;
+            plain_foods: number;
+            derived_foods: number;
+            nutrients: number;
+            values_by_grade: {
+                [key: string]: number;
+            };
+            checks: components["schemas"]["Check"][];
         };
         /**
          * @description The stages of life that energy methods tell apart.
@@ -3682,6 +3750,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ConditionChoiceList"];
+                };
+            };
+        };
+    };
+    evidence_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Evidence"];
                 };
             };
         };

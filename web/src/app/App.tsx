@@ -14,6 +14,7 @@ const EnergyPage = lazy(() => import("~/features/energy/EnergyPage"));
 const IntakePage = lazy(() => import("~/features/intake/IntakePage"));
 const PlanPage = lazy(() => import("~/features/plan/PlanPage"));
 const StandardsPage = lazy(() => import("~/features/standards/StandardsPage"));
+const EvidencePage = lazy(() => import("~/features/evidence/EvidencePage"));
 const TargetsPage = lazy(() => import("~/features/targets/TargetsPage"));
 const LibraryPage = lazy(() => import("~/features/library/LibraryPage"));
 const HistoryPage = lazy(() => import("~/features/history/HistoryPage"));
@@ -31,6 +32,7 @@ export function App() {
           <Route index element={<CaseList />} />
           <Route path="library" element={<LibraryPage />} />
           <Route path="standards" element={<StandardsPage />} />
+          <Route path="evidence" element={<EvidencePage />} />
           <Route path="cases/:caseId" element={<CaseFrame />}>
             <Route index element={<CaseStart />} />
             <Route path="intake" element={<IntakePage />} />

@@ -54,6 +54,7 @@ function Entries({ onTheme, onDone }: { onTheme: () => void; onDone: () => void 
     page("Cases", "/"),
     page("Library", "/library"),
     page("Standards", "/standards"),
+    page("How sure are we", "/evidence"),
     { label: "Change between light and dark", hint: "look", run: onTheme },
     ...(cases.data ?? []).flatMap((c) => [
       ...c.recipes.map((r) =>

@@ -34,6 +34,7 @@ export function Shell({ session }: { session: Session }) {
             ["/", "Cases"],
             ["/library", "Library"],
             ["/standards", "Standards"],
+            ["/evidence", "How sure"],
           ].map(([to = "/", label]) => (
             <NavLink
               key={to}

@@ -25,6 +25,7 @@ const KINDS = [
   "label",
   "standards",
   "standard",
+  "evidence",
 ] as const;
 
 export type Kind = (typeof KINDS)[number];
@@ -39,7 +40,7 @@ export const FOLLOWS = {
   case: ["cases", "intake", "energy", "targets", "analysis", "explain", "formulation"],
   clientFoods: ["foods", "analysis"],
   foods: ["library", "profile", "own-food", "foods", "analysis", "explain"],
-  standards: ["standards", "targets", "analysis", "explain"],
+  standards: ["standards", "evidence", "targets", "analysis", "explain"],
   cases: ["cases"],
 } as const satisfies Record<string, readonly Kind[]>;
 

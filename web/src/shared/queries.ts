@@ -36,6 +36,11 @@ export const recipeQuery = (id: number) =>
     staleTime: 0,
   });
 
+export const evidenceQuery = queryOptions({
+  queryKey: keyOf("evidence"),
+  queryFn: () => take(api.GET("/api/evidence")),
+});
+
 export const standardsQuery = queryOptions({
   queryKey: keyOf("standards"),
   queryFn: () => take(api.GET("/api/standards")),
