@@ -10,7 +10,7 @@ import pytest
 from wainscot_cli.composition import names
 from wainscot_cli.composition.rules import (
     AMINO,
-    FATTY,
+    POLYUNSATURATED,
     Food,
     Register,
     amino_pattern_for,
@@ -173,7 +173,7 @@ def test_shares_of_fat_scale_with_fat(shares: dict[str, Any]) -> None:
 def test_no_fat_no_fatty_acids(shares: dict[str, Any]) -> None:
     egg_white = food("dairy-egg", "Egg white, raw", FAT=0.0)
     fill_fatty_acids(egg_white, shares, Register())
-    assert {egg_white.values[t] for t in FATTY} == {0.0}
+    assert {egg_white.values[t] for t in POLYUNSATURATED} == {0.0}
 
 
 # Iodine, taurine, chloride, starch, carotene

@@ -97,6 +97,9 @@ def test_an_explanation_that_is_no_longer_needed_is_told(tmp_path: Path) -> None
         ("usda:05173", "RETOL", 46),
         ("usda:15165", "TAU", 327.5),
         ("usda:15016", "P", 240),
+        # Unenriched rice holds next to no folate; ground chicken no more potassium than other chicken.
+        ("usda:20445", "FOL", 3),
+        ("usda:05332", "K", 302),
     ],
 )
 def test_a_figure_of_the_table(facts: Reference, food: str, key: str, figure: float) -> None:

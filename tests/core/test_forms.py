@@ -297,3 +297,41 @@ def test_what_is_written_is_read_back(facts: Reference, name, ingredients, energ
     assert back.errors == ()
     assert back.foods[0].name == name
     assert back.foods[0].values == pytest.approx(food.values, rel=1e-6)
+
+
+# Methods whose raw foods have cooked rows of the same food in the table, by words of the cooked row, and what
+# keeps its weight: protein in flesh, dry matter in what takes up water.
+PAIRED = {
+    "roasted": ("roasted", "PROCNT"), "poultry-roasted": ("roasted", "PROCNT"),
+    "simmered-discarded": ("braised simmered stewed", "PROCNT"),
+    "poultry-simmered-discarded": ("stewed simmered", "PROCNT"),
+    "crumbles-drained": ("pan-browned", "PROCNT"), "organ-simmered": ("simmered braised", "PROCNT"),
+    "liver-cooked": ("braised simmered", "PROCNT"), "fish-baked": ("cooked", "PROCNT"),
+    "legume-boiled": ("boiled", "dry"), "grain-boiled": ("cooked", "dry"),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("method", PAIRED)
+def test_yields_are_those_of_the_tables_own_pairs(facts: Reference, method: str) -> None:
+    """Weight after cooking against the pair's: median over all pairs of a method within 10 %."""
+    library, at = facts.library, facts.catalogue.index
+    words, keeps = PAIRED[method]
+    protein, water = library.values[:, at("PROCNT")], library.values[:, at("WATER")]
+    off = []
+    for row, food in enumerate(library.foods):
+        if method not in {m.id for m in methods_for(facts.methods, food)} or food.derived:
+            continue
+        done = prepare(facts.methods, library, row, method)
+        for other in library.rows_by_form.get((food.klass, "cooked"), ()):
+            name = library.foods[other].name.lower()
+            if stem(library.foods[other]) != stem(food) or not any(
+                w in name for w in words.split()
+            ):
+                continue
+            if keeps == "dry":
+                pair = (100 - water[row]) / (100 - water[other])
+            else:
+                pair = protein[row] / protein[other] * done.retention[at("PROCNT")]
+            off.append(done.yield_share / pair)
+    assert len(off) >= 3
+    assert 0.9 <= float(np.median(off)) <= 1.1

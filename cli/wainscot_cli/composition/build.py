@@ -21,6 +21,8 @@ from . import attributes, bounds, derived, names, rules, samples, sources
 from .rules import Food, Register
 
 NEVER_BORROWED = {"NA", "CLD"}
+# What flour and rice are enriched with where the survey foods are from.
+ENRICHED = {"FOL", "FE", "THIA", "RIBF", "NIA"}
 SAME_FOOD = "same food"
 WEAK_JOINS = {"R4", "R5", "R6"}
 SR = "USDA National Nutrient Database for Standard Reference"
@@ -247,6 +249,8 @@ def _borrow(
             if (tag in NEVER_BORROWED) or (tag in PROXIMATES) or tag in {"ENERC", "SUGAR"}:
                 continue
             if not foundation and (value == 0 or tag in {"F20D5N3", "F22D6N3", "FASAT"}):
+                continue
+            if not foundation and tag in ENRICHED and "unenriched" in food.name:
                 continue
             food.put(tag, float(f"{value * factor:.5g}"), code)
 
