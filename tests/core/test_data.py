@@ -61,6 +61,8 @@ def test_the_checks_catch_a_slip_of_a_unit(tmp_path: Path) -> None:
         ("usda:13325", {"TRP": "0.05"}, "TRP of its protein is not that of flesh"),
         ("usda:11457", {"FIBTG": "6"}, "fibre above carbohydrate"),
         ("usda:05170", {"SE": "124.3"}, "SE per g protein"),
+        ("usda:23575", {"FAT": "40", "WATER": "32"}, "of the raw food's fat per g protein"),
+        ("usda:15121", {"WATER": "85"}, "drained, with 85 g of water"),
         ("usda:05096", {"CHOLN": "6000"}, "CHOLN beyond any food"),
         ("usda:05096", {"ENERC": "400"}, "energy more than 15 % from Atwater"),
     ],
@@ -69,6 +71,20 @@ def test_each_check_fails_on_a_broken_copy(
     tmp_path: Path, food: str, values: dict[str, str], told: str
 ) -> None:
     assert any(food in f and told in f for f in failures_with(tmp_path, food, **values))
+
+
+def test_raw_flesh_taken_for_cooked_is_told(tmp_path: Path) -> None:
+    """ "BLD" of a shoulder, arm and blade, was once read as boiled: raw lamb was cooked to every rule."""
+    shutil.copytree(REFERENCE, tmp_path / "reference")
+    path = tmp_path / "reference" / "composition" / "attributes.csv"
+    rows = list(csv.DictReader(path.open()))
+    next(r for r in rows if r["id"] == "usda:17035")["state"] = "cooked"
+    with path.open("w", newline="") as handle:
+        writer = csv.DictWriter(handle, rows[0].keys())
+        writer.writeheader()
+        writer.writerows(rows)
+    failures = check_data(tmp_path / "reference").failures
+    assert [f for f in failures if "usda:17035" in f and "listed raw, taken for cooked" in f]
 
 
 def test_an_explanation_that_is_no_longer_needed_is_told(tmp_path: Path) -> None:

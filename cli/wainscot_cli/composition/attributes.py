@@ -24,6 +24,7 @@ COOKED = {
     "boiled, drained", "boiled", "simmered", "braised", "stewed", "broiled", "pan-fried", "roasted", "baked",
     "steamed", "cooked", "canned", "canned, drained", "canned in oil, drained", "pasteurised", "smoked",
 }  # fmt: skip
+BLADE = re.compile(r"ARM ?& ?BLD")
 _FAT_TYPES = {
     "beef": "animal:ruminant",
     "pork": "animal:pork",
@@ -120,7 +121,8 @@ def build(folder: Path) -> int:
         writer = csv.writer(handle, lineterminator="\n")
         writer.writerow(["id", *COLUMNS])
         for food in foods:
-            klass, name = food["class"], food["source_name"].upper()
+            # BLD is boiled but for the shoulder, arm and blade.
+            klass, name = food["class"], BLADE.sub("ARM AND BLADE", food["source_name"].upper())
             own = reviewed.get(food["id"])
             if own:
                 found = {c: own[c] for c in COLUMNS if own.get(c)}

@@ -287,6 +287,50 @@ def _pairs(library: FoodLibrary, rules: SoundnessRules) -> Check:
     )  # fmt: skip
 
 
+def _drained(library: FoodLibrary, rules: SoundnessRules) -> Check:
+    """What is drained after cooking or from its can has lost fat and water, not gained them."""
+    data = rules.data["drained"]
+    protein, fat, water = (_column(library, k) for k in ("PROCNT", "FAT", "WATER"))
+    raw_of: dict[tuple[str, str], list[int]] = {}
+    for row, food in enumerate(library.foods):
+        if food.klass in FLESH and food.form == "raw":
+            raw_of.setdefault((food.klass, stem(food)), []).append(row)
+    looked, failures = 0, []
+    for row, food in enumerate(library.foods):
+        if food.klass not in FLESH or data["words"] not in food.attributes.processing:
+            continue
+        looked += 1
+        if water[row] > data["water_g"]:
+            failures.append(f"{food.id} {food.name}: drained, with {water[row]:.4g} g of water")
+        for raw in raw_of.get((food.klass, stem(food)), ()):
+            kept = (fat[row] / protein[row]) / (fat[raw] / protein[raw])
+            if kept > data["fat_per_raw"]:
+                failures.append(
+                    f"{food.id} {food.name}: drained, with {kept:.2g} of the raw food's fat per g protein"
+                )
+    return Check(
+        id="drained", name="What is drained has lost fat and water, not gained them",
+        looked_at=looked, failures=tuple(failures),
+    )  # fmt: skip
+
+
+def _states(library: FoodLibrary, rules: SoundnessRules) -> Check:
+    """What is listed raw is not taken for cooked, nor the other way round."""
+    looked, failures = 0, []
+    for food in library.foods:
+        if food.is_supplement or food.form not in {"raw", "cooked"} or food.klass == "legume":
+            continue  # tofu is set curd, whatever its row is called
+        looked += 1
+        if (food.form == "cooked") is not (food.attributes.state == "cooked"):
+            failures.append(
+                f"{food.id} {food.name}: listed {food.form}, taken for {food.attributes.state}"
+            )
+    return Check(
+        id="states", name="What is listed raw is not taken for cooked, nor the other way round",
+        looked_at=looked, failures=tuple(failures),
+    )  # fmt: skip
+
+
 def _plausible(library: FoodLibrary, rules: SoundnessRules) -> Check:
     most_of, beyond = rules.data["plausible"], rules.data["beyond"]
     failures, explained = [], 0
@@ -351,6 +395,8 @@ CHECKS: tuple[Callable[[FoodLibrary, SoundnessRules], Check], ...] = (
     _retinol,
     _zeros,
     _pairs,
+    _drained,
+    _states,
     _plausible,
     _energy,
 )  # fmt: skip
