@@ -62,6 +62,7 @@ def test_the_checks_catch_a_slip_of_a_unit(tmp_path: Path) -> None:
         ("usda:11457", {"FIBTG": "6"}, "fibre above carbohydrate"),
         ("usda:05170", {"SE": "124.3"}, "SE per g protein"),
         ("usda:23575", {"FAT": "40", "WATER": "32"}, "of the raw food's fat per g protein"),
+        ("usda:05096", {"NA": "400"}, "400 mg of sodium, and no salt added"),
         ("usda:15121", {"WATER": "85"}, "drained, with 85 g of water"),
         ("usda:05096", {"CHOLN": "6000"}, "CHOLN beyond any food"),
         ("usda:05096", {"ENERC": "400"}, "energy more than 15 % from Atwater"),

@@ -11,7 +11,9 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
+import yaml
 from wainscot_core.facts.attributes import FLESH, computed_levels
+from wainscot_core.facts.soundness import salted_by_figure
 
 from .rules import read_csv
 
@@ -117,6 +119,7 @@ def build(folder: Path) -> int:
         for r in read_csv(folder / "values.csv")
     }
     foods = read_csv(folder / "foods.csv")
+    held_to = yaml.safe_load((folder.parent / "soundness.yaml").read_text(encoding="utf-8"))
     with (folder / "attributes.csv").open("w", newline="", encoding="utf-8") as handle:
         writer = csv.writer(handle, lineterminator="\n")
         writer.writerow(["id", *COLUMNS])
@@ -132,6 +135,11 @@ def build(folder: Path) -> int:
                 if klass in {*FLESH, "dairy-egg"}:
                     found.setdefault("fat_type", _fat_type(found, klass))
                 found["state"] = _state(found, klass, food["form"])
+                kind, held = found.get("kind", ""), values[food["id"]]
+                if found.get("added_salt") == "none" and salted_by_figure(
+                    held_to, food["id"], klass, kind, held
+                ):
+                    found["added_salt"] = "added"
             # A class by arithmetic stands but for what the rules know better (a liver's copper).
             for column, value in computed_levels(klass, values[food["id"]]).items():
                 found.setdefault(column, value)

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 
 from .attributes import FLESH
 from .bounds import POLYUNSATURATED
-from .foods import FloatArray, Food, FoodLibrary
+from .foods import FloatArray, Food, FoodLibrary, known_values
 from .preparations import stem
 
 PROXIMATES = ("WATER", "PROCNT", "FAT", "CHOCDF", "ASH")
@@ -314,6 +314,37 @@ def _drained(library: FoodLibrary, rules: SoundnessRules) -> Check:
     )  # fmt: skip
 
 
+def salted_by_figure(
+    data: Mapping[str, Any], food_id: str, klass: str, kind: str, values: Mapping[str, float]
+) -> bool:
+    """Whether a food holds more sodium than one of its class does by itself. `data`: the parsed
+    soundness.yaml; `values` per 100 g by tag."""
+    most, when = data["unsalted_na_mg"].get(klass), data["salted_when"]
+    sodium, water = values.get("NA"), values.get("WATER")
+    if most is None or sodium is None or kind in when["by_itself"] or food_id in when["foods"]:
+        return False
+    fresh = water is not None and water >= when["fresh_water_g"]
+    return sodium > most and (fresh or klass not in when["fresh"])
+
+
+def _salt(library: FoodLibrary, rules: SoundnessRules) -> Check:
+    """A food that no salt was added to holds no more sodium than its class does by itself."""
+    looked, failures = 0, []
+    for food, row in zip(library.foods, library.values, strict=True):
+        if food.is_supplement or food.with_bone or food.attributes.added_salt != "none":
+            continue
+        looked += 1
+        values = known_values(library.catalogue, row)
+        if salted_by_figure(rules.data, food.id, food.klass, food.attributes.kind, values):
+            failures.append(
+                f"{food.id} {food.name}: {values['NA']:.4g} mg of sodium, and no salt added"
+            )
+    return Check(
+        id="salt", name="What no salt was added to holds no more sodium than its class",
+        looked_at=looked, failures=tuple(failures),
+    )  # fmt: skip
+
+
 def _states(library: FoodLibrary, rules: SoundnessRules) -> Check:
     """What is listed raw is not taken for cooked, nor the other way round."""
     looked, failures = 0, []
@@ -396,6 +427,7 @@ CHECKS: tuple[Callable[[FoodLibrary, SoundnessRules], Check], ...] = (
     _zeros,
     _pairs,
     _drained,
+    _salt,
     _states,
     _plausible,
     _energy,
