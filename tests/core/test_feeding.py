@@ -36,13 +36,21 @@ LIVER = Food(
 )  # fmt: skip
 RICE = Food("r", "Rice, cooked", "grain", "cooked", allergens=("rice",))
 CARROT = Food("c", "Carrot, raw", "vegetable", "raw")
-POTATO = Food("p", "Potato, boiled", "vegetable", "cooked", allergens=("potato",))
+POTATO = Food(
+    "p", "Potato, boiled", "vegetable", "cooked", allergens=("potato",),
+    attributes=Attributes(kind="root", species="potato", state="cooked"),
+)  # fmt: skip
 
 
 def test_parts_are_told_apart(facts: Reference) -> None:
     rules = facts.feeding
     found = [rules.part_of(f) for f in (MEAT, LIVER, RICE, CARROT, POTATO)]
     assert found == ["meat", "organ", "starch", "vegetable", "starch"]
+    # What it is decides, not its name: the leaves of a sweet potato are greens.
+    library = facts.library
+    leaves = next(f for f in library.foods if f.name == "Sweet potato leaves, raw")
+    plantain = next(f for f in library.foods if f.name == "Plantains, raw")
+    assert (rules.part_of(leaves), rules.part_of(plantain)) == ("vegetable", "starch")
 
 
 def test_rescaling_never_needs_more_of_anything(facts: Reference) -> None:

@@ -3,7 +3,6 @@
 A guide never changes a verdict: nutrient adequacy is computed whatever the proportions are.
 """
 
-import re
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
@@ -18,24 +17,18 @@ BONE = "bone"
 
 @dataclass(frozen=True)
 class PartRule:
-    """What a food counts as: by a rule on what it is, by class or by words of its name; by both of these
-    where `both` says so."""
+    """What a food counts as: by a rule on what it is, or by class."""
 
     id: str
     label: str
     classes: frozenset[str]
-    name: re.Pattern[str] | None
-    both: bool
     when: AttributeRule | None = None
 
     def fits(self, food: Food) -> bool:
         """True when a food is of this part."""
         if self.when is not None and self.when.holds(food.attributes) is True:
             return True
-        by_name = self.name is not None and bool(self.name.search(food.name))
-        if self.both:
-            return by_name and food.klass in self.classes
-        return by_name or food.klass in self.classes
+        return food.klass in self.classes
 
 
 @dataclass(frozen=True)
@@ -71,7 +64,6 @@ class FeedingRules:
         parts = tuple(
             PartRule(
                 key, p["label"], frozenset(p.get("class", ())),
-                re.compile(p["name"], re.I) if "name" in p else None, bool(p.get("both", False)),
                 read_rule(p["when"]) if "when" in p else None,
             )
             for key, p in data["parts"].items()
