@@ -10,7 +10,7 @@ from wainscot_core.errors import InputError
 from wainscot_core.facts.allergens import AllergenWords
 from wainscot_core.facts.completeness import completeness
 from wainscot_core.facts.foods import Food, Provenance
-from wainscot_core.facts.preparations import forms_of, methods_for, prepare, stem
+from wainscot_core.facts.preparations import forms_of, methods_for, prepare, same_food
 from wainscot_core.formats.foodtable import TableFood, read_table, write_table
 from wainscot_core.recipe.amounts import Amount
 from wainscot_core.recipe.line import Line, sum_lines
@@ -93,7 +93,7 @@ def test_fat_after_cooking_is_that_of_the_cooked_row_for_every_pair(facts: Refer
             continue
         cooked = [
             fat[i] for i, other in enumerate(facts.library.foods)
-            if other.klass == food.klass and other.form == "cooked" and stem(other) == stem(food)
+            if other.form == "cooked" and same_food(food, other)
         ]  # fmt: skip
         for method in methods_for(facts.methods, food):
             if not cooked or method.rendering is None:
@@ -324,7 +324,7 @@ def test_yields_are_those_of_the_tables_own_pairs(facts: Reference, method: str)
         done = prepare(facts.methods, library, row, method)
         for other in library.rows_by_form.get((food.klass, "cooked"), ()):
             name = library.foods[other].name.lower()
-            if stem(library.foods[other]) != stem(food) or not any(
+            if not same_food(food, library.foods[other]) or not any(
                 w in name for w in words.split()
             ):
                 continue
@@ -335,3 +335,19 @@ def test_yields_are_those_of_the_tables_own_pairs(facts: Reference, method: str)
             off.append(done.yield_share / pair)
     assert len(off) >= 3
     assert 0.9 <= float(np.median(off)) <= 1.1
+
+
+def test_a_practices_own_raw_meat_is_cooked_by_its_class(facts: Reference) -> None:
+    """Not by its name: what it is called says nothing of how it can be cooked."""
+    own = Food("own:x", "Grandmother's best", "poultry", "raw")
+    assert {m.id for m in methods_for(facts.methods, own)} == {
+        "poultry-roasted", "poultry-simmered-discarded", "poultry-simmered-kept",
+    }  # fmt: skip
+    assert not methods_for(facts.methods, Food("own:y", "Chicken thigh, raw", "own", "raw"))
+    assert not same_food(own, Food("own:z", "Grandmother's best", "poultry", "cooked"))
+
+
+def test_rows_of_one_food_are_known_by_their_family(facts: Reference) -> None:
+    library = facts.library
+    assert same_food(library.food("usda:05027"), library.food("usda:05028"))  # chicken liver
+    assert not same_food(library.food("usda:05027"), library.food("usda:13325"))

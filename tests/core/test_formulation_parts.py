@@ -320,7 +320,7 @@ def test_cooking_is_counted_in_the_solver_too(facts: Reference) -> None:
     raw["preparation"] = next(
         m.id
         for m in facts.methods
-        if m.applies_to(facts.library.food("usda:05096")) and not m.liquid_kept
+        if m.use_on(facts.library.food("usda:05096")) and not m.liquid_kept
     )
     assert raw["preparation"] in methods
     case = case_of(facts, [raw, {"food": RICE, "grams": 150}])

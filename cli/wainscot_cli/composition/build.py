@@ -17,7 +17,7 @@ from pathlib import Path
 import yaml
 from wainscot_core.facts.soundness import PROXIMATES
 
-from . import attributes, bounds, derived, names, rules, samples, sources
+from . import attributes, bounds, cooking, derived, names, rules, samples, sources
 from .rules import Food, Register
 
 NEVER_BORROWED = {"NA", "CLD"}
@@ -329,6 +329,7 @@ def _write(
     )
     attributes.build(out)
     bounds.build(out)
+    cooking.build(out)
     grades = Counter(
         register.entries[f.codes[t]].grade for f in foods for t in tags if t in f.values
     )

@@ -137,6 +137,7 @@ def load_library(folder: Path, catalogue: Catalogue) -> FoodLibrary:
             )
         )
     attributes = {r["id"]: read_attributes(r) for r in _rows(tables / "attributes.csv")}
+    families = {r["id"]: r["family"] for r in _rows(tables / "families.csv")}
     derived: dict[str, dict[str, Any]] = {
         r["id"]: {
             "derived": True,
@@ -150,7 +151,7 @@ def load_library(folder: Path, catalogue: Catalogue) -> FoodLibrary:
         Food(
             row["id"], row["name"], row["class"], row["form"], row["plain"] == "1",
             tuple(row["allergens"].split()), row["source_name"], tuple(measures.get(row["id"], ())),
-            attributes=attributes[row["id"]], **derived.get(row["id"], {}),
+            attributes=attributes[row["id"]], family=families[row["id"]], **derived.get(row["id"], {}),
         )
         for row in _rows(tables / "foods.csv")
     )  # fmt: skip
@@ -243,6 +244,7 @@ def load(folder: Path) -> Reference:
             _yaml(preparations / "methods.yaml"),
             _rows(preparations / "retention.csv"),
             _rows(preparations / "yields.csv"),
+            _rows(folder / "composition" / "cooking.csv"),
         ),
         {s.food.id: s for s in supplements},
         measuring,

@@ -112,7 +112,8 @@ class Food:
 
     handling: how it is given, for a supplement; None for a food. fibre: what its fibre figure is.
     derived: made from other rows and published figures, not analysed. like: the groups that bound what
-    is not known of it, where those of its class do not. bone_share of its weight, bone_protein_g per
+    is not known of it, where those of its class do not. family: rows of one class and family are one food
+    in several forms, "" for what stands in no table. bone_share of its weight, bone_protein_g per
     100 g: of what is eaten with its bone.
     """
 
@@ -128,6 +129,7 @@ class Food:
     attributes: Attributes = field(default=NOTHING_KNOWN, repr=False)
     fibre: FibreKind = FibreKind.DIETARY
     derived: bool = False
+    family: str = ""
     like: tuple[str, ...] = ()
     bone_share: float = 0.0
     bone_protein_g: float = 0.0

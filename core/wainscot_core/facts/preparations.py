@@ -4,11 +4,9 @@ Retention is true retention: the share of what was in the raw weight that is lef
 without a published factor is counted whole, and the step says so.
 """
 
-import re
 import statistics
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -20,10 +18,6 @@ from .food_energy import after_cooking
 from .foods import FloatArray, Food, FoodLibrary
 
 _SOLIDS = ("PROCNT", "FAT", "CHOCDF", "ASH")
-_FORM_WORDS = re.compile(
-    r",?\s*\b(raw|cooked|boiled|roasted|braised|simmered|stewed|baked|broiled|steamed|canned|drained"
-    r"|dried|dry|uncooked|hard-boiled|with water|no salt|in skin|without skin|pan-browned|crumbles|patty)\b"
-)
 
 
 @dataclass(frozen=True)
@@ -41,31 +35,42 @@ class Rendering:
 
 
 @dataclass(frozen=True)
+class Use:
+    """A method on one food: share of its weight that is left, with the source, and what fat it keeps:
+    a share of its own, or g in 100 g cooked; None where no figure of its own is known."""
+
+    yield_share: float
+    source: str
+    fat_kept: float | None = None
+    fat_cooked: float | None = None
+
+
+NO_YIELD = Use(1.0, "no yield published")
+
+
+@dataclass(frozen=True)
 class Method:
-    """A way to cook: which foods, what is retained, what it weighs afterwards. rendering: where fat runs
-    off and is not fed."""
+    """A way to cook: what is retained, and on which foods of the table by id. own, own_classes: the use on
+    raw foods of a practice's own, by class. rendering: where fat runs off and is not fed."""
 
     id: str
     label: str
-    rules: tuple[dict[str, str], ...]
     retained: dict[str, float]
     source: str
-    yields: tuple[tuple[str, float, str], ...]
     liquid_kept: bool
-    fat_kept: tuple[tuple[str, float], ...]
-    fat_cooked: tuple[tuple[str, float], ...]
     fat_source: str
     rendering: Rendering | None
+    uses: Mapping[str, Use]
+    own: Use = NO_YIELD
+    own_classes: frozenset[str] = frozenset()
 
-    def applies_to(self, food: Food) -> bool:
-        """True when a food can be weighed in this method's raw form."""
-        return any(
-            food.klass in rule["class"].split()
-            and food.form in rule["form"].split()
-            and re.search(rule.get("name", ""), food.name, re.I) is not None
-            and not (rule.get("not") and re.search(rule["not"], food.name, re.I))
-            for rule in self.rules
-        )
+    def use_on(self, food: Food) -> Use | None:
+        """Its use on a food as it is weighed; None where it cannot be used. Bone is never cooked."""
+        if food.with_bone:
+            return None
+        if not food.family and food.klass in self.own_classes and food.form == "raw":
+            return self.own
+        return self.uses.get(food.id)
 
 
 @dataclass(frozen=True)
@@ -82,8 +87,10 @@ def read_methods(
     data: dict[str, Any],
     retention_rows: Sequence[Mapping[str, str]],
     yield_rows: Sequence[Mapping[str, str]],
+    cooking_rows: Sequence[Mapping[str, str]],
 ) -> tuple[Method, ...]:
-    """Build from methods.yaml, retention.csv and yields.csv. KeyError for a row that is not there."""
+    """Build from methods.yaml, retention.csv, yields.csv and the table's cooking.csv. KeyError for a row
+    that is not there."""
     factors: dict[tuple[str, str], dict[str, float]] = {}
     sources: dict[tuple[str, str], str] = {}
     for row in retention_rows:
@@ -93,6 +100,9 @@ def read_methods(
     yields = {
         (r["item"], r["method"]): (float(r["yield_pct"]) / 100, r["source"]) for r in yield_rows
     }
+    uses: dict[str, dict[str, Use]] = {}
+    for row in cooking_rows:
+        uses.setdefault(row["method"], {})[row["id"]] = _use(row, yields)
     steps = dict(data["rendering"])
     source = str(steps.pop("source"))
     rendering = Rendering(
@@ -102,29 +112,37 @@ def read_methods(
     for entry in data["methods"]:
         key = (entry["retention"][0], entry["retention"][1])
         retained = {**factors[key], **{t: v / 100 for t, v in entry.get("extra", {}).items()}}
+        own = entry.get("own", {})
         methods.append(
             Method(
                 entry["id"],
                 entry["label"],
-                tuple(entry["for"]),
                 retained,
                 sources[key],
-                tuple((p, *yields[(item, how)]) for p, item, how in entry.get("yields", ())),
                 entry.get("liquid") == "kept",
-                tuple((p, v / 100) for p, v in entry.get("fat_kept_pct", ())),
-                tuple((p, float(v)) for p, v in entry.get("fat_per_100g_cooked", ())),
                 entry.get("fat_source", ""),
                 rendering if entry.get("fat") == "runs off" else None,
+                uses.get(entry["id"], {}),
+                Use(*yields[tuple(own["yield"])]) if "yield" in own else NO_YIELD,
+                frozenset(own.get("class", "").split()),
             )
         )
     return tuple(methods)
 
 
+def _use(row: Mapping[str, str], yields: Mapping[tuple[str, str], tuple[float, str]]) -> Use:
+    known = yields[(row["item"], row["how"])] if row["item"] else None
+    share, source = known or (NO_YIELD.yield_share, NO_YIELD.source)
+    return Use(
+        share, source,
+        float(row["fat_kept_pct"]) / 100 if row["fat_kept_pct"] else None,
+        float(row["fat_cooked_g"]) if row["fat_cooked_g"] else None,
+    )  # fmt: skip
+
+
 def methods_for(methods: Sequence[Method], food: Food) -> tuple[Method, ...]:
     """The ways this food can be prepared from the form it is listed in; none with bone in it."""
-    if food.with_bone:
-        return ()
-    return tuple(m for m in methods if m.applies_to(food))
+    return tuple(m for m in methods if m.use_on(food) is not None)
 
 
 def prepare(methods: Sequence[Method], library: FoodLibrary, row: int, method_id: str) -> Prepared:
@@ -140,17 +158,15 @@ def prepare(methods: Sequence[Method], library: FoodLibrary, row: int, method_id
         known = ", ".join(possible) or none
         raise InputError("preparation", f"{food.name} cannot be {method_id!r}; use one of: {known}")
     method = possible[method_id]
+    use = method.use_on(food) or NO_YIELD
     catalogue = library.catalogue
     share, source = 1.0, "everything is fed"
     if not method.liquid_kept:
-        share, source = next(
-            ((y, s) for p, y, s in method.yields if re.search(p, food.name, re.I)),
-            (1.0, "no yield published"),
-        )
+        share, source = use.yield_share, use.source
     retention = np.ones(len(catalogue.nutrients))
     for tag, left in method.retained.items():
         retention[catalogue.index(tag)] = left
-    fat, fat_source = _fat_left(method, food, library, row, share)
+    fat, fat_source = _fat_left(method, use, library, row)
     if fat is not None:
         for tag in (
             "FAT",
@@ -186,36 +202,31 @@ def prepare(methods: Sequence[Method], library: FoodLibrary, row: int, method_id
     return Prepared(method, share, retention, steps)
 
 
-def _fat_left(
-    method: Method, food: Food, library: FoodLibrary, row: int, share: float
-) -> tuple[float | None, str]:
+def _fat_left(method: Method, use: Use, library: FoodLibrary, row: int) -> tuple[float | None, str]:
     """Share of the fat that is left and where that is from; None where none runs off or fat is unknown."""
     raw = float(library.values[row, library.catalogue.index("FAT")])
-    for pattern, cooked in method.fat_cooked:
-        if re.search(pattern, food.name) and raw > 0:
-            return min(1.0, cooked * share / raw), method.fat_source
+    if use.fat_cooked is not None and raw > 0:
+        return min(1.0, use.fat_cooked * use.yield_share / raw), method.fat_source
     linked = _fat_of_cooked_rows(library, row) if method.rendering and raw > 0 else []
     if linked:
         names = "; ".join(name for name, _ in linked)
         kept = min(1.0, statistics.median(share for _, share in linked))
         return kept, f"fat per g protein of {names}, USDA Standard Reference"
-    for pattern, kept in method.fat_kept:
-        if re.search(pattern, food.name):
-            return kept, method.fat_source
+    if use.fat_kept is not None:
+        return use.fat_kept, method.fat_source
     if method.rendering is None or not raw > 0:
         return None, ""
-    return method.rendering.kept(food.klass, raw), method.rendering.source
+    return method.rendering.kept(library.foods[row].klass, raw), method.rendering.source
 
 
 def _fat_of_cooked_rows(library: FoodLibrary, row: int) -> list[tuple[str, float]]:
     """Fat per g protein of every cooked row of the same food, as a share of the raw food's."""
     fat, protein = (library.values[:, library.catalogue.index(k)] for k in ("FAT", "PROCNT"))
     food = library.foods[row]
-    wanted = stem(food)
     found = []
     for other_row in library.rows_by_form.get((food.klass, "cooked"), ()):
         other = library.foods[other_row]
-        if stem(other) != wanted:
+        if not same_food(food, other):
             continue
         kept = (fat[other_row] / protein[other_row]) / (fat[row] / protein[row])
         if np.isfinite(kept):
@@ -269,18 +280,13 @@ class LinkedForm:
     weight_share: float | None
 
 
-def stem(food: Food) -> str:
-    """A food's name without the words of its form."""
-    return _stem(food.name)
-
-
-@lru_cache(maxsize=8192)
-def _stem(name: str) -> str:
-    return re.sub(r"\s+", " ", _FORM_WORDS.sub("", name.lower())).strip(" ,")
+def same_food(food: Food, other: Food) -> bool:
+    """Whether two rows are one food in several forms."""
+    return food.family != "" and (food.klass, food.family) == (other.klass, other.family)
 
 
 def forms_of(library: FoodLibrary, row: int) -> tuple[LinkedForm, ...]:
-    """Plain foods of the same class and name in another form.
+    """Plain foods of the same family in another form.
 
     The weight share is protein per 100 g of this form over that of the other: protein is what
     cooking moves least. None when either is unknown.
@@ -288,15 +294,9 @@ def forms_of(library: FoodLibrary, row: int) -> tuple[LinkedForm, ...]:
     food = library.foods[row]
     column = library.catalogue.index("PROCNT")
     own = library.values[row, column]
-    wanted = stem(food)
     linked = []
     for other_row, other in enumerate(library.foods):
-        if (
-            other_row == row
-            or not other.plain
-            or other.klass != food.klass
-            or stem(other) != wanted
-        ):
+        if other_row == row or not other.plain or not same_food(food, other):
             continue
         theirs = library.values[other_row, column]
         share = float(own / theirs) if theirs > 0 and own > 0 else None

@@ -15,7 +15,6 @@ from numpy.typing import NDArray
 from .attributes import FLESH
 from .bounds import POLYUNSATURATED
 from .foods import FloatArray, Food, FoodLibrary, known_values
-from .preparations import stem
 
 PROXIMATES = ("WATER", "PROCNT", "FAT", "CHOCDF", "ASH")
 ESSENTIAL = ("ARG", "HIS", "ILE", "LEU", "LYS", "MET", "PHE", "THR", "TRP", "VAL")
@@ -256,12 +255,12 @@ def _zeros(library: FoodLibrary, rules: SoundnessRules) -> Check:
 
 def _pairs(library: FoodLibrary, rules: SoundnessRules) -> Check:
     """Cooked flesh holds per g of protein about what the raw one holds; what differs more is explained."""
-    by_stem: dict[tuple[str, str], list[int]] = {}
+    by_family: dict[tuple[str, str], list[int]] = {}
     for row, food in enumerate(library.foods):
         if food.klass in FLESH:
-            by_stem.setdefault((food.klass, stem(food)), []).append(row)
+            by_family.setdefault((food.klass, food.family), []).append(row)
     protein, failures, met, looked = _column(library, "PROCNT"), [], set(), 0
-    for rows in by_stem.values():
+    for rows in by_family.values():
         for raw, cooked in itertools.permutations(rows, 2):
             if (library.foods[raw].form, library.foods[cooked].form) != ("raw", "cooked"):
                 continue
@@ -294,7 +293,7 @@ def _drained(library: FoodLibrary, rules: SoundnessRules) -> Check:
     raw_of: dict[tuple[str, str], list[int]] = {}
     for row, food in enumerate(library.foods):
         if food.klass in FLESH and food.form == "raw":
-            raw_of.setdefault((food.klass, stem(food)), []).append(row)
+            raw_of.setdefault((food.klass, food.family), []).append(row)
     looked, failures = 0, []
     for row, food in enumerate(library.foods):
         if food.klass not in FLESH or data["words"] not in food.attributes.processing:
@@ -302,7 +301,7 @@ def _drained(library: FoodLibrary, rules: SoundnessRules) -> Check:
         looked += 1
         if water[row] > data["water_g"]:
             failures.append(f"{food.id} {food.name}: drained, with {water[row]:.4g} g of water")
-        for raw in raw_of.get((food.klass, stem(food)), ()):
+        for raw in raw_of.get((food.klass, food.family), ()):
             kept = (fat[row] / protein[row]) / (fat[raw] / protein[raw])
             if kept > data["fat_per_raw"]:
                 failures.append(
