@@ -6,3 +6,13 @@ from django.core.wsgi import get_wsgi_application
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "config.settings")
 application = get_wsgi_application()
+
+
+def _warm() -> None:
+    """Read the facts before the first request: several requests at once would each read them."""
+    from library.facts import reference
+
+    reference()
+
+
+_warm()

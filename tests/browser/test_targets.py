@@ -103,3 +103,42 @@ def test_a_second_standard_on_the_wall(signed_in: Page) -> None:
     expect(page.get_by_role("button", name="Zinc: ")).to_have_attribute(
         "aria-label", re.compile("by AAFCO 2016")
     )
+
+
+def test_the_method_of_food_energy_moves_every_figure(
+    signed_in: Page, axe: Callable[[Page], list[str]]
+) -> None:
+    """4/9/4 unless said otherwise; the table's factors give more, and the bench says what the others say."""
+    page = signed_in
+    page.get_by_role("link", name="Clover").click()
+    page.get_by_role("link", name="Energy").click()
+    chosen = page.get_by_role("combobox", name="Energy of food")
+    expect(chosen).to_contain_text("4/9/4 with available carbohydrate")
+    chosen.click()
+    page.get_by_role("option", name="Table factors").click()
+    page.get_by_role("button", name="Save").click()
+    expect(page.get_by_text("Saved. The wall uses it from now on.")).to_be_visible()
+    page.locator('a[href*="/recipes/"]').first.click()
+    page.get_by_text("Balance", exact=True).first.click()
+    energy = page.get_by_role("region", name="Energy of the food")
+    expect(energy).to_contain_text("Table factors")
+    expect(energy.get_by_role("row").filter(has_text="4/9/4")).to_contain_text("−")
+    assert axe(page) == []
+    page.get_by_role("link", name="Energy").click()
+    chosen.click()
+    page.get_by_role("option", name="4/9/4").click()
+    page.get_by_role("button", name="Save").click()
+    expect(page.get_by_text("Saved. The wall uses it from now on.")).to_be_visible()
+
+
+def test_how_sure_the_numbers_are_is_shown(
+    signed_in: Page, axe: Callable[[Page], list[str]]
+) -> None:
+    page = signed_in
+    page.get_by_role("link", name="How sure").click()
+    expect(page.get_by_role("heading", name="How sure are we")).to_be_visible()
+    expect(page.get_by_text(re.compile(r"No food breaks any of the \d+ checks"))).to_be_visible()
+    checks = page.get_by_role("region", name="Checks")
+    expect(checks.get_by_role("row")).not_to_have_count(0)
+    expect(checks).not_to_contain_text("usda:")
+    assert axe(page) == []
