@@ -1,6 +1,7 @@
 """The threads that compute. They touch no database: what they find is written by the requests that
 look at them (actions.py), and is lost with the process; the job's row is not."""
 
+import atexit
 import logging
 import threading
 import time
@@ -15,6 +16,8 @@ logger = logging.getLogger(__name__)
 # A run that nobody looks at for so long is forgotten; its row stays and can run again.
 KEEP_SECONDS = 900.0
 AT_ONCE = 2
+# How long a process that ends waits for what it is computing.
+END_SECONDS = 25.0
 
 
 @dataclass
@@ -72,10 +75,28 @@ def forget(job: UUID) -> None:
         _runs.pop(job, None)
 
 
+def stop_all(within_s: float = END_SECONDS) -> bool:
+    """Cancel every run and wait for it; whether all have ended. A process must not end under a solver
+    that is still at work: its threads would be torn down and the process would abort."""
+    with _lock:
+        runs = list(_runs.values())
+    for run in runs:
+        run.cancelled.set()
+    until = time.monotonic() + within_s
+    for run in runs:
+        run.finished.wait(max(0.0, until - time.monotonic()))
+    return all(run.finished.is_set() for run in runs)
+
+
+atexit.register(stop_all)
+
+
 def _do(run: Run, work: Work) -> None:
     with _slots:
         run.running = True
         try:
+            if run.cancelled.is_set():
+                raise InputError("", "it was stopped before it began")
             run.result = work(run)
         except InputError as error:
             run.error = error

@@ -212,7 +212,7 @@ def _written(practice: Practice, entry: TableFood, origin: Mapping[str, Any]) ->
 def import_foods(who: Actor, entries: tuple[TableFood, ...]) -> int:
     """Take every row of an accepted table, all or nothing."""
     for entry in entries:
-        _written(who.practice, entry, {"by": "import"})
+        _written(who.practice, entry, {"by": "import", "fibre_kind": entry.fibre})
     touch(who.practice)
     log(who, EventKind.FOODS_IMPORTED, None, None, count=len(entries))
     return len(entries)

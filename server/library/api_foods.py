@@ -27,7 +27,7 @@ from wire.shapes import Many, answer, answer_many, download, endpoint, read_body
 from .actions import FoodNote, OwnFoodIn, add_own_food, edit_own_food, import_foods, note_food
 from .facts import reference
 from .models import OwnFood
-from .practice import library_for
+from .practice import fibre_kind, library_for
 from .shelf import Filters, Shelf, shelf
 from .views import OwnFoodView, Profile, own_food_view, profile_of
 
@@ -184,7 +184,7 @@ class ExportView(APIView):
     @endpoint(OpenApiTypes.STR, errors=(), parameters=[AS_FILE])
     def get(self, request: Request) -> HttpResponse:
         foods = [
-            TableFood(f.slug, f.name, f.klass, f.form, f.ingredients, f.values)
+            TableFood(f.slug, f.name, f.klass, f.form, f.ingredients, f.values, fibre_kind(f))
             for f in OwnFood.objects.for_practice(practice_of(request))
         ]
         if request.query_params.get("as") == "json":

@@ -10,8 +10,15 @@ from wainscot_core.errors import InputError
 from wainscot_core.facts.allergens import AllergenWords
 from wainscot_core.facts.completeness import completeness
 from wainscot_core.facts.foods import Food, Provenance
+from wainscot_core.facts.me_methods import FibreKind
 from wainscot_core.facts.preparations import forms_of, methods_for, prepare, same_food
-from wainscot_core.formats.foodtable import TableFood, read_table, write_table
+from wainscot_core.formats.foodtable import (
+    TableFood,
+    read_json_foods,
+    read_table,
+    write_json_foods,
+    write_table,
+)
 from wainscot_core.recipe.amounts import Amount
 from wainscot_core.recipe.line import Line, sum_lines
 from wainscot_core.targets.standards import requirement_set
@@ -290,13 +297,25 @@ NAMES = st.text(st.characters(exclude_categories=["Cs", "Cc"]), min_size=1, max_
     ingredients=NAMES,
     energy=st.floats(0, 900),
     calcium=st.floats(0, 5000),
+    fibre=st.sampled_from(FibreKind),
 )
-def test_what_is_written_is_read_back(facts: Reference, name, ingredients, energy, calcium) -> None:
-    food = TableFood("a-food", name, "own", "plain", ingredients, {"ENERC": energy, "CA": calcium})
-    back = read_table(write_table([food], facts.catalogue), facts.catalogue)
-    assert back.errors == ()
-    assert back.foods[0].name == name
-    assert back.foods[0].values == pytest.approx(food.values, rel=1e-6)
+def test_what_is_written_is_read_back(
+    facts: Reference, name, ingredients, energy, calcium, fibre
+) -> None:
+    values = {"ENERC": energy, "CA": calcium}
+    food = TableFood("a-food", name, "own", "plain", ingredients, values, fibre)
+    for back in (
+        read_table(write_table([food], facts.catalogue), facts.catalogue),
+        read_json_foods(write_json_foods([food]), facts.catalogue),
+    ):
+        assert back.errors == ()
+        assert (back.foods[0].name, back.foods[0].fibre) == (name, fibre)
+        assert back.foods[0].values == pytest.approx(values, rel=1e-6)
+
+
+def test_an_unknown_kind_of_fibre_is_told(facts: Reference) -> None:
+    found = read_table("slug,name,fibre,ENERC\na,A,wool,100", facts.catalogue)
+    assert found.foods == () and found.errors[0].column == "fibre"
 
 
 # Methods whose raw foods have cooked rows of the same food in the table, by words of the cooked row, and what

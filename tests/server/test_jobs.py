@@ -221,3 +221,19 @@ def test_nobody_is_offered_the_run_of_someone_else_or_of_long_ago(office: Any) -
     assert office.get(path).json() == {"last": None}
     row.update(created=timezone.now())
     assert office.get(path).json()["last"]["job"] == job
+
+
+def test_a_process_that_ends_waits_for_what_it_computes(office: Any) -> None:
+    """And what had not begun does not begin: a solver torn down at work would abort the process."""
+    started, ended = threading.Event(), threading.Event()
+
+    def work(run: runs.Run) -> str:
+        started.set()
+        assert run.cancelled.wait(10)
+        ended.set()
+        return "stopped"
+
+    job = begun(office, work)
+    assert started.wait(10)
+    assert runs.stop_all(10) and ended.is_set()
+    assert look(job, never, 10).result == "stopped"

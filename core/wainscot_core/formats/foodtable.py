@@ -1,7 +1,7 @@
 """Own foods as CSV or JSON: documented columns, row-level errors, nothing guessed.
 
-Columns: slug, name, class, form, ingredients, then INFOODS tagnames in catalogue units per
-100 g as fed. ENERC (kcal) is required; an empty cell is unknown, not zero.
+Columns: slug, name, class, form, ingredients, fibre (dietary or crude), then INFOODS tagnames in
+catalogue units per 100 g as fed. ENERC (kcal) is required; an empty cell is unknown, not zero.
 """
 
 import csv
@@ -14,9 +14,10 @@ from dataclasses import dataclass
 from ..boundary import parse_json
 from ..errors import InputError
 from ..facts.foods import wrong_values
+from ..facts.me_methods import FibreKind
 from ..facts.nutrients import Catalogue
 
-FIXED = ("slug", "name", "class", "form", "ingredients")
+FIXED = ("slug", "name", "class", "form", "ingredients", "fibre")
 FORMS = ("raw", "cooked", "canned", "dried", "plain")
 MAX_ROWS = 5000
 FOODS_FORMAT = "wainscot-foods"
@@ -24,7 +25,7 @@ FOODS_FORMAT = "wainscot-foods"
 
 @dataclass(frozen=True)
 class TableFood:
-    """One accepted row."""
+    """One accepted row. fibre: whether FIBTG is dietary fibre, or the crude fibre of a pet food label."""
 
     slug: str
     name: str
@@ -32,6 +33,7 @@ class TableFood:
     form: str
     ingredients: str
     values: dict[str, float]
+    fibre: FibreKind = FibreKind.DIETARY
 
 
 @dataclass(frozen=True)
@@ -58,9 +60,7 @@ def read_table(text: str, catalogue: Catalogue) -> TableResult:
     tags = [h for h in header if h not in FIXED]
     stored = {n.key for n in catalogue.nutrients if not n.parts}
     errors = [
-        CellError(
-            1, h, "is not a column; use slug, name, class, form, ingredients or a nutrient key"
-        )
+        CellError(1, h, f"is not a column; use {', '.join(FIXED)} or a nutrient key")
         for h in tags
         if h not in stored
     ]
@@ -133,11 +133,15 @@ def _checked(
     form = row.get("form", "") or "plain"
     if form not in FORMS:
         errors.append(CellError(number, "form", f"use one of: {', '.join(FORMS)}"))
+    fibre = row.get("fibre", "") or FibreKind.DIETARY
+    if fibre not in set(FibreKind):
+        errors.append(CellError(number, "fibre", f"use one of: {', '.join(FibreKind)}"))
     errors += [CellError(number, tag, message) for tag, message in wrong_values(catalogue, values)]
     if errors:
         return None, errors
     klass = row.get("class", "") or "own"
-    return TableFood(slug, row["name"], klass, form, row.get("ingredients", ""), values), []
+    ingredients = row.get("ingredients", "")
+    return TableFood(slug, row["name"], klass, form, ingredients, values, FibreKind(fibre)), []
 
 
 def read_json_foods(text: str, catalogue: Catalogue) -> TableResult:
@@ -187,7 +191,7 @@ def write_json_foods(foods: Iterable[TableFood]) -> str:
     entries = [
         {
             "slug": f.slug, "name": f.name, "class": f.klass, "form": f.form,
-            "ingredients": f.ingredients, "per_100_g": f.values,
+            "ingredients": f.ingredients, "fibre": f.fibre, "per_100_g": f.values,
         }
         for f in foods
     ]  # fmt: skip
@@ -202,5 +206,6 @@ def write_table(foods: Iterable[TableFood], catalogue: Catalogue) -> str:
     writer.writerow([*FIXED, *tags])
     for food in foods:
         cells = [f"{food.values[t]:.9g}" if t in food.values else "" for t in tags]
-        writer.writerow([food.slug, food.name, food.klass, food.form, food.ingredients, *cells])
+        said = [food.slug, food.name, food.klass, food.form, food.ingredients, food.fibre]
+        writer.writerow([*said, *cells])
     return out.getvalue()
