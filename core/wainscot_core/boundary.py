@@ -110,6 +110,13 @@ def read(kind: Any, data: object, at: str = "", typed: bool = False) -> Any:
         raise InputError(path_of(first["loc"], at), words_of(first)) from None
 
 
+def read_exact(kind: type[T], data: object, typed: bool = False) -> T:
+    """The same, and a field that is not known is refused, not passed over."""
+    for path in unknown_fields(kind, data):
+        raise InputError(path, "is not a field that is known here")
+    return read(kind, data, typed=typed)
+
+
 def dump(value: object, kind: Any = None) -> Any:
     """A dataclass as plain JSON data."""
     shape: Any = kind or type(value)
@@ -192,6 +199,11 @@ def unknown_fields(kind: Any, data: object, at: str = "") -> list[str]:
         inner = [k for k in get_args(kind) if k is not type(None)]
         if len(inner) == 1:
             found += unknown_fields(inner[0], data, at)
+    elif get_origin(kind) is dict and isinstance(data, Mapping):
+        for key, value in data.items():
+            found += unknown_fields(get_args(kind)[1], value, path_of((str(key),), at))
+    elif get_origin(kind) is Annotated:
+        found += unknown_fields(get_args(kind)[0], data, at)
     elif get_origin(kind) is tuple and isinstance(data, list | tuple):
         for i, value in enumerate(data):
             found += unknown_fields(get_args(kind)[0], value, path_of((i,), at))

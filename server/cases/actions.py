@@ -12,13 +12,11 @@ from library.facts import reference
 from library.practice import library_for
 from wainscot_core.boundary import dump
 from wainscot_core.bowl.marks import Mark
+from wainscot_core.changes import FieldChange, changed, value_at
 from wainscot_core.dog.record import (
     CaseRecord,
     DecisionRecord,
-    FieldChange,
-    changed,
     following,
-    value_at,
 )
 from wainscot_core.errors import InputError
 from wainscot_core.targets.requirements import check_decision
@@ -27,7 +25,7 @@ from wire.errors import CollisionError
 
 from .models import Case, Client, ClientFood, Dog
 from .queries import record_energy, record_targets
-from .records import checked, fill, flags_of, plain_data, record_of
+from .records import as_stored, checked, fill, flags_of, plain_data, record_of
 
 
 def locked(practice: Practice, pk: int) -> Case:
@@ -76,7 +74,7 @@ def change_fields(who: Actor, pk: int, changes: tuple[FieldChange, ...]) -> Case
     """
     case = locked(who.practice, pk)
     before = plain_data(case)
-    data, collisions = changed(before, changes)
+    data, collisions = changed(before, changes, settle=as_stored)
     if collisions:
         raise CollisionError(collisions)
     record = following(flags_of(before), checked(data, typed=True))

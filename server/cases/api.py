@@ -19,7 +19,8 @@ from wainscot_core.boundary import Name20, Name80, Name120, Number, Text120, Tex
 from wainscot_core.case.energy_view import EnergyView, energy_view
 from wainscot_core.case.intake_view import IntakeView, intake_view
 from wainscot_core.case.targets_view import Targets, targets_csv, targets_view
-from wainscot_core.dog.record import BlankIsNone, FieldChange, Kg, Months
+from wainscot_core.changes import FieldChange
+from wainscot_core.dog.record import BlankIsNone, Kg, Months
 from wainscot_core.targets.standards import Bound, Decision
 from wire.shapes import Many, answer, answer_many, download, endpoint, read_body
 

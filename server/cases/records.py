@@ -1,5 +1,6 @@
 """A case as its record: read from the rows, checked as one, written back as one."""
 
+from collections.abc import Mapping
 from dataclasses import fields
 from typing import Any
 
@@ -40,6 +41,12 @@ def plain_data(case: Case) -> dict[str, Any]:
     except InputError:
         return stored_data(case)
     return data
+
+
+def as_stored(data: Mapping[str, Any]) -> dict[str, Any]:
+    """A record's plain data as it would be stored, what people wrote read. Raises InputError."""
+    found: dict[str, Any] = dump(read_record(dict(data), typed=True))
+    return found
 
 
 def flags_of(data: dict[str, Any]) -> RedFlags:

@@ -1,8 +1,8 @@
 """Writes to the plan of a case."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any
+from typing import Annotated, Any
 
 from accounts.scoping import Actor, find_own
 from cases.models import Case
@@ -10,21 +10,16 @@ from cases.queries import check_not_stopped, library_of
 from django.db import transaction
 from events.log import log
 from events.models import EventKind
-from wainscot_core.boundary import Name80, Number, Text60, Whole
+from pydantic import Field
+from recipes.lines import LineKey
+from wainscot_core.boundary import Name20, Name80, Number, Text60, dump, read, read_exact
+from wainscot_core.changes import FieldChange, Table, changed
+from wainscot_core.facts.foods import FoodLibrary
 from wainscot_core.recipe.plan import DailyKind
-from wire.errors import StaleWriteError
+from wire.errors import CollisionError
 
 from .models import Plan
-from .queries import plan_result, read_items, read_turns
-from .views import plan_view
-
-
-@dataclass(frozen=True, kw_only=True)
-class TurnIn:
-    """A recipe of the rotation and the days it is fed on in each round."""
-
-    recipe: Whole
-    days: Number
+from .queries import MOST_ITEMS, keyed, plan_result, read_items, read_turns
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -37,12 +32,16 @@ class PlanItemIn:
 
 
 @dataclass(frozen=True, kw_only=True)
-class PlanIn:
-    """A plan, against the version it was made on."""
+class PlanFields:
+    """What can be changed of a plan, field by field. turns: days of each round by recipe number;
+    items by key; order: their keys."""
 
-    version: Whole
-    turns: tuple[TurnIn, ...]
-    items: tuple[PlanItemIn, ...]
+    turns: dict[Name20, Number]
+    items: Annotated[dict[LineKey, PlanItemIn], Field(max_length=MOST_ITEMS)]
+    order: tuple[LineKey, ...]
+
+
+TABLES = (Table("turns"), Table("items", "order"))
 
 
 @transaction.atomic
@@ -56,36 +55,66 @@ def plan_of(case: Case, lock: bool = False) -> Plan:
     return find_own(Plan, case.practice, "case__dog", "case__practice", lock=lock, pk=plan.pk)
 
 
-def items_data(case: Case, items: Sequence[PlanItemIn]) -> list[dict[str, Any]]:
-    """Items as they are stored: as typed, with what they were read as."""
-    entries = [
-        {"kind": item.kind.value, "food": item.food, "quantity": item.quantity} for item in items
-    ]
-    read = read_items(library_of(case), entries)
-    return [
-        {**entry, "grams": daily.line.amount.grams, "basis": daily.line.amount.basis}
-        for entry, daily in zip(entries, read, strict=True)
-    ]
+def fields_of(plan: Plan) -> dict[str, Any]:
+    """A stored plan as plain data, to be changed field by field."""
+    named = keyed(plan.items)
+    return {
+        "turns": {str(turn["recipe"]): turn["days"] for turn in plan.turns},
+        "items": {
+            key: {name: item[name] for name in ("kind", "food", "quantity")}
+            for key, item in named.items()
+        },
+        "order": list(named),
+    }
+
+
+def _settled(data: Mapping[str, Any]) -> dict[str, Any]:
+    found: dict[str, Any] = dump(read(PlanFields, data, typed=True))
+    return found
 
 
 @transaction.atomic
-def save_plan(who: Actor, case: Case, asked: PlanIn) -> Plan:
-    """Replace the plan if the version is the stored one.
+def change_plan(who: Actor, case: Case, changes: Sequence[FieldChange]) -> Plan:
+    """Set fields of a plan: days of a recipe, items that come, go or change.
 
-    Raises StaleWriteError when it is not, InputError naming the turn or item; nothing is written
-    then.
+    Raises InputError naming the field, CollisionError where someone else changed one; nothing is
+    written then.
     """
     plan = plan_of(case, lock=True)
-    if asked.version != plan.version:
-        raise StaleWriteError(plan_view(plan))
     check_not_stopped(plan.case)
-    turns = [{"recipe": t.recipe, "days": t.days} for t in asked.turns]
-    read_turns(plan.case, library_of(plan.case), turns)
-    items = items_data(plan.case, asked.items)
-    if any(t["days"] for t in turns) or items:
+    data, collisions = changed(fields_of(plan), changes, TABLES, _settled)
+    if collisions:
+        raise CollisionError(collisions)
+    now = read_exact(PlanFields, data, typed=True)
+    turns: list[dict[str, Any]] = [
+        {"recipe": recipe, "days": days} for recipe, days in now.turns.items()
+    ]
+    library = library_of(plan.case)
+    read_turns(plan.case, library, turns)
+    items = _items(library, now, keyed(plan.items))
+    if any(turn["days"] for turn in turns) or items:
         plan_result(plan.case, turns, items)
-    plan.turns, plan.items = turns, items
+    plan.turns = [{**turn, "recipe": int(turn["recipe"])} for turn in turns]
+    plan.items = items
     plan.version += 1
     plan.save()
     log(who, EventKind.PLAN_SAVED, case.pk, plan.pk)
     return plan
+
+
+def _items(
+    library: FoodLibrary, now: PlanFields, known: Mapping[str, dict[str, Any]]
+) -> list[dict[str, Any]]:
+    """Items as they are stored: as typed, with what they were read as; those that did not change
+    stay as they are."""
+    found = []
+    for key in now.order:
+        entry = {"key": key, **dump(now.items[key])}
+        old = known.get(key)
+        if old is not None and all(old[name] == entry[name] for name in ("food", "quantity")):
+            found.append({**old, **entry})
+            continue
+        [daily] = read_items(library, [entry])
+        amount = daily.line.amount
+        found.append({**entry, "grams": amount.grams, "basis": amount.basis})
+    return found

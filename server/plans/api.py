@@ -1,14 +1,27 @@
 """The plan of a case."""
 
+from dataclasses import dataclass
+from typing import Annotated
+
 from accounts.scoping import actor_of
 from cases.queries import case_of
 from django.http import HttpResponse
+from pydantic import Field
 from rest_framework.request import Request
 from rest_framework.views import APIView
+from wainscot_core.changes import FieldChange
 from wire.shapes import answer, endpoint, read_body
 
-from .actions import PlanIn, plan_of, save_plan
+from .actions import change_plan, plan_of
 from .views import PlanView, plan_view
+
+
+@dataclass(frozen=True, kw_only=True)
+class PlanChanges:
+    """Fields of a plan to set, by path, each with what it stood at: turns.RECIPE (days, null for
+    none), items.KEY (null takes it away), items.KEY.quantity and .kind, order."""
+
+    changes: Annotated[tuple[FieldChange, ...], Field(min_length=1, max_length=200)]
 
 
 class PlanDetailView(APIView):
@@ -18,7 +31,10 @@ class PlanDetailView(APIView):
     def get(self, request: Request, pk: int) -> HttpResponse:
         return answer(plan_view(plan_of(case_of(request, pk))))
 
-    @endpoint(PlanView, PlanIn, errors=(400, 404, 409))
-    def put(self, request: Request, pk: int) -> HttpResponse:
-        asked = read_body(PlanIn, request)
-        return answer(plan_view(save_plan(actor_of(request), case_of(request, pk), asked)))
+    @endpoint(PlanView, PlanChanges, errors=(400, 404, 409))
+    def patch(self, request: Request, pk: int) -> HttpResponse:
+        """Set single fields; those that others changed meanwhile are told, not overwritten."""
+        case = case_of(request, pk)
+        asked = read_body(PlanChanges, request)
+        changed = change_plan(actor_of(request), case, asked.changes)
+        return answer(plan_view(changed))

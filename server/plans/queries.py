@@ -19,22 +19,29 @@ MOST_ITEMS = 40
 MOST_TURN_DAYS = 60
 
 
+def keyed(items: Sequence[dict[str, Any]]) -> dict[str, dict[str, Any]]:
+    """Stored items by key; those that are older than keys go by their place."""
+    return {str(item.get("key") or f"item-{i}"): item for i, item in enumerate(items)}
+
+
 def read_turns(case: Case, library: FoodLibrary, entries: Sequence[dict[str, Any]]) -> list[Turn]:
     """The rotation. Raises InputError for a recipe of another case, days that make no sense, or a
     recipe with a line that can no longer be read."""
     recipes = {r.pk: r for r in Recipe.objects.filter(case=case).prefetch_related("lines")}
     turns = []
-    for i, entry in enumerate(entries):
-        recipe = recipes.get(int(entry["recipe"]))
+    for entry in entries:
+        at = f"turns.{entry['recipe']}"
+        number = str(entry["recipe"])
+        recipe = recipes.get(int(number)) if number.isdecimal() else None
         if recipe is None:
-            raise InputError(f"turns[{i}].recipe", "is no recipe of this case")
+            raise InputError(at, "is no recipe of this case")
         days = float(entry["days"])
         if not 0 <= days <= MOST_TURN_DAYS:
-            raise InputError(f"turns[{i}].days", f"must be from 0 to {MOST_TURN_DAYS}")
+            raise InputError(at, f"must be from 0 to {MOST_TURN_DAYS}")
         try:
             lines = stored_lines(recipe, library)
         except InputError as error:
-            raise error.under(f"turns[{i}]") from None
+            raise error.under(at) from None
         turns.append(Turn(recipe.name, lines, recipe.covers_days, days))
     return turns
 
@@ -44,7 +51,7 @@ def read_items(library: FoodLibrary, entries: Sequence[dict[str, Any]]) -> list[
     if len(entries) > MOST_ITEMS:
         raise InputError("items", f"at most {MOST_ITEMS} items")
     found = []
-    for i, entry in enumerate(entries):
+    for key, entry in keyed(entries).items():
         text = LineText(
             entry["food"], entry["quantity"], grams=entry.get("grams"), basis=entry.get("basis", "")
         )
@@ -52,7 +59,7 @@ def read_items(library: FoodLibrary, entries: Sequence[dict[str, Any]]) -> list[
             line = read_line(reference().methods, library, text)
         except InputError as error:
             field = "food" if error.field == "food" else "quantity"
-            raise InputError(f"items[{i}].{field}", error.message) from None
+            raise InputError(f"items.{key}.{field}", error.message) from None
         found.append(Daily(DailyKind(entry["kind"]), line))
     return found
 

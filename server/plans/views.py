@@ -11,7 +11,7 @@ from wainscot_core.findings import Finding
 from wainscot_core.recipe.plan import DailyKind
 
 from .models import Plan
-from .queries import plan_result
+from .queries import keyed, plan_result
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -26,6 +26,7 @@ class TurnView:
 class PlanItemView:
     """A daily item with its food's name and kcal a day, None when the plan cannot be computed."""
 
+    key: str
     kind: DailyKind
     food: str
     name: str
@@ -69,13 +70,14 @@ def plan_view(plan: Plan) -> PlanView:
         turns=tuple(TurnView(recipe=t["recipe"], days=t["days"]) for t in plan.turns),
         items=tuple(
             PlanItemView(
+                key=key,
                 kind=DailyKind(item["kind"]),
                 food=item["food"],
                 name=library.food(item["food"]).name if item["food"] in library else item["food"],
                 quantity=item["quantity"],
                 kcal=energy,
             )
-            for item, energy in zip(plan.items, kcal, strict=True)
+            for (key, item), energy in zip(keyed(plan.items).items(), kcal, strict=True)
         ),
         days=found.days if found else (),
         round_days=found.round_days if found else 0.0,

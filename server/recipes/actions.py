@@ -1,8 +1,10 @@
-"""Writes to recipes and their versions, each in one transaction: own record, version, stop,
-validate, write."""
+"""Writes to recipes and their versions, each in one transaction: own record, stop, validate, write."""
 
-from collections.abc import Sequence
+import re
+from collections.abc import Mapping, Sequence
+from typing import Any
 
+from accounts.models import Practice
 from accounts.scoping import Actor, find_own
 from cases.models import Case
 from cases.queries import check_not_stopped, library_of
@@ -14,57 +16,126 @@ from events.models import EventKind
 from library.facts import reference
 from records.actions import keep_snapshot
 from records.models import Snapshot
+from wainscot_core.boundary import dump, read, read_exact
+from wainscot_core.changes import FieldChange, changed
 from wainscot_core.checks.strict import check_strict
 from wainscot_core.dossier.dossier import check_days
 from wainscot_core.errors import InputError
-from wainscot_core.recipe.line import LineText, read_all
-from wire.errors import StaleWriteError
+from wainscot_core.recipe.line import MAX_LINES, LineText, read_all, stored
+from wire.errors import CollisionError
 
 from .dossiers import frozen
-from .lines import as_data, replace_rows, texts_of, with_readings
+from .lines import (
+    LINES,
+    RecipeFields,
+    as_data,
+    fields_of,
+    replace_rows,
+    text_of,
+    texts_of,
+    with_readings,
+)
 from .models import Recipe, RecipeVersion
 from .versions import texts
-from .views import recipe_view
 
 MOST_VERSIONS = 200
+# Versions that were kept by themselves; beyond these the oldest that nobody opens goes.
+MOST_AUTOMATIC = 30
 MOST_NAME = 120
 
 
-@transaction.atomic
-def save_recipe(
-    who: Actor,
-    recipe: Recipe,
-    version: int,
-    name: str,
-    covers_days: float,
-    lines: Sequence[LineText],
-) -> Recipe:
-    """Replace a recipe's content if `version` is the stored one, and say so in the log.
+def _open(practice: Practice, pk: int) -> Recipe:
+    """A recipe of the practice, locked, of a case that is not stopped."""
+    recipe = find_own(Recipe, practice, "case__dog", "practice", lock=True, pk=pk)
+    check_not_stopped(recipe.case)
+    return recipe
 
-    Raises StaleWriteError when it is not, InputError (field lines[i].quantity or .food)
-    for a line that cannot be computed; nothing is written then.
+
+def _touch(recipe: Recipe) -> None:
+    recipe.version += 1
+    recipe.save()
+    recipe.case.save(update_fields=["updated"])
+
+
+@transaction.atomic
+def fill_recipe(
+    who: Actor, recipe: Recipe, name: str, covers_days: float, lines: Sequence[LineText]
+) -> Recipe:
+    """Replace a recipe's whole content, and say so in the log.
+
+    Raises InputError (field lines[i].quantity or .food) for a line that cannot be computed; nothing
+    is written then.
     """
-    saved = _write(recipe, version, name, covers_days, lines)
+    saved = _fill(recipe, name, covers_days, lines)
     log(who, EventKind.RECIPE_SAVED, saved.case_id, saved.pk, recipe=name, lines=len(lines))
     return saved
 
 
-def _write(
-    recipe: Recipe, version: int, name: str, covers_days: float, lines: Sequence[LineText]
-) -> Recipe:
-    locked = find_own(Recipe, recipe.practice, "case__dog", "practice", lock=True, pk=recipe.pk)
-    if locked.version != version:
-        raise StaleWriteError(recipe_view(locked))
-    check_not_stopped(locked.case)
+def _fill(recipe: Recipe, name: str, covers_days: float, lines: Sequence[LineText]) -> Recipe:
+    locked = _open(recipe.practice, recipe.pk)
     check_days(covers_days)
     library = library_of(locked.case)
     read = read_all(reference().methods, library, with_readings(lines, texts_of(locked)))
     check_strict(record_of(locked.case), library, lines)
-    locked.name, locked.covers_days, locked.version = name, covers_days, version + 1
-    locked.save()
-    replace_rows(locked, read)
-    locked.case.save(update_fields=["updated"])
+    locked.name, locked.covers_days = name, covers_days
+    _touch(locked)
+    replace_rows(locked, map(stored, read))
     return locked
+
+
+@transaction.atomic
+def change_recipe(who: Actor, pk: int, changes: Sequence[FieldChange], keep_as: str = "") -> Recipe:
+    """Set fields of a recipe: its name, its days, lines that come, go, change or move.
+
+    keep_as: the name to keep the recipe under, as it was, before it is changed. Lines that are not
+    changed are left alone, whether they can still be read or not. Raises InputError naming the
+    field, CollisionError where someone else changed one; nothing is written then.
+    """
+    recipe = _open(who.practice, pk)
+    before = fields_of(recipe)
+    data, collisions = changed(before, changes, [LINES], _settled)
+    if collisions:
+        raise CollisionError(collisions)
+    if keep_as and data != before:
+        keep(who, recipe, keep_as, automatic=True)
+    now = read_exact(RecipeFields, data, typed=True)
+    check_days(now.covers_days)
+    rows = {row.key: text_of(row) for row in recipe.lines.all()}
+    fresh = [key for key in now.order if before["lines"].get(key) != data["lines"][key]]
+    readings = _read_lines(recipe, {key: now.lines[key].text for key in fresh}, rows)
+    if len(now.order) > MAX_LINES:
+        raise InputError("lines", f"has {len(now.order)} lines; at most {MAX_LINES}")
+    recipe.name, recipe.covers_days = now.name, now.covers_days
+    _touch(recipe)
+    replace_rows(recipe, (readings.get(key) or rows[key] for key in now.order), now.order)
+    log(
+        who, EventKind.RECIPE_SAVED, recipe.case_id, recipe.pk, recipe=now.name,
+        lines=len(now.order),
+    )  # fmt: skip
+    return recipe
+
+
+def _settled(data: Mapping[str, Any]) -> dict[str, Any]:
+    """A recipe's fields as they would be stored."""
+    found: dict[str, Any] = dump(read(RecipeFields, data, typed=True))
+    return found
+
+
+def _read_lines(
+    recipe: Recipe, texts: Mapping[str, LineText], known: Mapping[str, LineText]
+) -> dict[str, LineText]:
+    """Lines by key with what they are read as. Raises InputError naming the line by its key."""
+    library = library_of(recipe.case)
+    keys = list(texts)
+    try:
+        typed = with_readings(list(texts.values()), known.values())
+        lines = read_all(reference().methods, library, typed)
+        check_strict(record_of(recipe.case), library, typed)
+    except InputError as error:
+        at = re.match(r"lines\[(\d+)\](.*)", error.field)
+        field = f"lines.{keys[int(at[1])]}{at[2]}" if at else error.field
+        raise InputError(field, error.message) from None
+    return dict(zip(keys, map(stored, lines), strict=True))
 
 
 def _empty(case: Case, name: str) -> Recipe:
@@ -86,7 +157,7 @@ def copy_recipe(who: Actor, source: Recipe, case: Case, name: str) -> Recipe:
     Raises InputError where the new one could not be saved by hand either.
     """
     fresh = _empty(case, name)
-    copied = _write(fresh, fresh.version, name, source.covers_days, texts_of(source))
+    copied = _fill(fresh, name, source.covers_days, texts_of(source))
     log(who, EventKind.RECIPE_COPIED, case.pk, fresh.pk, recipe=name, source=source.name)
     return copied
 
@@ -113,13 +184,16 @@ def _version_name(name: str) -> str:
 
 
 @transaction.atomic
-def keep(who: Actor, recipe: Recipe, name: str) -> RecipeVersion:
+def keep(who: Actor, recipe: Recipe, name: str, automatic: bool = False) -> RecipeVersion:
     """Keep the recipe as it is under a name, with a snapshot of what is computed of it now.
 
-    A recipe that cannot be computed is kept without one. Raises InputError for an empty name.
+    A recipe that cannot be computed is kept without one. automatic: nobody asked for it, so it never
+    stands in the way of one that somebody asks for. Raises InputError for an empty name.
     """
     name = _version_name(name)
-    if recipe.versions.count() >= MOST_VERSIONS:
+    if automatic:
+        _make_room(recipe)
+    elif recipe.versions.filter(automatic=False).count() >= MOST_VERSIONS:
         raise InputError("name", f"a recipe holds at most {MOST_VERSIONS} versions; delete some")
     last = recipe.versions.order_by("-number").first()
     version = RecipeVersion.objects.create(
@@ -131,6 +205,7 @@ def keep(who: Actor, recipe: Recipe, name: str) -> RecipeVersion:
         lines=as_data(texts_of(recipe)),
         snapshot=_snapshot(recipe),
         by=who.name,
+        automatic=automatic,
     )
     log(
         who, EventKind.VERSION_KEPT, recipe.case_id, version.pk, recipe=recipe.name,
@@ -138,6 +213,14 @@ def keep(who: Actor, recipe: Recipe, name: str) -> RecipeVersion:
         snapshot=version.snapshot.digest if version.snapshot else None,
     )  # fmt: skip
     return version
+
+
+def _make_room(recipe: Recipe) -> None:
+    """Let the oldest go of the versions that were kept by themselves; a shared one stays."""
+    own = recipe.versions.filter(automatic=True).filter(snapshot__links__isnull=True)
+    going = list(own.select_related("snapshot")[MOST_AUTOMATIC - 1 :])
+    RecipeVersion.objects.filter(pk__in=[v.pk for v in going]).delete()
+    _drop_orphans([v.snapshot for v in going if v.snapshot])
 
 
 def _snapshot(recipe: Recipe) -> Snapshot | None:
@@ -179,8 +262,8 @@ def delete_version(who: Actor, pk: int) -> None:
 def restore(who: Actor, version: RecipeVersion) -> Recipe:
     """Make the recipe what the version was; what it was until now is kept as a version."""
     recipe = version.recipe
-    keep(who, recipe, f"before restoring “{version.name}”"[:MOST_NAME])
-    restored = _write(recipe, recipe.version, recipe.name, version.covers_days, texts(version))
+    keep(who, recipe, f"before restoring “{version.name}”"[:MOST_NAME], automatic=True)
+    restored = _fill(recipe, recipe.name, version.covers_days, texts(version))
     log(
         who, EventKind.VERSION_RESTORED, recipe.case_id, version.pk, recipe=recipe.name,
         number=version.number, name=version.name,
@@ -194,7 +277,7 @@ def branch(who: Actor, version: RecipeVersion, name: str) -> Recipe:
     if not name.strip():
         raise InputError("name", "give the new recipe a name")
     fresh = _empty(version.recipe.case, name.strip())
-    made = _write(fresh, fresh.version, fresh.name, version.covers_days, texts(version))
+    made = _fill(fresh, fresh.name, version.covers_days, texts(version))
     log(
         who, EventKind.VERSION_BRANCHED, made.case_id, made.pk, recipe=made.name,
         number=version.number, name=version.name,

@@ -1,7 +1,7 @@
 """Recipes: start, open, autosave, analyse, explain a figure; volume rules and case files."""
 
 from dataclasses import dataclass
-from typing import Any
+from typing import Annotated, Any
 
 from accounts.scoping import actor_of, find_own, own
 from cases.models import Case
@@ -12,24 +12,29 @@ from django.http import Http404, HttpResponse, JsonResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter
 from library.facts import reference
+from pydantic import Field
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 from wainscot_core.analysis.analyse import analyse, analyse_typed
 from wainscot_core.analysis.explain import explain
 from wainscot_core.analysis.results import Analysis, Explanation, TypedAnalysis
-from wainscot_core.boundary import Name40, Name160, Number, Text200, Whole
+from wainscot_core.boundary import Name40, Name160, Text120, Text200, Whole
 from wainscot_core.case.energy_view import VolumeResult, volume_result
+from wainscot_core.changes import FieldChange
 from wainscot_core.errors import InputError
 from wire.shapes import answer, endpoint, read_body
 
-from .actions import copy_recipe, delete_recipe, save_recipe, start_recipe
-from .asks import Lines, LinesAsk, recipe_of, typed_dossier, whole_dossier
+from .actions import change_recipe, copy_recipe, delete_recipe, start_recipe
+from .asks import LinesAsk, recipe_of, typed_dossier, whole_dossier
 from .casefiles import case_file, import_case
 from .dossiers import recipe_dossier
 from .lines import stored_lines
 from .models import Recipe
 from .views import RecipeView, recipe_view
+
+# A recipe replaced by another one, line by line, is that many changes.
+MOST_CHANGES = 500
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -41,13 +46,15 @@ class NewRecipe:
 
 
 @dataclass(frozen=True, kw_only=True)
-class RecipeIn:
-    """A recipe's whole content, against the version it was made on."""
+class RecipeChanges:
+    """Fields of a recipe to set, by path, each with what it stood at: name, covers_days, order,
+    lines.KEY (null takes the line away), lines.KEY.quantity and so on.
 
-    version: Whole
-    name: Name160
-    covers_days: Number
-    lines: Lines
+    keep_as: keep the recipe as it was, under this name, before it is changed.
+    """
+
+    changes: Annotated[tuple[FieldChange, ...], Field(min_length=1, max_length=MOST_CHANGES)]
+    keep_as: Text120 = ""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -87,15 +94,13 @@ class RecipeDetailView(APIView):
     def get(self, request: Request, pk: int) -> HttpResponse:
         return answer(recipe_view(own(Recipe, request, pk, "practice")))
 
-    @endpoint(RecipeView, RecipeIn, errors=(400, 404, 409))
-    def put(self, request: Request, pk: int) -> HttpResponse:
-        recipe = own(Recipe, request, pk, "practice")
-        asked = read_body(RecipeIn, request)
-        texts = [line.text for line in asked.lines]
-        saved = save_recipe(
-            actor_of(request), recipe, asked.version, asked.name, asked.covers_days, texts
-        )
-        return answer(recipe_view(saved))
+    @endpoint(RecipeView, RecipeChanges, errors=(400, 404, 409))
+    def patch(self, request: Request, pk: int) -> HttpResponse:
+        """Set single fields; those that others changed meanwhile are told, not overwritten."""
+        recipe = own(Recipe, request, pk)
+        asked = read_body(RecipeChanges, request)
+        change_recipe(actor_of(request), recipe.pk, asked.changes, asked.keep_as)
+        return answer(recipe_view(own(Recipe, request, pk, "practice")))
 
     @endpoint(None, status=204, errors=(404,))
     def delete(self, request: Request, pk: int) -> Response:

@@ -8,35 +8,15 @@ from cases.queries import library_of
 from library.facts import reference
 from pydantic import Field
 from rest_framework.request import Request
-from wainscot_core.boundary import Name40, Name80, Number, Text40, Text60, Text200
+from wainscot_core.boundary import Name40, Number, Text40
 from wainscot_core.dossier.dossier import Dossier
 from wainscot_core.facts.policy import Policy
 from wainscot_core.recipe.line import LineError, LineText, read_all, read_lines
 from wainscot_core.recipe.proportions import own_way, way_of
 
 from .dossiers import Look, StandardAt, dossier_of
-from .lines import texts_of, with_readings
+from .lines import MOST_LINES, LineIn, texts_of, with_readings
 from .models import Recipe
-
-# More lines than a recipe may have, so that too many are named as such and not cut off.
-MOST_LINES = 1000
-
-
-@dataclass(frozen=True, kw_only=True)
-class LineIn:
-    """A line as it stands on the bench: amount as typed, method, notes."""
-
-    food: Name80
-    quantity: Text60
-    note: Text200 = ""
-    preparation: Text40 = ""
-    override: Text200 = ""
-
-    @property
-    def text(self) -> LineText:
-        """The line as the core takes it."""
-        return LineText(self.food, self.quantity, self.note, self.preparation, self.override)
-
 
 Lines = Annotated[tuple[LineIn, ...], Field(max_length=MOST_LINES)]
 

@@ -31,7 +31,7 @@ from wainscot_core.formats.casefile import (
     record_of as file_record,
 )
 
-from .actions import save_recipe, start_recipe
+from .actions import fill_recipe, start_recipe
 from .lines import stored_lines
 from .models import Recipe
 
@@ -58,7 +58,7 @@ def import_case(who: Actor, data: dict[str, Any]) -> Case:
     _known(who, case, file)
     recipe = start_recipe(who, case, name)
     lines = [line_text(entry, f"recipe.lines[{i}]") for i, entry in enumerate(file.recipe.lines)]
-    save_recipe(who, recipe, recipe.version, name, file.recipe.covers_days, lines)
+    fill_recipe(who, recipe, name, file.recipe.covers_days, lines)
     return case
 
 

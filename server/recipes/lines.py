@@ -1,16 +1,73 @@
 """Stored lines: how a row becomes the core's line text, and back. Every door goes through here."""
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import asdict, replace
-from typing import Any
+from dataclasses import asdict, dataclass, replace
+from typing import Annotated, Any
 
 from library.facts import reference
+from pydantic import Field, StringConstraints
+from wainscot_core.boundary import Name80, Name160, Number, Text40, Text60, Text200, dump
+from wainscot_core.changes import Table
 from wainscot_core.errors import InputError
 from wainscot_core.facts.foods import FoodLibrary
 from wainscot_core.recipe.line import Line as CoreLine
-from wainscot_core.recipe.line import LineText, read_all, stored
+from wainscot_core.recipe.line import LineText, read_all
 
-from .models import Line, Recipe
+from .models import Line, Recipe, new_key
+
+# More lines than a recipe may have, so that too many are named as such and not cut off.
+MOST_LINES = 1000
+# What a line is called from outside; the browser makes them.
+LineKey = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9-]{1,40}$")]
+
+
+@dataclass(frozen=True, kw_only=True)
+class LineIn:
+    """A line as it stands on the bench: amount as typed, method, notes."""
+
+    food: Name80
+    quantity: Text60
+    note: Text200 = ""
+    preparation: Text40 = ""
+    override: Text200 = ""
+
+    @property
+    def text(self) -> LineText:
+        """The line as the core takes it."""
+        return LineText(self.food, self.quantity, self.note, self.preparation, self.override)
+
+
+@dataclass(frozen=True, kw_only=True)
+class RecipeFields:
+    """What can be changed of a recipe, field by field. lines by key; order: their keys."""
+
+    name: Name160
+    covers_days: Number
+    lines: Annotated[dict[LineKey, LineIn], Field(max_length=MOST_LINES)]
+    order: tuple[LineKey, ...]
+
+
+# How the lines of a recipe come and go.
+LINES = Table("lines", "order")
+
+
+def fields_of(recipe: Recipe) -> dict[str, Any]:
+    """A stored recipe as plain data, to be changed field by field."""
+    rows = list(recipe.lines.all())
+    lines = {
+        row.key: LineIn(
+            food=row.food, quantity=row.quantity, note=row.note, preparation=row.preparation,
+            override=row.override,
+        )
+        for row in rows
+    }  # fmt: skip
+    data: dict[str, Any] = dump(
+        RecipeFields(
+            name=recipe.name, covers_days=recipe.covers_days, lines=lines,
+            order=tuple(row.key for row in rows),
+        )
+    )  # fmt: skip
+    return data
 
 
 def text_of(row: Line) -> LineText:
@@ -61,9 +118,14 @@ def stored_lines(recipe: Recipe, library: FoodLibrary) -> tuple[CoreLine, ...]:
         raise InputError(error.field, f"{recipe.name}: {error.message}") from None
 
 
-def replace_rows(recipe: Recipe, lines: Sequence[CoreLine]) -> None:
-    """Store these lines instead of the recipe's, with what they were read as."""
+def replace_rows(
+    recipe: Recipe, lines: Iterable[LineText], keys: Sequence[str] | None = None
+) -> None:
+    """Store these lines, as read, instead of the recipe's; without keys each gets a new one."""
     recipe.lines.all().delete()
+    texts = list(lines)
+    named = keys if keys is not None else [new_key() for _ in texts]
     Line.objects.bulk_create(
-        Line(recipe=recipe, position=i, **asdict(stored(line))) for i, line in enumerate(lines)
+        Line(recipe=recipe, key=key, position=i, **asdict(text))
+        for i, (key, text) in enumerate(zip(named, texts, strict=True))
     )

@@ -1,5 +1,7 @@
 """Recipes and their lines."""
 
+from uuid import uuid4
+
 from accounts.models import PracticeRecord
 from cases.models import Case
 from django.db import models
@@ -20,9 +22,15 @@ class Recipe(PracticeRecord):
         return self.name
 
 
+def new_key() -> str:
+    """A key for a line, by which it is known however it moves or changes."""
+    return uuid4().hex[:12]
+
+
 class Line(models.Model):
     """An ingredient and its amount as the consultant wrote it."""
 
+    key = models.CharField(max_length=40, default=new_key)
     recipe = models.ForeignKey(Recipe, on_delete=models.CASCADE, related_name="lines")
     position = models.PositiveSmallIntegerField()
     food = models.CharField(max_length=80)
@@ -38,7 +46,8 @@ class Line(models.Model):
     class Meta:
         ordering = ["position"]
         constraints = [
-            models.UniqueConstraint(fields=["recipe", "position"], name="line_position_once")
+            models.UniqueConstraint(fields=["recipe", "position"], name="line_position_once"),
+            models.UniqueConstraint(fields=["recipe", "key"], name="line_key_once"),
         ]
 
     def __str__(self) -> str:
@@ -59,6 +68,8 @@ class RecipeVersion(PracticeRecord):
         Snapshot, on_delete=models.RESTRICT, related_name="versions", null=True
     )
     by = models.CharField(max_length=150, blank=True)
+    # Kept by itself, before something replaced the recipe.
+    automatic = models.BooleanField(default=False)
 
     class Meta:
         ordering = ["-number"]

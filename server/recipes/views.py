@@ -1,6 +1,6 @@
 """What recipes and their versions look like from outside."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -11,16 +11,17 @@ from wainscot_core.facts.foods import FoodLibrary
 from wainscot_core.facts.preparations import MethodChoice, method_choices
 from wainscot_core.recipe.line import LineText
 
-from .lines import texts_of
+from .lines import text_of
 from .models import Recipe, RecipeVersion
 from .versions import texts
 
 
 @dataclass(frozen=True, kw_only=True)
 class LineView:
-    """A stored line as typed. name: the food's, or its id when it is gone; methods: how it can be
-    prepared."""
+    """A stored line as typed. key: what the line is called, "" in a version; name: the food's, or its
+    id when it is gone; methods: how it can be prepared."""
 
+    key: str
     food: str
     name: str
     quantity: str
@@ -58,16 +59,25 @@ class VersionView:
     created: datetime
     snapshot: str
     links: int
+    automatic: bool
 
 
-def line_views(library: FoodLibrary, texts: Iterable[LineText]) -> tuple[LineView, ...]:
+def _named(texts: Iterable[LineText], keys: Sequence[str]) -> Iterable[tuple[LineText, str]]:
+    found = list(texts)
+    return zip(found, keys or [""] * len(found), strict=True)
+
+
+def line_views(
+    library: FoodLibrary, texts: Iterable[LineText], keys: Sequence[str] = ()
+) -> tuple[LineView, ...]:
     """Lines as they are shown."""
     methods = reference().methods
     found = []
-    for text in texts:
+    for text, key in _named(texts, keys):
         food = library.food(text.food) if text.food in library else None
         found.append(
             LineView(
+                key=key,
                 food=text.food,
                 name=food.name if food else text.food,
                 quantity=text.quantity,
@@ -82,13 +92,14 @@ def line_views(library: FoodLibrary, texts: Iterable[LineText]) -> tuple[LineVie
 
 def recipe_view(recipe: Recipe) -> RecipeView:
     """A stored recipe."""
+    rows = list(recipe.lines.all())
     return RecipeView(
         id=recipe.pk,
         case=recipe.case_id,
         version=recipe.version,
         name=recipe.name,
         covers_days=recipe.covers_days,
-        lines=line_views(library_of(recipe.case), texts_of(recipe)),
+        lines=line_views(library_of(recipe.case), map(text_of, rows), [row.key for row in rows]),
         updated=recipe.updated,
     )
 
@@ -106,5 +117,6 @@ def version_view(version: RecipeVersion) -> VersionView:
         by=version.by,
         created=version.created,
         snapshot=kept.digest if kept else "",
+        automatic=version.automatic,
         links=sum(is_open(link) for link in kept.links.all()) if kept else 0,
     )

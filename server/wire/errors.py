@@ -11,7 +11,7 @@ from rest_framework import exceptions
 from rest_framework.response import Response
 from rest_framework.views import exception_handler
 from wainscot_core.boundary import dump
-from wainscot_core.dog.record import Collision
+from wainscot_core.changes import Collision
 from wainscot_core.errors import InputError
 
 logger = logging.getLogger(__name__)

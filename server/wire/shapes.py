@@ -13,7 +13,7 @@ from drf_spectacular.extensions import OpenApiSerializerExtension
 from drf_spectacular.plumbing import ResolvedComponent
 from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
-from wainscot_core.boundary import adapter, read, tidy, unknown_fields
+from wainscot_core.boundary import adapter, read_exact, tidy
 from wainscot_core.errors import InputError
 
 T = TypeVar("T")
@@ -64,9 +64,7 @@ def read_body(kind: type[T], request: Request) -> T:
     """
     if not isinstance(request.data, dict):
         raise InputError("", "the body must be one JSON object")
-    for path in unknown_fields(kind, request.data):
-        raise InputError(path, "is not a field of this request")
-    return read(kind, request.data, typed=True)
+    return read_exact(kind, request.data, typed=True)
 
 
 def answer(value: object, kind: Any = None, status: int = 200) -> HttpResponse:

@@ -198,7 +198,7 @@ def test_the_case_moves_on_with_its_facts(
     page.get_by_label("Pups in the litter").click()
     expect(page.get_by_text("counts as lactation")).to_be_visible()
     assert axe(page) == []
-    expect(page.get_by_text("All changes saved")).to_be_visible()
+    expect(page.get_by_test_id("save-state")).to_have_text("Saved")
     page.get_by_role("link", name="Energy").click()
     # 145 x 20^0.75 + 20 x (24 x 4 + 12 x 2) x 1.1 = 1371.4 + 2640.
     row = page.get_by_role("main").get_by_text(re.compile("4.?011"))

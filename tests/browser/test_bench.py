@@ -106,8 +106,14 @@ def test_a_bad_amount_says_what_to_do_and_loses_nothing(signed_in: Page) -> None
         amount.fill(text)
         expect(page.get_by_role("alert")).to_contain_text(says)
         expect(page.locator("[data-board]").first).to_be_visible()
+    # What was typed is still there after a reload, with what is wrong; what is stored is one undo away.
     page.reload()
+    expect(amount).to_have_value("plenty")
+    expect(page.get_by_role("alert")).to_contain_text("cannot read")
+    expect(page.get_by_test_id("save-state")).to_have_text("1 change not saved: see where")
+    amount.press("Control+z")
     expect(amount).to_have_value("100 g")
+    saved(page)
 
 
 def test_drawer_opens_a_figure(signed_in: Page) -> None:
@@ -143,11 +149,12 @@ def test_two_people_on_one_recipe_choose(signed_in: Page) -> None:
     other.get_by_label("Amount of Beef liver, raw").fill("150 g")
     saved(other)
     page.get_by_label("Amount of Beef liver, raw").fill("120 g")
-    dialog = page.get_by_role("dialog")
-    expect(dialog).to_contain_text("changed somewhere else")
-    expect(dialog).to_contain_text("150 g")
-    expect(dialog).to_contain_text("120 g")
-    dialog.get_by_role("button", name="Keep mine").click()
+    # Both texts side by side, in the line; the number beside each takes it.
+    row = page.get_by_role("row", name=re.compile("Beef liver, raw"))
+    expect(row.get_by_role("alert")).to_contain_text("was changed elsewhere too")
+    expect(row.get_by_role("button", name="Take theirs: 150 g")).to_be_visible()
+    expect(page.get_by_test_id("save-state")).to_have_text("1 change not saved: see where")
+    row.get_by_role("button", name="Keep mine: 120 g").press("1")
     saved(page)
     other.reload()
     expect(other.get_by_label("Amount of Beef liver, raw")).to_have_value("120 g")
@@ -310,17 +317,18 @@ def test_saved_is_not_said_while_a_newer_change_waits(signed_in: Page) -> None:
     held: list[Route] = []
 
     def slow(route: Route) -> None:
-        if route.request.method == "PUT" and not held:
+        if route.request.method == "PATCH" and not held:
             held.append(route)  # the first save is kept on its way
         else:
             route.continue_()
 
     page.route("**/api/recipes/*", slow)
     amount = page.get_by_label("Amount of Beef liver, raw")
-    amount.fill("110 g")
+    with page.expect_request(lambda request: request.method == "PATCH"):
+        amount.fill("110 g")
     expect(page.get_by_test_id("save-state")).to_have_text("Saving…")
     amount.fill("120 g")
-    page.wait_for_timeout(700)
+    expect(amount).to_have_value("120 g")
     held[0].continue_()
     # The save of 110 g comes back while 120 g waits; only then that one is sent, against its version.
     expect(page.get_by_test_id("save-state")).to_have_text("Saved")
@@ -337,13 +345,14 @@ def test_an_undo_while_the_save_is_on_its_way_is_saved_too(signed_in: Page) -> N
     held: list[Route] = []
 
     def hold(route: Route) -> None:
-        if route.request.method == "PUT" and not held:
+        if route.request.method == "PATCH" and not held:
             held.append(route)
         else:
             route.continue_()
 
     page.route("**/api/recipes/*", hold)
-    line.fill("77 g")
+    with page.expect_request(lambda request: request.method == "PATCH"):
+        line.fill("77 g")
     expect(page.get_by_test_id("save-state")).to_have_text("Saving…")
     page.get_by_role("button", name="Undo").click()
     expect(line).to_have_value(before)

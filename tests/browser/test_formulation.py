@@ -190,8 +190,12 @@ def test_the_plan_adds_up_the_day(signed_in: Page, axe: Callable[[Page], list[st
     page.get_by_label("Amount of Cheese, cheddar").fill("a lump")
     page.get_by_label("Amount of Cheese, cheddar").press("Enter")
     expect(page.get_by_role("alert")).to_contain_text("is no amount of")
+    # Each change is one undo: the lump, the 40 g.
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_label("Amount of Cheese, cheddar")).to_have_value("40 g")
     page.get_by_role("button", name="Undo").click()
     expect(page.get_by_label("Amount of Cheese, cheddar")).to_have_value("15 g")
+    expect(page.get_by_test_id("save-state")).to_have_text("Saved")
     assert axe(page) == []
 
 

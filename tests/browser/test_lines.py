@@ -86,7 +86,7 @@ def test_fields_filled_one_after_another_are_all_kept(fresh_case: Page) -> None:
     for key, text in said.items():
         page.get_by_label(f"Can {key}").fill(text)
         page.keyboard.press("Tab")
-    expect(page.get_by_text("All changes saved")).to_be_visible()
+    expect(page.get_by_test_id("save-state")).to_have_text("Saved")
     page.reload()
     for key, text in said.items():
         expect(page.get_by_label(f"Can {key}")).to_have_value(text)
@@ -110,7 +110,7 @@ def test_what_is_typed_on_paper_is_read_or_kept_with_the_reason(
     weight.fill("nine stone")
     page.keyboard.press("Tab")
     expect(page.get_by_role("alert")).to_contain_text("cannot read 'nine stone' as a weight")
-    expect(page.get_by_role("status")).to_contain_text("1 change not saved")
+    expect(page.get_by_test_id("save-state")).to_have_text("1 change not saved: see where")
     assert axe(page) == []
     # It is still there after a look elsewhere, and the rest is saved.
     page.get_by_role("link", name="Targets").click()
@@ -118,7 +118,7 @@ def test_what_is_typed_on_paper_is_read_or_kept_with_the_reason(
     expect(page.get_by_label("Weight, kg", exact=True)).to_have_value("nine stone")
     page.get_by_label("Weight, kg", exact=True).fill("9 lb")
     page.keyboard.press("Tab")
-    expect(page.get_by_text("All changes saved")).to_be_visible()
+    expect(page.get_by_test_id("save-state")).to_have_text("Saved")
     expect(page.get_by_text("4.1 kg")).to_be_visible()
 
 
@@ -136,10 +136,10 @@ def test_changes_made_while_the_server_is_away_are_kept_and_sent(fresh_case: Pag
     page.route("**/api/cases/*", refuse)
     page.get_by_label("Housing").fill("indoors")
     page.keyboard.press("Tab")
-    expect(page.get_by_text("1 change not saved yet: trying again")).to_be_visible()
+    expect(page.get_by_test_id("save-state")).to_have_text("1 change kept here, to send")
     page.unroute("**/api/cases/*")
-    page.get_by_role("button", name="Try now").click()
-    expect(page.get_by_text("All changes saved")).to_be_visible()
+    page.get_by_role("button", name="Send now").click()
+    expect(page.get_by_test_id("save-state")).to_have_text("Saved")
 
 
 def test_a_case_is_archived_and_deleted_after_its_name(signed_in: Page) -> None:

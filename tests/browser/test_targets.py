@@ -116,8 +116,7 @@ def test_the_method_of_food_energy_moves_every_figure(
     expect(chosen).to_contain_text("4/9/4 with available carbohydrate")
     chosen.click()
     page.get_by_role("option", name="Table factors").click()
-    page.get_by_role("button", name="Save").click()
-    expect(page.get_by_text("Saved. The wall uses it from now on.")).to_be_visible()
+    expect(page.get_by_test_id("save-state")).to_have_text("Saved")
     page.locator('a[href*="/recipes/"]').first.click()
     page.get_by_text("Balance", exact=True).first.click()
     energy = page.get_by_role("region", name="Energy of the food")
@@ -127,8 +126,7 @@ def test_the_method_of_food_energy_moves_every_figure(
     page.get_by_role("link", name="Energy").click()
     chosen.click()
     page.get_by_role("option", name="4/9/4").click()
-    page.get_by_role("button", name="Save").click()
-    expect(page.get_by_text("Saved. The wall uses it from now on.")).to_be_visible()
+    expect(page.get_by_test_id("save-state")).to_have_text("Saved")
 
 
 def test_how_sure_the_numbers_are_is_shown(

@@ -7,9 +7,6 @@ import pytest
 from wainscot_core.boundary import dump, unknown_fields
 from wainscot_core.dog.record import (
     CaseRecord,
-    Collision,
-    FieldChange,
-    changed,
     check_record,
     following,
     read_age_months,
@@ -97,30 +94,10 @@ def test_what_single_fields_cannot_tell(
     assert caught.value.field == field
 
 
-def test_changes_that_do_not_collide_are_applied_and_others_told() -> None:
-    stored = dump(record(notes="first"))
-    mine = (
-        FieldChange(path="intake.owner.cook", value="raw", was=""),
-        FieldChange(path="notes", value="second", was=""),
-    )
-    data, collisions = changed(stored, mine)
-    assert collisions == [Collision("notes", "first", "second")]
-    assert data["intake"]["owner"]["cook"] == "raw" and data["notes"] == "first"
-    # What both set alike is no collision.
-    agreed = (FieldChange(path="notes", value="first", was=""),)
-    assert changed(stored, agreed)[1] == []
-
-
 def test_a_stage_may_be_a_number(facts: Reference) -> None:
     found = record(conditions=[{"id": "ckd", "stage": 2}])
     assert found.conditions[0].stage == "2"
     check_record(found, facts.energy, facts.conditions, TODAY)
-
-
-@pytest.mark.parametrize("path", ["nothing", "dog.nothing", "notes.more", "intake.owner.cook.x"])
-def test_a_path_that_is_no_field_is_refused(path: str) -> None:
-    with pytest.raises(InputError):
-        changed(dump(record()), (FieldChange(path=path, value=1, was=None),))
 
 
 def test_a_new_red_flag_is_not_cleared_by_the_old_clearance() -> None:

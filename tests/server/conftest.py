@@ -7,7 +7,7 @@ from accounts.scoping import Actor
 from cases.models import Case, Client, Dog
 from django.test import Client as Browser
 from library.search import refresh_index
-from recipes.actions import save_recipe
+from recipes.actions import fill_recipe
 from recipes.models import Recipe
 from wainscot_core.recipe.line import LineText
 
@@ -55,6 +55,51 @@ class Office:
             changes.append({"path": path, "value": value, "was": was})
         return self.send("patch", f"cases/{self.case.pk}", {"changes": changes})
 
+    def set_recipe(
+        self, lines: list[Any], pk: int | None = None, name: str = "Draft", covers_days: Any = 1
+    ) -> Any:
+        """Make a recipe hold these lines alone, field by field; they are called line-0, line-1 ..."""
+        path = f"recipes/{pk or self.recipe.pk}"
+        stored = self.get(path).json()
+        before = {x["key"]: {k: x[k] for k in LINE_FIELDS} for x in stored["lines"]}
+        changes = [
+            {"path": "name", "value": name, "was": stored["name"]},
+            {"path": "covers_days", "value": covers_days, "was": stored["covers_days"]},
+            *row_changes("lines", before, lines, "line"),
+        ]
+        return self.send("patch", path, {"changes": changes})
+
+    def set_plan(self, turns: dict[Any, Any] | None = None, items: Any = None) -> Any:
+        """Make the plan hold these days of recipes and these items (item-0, item-1 ...) alone."""
+        path = f"cases/{self.case.pk}/plan"
+        stored = self.get(path).json()
+        days = {str(t["recipe"]): t["days"] for t in stored["turns"]}
+        wanted = days if turns is None else {str(k): v for k, v in turns.items()}
+        changes = [
+            {"path": f"turns.{k}", "value": wanted.get(k), "was": days.get(k)}
+            for k in {**days, **wanted}
+        ]
+        before = {
+            x["key"]: {k: x[k] for k in ("kind", "food", "quantity")} for x in stored["items"]
+        }
+        if items is not None:
+            changes += row_changes("items", before, items, "item")
+        return self.send("patch", path, {"changes": changes})
+
+
+LINE_FIELDS = ("food", "quantity", "note", "preparation", "override")
+
+
+def row_changes(
+    table: str, before: dict[str, Any], rows: list[Any], word: str
+) -> list[dict[str, Any]]:
+    """Changes that leave these rows alone in a table."""
+    wanted = {f"{word}-{i}": row for i, row in enumerate(rows)}
+    return [
+        {"path": f"{table}.{k}", "value": wanted.get(k), "was": before.get(k)}
+        for k in {**before, **wanted}
+    ]
+
 
 def make_office(name: str) -> Office:
     practice = Practice.objects.create(name=name)
@@ -65,10 +110,9 @@ def make_office(name: str) -> Office:
     dog = Dog.objects.create(practice=practice, client=owner, name=f"{name} dog", weight_kg=10)
     case = Case.objects.create(practice=practice, dog=dog)
     recipe = Recipe.objects.create(practice=practice, case=case, name="Draft")
-    recipe = save_recipe(
+    recipe = fill_recipe(
         Actor(practice, name),
         recipe,
-        1,
         "Draft",
         1,
         [LineText("usda:05062", "180 g"), LineText("usda:20445", "1 cup")],

@@ -45,8 +45,7 @@ def test_every_write_of_the_api_leaves_its_event(office: Any) -> None:
     fresh = ok(send("post", f"cases/{case}/recipes", {"name": "Second"}))
     ok(send("post", f"cases/{case}/recipes", {"name": "Copy", "copy_of": recipe}))
     lines = [{"food": CHICKEN, "quantity": "100 g"}]
-    body = {"version": fresh["version"], "name": "Second", "covers_days": 1, "lines": lines}
-    ok(send("put", f"recipes/{fresh['id']}", body))
+    ok(office.set_recipe(lines, pk=fresh["id"], name="Second"))
     ok(send("post", f"recipes/{fresh['id']}/formulate", {"lines": lines, "settings": {}}))
     kept = ok(send("post", f"recipes/{fresh['id']}/versions", {"name": "v"}))
     ok(send("patch", f"versions/{kept['id']}", {"name": "w"}))
@@ -56,8 +55,7 @@ def test_every_write_of_the_api_leaves_its_event(office: Any) -> None:
     assert Browser().get(link["path"]).status_code == 200
     ok(send("delete", f"links/{link['id']}"))
     ok(send("delete", f"versions/{kept['id']}"))
-    plan = ok(office.get(f"cases/{case}/plan"))
-    ok(send("put", f"cases/{case}/plan", {k: plan[k] for k in ("version", "turns", "items")}))
+    ok(office.set_plan({recipe: 2}))
     file = json.loads(office.browser.get(f"/api/cases/{case}/file?recipe={recipe}").content)
     ok(send("post", "cases/file", file))
     ok(send("delete", f"recipes/{fresh['id']}"))

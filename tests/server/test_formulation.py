@@ -208,12 +208,8 @@ def test_versions_are_kept_restored_and_branched(office: Any) -> None:
     path = f"recipes/{office.recipe.pk}"
     assert office.send("post", f"{path}/versions", {"name": " "}).status_code == 400
     first = office.send("post", f"{path}/versions", {"name": "As it came"}).json()
-    recipe = office.get(path).json()
-    changed = {
-        "version": recipe["version"], "name": recipe["name"], "covers_days": 2,
-        "lines": [{"food": "usda:05062", "quantity": "50 g"}],
-    }  # fmt: skip
-    assert office.send("put", path, changed).status_code == 200
+    lines = [{"food": "usda:05062", "quantity": "50 g"}]
+    assert office.set_recipe(lines, covers_days=2).status_code == 200
     branched = office.send("post", f"versions/{first['id']}/branch", {"name": "With turkey"}).json()
     assert [x["quantity"] for x in branched["lines"]] == ["180 g", "1 cup"]
     restored = office.send("post", f"versions/{first['id']}/restore").json()
@@ -230,17 +226,9 @@ def test_a_plan_adds_up_over_the_rotation(office: Any) -> None:
     assert plan["turns"] == [{"recipe": office.recipe.pk, "days": 1}]
     first = office.send("post", f"recipes/{office.recipe.pk}/versions", {"name": "one"}).json()
     other = office.send("post", f"versions/{first['id']}/branch", {"name": "Second"}).json()
-    office.send(
-        "put", f"recipes/{other['id']}",
-        {"version": other["version"], "name": "Second", "covers_days": 1,
-         "lines": [{"food": "usda:20445", "quantity": "100 g"}]},
-    )  # fmt: skip
-    body = {
-        "version": plan["version"],
-        "turns": [{"recipe": office.recipe.pk, "days": 3}, {"recipe": other["id"], "days": 1}],
-        "items": [{"kind": "treat", "food": "usda:01129", "quantity": "1 large"}],
-    }
-    found = office.send("put", path, body).json()
+    office.set_recipe([{"food": "usda:20445", "quantity": "100 g"}], pk=other["id"])
+    treat = {"kind": "treat", "food": "usda:01129", "quantity": "1 large"}
+    found = office.set_plan({office.recipe.pk: 3, other["id"]: 1}, [treat]).json()
 
     def kcal(lines: list[dict[str, str]]) -> float:
         report = office.send(
@@ -259,27 +247,19 @@ def test_a_plan_adds_up_over_the_rotation(office: Any) -> None:
     assert found["extras_share"] > found["extras_most"]
     assert [d["days"] for d in found["days"]] == [3, 1]
     assert found["days"][1]["kcal_per_day"] == pytest.approx(side + egg, rel=1e-6)
-    # A stale write keeps what is stored.
-    assert office.send("put", path, body).status_code == 409
-    bad = {
-        **body,
-        "version": found["version"],
-        "items": [{"kind": "treat", "food": "usda:01129", "quantity": "lots"}],
-    }
-    answer = office.send("put", path, bad)
-    assert answer.status_code == 400 and answer.json()["error"]["field"] == "items[0].quantity"
+    # What someone else changed meanwhile is told, not overwritten.
+    at = f"turns.{other['id']}"
+    stale = office.send("patch", path, {"changes": [{"path": at, "value": 5, "was": 2}]})
+    assert stale.status_code == 409
+    assert stale.json()["collisions"] == [{"path": at, "stored": 1.0, "yours": 5}]
+    answer = office.set_plan(items=[{**treat, "quantity": "lots"}])
+    assert answer.status_code == 400
+    assert answer.json()["error"]["field"] == "items.item-0.quantity"
     assert office.get(path).json()["version"] == found["version"]
 
 
 def test_a_plan_cannot_hold_another_cases_recipe(office: Any, rival: Any) -> None:
-    path = f"cases/{office.case.pk}/plan"
-    plan = office.get(path).json()
-    body = {
-        "version": plan["version"],
-        "turns": [{"recipe": rival.recipe.pk, "days": 1}],
-        "items": [],
-    }
-    assert office.send("put", path, body).status_code == 400
+    assert office.set_plan({rival.recipe.pk: 1}).status_code == 400
 
 
 def test_a_template_keeps_its_proportions_meets_the_energy_and_the_reactions(office: Any) -> None:

@@ -187,12 +187,11 @@ def test_strict_wants_a_reason_for_an_incomplete_food(office) -> None:
     assert office.change(data_policy="strict", strict_groups=["amino"]).status_code == 200
     found = office.get(f"foods?q=chicken breast&case={office.case.pk}").json()[0]
     assert found["incomplete"] == ["amino"]
-    save = {"version": office.recipe.version, "name": "Draft", "covers_days": 1}
     line = {"food": "usda:05062", "quantity": "100 g"}
-    refused = office.send("put", f"recipes/{office.recipe.pk}", {**save, "lines": [line]})
-    assert refused.json()["error"]["field"] == "lines[0].override"
+    refused = office.set_recipe([line])
+    assert refused.json()["error"]["field"] == "lines.line-0.override"
     line["override"] = "the pattern of chicken is well known"
-    taken = office.send("put", f"recipes/{office.recipe.pk}", {**save, "lines": [line]})
+    taken = office.set_recipe([line])
     assert taken.json()["lines"][0]["override"] == line["override"]
     lysine = next(n for n in analyse(office, [line])["nutrients"] if n["key"] == "LYS")
     assert lysine["status"] == "unproven"
@@ -202,8 +201,7 @@ def test_strict_wants_a_reason_for_an_incomplete_food(office) -> None:
 
 def test_preparation_is_saved_and_computed(office) -> None:
     line = {"food": "usda:05096", "quantity": "500 g", "preparation": "poultry-simmered-discarded"}
-    body = {"version": office.recipe.version, "name": "Draft", "covers_days": 1, "lines": [line]}
-    saved = office.send("put", f"recipes/{office.recipe.pk}", body).json()
+    saved = office.set_recipe([line]).json()
     assert saved["lines"][0]["preparation"] == line["preparation"]
     assert "poultry-roasted" in [m["id"] for m in saved["lines"][0]["methods"]]
     assert analyse(office, [line])["recipe"]["lines"][0]["fed_grams"] == pytest.approx(360)

@@ -25,9 +25,7 @@ WHOLE = [
 
 
 def save(office: Any, lines: list[dict[str, str]]) -> dict[str, Any]:
-    recipe = office.get(f"recipes/{office.recipe.pk}").json()
-    body = {"version": recipe["version"], "name": "Draft", "covers_days": 1, "lines": lines}
-    answer = office.send("put", f"recipes/{office.recipe.pk}", body)
+    answer = office.set_recipe(lines)
     assert answer.status_code == 200, answer.json()
     found: dict[str, Any] = answer.json()
     return found

@@ -1,7 +1,5 @@
 """Plans, versions and templates at their edges."""
 
-from typing import Any
-
 import pytest
 from recipes.actions import MOST_VERSIONS
 from recipes.models import RecipeVersion
@@ -9,15 +7,8 @@ from recipes.models import RecipeVersion
 CHICKEN, RICE = "usda:05062", "usda:20445"
 
 
-def put_plan(office: Any, **changes: Any) -> Any:
-    path = f"cases/{office.case.pk}/plan"
-    stored = office.get(path).json()
-    body = {"version": stored["version"], "turns": stored["turns"], "items": [], **changes}
-    return office.send("put", path, body)
-
-
 def test_a_plan_of_nothing_is_empty_not_wrong(office) -> None:
-    answer = put_plan(office, turns=[])
+    answer = office.set_plan(turns={})
     assert answer.status_code == 200
     plan = answer.json()
     assert plan["empty"] is True and plan["analysis"] is None and plan["days"] == []
@@ -25,7 +16,7 @@ def test_a_plan_of_nothing_is_empty_not_wrong(office) -> None:
 
 def test_a_plan_of_bought_food_alone_adds_up(office) -> None:
     item = {"kind": "bought", "food": RICE, "quantity": "200 g"}
-    plan = put_plan(office, turns=[], items=[item]).json()
+    plan = office.set_plan(turns={}, items=[item]).json()
     assert plan["empty"] is False and plan["round_days"] == 1
     assert plan["analysis"]["recipe"]["grams"] == pytest.approx(200)
     # Bought food is the diet, not a treat.
@@ -33,13 +24,9 @@ def test_a_plan_of_bought_food_alone_adds_up(office) -> None:
 
 
 def test_a_recipe_that_covers_days_counts_a_day_each(office) -> None:
-    recipe = office.get(f"recipes/{office.recipe.pk}").json()
     lines = [{"food": CHICKEN, "quantity": "300 g"}]
-    office.send(
-        "put", f"recipes/{office.recipe.pk}",
-        {"version": recipe["version"], "name": "Three days", "covers_days": 3, "lines": lines},
-    )  # fmt: skip
-    plan = put_plan(office, turns=[{"recipe": office.recipe.pk, "days": 6}]).json()
+    office.set_recipe(lines, name="Three days", covers_days=3)
+    plan = office.set_plan({office.recipe.pk: 6}).json()
     # 300 g for three days, fed six days: 100 g a day.
     assert plan["round_days"] == 6
     assert plan["analysis"]["recipe"]["grams_per_day"] == pytest.approx(100)
@@ -51,17 +38,22 @@ def test_a_recipe_that_covers_days_counts_a_day_each(office) -> None:
 @pytest.mark.parametrize(
     ("change", "field"),
     [
-        ({"turns": [{"recipe": 10**6, "days": 1}]}, "turns[0].recipe"),
-        ({"turns": [{"recipe": 1, "days": 90}]}, "turns[0].days"),
-        ({"items": [{"kind": "gift", "food": RICE, "quantity": "1 g"}]}, "items[0].kind"),
-        ({"items": [{"kind": "treat", "food": "usda:00000", "quantity": "1 g"}]}, "items[0].food"),
-        ({"items": [{"kind": "treat", "food": RICE, "quantity": "-1 g"}]}, "items[0].quantity"),
+        ({"turns": {10**6: 1}}, f"turns.{10**6}"),
+        ({"turns": {"soup": 1}}, "turns.soup"),
+        ({"turns": {1: 90}}, "turns.1"),
+        ({"items": [{"kind": "gift", "food": RICE, "quantity": "1 g"}]}, "items.item-0.kind"),
+        (
+            {"items": [{"kind": "treat", "food": "usda:00000", "quantity": "1 g"}]},
+            "items.item-0.food",
+        ),
+        ({"items": [{"kind": "treat", "food": RICE, "quantity": "-1 g"}]}, "items.item-0.quantity"),
+        ({"items": [{"kind": "treat", "food": RICE, "quantity": "1 g", "x": 1}]}, "items.item-0.x"),
         ({"items": [{"kind": "treat", "food": RICE, "quantity": "1 g"}] * 41}, "items"),
     ],
 )
 def test_a_bad_plan_names_its_field_and_keeps_the_old(office, change, field) -> None:
     before = office.get(f"cases/{office.case.pk}/plan").json()
-    answer = put_plan(office, **change)
+    answer = office.set_plan(**change)
     assert answer.status_code == 400
     assert answer.json()["error"]["field"] == field
     assert office.get(f"cases/{office.case.pk}/plan").json() == before
@@ -69,9 +61,9 @@ def test_a_bad_plan_names_its_field_and_keeps_the_old(office, change, field) -> 
 
 def test_treats_beside_a_good_day_show_the_day(office) -> None:
     treat = {"kind": "treat", "food": "usda:01009", "quantity": "100 g"}
-    plan = put_plan(office, items=[treat]).json()
+    plan = office.set_plan(items=[treat]).json()
     sodium = {n["key"]: n["per_day"] for n in plan["analysis"]["nutrients"]}["NA"]
-    alone = put_plan(office, items=[]).json()
+    alone = office.set_plan(items=[]).json()
     assert sodium > {n["key"]: n["per_day"] for n in alone["analysis"]["nutrients"]}["NA"] + 500
 
 
@@ -114,7 +106,7 @@ def test_a_stopped_case_takes_no_plan_and_no_copy(office) -> None:
     before = office.get(f"cases/{office.case.pk}/plan").json()
     office.case.intake = {"red_flags": {"present": "collapse"}}
     office.case.save()
-    refused = put_plan(office, items=[])
+    refused = office.set_plan(items=[])
     assert refused.status_code == 400 and "red flag" in refused.json()["error"]["message"]
     copied = office.send(
         "post",

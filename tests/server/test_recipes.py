@@ -1,18 +1,34 @@
 """Autosave, stale writes, analysis, bad input."""
 
 import pytest
-from recipes.models import Recipe
+from recipes.actions import MOST_AUTOMATIC
 
+LINE_FIELDS = ("food", "quantity", "note", "preparation", "override")
 LINES = [{"food": "usda:05062", "quantity": "200 g"}, {"food": "usda:11124", "quantity": "1 cup"}]
 
 
-def put(office, **changes):
-    body = {"version": office.recipe.version, "name": "Draft", "covers_days": 1, "lines": LINES}
-    return office.send("put", f"recipes/{office.recipe.pk}", {**body, **changes})
+def change(office, *changes, **more):
+    """Set fields of the recipe: (path, was, value)."""
+    told = [{"path": path, "was": was, "value": value} for path, was, value in changes]
+    return office.send("patch", f"recipes/{office.recipe.pk}", {"changes": told, **more})
+
+
+def stored(office):
+    """The recipe as it is stored, and the keys of its lines."""
+    recipe = office.get(f"recipes/{office.recipe.pk}").json()
+    return recipe, [line["key"] for line in recipe["lines"]]
+
+
+def row(**fields):
+    return {"note": "", "preparation": "", "override": "", **fields}
+
+
+def quantities(office):
+    return [line["quantity"] for line in stored(office)[0]["lines"]]
 
 
 def test_save_and_reload(office) -> None:
-    saved = put(office)
+    saved = office.set_recipe(LINES)
     assert saved.status_code == 200
     assert saved.json()["version"] == office.recipe.version + 1
     again = office.get(f"recipes/{office.recipe.pk}").json()
@@ -23,41 +39,124 @@ def test_save_and_reload(office) -> None:
     assert again["lines"][1]["name"] == "Carrot, raw"
 
 
-def test_a_stale_write_gets_409_and_the_stored_version(office) -> None:
-    assert put(office).status_code == 200
-    stale = put(office, lines=[{"food": "usda:20445", "quantity": "5 g"}])
+def test_two_people_change_other_lines_and_both_stay(office) -> None:
+    recipe, (first, second) = stored(office)
+    assert change(office, (f"lines.{first}.quantity", "180 g", "200 g")).status_code == 200
+    both = change(
+        office,
+        (f"lines.{second}.quantity", "1 cup", "2 cups"),
+        ("lines.new", None, row(food="usda:11124", quantity="50 g")),
+    )
+    assert both.status_code == 200
+    assert quantities(office) == ["200 g", "2 cups", "50 g"]
+    assert both.json()["version"] == recipe["version"] + 2
+
+
+def test_the_same_amount_changed_twice_is_told_not_overwritten(office) -> None:
+    _, (first, second) = stored(office)
+    assert change(office, (f"lines.{first}.quantity", "180 g", "200 g")).status_code == 200
+    stale = change(
+        office,
+        (f"lines.{first}.quantity", "180 g", "210 g"),
+        (f"lines.{second}.quantity", "1 cup", "2 cups"),
+    )
     assert stale.status_code == 409
-    assert stale.json()["error"]["field"] == "version"
-    assert [line["quantity"] for line in stale.json()["current"]["lines"]] == ["200 g", "1 cup"]
-    assert Recipe.objects.get(pk=office.recipe.pk).lines.count() == 2
+    assert stale.json()["collisions"] == [
+        {"path": f"lines.{first}.quantity", "stored": "200 g", "yours": "210 g"}
+    ]
+    # Nothing of the request was written; sent again without what collides the rest is.
+    assert quantities(office) == ["200 g", "1 cup"]
+
+
+def test_a_request_that_comes_twice_changes_nothing_more(office) -> None:
+    _, (first, second) = stored(office)
+    asked = [
+        (f"lines.{first}.quantity", "180 g", "200 g"),
+        (f"lines.{second}", row(food="usda:20445", quantity="1 cup"), None),
+        ("lines.new", None, row(food="usda:11124", quantity="50 g")),
+        ("order", [first, second], ["new", first]),
+    ]
+    for _ in range(2):
+        assert change(office, *asked).status_code == 200
+        assert quantities(office) == ["50 g", "200 g"]
+
+
+def test_a_line_changed_here_and_taken_away_there_is_told(office) -> None:
+    _, (first, _) = stored(office)
+    whole = row(food="usda:05062", quantity="180 g")
+    assert change(office, (f"lines.{first}", whole, None)).status_code == 200
+    stale = change(office, (f"lines.{first}.quantity", "180 g", "210 g"))
+    assert stale.status_code == 409
+    assert stale.json()["collisions"][0]["stored"] is None
+
+
+def test_lines_that_were_not_touched_are_left_alone(office) -> None:
+    """One line that can no longer be read does not stop the others from being saved."""
+    _, (first, second) = stored(office)
+    office.recipe.lines.filter(key=first).update(food="own:gone")
+    assert change(office, (f"lines.{second}.quantity", "1 cup", "2 cups")).status_code == 200
+    assert quantities(office) == ["180 g", "2 cups"]
+
+
+def test_what_the_recipe_was_is_kept_before_it_is_replaced(office) -> None:
+    _, (first, _) = stored(office)
+    path = f"recipes/{office.recipe.pk}/versions"
+    asked = (f"lines.{first}.quantity", "180 g", "200 g")
+    for _ in range(2):
+        assert change(office, asked, keep_as="before the proposal").status_code == 200
+        [kept] = office.get(path).json()
+        assert kept["automatic"] and kept["name"] == "before the proposal"
+        assert [line["quantity"] for line in kept["lines"]] == ["180 g", "1 cup"]
+
+
+def test_versions_kept_by_themselves_make_room_for_each_other(office) -> None:
+    _, (first, _) = stored(office)
+    path = f"recipes/{office.recipe.pk}/versions"
+    mine = office.send("post", path, {"name": "mine"}).json()
+    was = "180 g"
+    for i in range(MOST_AUTOMATIC + 2):
+        now = f"{i + 1} g"
+        change(office, (f"lines.{first}.quantity", was, now), keep_as="before")
+        was = now
+    versions = office.get(path).json()
+    assert len(versions) == MOST_AUTOMATIC + 1
+    assert versions[-1]["id"] == mine["id"]
+    assert versions[0]["lines"][0]["quantity"] == f"{MOST_AUTOMATIC + 1} g"
 
 
 @pytest.mark.parametrize(
-    ("changes", "field"),
+    ("path", "value", "field"),
     [
-        ({"lines": [LINES[0], {"food": "usda:05062", "quantity": "-5 g"}]}, "lines[1].quantity"),
-        ({"lines": [{"food": "usda:05062", "quantity": "5 furlongs"}]}, "lines[0].quantity"),
-        ({"lines": [{"food": "usda:05062", "quantity": "999999 kg"}]}, "lines[0].quantity"),
-        ({"lines": [{"food": "usda:00000", "quantity": "5 g"}]}, "lines[0].food"),
-        ({"lines": [{"food": "usda:05062"}]}, "lines[0].quantity"),
-        ({"lines": "none"}, "lines"),
-        ({"covers_days": 0}, "covers_days"),
-        ({"covers_days": "many"}, "covers_days"),
-        ({"name": ""}, "name"),
+        ("lines.FIRST.quantity", "-5 g", None),
+        ("lines.FIRST.quantity", "5 furlongs", None),
+        ("lines.FIRST.quantity", "999999 kg", None),
+        ("lines.FIRST.colour", "red", None),
+        ("lines.new", row(food="usda:00000", quantity="5 g"), "lines.new.food"),
+        ("lines.new", {"food": "usda:05062"}, "lines.new.quantity"),
+        ("lines.new", row(food="usda:05062", quantity="1 g", colour="red"), "lines.new.colour"),
+        ("lines.new.quantity", "5 g", "lines.new.quantity"),
+        ("lines", "none", "lines"),
+        ("covers_days", 0, None),
+        ("covers_days", "many", None),
+        ("name", "", None),
+        ("case", 5, None),
     ],
 )
-def test_bad_input_names_the_field_and_keeps_the_recipe(office, changes, field) -> None:
-    answer = put(office, **changes)
-    assert answer.status_code == 400
-    assert answer.json()["error"]["field"] == field
+def test_bad_input_names_the_field_and_keeps_the_recipe(office, path, value, field) -> None:
+    recipe, (first, _) = stored(office)
+    at = path.replace("FIRST", first)
+    was = {"name": "Draft", "covers_days": 1, "lines.FIRST.quantity": "180 g"}.get(path)
+    if path == "lines":
+        was = {x["key"]: {k: x[k] for k in LINE_FIELDS} for x in recipe["lines"]}
+    answer = change(office, (at, was, value))
+    assert answer.status_code == 400, answer.json()
+    assert answer.json()["error"]["field"] == (field or at)
     assert answer.json()["error"]["message"]
-    kept = office.get(f"recipes/{office.recipe.pk}").json()
-    assert [line["quantity"] for line in kept["lines"]] == ["180 g", "1 cup"]
-    assert kept["version"] == office.recipe.version
+    assert stored(office)[0] == recipe
 
 
 def test_malformed_json_is_said(office) -> None:
-    answer = office.browser.put(
+    answer = office.browser.patch(
         f"/api/recipes/{office.recipe.pk}", "{", content_type="application/json"
     )
     assert answer.status_code == 400

@@ -77,12 +77,7 @@ def test_a_version_keeps_what_was_computed_of_it(office: Any) -> None:
     before = sheet(office, version["id"])
     assert "180" in before and "Version 1, first" in before
     assert office.change(dog__weight_kg=25).status_code == 200
-    recipe = office.get(f"recipes/{office.recipe.pk}").json()
-    lines = [{"food": CHICKEN, "quantity": "999 g"}]
-    office.send(
-        "put", f"recipes/{office.recipe.pk}",
-        {"version": recipe["version"], "name": "Other", "covers_days": 3, "lines": lines},
-    )  # fmt: skip
+    office.set_recipe([{"food": CHICKEN, "quantity": "999 g"}], name="Other", covers_days=3)
     office.send("patch", "foods/usda:20445", {"measures": {"cup": 100}})
     assert sheet(office, version["id"]) == before
     draft = office.browser.get(f"/papers/recipes/{office.recipe.pk}/sheet").content.decode()
@@ -253,10 +248,8 @@ def test_a_pdf_is_the_same_twice(office: Any) -> None:
 
 @pytest.mark.parametrize("count", [1, 40])
 def test_short_and_long_recipes_lay_out(office: Any, count: int) -> None:
-    recipe = office.get(f"recipes/{office.recipe.pk}").json()
     lines = [{"food": CHICKEN, "quantity": f"{i + 11} g"} for i in range(count)]
-    body = {"version": recipe["version"], "name": "Long", "covers_days": 1, "lines": lines}
-    assert office.send("put", f"recipes/{office.recipe.pk}", body).status_code == 200
+    assert office.set_recipe(lines, name="Long").status_code == 200
     content = office.browser.get(f"/papers/recipes/{office.recipe.pk}/sheet.pdf").content
     pages = pypdf.PdfReader(io.BytesIO(content)).pages
     assert len(pages) == (1 if count == 1 else 2)
@@ -296,24 +289,16 @@ def test_every_write_leaves_a_line_in_the_history(office: Any) -> None:
 
 
 def test_saves_in_a_row_are_told_once(office: Any) -> None:
-    path = f"recipes/{office.recipe.pk}"
     for i in range(3):
-        recipe = office.get(path).json()
-        lines = [{"food": CHICKEN, "quantity": f"{i + 1} g"}]
-        office.send(
-            "put", path,
-            {"version": recipe["version"], "name": "Draft", "covers_days": 1, "lines": lines},
-        )  # fmt: skip
+        office.set_recipe([{"food": CHICKEN, "quantity": f"{i + 1} g"}])
     first = office.get(f"cases/{office.case.pk}/events").json()["events"][0]
     assert (first["kind"], first["times"]) == ("recipe.saved", 4)
 
 
 def test_a_write_that_fails_leaves_none(office: Any) -> None:
     before = Event.objects.count()
-    recipe = office.get(f"recipes/{office.recipe.pk}").json()
     bad = [{"food": CHICKEN, "quantity": "some"}]
-    body = {"version": recipe["version"], "name": "x", "covers_days": 1, "lines": bad}
-    assert office.send("put", f"recipes/{office.recipe.pk}", body).status_code == 400
+    assert office.set_recipe(bad, name="x").status_code == 400
     assert office.change(dog__weight_kg=-1).status_code == 400
     assert Event.objects.count() == before
 

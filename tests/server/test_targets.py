@@ -119,15 +119,14 @@ def test_intake_says_what_is_missing_and_totals_what_is_eaten(office) -> None:
 
 
 def test_a_red_flag_stops_the_recipe_until_the_vet_clears_it(office) -> None:
-    save = {"version": office.recipe.version, "name": "Draft", "covers_days": 1}
-    save["lines"] = [{"food": "usda:05062", "quantity": "10 g"}]
+    lines = [{"food": "usda:05062", "quantity": "10 g"}]
     flags = {"present": "collapse", "told": "Dr Elm", "on": "2026-11-24", "cleared": False}
     office.change(intake__red_flags=flags)
     assert office.get(f"cases/{office.case.pk}/intake").json()["stopped"] is True
-    refused = office.send("put", f"recipes/{office.recipe.pk}", save)
+    refused = office.set_recipe(lines)
     assert (refused.status_code, refused.json()["error"]["field"]) == (400, "case")
     office.change(intake__red_flags={**flags, "cleared": True, "cleared_by": "Dr Elm"})
-    assert office.send("put", f"recipes/{office.recipe.pk}", save).status_code == 200
+    assert office.set_recipe(lines).status_code == 200
     # A new sign is not cleared by what cleared the one before.
     office.change(intake__red_flags__present="laboured breathing")
     assert office.get(f"cases/{office.case.pk}/intake").json()["stopped"] is True

@@ -5,9 +5,11 @@ import { BrowserRouter } from "react-router";
 import { App } from "~/app/App";
 import { applyTheme, storedTheme } from "~/app/theme";
 import { queryClient } from "~/shared/queries";
+import { startDrafts } from "~/shared/saving/drafts";
 import "./styles.css";
 
 applyTheme(storedTheme());
+await startDrafts();
 const root = document.getElementById("root");
 if (root) {
   createRoot(root).render(

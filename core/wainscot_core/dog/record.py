@@ -394,61 +394,6 @@ def check_record(
             raise error.under(f"conditions[{i}]") from None
 
 
-@dataclass(frozen=True, kw_only=True)
-class FieldChange:
-    """One field of a record set to a value. `was`: what it stood at when it was changed."""
-
-    path: Name80
-    value: Any = None
-    was: Any = None
-
-
-@dataclass(frozen=True)
-class Collision:
-    """A field that someone else changed meanwhile: what is stored, and what was to be written."""
-
-    path: str
-    stored: Any
-    yours: Any
-
-
-def value_at(data: Mapping[str, Any], path: str) -> Any:
-    """The value at a dotted path. Raises InputError for a path that is not a field."""
-    at: Any = data
-    for part in path.split("."):
-        if not isinstance(at, Mapping) or part not in at:
-            raise InputError(path, "is not a field of the record")
-        at = at[part]
-    return at
-
-
-def with_value(data: Mapping[str, Any], path: str, value: Any) -> dict[str, Any]:
-    """The data with another value at a dotted path; lists are set as a whole."""
-    first, _, rest = path.partition(".")
-    if first not in data or (rest and not isinstance(data[first], Mapping)):
-        raise InputError(path, "is not a field of the record")
-    return {**data, first: with_value(data[first], rest, value) if rest else value}
-
-
-def changed(
-    data: Mapping[str, Any], changes: tuple[FieldChange, ...]
-) -> tuple[dict[str, Any], list[Collision]]:
-    """Apply field changes to a stored record's data.
-
-    A field that stands neither at what the change began from nor at what it would set was changed
-    by someone else: nothing is applied there, and the collision is told.
-    """
-    result: dict[str, Any] = dict(data)
-    collisions = []
-    for change in changes:
-        stored = value_at(data, change.path)
-        if stored not in (change.was, change.value):
-            collisions.append(Collision(change.path, stored, change.value))
-        else:
-            result = with_value(result, change.path, change.value)
-    return result, collisions
-
-
 def following(was: RedFlags, record: CaseRecord) -> CaseRecord:
     """What a change brings with it: a red flag that was written anew is not cleared by what cleared
     the one before."""

@@ -170,13 +170,13 @@ export interface paths {
         };
         /** @description What the dog is fed altogether. */
         get: operations["cases_plan_retrieve"];
-        /** @description What the dog is fed altogether. */
-        put: operations["cases_plan_update"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
         head?: never;
-        patch?: never;
+        /** @description Set single fields; those that others changed meanwhile are told, not overwritten. */
+        patch: operations["cases_plan_partial_update"];
         trace?: never;
     };
     "/api/cases/{id}/recipes": {
@@ -482,14 +482,14 @@ export interface paths {
         };
         /** @description One recipe. */
         get: operations["recipes_retrieve"];
-        /** @description One recipe. */
-        put: operations["recipes_update"];
+        put?: never;
         post?: never;
         /** @description One recipe. */
         delete: operations["recipes_destroy"];
         options?: never;
         head?: never;
-        patch?: never;
+        /** @description Set single fields; those that others changed meanwhile are told, not overwritten. */
+        patch: operations["recipes_partial_update"];
         trace?: never;
     };
     "/api/recipes/{id}/analysis": {
@@ -1191,11 +1191,6 @@ export interface components {
          */
         DailyKind: "bought" | "topper" | "treat" | "supplement";
         /**
-         * @description What is given beside the recipes.
-         * @enum {string}
-         */
-        DailyKindRequest: "bought" | "topper" | "treat" | "supplement";
-        /**
          * @description What was decided about a nutrient: a bound set to a value (per 1000 kcal; None for no bound),
          *     by whom, why.
          */
@@ -1385,7 +1380,11 @@ export interface components {
             lines: components["schemas"]["LineSource"][];
             steps: components["schemas"]["Step"][];
         };
-        /** @description One field of a record set to a value. `was`: what it stood at when it was changed. */
+        /**
+         * @description One field of a record set to a value. `was`: what it stood at when it was changed.
+         *
+         *     path: dotted. A row of a table is set as a whole where it comes or goes (None takes it away).
+         */
         FieldChangeRequest: {
             path: string;
             /** @default null */
@@ -1885,10 +1884,11 @@ export interface components {
             confidence: components["schemas"]["Confidence"];
         };
         /**
-         * @description A stored line as typed. name: the food's, or its id when it is gone; methods: how it can be
-         *     prepared.
+         * @description A stored line as typed. key: what the line is called, "" in a version; name: the food's, or its
+         *     id when it is gone; methods: how it can be prepared.
          */
         LineView: {
+            key: string;
             food: string;
             name: string;
             quantity: string;
@@ -2327,6 +2327,24 @@ export interface components {
         PatchedNameInRequest: {
             name: string;
         };
+        /**
+         * @description Fields of a plan to set, by path, each with what it stood at: turns.RECIPE (days, null for
+         *     none), items.KEY (null takes it away), items.KEY.quantity and .kind, order.
+         */
+        PatchedPlanChangesRequest: {
+            changes: components["schemas"]["FieldChangeRequest"][];
+        };
+        /**
+         * @description Fields of a recipe to set, by path, each with what it stood at: name, covers_days, order,
+         *     lines.KEY (null takes the line away), lines.KEY.quantity and so on.
+         *
+         *     keep_as: keep the recipe as it was, under this name, before it is changed.
+         */
+        PatchedRecipeChangesRequest: {
+            changes: components["schemas"]["FieldChangeRequest"][];
+            /** @default  */
+            keep_as?: string;
+        };
         /** @description A day on which one recipe is fed, with the daily items. */
         PlanDay: {
             name: string;
@@ -2334,20 +2352,9 @@ export interface components {
             kcal_per_day: number;
             bad: components["schemas"]["OffTarget"][];
         };
-        /** @description A plan, against the version it was made on. */
-        PlanInRequest: {
-            version: number;
-            turns: components["schemas"]["TurnInRequest"][];
-            items: components["schemas"]["PlanItemInRequest"][];
-        };
-        /** @description What is given every day beside the recipes, its amount as typed. */
-        PlanItemInRequest: {
-            kind: components["schemas"]["DailyKindRequest"];
-            food: string;
-            quantity: string;
-        };
         /** @description A daily item with its food's name and kcal a day, None when the plan cannot be computed. */
         PlanItemView: {
+            key: string;
             kind: components["schemas"]["DailyKind"];
             food: string;
             name: string;
@@ -2505,13 +2512,6 @@ export interface components {
             high: number;
             medium: number;
             low: number;
-        };
-        /** @description A recipe's whole content, against the version it was made on. */
-        RecipeInRequest: {
-            version: number;
-            name: string;
-            covers_days: number;
-            lines: components["schemas"]["LineInRequest"][];
         };
         /** @description A recipe of a case by name. */
         RecipeRef: {
@@ -2835,11 +2835,6 @@ export interface components {
             stage_asks: string[];
             beside: components["schemas"]["SafeBeside"][];
         };
-        /** @description A recipe of the rotation and the days it is fed on in each round. */
-        TurnInRequest: {
-            recipe: number;
-            days: number;
-        };
         /** @description A recipe of the rotation and its days in each round. */
         TurnView: {
             recipe: number;
@@ -2895,6 +2890,7 @@ export interface components {
             created: string;
             snapshot: string;
             links: number;
+            automatic: boolean;
         };
         VersionViewList: components["schemas"]["VersionView"][];
         /** @description Someone of the vet team. */
@@ -3464,7 +3460,7 @@ export interface operations {
             };
         };
     };
-    cases_plan_update: {
+    cases_plan_partial_update: {
         parameters: {
             query?: never;
             header?: never;
@@ -3475,7 +3471,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PlanInRequest"];
+                "application/json": components["schemas"]["PatchedPlanChangesRequest"];
             };
         };
         responses: {
@@ -4264,7 +4260,35 @@ export interface operations {
             };
         };
     };
-    recipes_update: {
+    recipes_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    recipes_partial_update: {
         parameters: {
             query?: never;
             header?: never;
@@ -4275,7 +4299,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RecipeInRequest"];
+                "application/json": components["schemas"]["PatchedRecipeChangesRequest"];
             };
         };
         responses: {
@@ -4304,34 +4328,6 @@ export interface operations {
                 };
             };
             409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Error"];
-                };
-            };
-        };
-    };
-    recipes_destroy: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description No response body */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -3,16 +3,28 @@ import { useState } from "react";
 import { Link, NavLink, Outlet } from "react-router";
 import { Toaster } from "sonner";
 import { api, type Session, take } from "~/api/client";
+import { openDrafts } from "~/shared/saving/drafts";
+import { SaveMark } from "~/shared/saving/SaveMark";
+import { useUnsent } from "~/shared/saving/useDraft";
 import { Button } from "~/ui";
 import { Wordmark } from "~/ui/Wordmark";
 import { Palette } from "./Palette";
 import { chooseTheme, storedTheme } from "./theme";
 
 export function Shell({ session }: { session: Session }) {
+  // Before any page of this user is drawn, and before anything listens.
+  openDrafts(`${session.practice}/${session.username}`);
+  const { changes } = useUnsent();
   const client = useQueryClient();
   const [theme, setTheme] = useState(storedTheme);
   const other = theme === "light" ? "dark" : "light";
   async function signOut() {
+    const lost = changes === 1 ? "1 change is" : `${changes} changes are`;
+    if (
+      changes > 0 &&
+      !confirm(`${lost} kept in this browser only, until you sign in here again. Sign out?`)
+    )
+      return;
     await take(api.POST("/api/session/sign-out"));
     client.clear();
     location.assign("/");
@@ -49,6 +61,7 @@ export function Shell({ session }: { session: Session }) {
           ))}
         </nav>
         <div className="ml-auto flex items-center gap-1">
+          <SaveMark />
           <Button kind="quiet" onClick={changeTheme}>
             {other === "dark" ? "Dark" : "Light"}
           </Button>

@@ -11,12 +11,13 @@ from cases.models import Client
 from django.core.management.base import BaseCommand, CommandParser
 from django.db import transaction
 from library.actions import FoodNote, note_food, stock
-from recipes.actions import save_recipe, start_recipe
+from recipes.actions import fill_recipe, start_recipe
 from wainscot_core.boundary import read
+from wainscot_core.changes import FieldChange
 from wainscot_core.facts.shelf import ShelfItem
 from wainscot_core.recipe.line import LineText
 
-from plans.actions import PlanIn, plan_of, save_plan
+from plans.actions import change_plan, fields_of, plan_of
 
 
 class Command(BaseCommand):
@@ -53,9 +54,15 @@ class Command(BaseCommand):
         for recipe in recipes:
             record = start_recipe(who, case, recipe["name"])
             lines = [LineText(food, quantity) for food, quantity in recipe["lines"]]
-            save_recipe(who, record, record.version, recipe["name"], recipe["covers_days"], lines)
+            fill_recipe(who, record, recipe["name"], recipe["covers_days"], lines)
         if plan is not None:
-            turns = [{"recipe": r.pk, "days": 1} for r in case.recipes.all()]
-            version = plan_of(case).version
-            body = {"version": version, "turns": turns, "items": plan["items"]}
-            save_plan(who, case, read(PlanIn, body))
+            before = fields_of(plan_of(case))["turns"]
+            turns = [
+                FieldChange(path=f"turns.{r.pk}", value=1, was=before.get(str(r.pk)))
+                for r in case.recipes.all()
+            ]
+            items = [
+                FieldChange(path=f"items.demo-{i}", value=item)
+                for i, item in enumerate(plan["items"])
+            ]
+            change_plan(who, case, [*turns, *items])

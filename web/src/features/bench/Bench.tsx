@@ -1,18 +1,20 @@
 import { useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { flushSync } from "react-dom";
 import { useParams } from "react-router";
 import type { Case, Food, Help, Recipe } from "~/api/client";
 import { AddFood } from "~/shared/foods/AddFood";
 import { formulationQuery, recipeQuery } from "~/shared/queries";
+import { isAbout } from "~/shared/saving/fields";
+import { SavingNote } from "~/shared/saving/SavingNote";
 import { useCase } from "~/shared/useCase";
 import { boardsOf, worstBoard } from "~/shared/wall/Wall";
 import { Loading, Problem } from "~/ui";
 import { AskBeforeAdding } from "./AskBeforeAdding";
 import { BenchBar } from "./BenchBar";
-import { type BenchLine, lineOf } from "./editor";
+import { type BenchLine, type Content, lineOf } from "./editor";
 import { ShortcutsDialog, useBenchKeys } from "./keyboard";
 import { focusLine, Lines } from "./Lines";
-import { NewerDialog } from "./NewerDialog";
 import { ReplaceDialog } from "./ReplaceDialog";
 import { SidePanel } from "./SidePanel";
 import { Flags } from "./Summary";
@@ -28,8 +30,18 @@ export default function BenchPage() {
   const current = useCase();
   const recipe = useQuery(recipeQuery(Number(recipeId)));
   if (recipe.isPending) return <Loading what="the recipe" />;
-  if (recipe.isError) return <Problem error={recipe.error} retry={() => recipe.refetch()} />;
+  // What was fetched before stays on screen when it cannot be fetched again.
+  if (!recipe.data) return <Problem error={recipe.error} retry={() => recipe.refetch()} />;
   return <Bench key={recipe.data.id} recipe={recipe.data} current={current} />;
+}
+
+/** What of a recipe a path is about, where it stands in no line. */
+function wordsOf(path: string, content: Content): string {
+  if (path === "order") return "The order of the lines";
+  if (path === "covers_days") return "The days it feeds";
+  if (path === "name") return "The name";
+  const line = content.lines.find((l) => isAbout(path, `lines.${l.key}`));
+  return line ? line.name : "A line that was taken away";
 }
 
 function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
@@ -67,7 +79,6 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
     document.querySelector<HTMLElement>(`[data-board="${worst.key}"]`)?.focus();
   }, [boards]);
   useBenchKeys({
-    dispatch,
     search,
     onView: setView,
     onSide: setSide,
@@ -77,14 +88,20 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
 
   function add(food: Food, quantity: string, override: string) {
     const { id, name, methods } = food;
-    dispatch({ type: "add", line: lineOf({ food: id, name, methods, text: quantity, override }) });
-    setTimeout(() => focusLine(content.lines.length), 30);
+    // Drawn at once, so that the keyboard goes on in its amount.
+    flushSync(() =>
+      dispatch({
+        type: "add",
+        line: lineOf({ food: id, name, methods, text: quantity, override }),
+      }),
+    );
+    focusLine(content.lines.length);
   }
   function addHelp({ food, name, text, methods }: Help) {
     dispatch({ type: "add", line: lineOf({ food, name, text, methods }) });
   }
-  function applyLines(lines: BenchLine[]) {
-    dispatch({ type: "apply", lines });
+  function applyLines(lines: BenchLine[], keepAs?: string) {
+    dispatch({ type: "apply", lines, ...(keepAs ? { keepAs } : {}) });
     adjust.clear();
   }
   function select(key: string) {
@@ -115,11 +132,17 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
       <div className="flex min-h-0 flex-1 border-line border-t">
         <section aria-label="Recipe" className="flex min-w-0 flex-1 flex-col">
           <div className="min-h-0 flex-1 overflow-auto px-4">
+            <SavingNote
+              saving={bench.saving}
+              words={(path) => wordsOf(path, content)}
+              shown={(path) => content.lines.some((line) => isAbout(`lines.${line.key}`, path))}
+            />
             {!empty && (
               <Lines
                 lines={content.lines}
                 analysis={analysis}
                 errors={bench.errors}
+                saving={bench.saving}
                 dispatch={dispatch}
                 highlight={highlight}
                 onHighlight={setHighlight}
@@ -156,7 +179,7 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
             onSelect={setSelected}
             onHighlight={setHighlight}
             onHelp={addHelp}
-            onAccept={applyLines}
+            onAccept={(lines) => applyLines(lines, "before the proposal")}
           />
         </section>
       </div>
@@ -169,7 +192,7 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
           position={content.lines.findIndex((line) => line.key === replacing.key)}
           onClose={() => setReplacing(null)}
           onReplace={(line, further) => {
-            applyLines(content.lines.map((old) => (old.key === line.key ? line : old)));
+            applyLines(content.lines.map((old) => (old.key === replacing.key ? line : old)));
             setReplacing(null);
             if (further) setSide("adjust");
           }}
@@ -180,17 +203,12 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
           food={asking.food}
           onClose={() => setAsking(null)}
           onDone={(override) => {
+            flushSync(() => setAsking(null));
             add(asking.food, asking.quantity, override);
-            setAsking(null);
+            // The dialog gives the focus back a moment after it is closed.
+            const line = content.lines.length;
+            setTimeout(() => focusLine(line), 50);
           }}
-        />
-      )}
-      {bench.newer && (
-        <NewerDialog
-          mine={content}
-          theirs={bench.newer}
-          keepMine={bench.keepMine}
-          takeTheirs={bench.takeTheirs}
         />
       )}
       <ShortcutsDialog open={help} onClose={() => setHelp(false)} />

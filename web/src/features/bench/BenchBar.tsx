@@ -1,7 +1,8 @@
 import type { Case, Recipe } from "~/api/client";
 import { BASES } from "~/shared/format";
+import { UndoRedo } from "~/shared/saving/SavingNote";
 import { Button, Select } from "~/ui";
-import { DaysInput, EnergyGauge, SaveMark } from "./Toolbar";
+import { DaysInput, EnergyGauge } from "./Toolbar";
 import type { BenchState } from "./useBench";
 import type { LookState, Policy } from "./useLook";
 
@@ -28,7 +29,7 @@ export function BenchBar({
   onHelp: () => void;
 }) {
   const { analysis, content, dispatch } = bench;
-  const saved = bench.saveState === "saved";
+  const { saved } = bench;
   // The case's own standard may be one that the list does not name as such.
   const known = look.choices.some((c) => c.id === look.standard);
   const choices = known
@@ -74,25 +75,7 @@ export function BenchBar({
         <span className="text-soft">{content.coversDays === 1 ? "day" : "days"}</span>
       </div>
       <div className="ml-auto flex items-center gap-1">
-        <SaveMark state={bench.saveState} retry={bench.saveAgain} />
-        <Button
-          kind="quiet"
-          aria-label="Undo"
-          title="Undo (Ctrl+Z)"
-          disabled={!bench.canUndo}
-          onClick={() => dispatch({ type: "undo" })}
-        >
-          ↶
-        </Button>
-        <Button
-          kind="quiet"
-          aria-label="Redo"
-          title="Redo (Ctrl+Shift+Z)"
-          disabled={!bench.canRedo}
-          onClick={() => dispatch({ type: "redo" })}
-        >
-          ↷
-        </Button>
+        <UndoRedo saving={bench.saving} everywhere />
         <a
           href={`/papers/recipes/${recipe.id}/sheet`}
           target="_blank"

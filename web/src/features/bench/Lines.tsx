@@ -8,10 +8,12 @@ import {
 } from "@dnd-kit/core";
 import { SortableContext, useSortable, verticalListSortingStrategy } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
-import type { KeyboardEvent } from "react";
+import { type KeyboardEvent, useRef } from "react";
 import type { TypedAnalysis } from "~/api/client";
 import { AmountBox } from "~/shared/amounts/boxes";
 import { number, percent } from "~/shared/format";
+import { ClashAt } from "~/shared/saving/SavingNote";
+import type { Saving } from "~/shared/saving/useDraft";
 import type { Action, BenchLine } from "./editor";
 
 type LineError = TypedAnalysis["line_errors"][number];
@@ -21,6 +23,7 @@ export function Lines({
   lines,
   analysis,
   errors,
+  saving,
   dispatch,
   highlight,
   onHighlight,
@@ -29,6 +32,7 @@ export function Lines({
   lines: BenchLine[];
   analysis: TypedAnalysis | undefined;
   errors: ReadonlyMap<number, LineError>;
+  saving: Saving;
   dispatch: (action: Action) => void;
   highlight: number | null;
   onHighlight: (line: number | null) => void;
@@ -69,8 +73,9 @@ export function Lines({
                 line={line}
                 at={i}
                 analysis={analysis}
-                // What was taken as it stands has no error left.
-                error={line.text === line.quantity && !errors.has(i) ? undefined : errors.get(i)}
+                last={lines.length - 1}
+                error={errors.get(i)}
+                saving={saving}
                 priced={priced}
                 lit={highlight === i}
                 dispatch={dispatch}
@@ -90,7 +95,9 @@ function LineRow({
   line,
   at,
   analysis,
+  last,
   error,
+  saving,
   priced,
   lit,
   dispatch,
@@ -99,8 +106,10 @@ function LineRow({
 }: {
   line: BenchLine;
   at: number;
+  last: number;
   analysis: TypedAnalysis | undefined;
   error: LineError | undefined;
+  saving: Saving;
   priced: boolean;
   lit: boolean;
   dispatch: (action: Action) => void;
@@ -114,6 +123,18 @@ function LineRow({
   const mark = MARKS[analysis?.marks.find((m) => m.food === line.food)?.mark ?? ""];
   const cost = computed >= 0 ? analysis?.cost.lines[computed] : null;
   const kcal = analysis?.recipe.kcal ?? 0;
+  // What stood in the box when it was entered.
+  const entered = useRef(line.text);
+  const path = `lines.${line.key}`;
+  // What the analysis says of the amount is said there; this is what else keeps it from being stored.
+  const refused = error ? undefined : saving.error(path);
+
+  function remove() {
+    // The keyboard goes on beside the line.
+    if (last > 0) focusLine(at < last ? at + 1 : at - 1);
+    else focusAdd();
+    dispatch({ type: "remove", key: line.key });
+  }
 
   function onKeyDown(event: KeyboardEvent<HTMLInputElement>) {
     const mod = event.ctrlKey || event.metaKey;
@@ -125,13 +146,12 @@ function LineRow({
       focusLine(at + (event.key === "ArrowUp" ? -1 : 1));
     } else if (mod && event.key === "Backspace") {
       event.preventDefault();
-      dispatch({ type: "remove", key: line.key });
+      remove();
     } else if (mod && event.key.toLowerCase() === "e") {
       event.preventDefault();
       onReplace(line);
-    } else if (event.key === "Escape" && line.quantity !== "") {
-      // Back to what was last computed; a new line has nothing to go back to and keeps its text.
-      dispatch({ type: "text", key: line.key, text: line.quantity });
+    } else if (event.key === "Escape") {
+      dispatch({ type: "text", key: line.key, text: entered.current });
     }
   }
 
@@ -168,6 +188,12 @@ function LineRow({
             }}
           />
         )}
+        {refused && (
+          <p role="alert" className="text-[13px] text-madder">
+            Not saved: {refused}.
+          </p>
+        )}
+        <ClashAt saving={saving} path={path} what={line.name} />
       </td>
       <td className="px-2 py-0.5">
         <AmountBox
@@ -178,6 +204,7 @@ function LineRow({
           value={line.text}
           onChange={(e) => dispatch({ type: "text", key: line.key, text: e.target.value })}
           onFocus={(e) => {
+            entered.current = line.text;
             e.target.select();
             onHighlight(at);
           }}
@@ -224,7 +251,7 @@ function LineRow({
         <button
           type="button"
           aria-label={`Remove ${line.name}`}
-          onClick={() => dispatch({ type: "remove", key: line.key })}
+          onClick={remove}
           className="size-7 rounded text-soft hover:bg-groove hover:text-madder"
         >
           ×
@@ -334,6 +361,10 @@ function PreparationSelect({
 
 function grams(value: number | undefined): number {
   return value !== undefined && value < 10 ? 1 : 0;
+}
+
+export function focusAdd(): void {
+  document.querySelector<HTMLInputElement>("[data-add-food]")?.focus();
 }
 
 export function focusLine(i: number): void {

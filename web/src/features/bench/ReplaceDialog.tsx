@@ -41,7 +41,7 @@ export function ReplaceDialog({
     if (!next) return null;
     const { food, name, quantity, methods } = next;
     // In the place of the old line, with its note, but not its method: that was for another food.
-    const made = lineOf({ food, name, methods, text: quantity, note: line.note }, true);
+    const made = lineOf({ food, name, methods, text: quantity, note: line.note });
     return { ...made, key: line.key };
   }
   function use(adjust: boolean) {

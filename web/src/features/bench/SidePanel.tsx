@@ -3,7 +3,7 @@ import type { Case, Help, Recipe } from "~/api/client";
 import { Toggle } from "~/ui";
 import { AdjustPanel } from "./AdjustPanel";
 import { Drawer } from "./Drawer";
-import { type BenchLine, contentOf } from "./editor";
+import type { BenchLine } from "./editor";
 import { Summary } from "./Summary";
 import type { Adjust } from "./useAdjust";
 import type { BenchState } from "./useBench";
@@ -40,7 +40,7 @@ export function SidePanel({
   onAccept: (lines: BenchLine[]) => void;
 }) {
   const navigate = useNavigate();
-  const { analysis, content, dispatch } = bench;
+  const { analysis, content } = bench;
   const shown = content.lines.length > 0 ? analysis : undefined;
   return (
     <>
@@ -63,11 +63,8 @@ export function SidePanel({
         <VersionsPanel
           recipe={recipe}
           typed={bench.typed}
-          saved={bench.saveState === "saved"}
-          onRestored={(stored) => {
-            dispatch({ type: "apply", lines: contentOf(stored).lines });
-            bench.adopt(stored);
-          }}
+          saved={bench.saved}
+          onRestored={(stored) => bench.saving.draft.took(stored)}
         />
       )}
       {side === "detail" &&

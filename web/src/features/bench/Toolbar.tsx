@@ -2,8 +2,6 @@ import { useEffect, useState } from "react";
 import type { Analysis } from "~/api/client";
 import { AmountBox } from "~/shared/amounts/boxes";
 import { decimal, number, percent } from "~/shared/format";
-import { Button } from "~/ui";
-import type { SaveState } from "./useAutosave";
 
 export function DaysInput({
   value,
@@ -52,20 +50,5 @@ export function EnergyGauge({ analysis }: { analysis: Analysis }) {
         <b>{number(kcal_per_day)}</b> of {number(target)} kcal/day ({percent(share)})
       </span>
     </div>
-  );
-}
-
-export function SaveMark({ state, retry }: { state: SaveState; retry: () => void }) {
-  if (typeof state === "object")
-    return (
-      <span role="alert" className="flex items-center gap-2 text-madder">
-        Not saved: {state.failed}
-        <Button onClick={retry}>Try again</Button>
-      </span>
-    );
-  return (
-    <span role="status" data-testid="save-state" className="px-2 text-[13px] text-soft">
-      {state === "saved" ? "Saved" : state === "saving" ? "Saving…" : "Not saved yet"}
-    </span>
   );
 }

@@ -67,9 +67,17 @@ export function WallSection({
             <Legend boards={boards} />
           )}
         </p>
+        {bench.stale && (
+          <p role="status" className="shrink-0 border-ink border-b border-dashed text-[13px]">
+            {bench.stale}
+          </p>
+        )}
         <Toggle label="View" value={view} onChange={onView} options={VIEWS} small />
       </div>
-      <div className="min-h-0 flex-1">
+      <div
+        data-stale={bench.stale !== ""}
+        className={`min-h-0 flex-1 ${bench.stale ? "opacity-45 grayscale" : ""}`}
+      >
         {view === "wall" && (
           <Wall
             boards={boards}

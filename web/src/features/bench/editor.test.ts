@@ -1,15 +1,47 @@
 import { describe, expect, it } from "vitest";
-import { type BenchLine, type Content, lineOf, reduce, sentLine, startState } from "./editor";
+import { Draft } from "~/shared/saving/draft";
+import type { Fields } from "~/shared/saving/fields";
+import { type Action, contentOf, editsOf, lineOf, sentLine } from "./editor";
 
-function line(name: string, text = "100 g"): BenchLine {
-  return lineOf({ food: `own:${name}`, name, text, methods: [] }, true);
+/** A bench whose recipe is stored as soon as it is sent, without a server. */
+function bench(...names: string[]) {
+  const rows = names.map((name) =>
+    lineOf({ food: `own:${name}`, name, text: "100 g", methods: [] }),
+  );
+  const stored: Fields = {
+    covers_days: 1,
+    lines: Object.fromEntries(rows.map((line) => [line.key, sentLine(line)])),
+    order: rows.map((line) => line.key),
+  };
+  const draft = new Draft<Fields>({
+    stored: () => stored,
+    fieldsOf: (record) => record,
+    tables: ["lines"],
+    send: () => new Promise(() => undefined),
+    onSaved: () => undefined,
+    onElsewhere: () => undefined,
+    keep: () => undefined,
+  });
+  const content = () =>
+    contentOf(draft.view(), (food) => ({ name: food.replace("own:", ""), methods: [] }));
+  return {
+    draft,
+    content,
+    names: () =>
+      content()
+        .lines.map((line) => line.name)
+        .join(" "),
+    key: (at: number) => content().lines[at]?.key ?? "",
+    text: (at: number) => content().lines[at]?.text,
+    act: (action: Action) => {
+      const { edits, options } = editsOf(content(), action);
+      draft.change(edits, options);
+    },
+  };
 }
 
-function content(...names: string[]): Content {
-  return { coversDays: 1, lines: names.map((name) => line(name)) };
-}
-
-const names = (of: Content) => of.lines.map((l) => l.name).join(" ");
+const fresh = (name: string, text = "100 g") =>
+  lineOf({ food: `own:${name}`, name, text, methods: [] });
 
 describe("a line", () => {
   it("is sent with every field it has", () => {
@@ -22,7 +54,7 @@ describe("a line", () => {
       override: "the vet agrees",
       note: "no skin",
     });
-    expect(sentLine(full, "180 g")).toEqual({
+    expect(sentLine(full)).toEqual({
       food: "usda:05062",
       quantity: "180 g",
       preparation: "simmered",
@@ -30,53 +62,80 @@ describe("a line", () => {
       note: "no skin",
     });
   });
-
-  it("has no accepted amount until it was read", () => {
-    expect(lineOf({ food: "f", name: "F", text: "some", methods: [] }).quantity).toBe("");
-  });
 });
 
 describe("undo", () => {
   it("takes back typing in one box as one step, and redo brings it again", () => {
-    let state = startState(content("rice"));
-    const key = state.present.lines[0]?.key ?? "";
-    for (const text of ["1", "12", "120 g"]) {
-      state = reduce(state, { type: "text", key, text });
-      state = reduce(state, { type: "accept", keys: [key] });
-    }
-    expect(state.present.lines[0]?.quantity).toBe("120 g");
-    state = reduce(state, { type: "undo" });
-    expect(state.present.lines[0]?.quantity).toBe("100 g");
-    state = reduce(state, { type: "redo" });
-    expect(state.present.lines[0]?.quantity).toBe("120 g");
+    const on = bench("rice");
+    for (const text of ["1", "12", "120 g"]) on.act({ type: "text", key: on.key(0), text });
+    on.draft.leave();
+    expect(on.text(0)).toBe("120 g");
+    on.draft.undo();
+    expect(on.text(0)).toBe("100 g");
+    on.draft.redo();
+    expect(on.text(0)).toBe("120 g");
   });
 
-  it("shows what was last computed, not what was half typed", () => {
-    let state = startState(content("rice", "egg"));
-    const key = state.present.lines[0]?.key ?? "";
-    state = reduce(state, { type: "text", key, text: "plen" });
-    state = reduce(state, { type: "remove", key: state.present.lines[1]?.key ?? "" });
-    state = reduce(state, { type: "undo" });
-    expect(names(state.present)).toBe("rice egg");
-    expect(state.present.lines[0]?.text).toBe("100 g");
+  it("takes typing in the same box apart once the box was left", () => {
+    const on = bench("rice");
+    on.act({ type: "text", key: on.key(0), text: "120 g" });
+    on.draft.leave();
+    on.act({ type: "text", key: on.key(0), text: "130 g" });
+    on.draft.undo();
+    expect(on.text(0)).toBe("120 g");
+  });
+
+  it("takes a new line back after its amounts, and brings them again", () => {
+    const on = bench("rice");
+    const egg = fresh("egg", "3");
+    on.act({ type: "add", line: egg });
+    on.act({ type: "text", key: egg.key, text: "3 large" });
+    on.draft.undo();
+    expect(on.text(1)).toBe("3");
+    on.draft.undo();
+    expect(on.names()).toBe("rice");
+    on.draft.redo();
+    on.draft.redo();
+    expect(on.names()).toBe("rice egg");
+    expect(on.text(1)).toBe("3 large");
+  });
+
+  it("brings a line back to its place", () => {
+    const on = bench("rice", "egg", "pea");
+    on.act({ type: "remove", key: on.key(1) });
+    expect(on.names()).toBe("rice pea");
+    on.draft.undo();
+    expect(on.names()).toBe("rice egg pea");
   });
 
   it("forgets what was undone once something else is done", () => {
-    let state = startState(content("rice"));
-    state = reduce(state, { type: "add", line: line("egg") });
-    state = reduce(state, { type: "undo" });
-    state = reduce(state, { type: "add", line: line("pea") });
-    expect(reduce(state, { type: "redo" })).toBe(state);
-    expect(names(state.present)).toBe("rice pea");
+    const on = bench("rice");
+    on.act({ type: "add", line: fresh("egg") });
+    on.draft.undo();
+    on.act({ type: "add", line: fresh("pea") });
+    on.draft.redo();
+    expect(on.names()).toBe("rice pea");
+  });
+
+  it("takes a proposal back as one step", () => {
+    const on = bench("rice", "egg", "pea");
+    const [rice, , pea] = on.content().lines;
+    if (!rice || !pea) throw new Error("three lines");
+    const lines = [pea, { ...rice, text: "80 g" }, fresh("zinc", "1/2 tablet")];
+    on.act({ type: "apply", lines, keepAs: "before the proposal" });
+    expect(on.names()).toBe("pea rice zinc");
+    on.draft.undo();
+    expect(on.names()).toBe("rice egg pea");
+    expect(on.text(0)).toBe("100 g");
   });
 });
 
 describe("order", () => {
   it("moves a line within the list and not out of it", () => {
-    let state = startState(content("a", "b", "c"));
-    const key = state.present.lines[0]?.key ?? "";
-    state = reduce(state, { type: "move", key, by: 1 });
-    expect(names(state.present)).toBe("b a c");
-    expect(reduce(state, { type: "move", key, by: 5 })).toBe(state);
+    const on = bench("a", "b", "c");
+    on.act({ type: "move", key: on.key(0), by: 1 });
+    expect(on.names()).toBe("b a c");
+    on.act({ type: "move", key: on.key(1), by: 5 });
+    expect(on.names()).toBe("b a c");
   });
 });

@@ -1,11 +1,12 @@
-import type { Recipe } from "~/api/client";
+import { newKey } from "~/shared/newKey";
+import type { Edit, EditOptions } from "~/shared/saving/draft";
+import { type Fields, isFields } from "~/shared/saving/fields";
 
-/** A line: `text` as it stands in the box, `quantity` the last one that could be computed ("" for none yet). */
+/** A line as it stands on the bench; `text` is its amount as typed. */
 export interface BenchLine {
   key: string;
   food: string;
   name: string;
-  quantity: string;
   text: string;
   /** How it is cooked from the form it is weighed in; "" for fed as weighed. */
   preparation: string;
@@ -17,7 +18,13 @@ export interface BenchLine {
 
 type Method = BenchLine["methods"][number];
 
-/** A line as everything makes one. Without `accepted` its amount still has to be read. */
+/** What a food is called and how it can be cooked. */
+export interface FoodWords {
+  name: string;
+  methods: Method[];
+}
+
+/** A line as everything makes one. */
 export function lineOf(
   from: {
     food: string;
@@ -28,22 +35,14 @@ export function lineOf(
     override?: string;
     note?: string;
   },
-  accepted = false,
+  key = newKey(),
 ): BenchLine {
-  return {
-    preparation: "",
-    override: "",
-    note: "",
-    ...from,
-    key: newKey(),
-    quantity: accepted ? from.text : "",
-  };
+  return { preparation: "", override: "", note: "", ...from, key };
 }
 
 /** A line as the server takes it: every field, so that none falls off on the way. */
-export function sentLine(line: BenchLine, quantity: string) {
-  const { food, note, preparation, override } = line;
-  return { food, quantity, note, preparation, override };
+export function sentLine({ food, text, note, preparation, override }: BenchLine) {
+  return { food, quantity: text, note, preparation, override };
 }
 
 export interface Content {
@@ -51,147 +50,121 @@ export interface Content {
   lines: BenchLine[];
 }
 
-interface State {
-  present: Content;
-  past: Content[];
-  future: Content[];
-  /** Edits of one box in a row are one step of undo; this names the box. */
-  merging: string | null;
-}
-
 export type Action =
   | { type: "text"; key: string; text: string }
-  | { type: "accept"; keys: string[] }
   | { type: "leave" }
   | { type: "add"; line: BenchLine }
   | { type: "prepare"; key: string; preparation: string }
   | { type: "remove"; key: string }
   | { type: "move"; key: string; by: number }
   | { type: "days"; coversDays: number }
-  | { type: "apply"; lines: BenchLine[] }
-  | { type: "undo" }
-  | { type: "redo" }
-  | { type: "load"; content: Content };
+  | { type: "apply"; lines: BenchLine[]; keepAs?: string };
 
-let counter = 0;
-
-function newKey(): string {
-  counter += 1;
-  return `line-${counter}`;
+function text(value: unknown): string {
+  return typeof value === "string" ? value : "";
 }
 
-export function contentOf(recipe: Recipe): Content {
+/** The bench as the recipe's fields say; `words` knows the foods. */
+export function contentOf(fields: Fields, words: (food: string) => FoodWords | undefined): Content {
+  const rows = isFields(fields.lines) ? fields.lines : {};
+  const order = Array.isArray(fields.order) ? (fields.order as string[]) : [];
+  const keys = [
+    ...order.filter((key) => key in rows),
+    ...Object.keys(rows).filter((key) => !order.includes(key)),
+  ];
   return {
-    coversDays: recipe.covers_days ?? 1,
-    lines: recipe.lines.map((line) => lineOf({ ...line, text: line.quantity }, true)),
+    coversDays: typeof fields.covers_days === "number" ? fields.covers_days : 1,
+    lines: keys.flatMap((key) => {
+      const row = rows[key];
+      if (!isFields(row)) return [];
+      const food = text(row.food);
+      return [
+        {
+          key,
+          food,
+          name: words(food)?.name ?? food,
+          methods: words(food)?.methods ?? [],
+          text: text(row.quantity),
+          preparation: text(row.preparation),
+          override: text(row.override),
+          note: text(row.note),
+        },
+      ];
+    }),
   };
 }
 
-export function startState(content: Content): State {
-  return { present: content, past: [], future: [], merging: null };
-}
+/** Typing is saved when it rests. */
+const TYPING_MS = 400;
 
-const DEPTH = 200;
-
-function change(state: State, present: Content, merging: string | null = null): State {
-  const merge = merging !== null && merging === state.merging;
-  return {
-    present,
-    past: merge ? state.past : [...state.past, settled(state.present)].slice(-DEPTH),
-    future: [],
-    merging,
-  };
-}
-
-/** What undo returns to: boxes show what was last computed. */
-function settled(content: Content): Content {
-  return {
-    ...content,
-    lines: content.lines.map((line) => ({ ...line, text: line.quantity || line.text })),
-  };
-}
-
-function mapLine(content: Content, key: string, to: (line: BenchLine) => BenchLine): Content {
-  return { ...content, lines: content.lines.map((line) => (line.key === key ? to(line) : line)) };
-}
-
-function reorder(content: Content, key: string, to: number): Content {
-  const line = content.lines.find((l) => l.key === key);
-  if (!line) return content;
-  const rest = content.lines.filter((l) => l.key !== key);
-  const at = Math.max(0, Math.min(rest.length, to));
-  return { ...content, lines: [...rest.slice(0, at), line, ...rest.slice(at)] };
-}
-
-export function reduce(state: State, action: Action): State {
-  const { present } = state;
+/** What an action changes of the recipe, field by field. */
+export function editsOf(content: Content, action: Action): { edits: Edit[]; options: EditOptions } {
+  const { lines } = content;
+  const order = lines.map((line) => line.key);
   switch (action.type) {
     case "text":
       return {
-        ...state,
-        present: mapLine(present, action.key, (line) => ({ ...line, text: action.text })),
+        edits: [{ path: `lines.${action.key}.quantity`, value: action.text }],
+        options: { merge: `amount ${action.key}`, wait: TYPING_MS },
       };
-    case "accept": {
-      const changed = present.lines.filter(
-        (line) => action.keys.includes(line.key) && line.text !== line.quantity,
-      );
-      const first = changed[0];
-      if (!first) return state;
-      const accepted = new Set(changed.map((line) => line.key));
-      const lines = present.lines.map((line) =>
-        accepted.has(line.key) ? { ...line, quantity: line.text } : line,
-      );
-      // The first amount of a new line belongs to the step that added it.
-      if (changed.every((line) => line.quantity === "")) {
-        return { ...state, present: { ...present, lines } };
-      }
-      return change(state, { ...present, lines }, `text:${first.key}`);
-    }
-    case "leave":
-      return { ...state, merging: null };
     case "add":
-      return change(state, { ...present, lines: [...present.lines, action.line] });
+      return {
+        edits: [{ path: `lines.${action.line.key}`, value: sentLine(action.line) }],
+        options: {},
+      };
     case "prepare":
-      return change(
-        state,
-        mapLine(present, action.key, (line) => ({ ...line, preparation: action.preparation })),
-      );
+      return {
+        edits: [{ path: `lines.${action.key}.preparation`, value: action.preparation }],
+        options: {},
+      };
     case "remove":
-      return change(state, {
-        ...present,
-        lines: present.lines.filter((line) => line.key !== action.key),
-      });
+      return {
+        edits: [
+          { path: `lines.${action.key}`, value: null },
+          { path: "order", value: order.filter((key) => key !== action.key) },
+        ],
+        options: {},
+      };
     case "move": {
-      const from = present.lines.findIndex((line) => line.key === action.key);
+      const from = order.indexOf(action.key);
       const to = from + action.by;
-      if (from < 0 || to < 0 || to >= present.lines.length) return state;
-      return change(state, reorder(present, action.key, to));
+      if (from < 0 || to < 0 || to >= order.length) return { edits: [], options: {} };
+      const rest = order.filter((key) => key !== action.key);
+      const value = [...rest.slice(0, to), action.key, ...rest.slice(to)];
+      return { edits: [{ path: "order", value }], options: {} };
     }
     case "days":
-      return change(state, { ...present, coversDays: action.coversDays }, "days");
+      return {
+        edits: [{ path: "covers_days", value: action.coversDays }],
+        options: { merge: "days", wait: TYPING_MS },
+      };
     case "apply":
-      return change(state, { ...present, lines: action.lines });
-    case "undo": {
-      const previous = state.past.at(-1);
-      if (!previous) return state;
       return {
-        present: previous,
-        past: state.past.slice(0, -1),
-        future: [settled(present), ...state.future],
-        merging: null,
+        edits: replaced(lines, action.lines),
+        options: action.keepAs ? { keepAs: action.keepAs } : {},
       };
-    }
-    case "redo": {
-      const next = state.future[0];
-      if (!next) return state;
-      return {
-        present: next,
-        past: [...state.past, settled(present)],
-        future: state.future.slice(1),
-        merging: null,
-      };
-    }
-    case "load":
-      return startState(action.content);
+    default:
+      return { edits: [], options: {} };
   }
+}
+
+/** The edits that make these lines of those: lines of one key change, the others come and go. */
+function replaced(before: BenchLine[], after: BenchLine[]): Edit[] {
+  const old = new Map(before.map((line) => [line.key, line]));
+  const kept = new Set(after.map((line) => line.key));
+  const gone = before.filter((line) => !kept.has(line.key));
+  const edits = after.flatMap((line): Edit[] => {
+    const was = old.get(line.key);
+    if (!was) return [{ path: `lines.${line.key}`, value: sentLine(line) }];
+    const then = Object.entries(sentLine(was));
+    const now: Record<string, string> = sentLine(line);
+    return then
+      .filter(([name, value]) => now[name] !== value)
+      .map(([name]) => ({ path: `lines.${line.key}.${name}`, value: now[name] }));
+  });
+  return [
+    ...gone.map((line) => ({ path: `lines.${line.key}`, value: null })),
+    ...edits,
+    { path: "order", value: after.map((line) => line.key) },
+  ];
 }

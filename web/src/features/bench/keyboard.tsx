@@ -1,7 +1,6 @@
-import { type Dispatch, type RefObject, useEffect } from "react";
+import { type RefObject, useEffect } from "react";
 import { tinykeys } from "tinykeys";
 import { Dialog } from "~/ui";
-import type { Action } from "./editor";
 import type { Side, View } from "./views";
 
 const SHORTCUTS = [
@@ -44,16 +43,14 @@ function ours(run: () => void) {
   };
 }
 
-/** The keys of the bench, while nothing is typed (undo and redo always). */
+/** The keys of the bench, while nothing is typed. */
 export function useBenchKeys({
-  dispatch,
   search,
   onView,
   onSide,
   onHelp,
   onWorst,
 }: {
-  dispatch: Dispatch<Action>;
   search: RefObject<HTMLInputElement | null>;
   onView: (view: View) => void;
   onSide: (side: Side) => void;
@@ -61,14 +58,9 @@ export function useBenchKeys({
   onWorst: () => void;
 }) {
   useEffect(() => {
-    const undo = ours(() => dispatch({ type: "undo" }));
-    const redo = ours(() => dispatch({ type: "redo" }));
     const find = plain(ours(() => search.current?.focus()));
     const view = (to: View) => plain(() => onView(to));
     return tinykeys(window, {
-      "$mod+z": undo,
-      "$mod+Shift+z": redo,
-      "$mod+y": redo,
       // Where these two stand differs from keyboard to keyboard, with Shift or without.
       "/": find,
       "Shift+/": find,
@@ -83,7 +75,7 @@ export function useBenchKeys({
       i: view("lines"),
       b: view("balance"),
     });
-  }, [dispatch, search, onView, onSide, onHelp, onWorst]);
+  }, [search, onView, onSide, onHelp, onWorst]);
 }
 
 export function ShortcutsDialog({ open, onClose }: { open: boolean; onClose: () => void }) {

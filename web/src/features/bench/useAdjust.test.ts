@@ -21,7 +21,7 @@ function change(of: Partial<Change>): Change {
 }
 
 const lines = ["rice", "beef", "pea"].map((name) =>
-  lineOf({ food: `own:${name}`, name, text: "100 g", methods: [], note: `note of ${name}` }, true),
+  lineOf({ food: `own:${name}`, name, text: "100 g", methods: [], note: `note of ${name}` }),
 );
 const changes = [
   change({ line: 0, kind: "changed", after: "80 g" }),
@@ -33,7 +33,7 @@ const changes = [
 describe("accepting a proposal", () => {
   it("makes every chosen change and leaves the rest of a line alone", () => {
     const made = withChanges(lines, changes, new Set(changes.map(changeKey)));
-    expect(made.map((l) => `${l.name} ${l.quantity}`)).toEqual([
+    expect(made.map((l) => `${l.name} ${l.text}`)).toEqual([
       "rice 80 g",
       "pea 100 g",
       "Zinc 1/2 tablet",
@@ -44,7 +44,7 @@ describe("accepting a proposal", () => {
 
   it("makes only what was chosen", () => {
     const made = withChanges(lines, changes, new Set(["0"]));
-    expect(made.map((l) => `${l.name} ${l.quantity}`)).toEqual([
+    expect(made.map((l) => `${l.name} ${l.text}`)).toEqual([
       "rice 80 g",
       "beef 100 g",
       "pea 100 g",

@@ -135,7 +135,7 @@ export function askedOf(job: Job, lines: BenchLine[]): boolean {
       const line = lines[i];
       return (
         asked.food === line?.food &&
-        asked.quantity === line.quantity &&
+        asked.quantity === line.text &&
         (asked.preparation ?? "") === line.preparation
       );
     })
@@ -265,11 +265,11 @@ export function withChanges(
     const change = byLine.get(i);
     if (!change) return [line];
     if (change.kind === "removed") return [];
-    return [{ ...line, quantity: change.after, text: change.after }];
+    return [{ ...line, text: change.after }];
   });
   const added = wanted
     .filter((c) => c.kind === "added")
-    .map(({ food, name, methods, after }) => lineOf({ food, name, methods, text: after }, true));
+    .map(({ food, name, methods, after }) => lineOf({ food, name, methods, text: after }));
   return [...kept, ...added];
 }
 

@@ -1,10 +1,12 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { type Dispatch, useEffect, useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { api, type Look, type TypedAnalysis, take } from "~/api/client";
 import { keyOf } from "~/shared/keys";
-import { type Action, type Content, sentLine } from "./editor";
+import { type Content, sentLine } from "./editor";
 
 const PREVIEW_MS = 40;
+/** An answer that comes within this is not announced as being awaited. */
+const PATIENCE_MS = 300;
 
 function useDebounced<T>(value: T, ms: number): T {
   const [held, setHeld] = useState(value);
@@ -15,20 +17,30 @@ function useDebounced<T>(value: T, ms: number): T {
   return held;
 }
 
-/** The analysis of what stands in the boxes, computed as it is typed. */
-export function useAnalysis(
-  recipeId: number,
-  present: Content,
-  look: Look,
-  dispatch: Dispatch<Action>,
-) {
+/** Whether something has been so for a while. */
+function useLasting(now: boolean, ms: number): boolean {
+  const [lasting, setLasting] = useState(false);
+  useEffect(() => {
+    if (!now) {
+      setLasting(false);
+      return;
+    }
+    const timer = setTimeout(() => setLasting(true), ms);
+    return () => clearTimeout(timer);
+  }, [now, ms]);
+  return now && lasting;
+}
+
+/** The analysis of what stands in the boxes, computed as it is typed. `stale`: why what is shown is of
+ * other amounts than those that stand there, "" when it is of these. */
+export function useAnalysis(recipeId: number, content: Content, look: Look) {
   const typed = JSON.stringify({
-    covers_days: present.coversDays,
-    lines: present.lines.map((line) => sentLine(line, line.text || "?")),
+    covers_days: content.coversDays,
+    lines: content.lines.map((line) => ({ ...sentLine(line), quantity: line.text || "?" })),
     ...look,
   });
   const asked = useDebounced(typed, PREVIEW_MS);
-  const keys = present.lines.map((line) => line.key).join();
+  const keys = content.lines.map((line) => line.key).join();
   const query = useQuery({
     queryKey: keyOf("analysis", recipeId, asked),
     queryFn: () =>
@@ -40,7 +52,13 @@ export function useAnalysis(
       ),
     placeholderData: keepPreviousData,
     gcTime: 60_000,
+    // A server that cannot be reached is said at once, and asked again by itself.
+    networkMode: "always",
+    retry: false,
+    refetchInterval: (q) => (q.state.status === "error" ? 3000 : false),
   });
+  const last = useRef<TypedAnalysis | undefined>(undefined);
+  if (query.data && !query.isError) last.current = query.data;
   const settled = query.data && !query.isPlaceholderData && asked === typed;
   const errors = new Map(settled ? query.data.line_errors.map((e) => [e.line, e] as const) : []);
   const lastGood = useRef<{ keys: string; analysis: TypedAnalysis } | null>(null);
@@ -48,18 +66,22 @@ export function useAnalysis(
     lastGood.current = { keys, analysis: query.data };
   }
   // While a box holds something unreadable the wall keeps the last good state of the same lines.
-  const shown =
-    query.data && query.data.line_errors.length > 0 && lastGood.current?.keys === keys
-      ? lastGood.current.analysis
-      : query.data;
-
-  // What could be read is the recipe's amount from now on.
-  useEffect(() => {
-    if (!settled || !query.data) return;
-    const bad = new Set(query.data.line_errors.map((e) => e.line));
-    const good = present.lines.filter((_, i) => !bad.has(i)).map((line) => line.key);
-    dispatch({ type: "accept", keys: good });
-  }, [settled, query.data, present.lines, dispatch]);
-
-  return { typed, analysis: shown, errors, error: query.error, retry: query.refetch };
+  const unread = query.data && query.data.line_errors.length > 0 && lastGood.current?.keys === keys;
+  const shown = (unread && lastGood.current?.analysis) || (query.data ?? last.current);
+  const waiting = useLasting(!settled && !query.isError, PATIENCE_MS);
+  const stale = query.isError
+    ? "for the amounts before: the server cannot be reached"
+    : unread
+      ? "for the amounts before: one cannot be read yet"
+      : waiting
+        ? "for the amounts before: computing"
+        : "";
+  return {
+    typed,
+    analysis: shown,
+    errors,
+    stale: shown ? stale : "",
+    error: query.error,
+    retry: query.refetch,
+  };
 }

@@ -1,28 +1,61 @@
-import { useReducer } from "react";
+import { useCallback, useMemo, useRef } from "react";
 import type { Look, Recipe } from "~/api/client";
-import { contentOf, reduce, startState } from "./editor";
+import { useDraft } from "~/shared/saving/useDraft";
+import {
+  type Action,
+  type BenchLine,
+  type Content,
+  contentOf,
+  editsOf,
+  type FoodWords,
+} from "./editor";
 import { useAnalysis } from "./useAnalysis";
-import { useAutosave } from "./useAutosave";
 
-/** The recipe on the bench: edits with undo, live analysis, autosave against a version. */
+/** The recipe on the bench: its lines with what is not stored yet, undo, and what is computed of it. */
 export function useBench(recipe: Recipe, look: Look) {
-  const [state, dispatch] = useReducer(reduce, recipe, (r) => startState(contentOf(r)));
-  const { present } = state;
-  const { error, retry, ...analysis } = useAnalysis(recipe.id, present, look, dispatch);
-  const saving = useAutosave(recipe, present, dispatch);
-  // A box whose text was not accepted yet is not saved either.
-  const waiting = present.lines.some((line) => line.text !== line.quantity || line.quantity === "");
+  const saving = useDraft("recipe", recipe.id, recipe);
+  const { fields, state, draft } = saving;
+  const content = useMemo(() => {
+    const known = new Map<string, FoodWords>(recipe.lines.map((line) => [line.food, line]));
+    return contentOf(
+      fields,
+      (food) => known.get(food) ?? (state.beside[food] as FoodWords | undefined),
+    );
+  }, [fields, state.beside, recipe.lines]);
+  const latest = useRef<Content>(content);
+  latest.current = content;
+
+  const dispatch = useCallback(
+    (action: Action) => {
+      if (action.type === "leave") draft.leave();
+      else {
+        // What a food is called is kept with the change: its line may be taken away elsewhere meanwhile.
+        for (const { food, name, methods } of linesOf(latest.current, action)) {
+          draft.remember(food, { name, methods });
+        }
+        const { edits, options } = editsOf(latest.current, action);
+        draft.change(edits, options);
+      }
+    },
+    [draft],
+  );
+  const { error, retry, ...analysis } = useAnalysis(recipe.id, content, look);
   return {
-    content: present,
-    canUndo: state.past.length > 0,
-    canRedo: state.future.length > 0,
+    content,
     dispatch,
     ...analysis,
     analysisError: error,
     retryAnalysis: retry,
-    ...saving,
-    saveState: saving.saveState === "saved" && waiting ? ("unsaved" as const) : saving.saveState,
+    saving,
+    saved: state.pending.length === 0,
   };
+}
+
+/** The lines an action is about. */
+function linesOf({ lines }: Content, action: Action): BenchLine[] {
+  if (action.type === "add") return [action.line];
+  if (action.type === "apply") return action.lines;
+  return "key" in action ? lines.filter((line) => line.key === action.key) : [];
 }
 
 export type BenchState = ReturnType<typeof useBench>;

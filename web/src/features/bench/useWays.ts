@@ -19,7 +19,7 @@ export function useWays({
   typed: string;
   content: Content;
   setWay: (way: Way) => void;
-  applyLines: (lines: BenchLine[]) => void;
+  applyLines: (lines: BenchLine[], keepAs: string) => void;
 }) {
   const [problem, setProblem] = useState("");
   const path = { id: recipeId };
@@ -48,8 +48,9 @@ export function useWays({
       applyLines(
         content.lines.map((line, i) => {
           const quantity = to.get(i);
-          return quantity ? { ...line, quantity, text: quantity } : line;
+          return quantity ? { ...line, text: quantity } : line;
         }),
+        "before it was brought to proportions",
       );
     });
 
@@ -64,8 +65,9 @@ export function useWays({
       setWay({ way, way_shares: null });
       applyLines(
         drafted.map(({ food, name, quantity, methods }) =>
-          lineOf({ food, name, methods, text: quantity }, true),
+          lineOf({ food, name, methods, text: quantity }),
         ),
+        "before the template",
       );
     });
 

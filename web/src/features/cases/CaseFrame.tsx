@@ -11,7 +11,8 @@ export function CaseFrame() {
   const { caseId } = useParams();
   const found = useQuery(caseQuery(Number(caseId)));
   if (found.isPending) return <Loading what="the case" />;
-  if (found.isError) return <Problem error={found.error} retry={() => found.refetch()} />;
+  // What was fetched before stays on screen when it cannot be fetched again.
+  if (!found.data) return <Problem error={found.error} retry={() => found.refetch()} />;
   const current = found.data;
   return (
     <div className="flex min-h-0 flex-1">

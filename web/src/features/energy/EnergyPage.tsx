@@ -1,18 +1,22 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { api, type Case, type FoodEnergyChoices, type Multiplier, take } from "~/api/client";
 import { sentence } from "~/shared/format";
-import { Form, TextField } from "~/shared/forms/fields";
-import { useServerForm } from "~/shared/forms/useServerForm";
-import { forget, keyOf } from "~/shared/keys";
+import { keyOf } from "~/shared/keys";
 import { energyQuery, standardsQuery } from "~/shared/queries";
-import { same, valueAt } from "~/shared/saving/fieldQueue";
+import {
+  Box,
+  CaseFields,
+  CaseSaved,
+  Choice,
+  FieldTrouble,
+  useSaving,
+} from "~/shared/record/fields";
 import { useCase } from "~/shared/useCase";
-import { Button, Select, Toggle } from "~/ui";
+import { Select, Toggle } from "~/ui";
 import { ClientFoods } from "./ClientFoods";
 import { EnergyScale } from "./EnergyScale";
 
 type Policy = "graded" | "strict" | "cautious";
-type Activity = "low" | "typical" | "high" | "working";
 
 const DOG_FIELDS = [
   { id: "body_condition", label: "Body condition, 1 to 9" },
@@ -20,11 +24,11 @@ const DOG_FIELDS = [
   { id: "age_months", label: "Age, months" },
   { id: "adult_weight_kg", label: "Adult weight, kg" },
 ] as const;
-const ACTIVITIES: { id: Activity; label: string }[] = [
-  { id: "low", label: "Low activity" },
-  { id: "typical", label: "Typical activity" },
-  { id: "high", label: "High activity" },
-  { id: "working", label: "Working" },
+const ACTIVITIES = [
+  { value: "low", label: "Low activity" },
+  { value: "typical", label: "Typical activity" },
+  { value: "high", label: "High activity" },
+  { value: "working", label: "Working" },
 ];
 type Group = "energy" | "amino" | "fats" | "minerals" | "vitamins";
 
@@ -41,214 +45,138 @@ const POLICY_WORDS: Record<Policy, string> = {
   cautious: "Minimums are checked without estimates, maximums with them.",
 };
 
-/** What the form holds: figures as they are typed, for the server reads them. */
-interface EnergyForm {
-  weight_kg: string;
-  body_condition: string;
-  ideal_weight_kg: string;
-  adult_weight_kg: string;
-  age_months: string;
-  activity: Activity;
-  energy_method: Case["energy_method"];
-  multiplier: string;
-  kcal_per_day: string;
-  energy_reason: string;
-  standard: string;
-  life_stage: string;
-  basis: Case["basis"];
-  me_method: Case["me_method"];
-  data_policy: Policy;
-  strict_groups: Group[];
-}
-
-function formOf({ dog, ...current }: Case): EnergyForm {
-  return {
-    weight_kg: String(dog.weight_kg),
-    body_condition: String(dog.body_condition ?? ""),
-    ideal_weight_kg: String(dog.ideal_weight_kg ?? ""),
-    adult_weight_kg: String(dog.adult_weight_kg ?? ""),
-    age_months: String(dog.age_months ?? ""),
-    activity: dog.activity,
-    energy_method: current.energy_method,
-    multiplier: String(current.multiplier ?? 1.6),
-    kcal_per_day: String(current.kcal_per_day ?? ""),
-    energy_reason: current.energy_reason,
-    standard: current.standard,
-    life_stage: current.life_stage,
-    basis: current.basis,
-    me_method: current.me_method,
-    data_policy: current.data_policy,
-    strict_groups: current.strict_groups,
-  };
-}
-
-/** The fields that were changed, with what each stood at. */
-function changesOf(current: Case, form: EnergyForm) {
-  const { activity, weight_kg, body_condition, ideal_weight_kg, age_months, adult_weight_kg } =
-    form;
-  const dog = { activity, weight_kg, body_condition, ideal_weight_kg, age_months, adult_weight_kg };
-  const { energy_method, multiplier, kcal_per_day, energy_reason } = form;
-  const { standard, life_stage, basis, me_method, data_policy, strict_groups } = form;
-  const wanted: Record<string, unknown> = {
-    ...Object.fromEntries(Object.entries(dog).map(([name, value]) => [`dog.${name}`, value])),
-    energy_method,
-    multiplier,
-    kcal_per_day,
-    energy_reason,
-    standard,
-    life_stage,
-    basis,
-    me_method,
-    data_policy,
-    strict_groups,
-  };
-  return Object.entries(wanted).flatMap(([path, value]) => {
-    const was = valueAt(current, path) ?? null;
-    return same(value, was) || value === String(was ?? "") ? [] : [{ path, value, was }];
-  });
-}
-
-/** Weight, the way energy is found, the standard and life stage. */
+/** Weight, the way energy is found, the standard and life stage; each field saves itself. */
 export default function EnergyPage() {
   const current = useCase();
-  const client = useQueryClient();
+  return (
+    <CaseFields current={current}>
+      <main className="overflow-auto p-6">
+        <div className="grid grid-cols-[22rem_minmax(0,1fr)] gap-10">
+          <Settings current={current} />
+          <Methods current={current} />
+        </div>
+        <ClientFoods caseId={current.id} client={current.client.name} />
+      </main>
+    </CaseFields>
+  );
+}
+
+/** The methods side by side; what is taken of them says where it came from. */
+function Methods({ current }: { current: Case }) {
+  const saving = useSaving();
+  return (
+    <div className="max-w-4xl">
+      <EnergyScale
+        current={current}
+        onTake={(kcal, why) =>
+          saving.change([
+            { path: "energy_method", value: "kcal_per_day" },
+            { path: "kcal_per_day", value: kcal },
+            { path: "energy_reason", value: why },
+          ])
+        }
+      />
+    </div>
+  );
+}
+
+function Settings({ current }: { current: Case }) {
+  const saving = useSaving();
   const standards = useQuery(standardsQuery);
   const energy = useQuery(energyQuery(current));
-  const save = useServerForm({
-    defaults: formOf(current),
-    send: (form: EnergyForm) => {
-      const changes = changesOf(current, form);
-      if (changes.length === 0) return Promise.resolve(current);
-      return take(
-        api.PATCH("/api/cases/{id}", { params: { path: { id: current.id } }, body: { changes } }),
-      );
-    },
-    onSaved: (saved) => {
-      client.setQueryData(keyOf("case", saved.id), saved);
-      void forget(client, "case");
-    },
-  });
-  const { form } = save;
-  const now = form.watch();
-  const stages = standards.data?.find((s) => s.id === now.standard)?.life_stages ?? [];
+  const method = saving.value("energy_method") as Case["energy_method"];
+  const standard = String(saving.value("standard"));
+  const stages = standards.data?.find((s) => s.id === standard)?.life_stages ?? [];
   return (
-    <main className="overflow-auto p-6">
-      <div className="grid grid-cols-[22rem_minmax(0,1fr)] gap-10">
-        <Form
-          of={save}
-          actions={
-            <>
-              <Button kind="solid" type="submit" disabled={save.pending}>
-                Save
-              </Button>
-              {save.saved && (
-                <span role="status" className="text-soft">
-                  Saved. The wall uses it from now on.
-                </span>
-              )}
-            </>
-          }
-        >
-          <h2 className="text-lg">Energy and targets</h2>
-          <TextField form={form} name="weight_kg" label="Body weight, kg" figure />
-          <div className="flex flex-wrap items-end gap-3">
-            {DOG_FIELDS.map((field) => (
-              <TextField key={field.id} form={form} name={field.id} label={field.label} figure />
-            ))}
-            <Select
-              label="Activity"
-              value={now.activity}
-              onChange={(activity) => form.setValue("activity", activity)}
-              options={ACTIVITIES}
-            />
-          </div>
-          <div className="flex flex-col gap-1">
-            <span className="font-medium">Energy from</span>
-            <Toggle
-              label="Energy method"
-              value={now.energy_method}
-              onChange={(method) => form.setValue("energy_method", method)}
-              options={[
-                { id: "rer-multiplier", label: "RER × multiplier" },
-                { id: "kcal_per_day", label: "Own figure" },
-              ]}
-            />
-          </div>
-          {now.energy_method === "kcal_per_day" ? (
-            <TextField form={form} name="kcal_per_day" label="kcal a day" figure />
-          ) : (
-            <TextField
-              form={form}
-              name="multiplier"
-              label="Multiplier of RER"
-              hint={`${multiplierHint(energy.data?.multipliers ?? [])} A starting point: adjust by weight and condition.`}
-              figure
-            />
-          )}
-          <TextField
-            form={form}
-            name="energy_reason"
-            label="Why this figure"
-            hint="Kept with the case."
-          />
-          <div className="flex flex-wrap gap-3">
-            <div className="flex flex-col gap-1">
-              <span className="font-medium">Standard</span>
-              <Select
-                label="Standard"
-                value={now.standard}
-                onChange={(standard) => {
-                  const found = standards.data?.find((s) => s.id === standard);
-                  form.setValue("standard", standard);
-                  form.setValue("life_stage", found?.life_stages[0]?.id ?? "adult");
-                }}
-                options={(standards.data ?? []).map((s) => ({ id: s.id, label: s.name }))}
-                className="w-40"
-              />
-            </div>
-            <div className="flex flex-col gap-1">
-              <span className="font-medium">Life stage</span>
-              <Select
-                label="Life stage"
-                value={now.life_stage}
-                onChange={(stage) => form.setValue("life_stage", stage)}
-                options={stages.map((s) => ({ id: s.id, label: s.name }))}
-                className="w-80"
-              />
-            </div>
-          </div>
-          <MinimumBasis
-            caseId={current.id}
-            version={current.version}
-            value={now.basis}
-            onChange={(basis) => form.setValue("basis", basis)}
-          />
-          {energy.data && (
-            <FoodEnergy
-              choices={energy.data.food}
-              value={now.me_method}
-              onChange={(method) => form.setValue("me_method", method)}
-            />
-          )}
-          <Estimates
-            policy={now.data_policy}
-            groups={now.strict_groups}
-            onPolicy={(policy) => form.setValue("data_policy", policy)}
-            onGroups={(groups) => form.setValue("strict_groups", groups)}
-          />
-        </Form>
-        <div className="max-w-4xl">
-          <EnergyScale
-            current={current}
-            onTake={(kcal) => {
-              form.setValue("energy_method", "kcal_per_day");
-              form.setValue("kcal_per_day", String(kcal));
-            }}
-          />
-        </div>
+    <div className="flex flex-col gap-4">
+      <div className="flex items-start justify-between">
+        <h2 className="text-lg">Energy and targets</h2>
+        <CaseSaved />
       </div>
-      <ClientFoods caseId={current.id} client={current.client.name} />
-    </main>
+      <Box path="dog.weight_kg" label="Body weight, kg" figure />
+      <div className="flex flex-wrap items-end gap-3">
+        {DOG_FIELDS.map((field) => (
+          <Box key={field.id} path={`dog.${field.id}`} label={field.label} figure />
+        ))}
+        <Choice path="dog.activity" label="Activity" options={ACTIVITIES} />
+      </div>
+      <div className="flex flex-col gap-1" data-field="energy_method">
+        <span className="font-medium">Energy from</span>
+        <Toggle
+          label="Energy method"
+          value={method}
+          onChange={(to) =>
+            saving.change([
+              { path: "energy_method", value: to },
+              // An own figure starts from the one that held so far.
+              ...(to === "kcal_per_day" && saving.value("kcal_per_day") == null && energy.data
+                ? [{ path: "kcal_per_day", value: Math.round(energy.data.chosen.target_kcal) }]
+                : []),
+            ])
+          }
+          options={[
+            { id: "rer-multiplier", label: "RER × multiplier" },
+            { id: "kcal_per_day", label: "Own figure" },
+          ]}
+        />
+        <FieldTrouble path="energy_method" what="Energy from" />
+      </div>
+      {method === "kcal_per_day" ? (
+        <Box path="kcal_per_day" label="kcal a day" figure />
+      ) : (
+        <Box
+          path="multiplier"
+          label="Multiplier of RER"
+          hint={`${multiplierHint(energy.data?.multipliers ?? [])} A starting point: adjust by weight and condition.`}
+          figure
+        />
+      )}
+      <Box path="energy_reason" label="Why this figure" hint="Kept with the case." />
+      <div className="flex flex-wrap gap-3">
+        <div className="flex flex-col gap-1" data-field="standard">
+          <span className="font-medium">Standard</span>
+          <Select
+            label="Standard"
+            value={standard}
+            onChange={(id) => {
+              const found = standards.data?.find((s) => s.id === id);
+              saving.change([
+                { path: "standard", value: id },
+                { path: "life_stage", value: found?.life_stages[0]?.id ?? "adult" },
+              ]);
+            }}
+            options={(standards.data ?? []).map((s) => ({ id: s.id, label: s.name }))}
+            className="w-40"
+          />
+          <FieldTrouble path="standard" what="Standard" />
+        </div>
+        <Choice
+          path="life_stage"
+          label="Life stage"
+          options={stages.map((s) => ({ value: s.id, label: s.name }))}
+          className="w-80"
+        />
+      </div>
+      <MinimumBasis
+        caseId={current.id}
+        version={current.version}
+        value={saving.value("basis") as Case["basis"]}
+        onChange={(basis) => saving.set("basis", basis)}
+      />
+      {energy.data && (
+        <FoodEnergy
+          choices={energy.data.food}
+          value={saving.value("me_method") as Case["me_method"]}
+          onChange={(to) => saving.set("me_method", to)}
+        />
+      )}
+      <Estimates
+        policy={saving.value("data_policy") as Policy}
+        groups={saving.value("strict_groups") as Group[]}
+        onPolicy={(policy) => saving.set("data_policy", policy)}
+        onGroups={(groups) => saving.set("strict_groups", groups)}
+      />
+    </div>
   );
 }
 

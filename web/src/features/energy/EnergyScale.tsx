@@ -14,7 +14,7 @@ export function EnergyScale({
   onTake,
 }: {
   current: Case;
-  onTake: (kcal: number) => void;
+  onTake: (kcal: number, why: string) => void;
 }) {
   const energy = useQuery(energyQuery(current));
   if (energy.isPending) return <Loading what="the methods" />;
@@ -82,7 +82,7 @@ export function EnergyScale({
                   <Button
                     kind="quiet"
                     aria-label={`Use ${e.label}, ${e.school}`}
-                    onClick={() => onTake(Math.round(e.kcal))}
+                    onClick={() => onTake(Math.round(e.kcal), `${e.label}, ${e.school}`)}
                   >
                     Use
                   </Button>

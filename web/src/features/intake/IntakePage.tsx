@@ -2,11 +2,19 @@ import { useQuery } from "@tanstack/react-query";
 import { api, type Intake, take } from "~/api/client";
 import { number, percent } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
-import { SavingNote } from "~/shared/saving/SavingNote";
-import { useCaseSaving } from "~/shared/saving/useCaseSaving";
+import {
+  Block,
+  Box,
+  CaseFields,
+  CaseSaved,
+  Choice,
+  Row,
+  Rows,
+  Tick,
+  useSaving,
+} from "~/shared/record/fields";
 import { useCase } from "~/shared/useCase";
 import { BodyCondition } from "./BodyCondition";
-import { Block, Box, Choice, Row, Rows, SavingProvider, Tick, useSaving } from "./fields";
 
 const FEEDING = [
   "cooked",
@@ -25,7 +33,6 @@ const plain = (values: readonly string[]) => values.map((value) => ({ value, lab
 /** Intake: any order, every field saved by itself, with what is still missing for a sound plan. */
 export default function IntakePage() {
   const current = useCase();
-  const saving = useCaseSaving(current);
   const view = useQuery({
     queryKey: keyOf("intake", current.id, current.version),
     queryFn: () =>
@@ -34,7 +41,7 @@ export default function IntakePage() {
   });
   const flags = current.intake.red_flags;
   return (
-    <SavingProvider value={saving}>
+    <CaseFields current={current}>
       <main className="overflow-auto p-6">
         <div className="flex max-w-5xl gap-8">
           <div className="flex min-w-0 flex-1 flex-col gap-6">
@@ -136,7 +143,7 @@ export default function IntakePage() {
             </Block>
           </div>
           <aside aria-label="Still missing" className="w-64 shrink-0">
-            <SavingNote saving={saving} />
+            <CaseSaved />
             <h2 className="text-base">Still missing for a sound plan</h2>
             {view.data?.missing.length === 0 && <p className="text-soft">Nothing.</p>}
             <ul className="mt-1 flex flex-col gap-1.5">
@@ -158,7 +165,7 @@ export default function IntakePage() {
           </aside>
         </div>
       </main>
-    </SavingProvider>
+    </CaseFields>
   );
 }
 

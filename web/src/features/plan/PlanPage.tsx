@@ -1,20 +1,20 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { Link } from "react-router";
-import { ApiError, api, type Case, type PlanAnalysis, take } from "~/api/client";
+import type { Case, PlanAnalysis } from "~/api/client";
 import { figureProblem, SettledBox } from "~/shared/amounts/boxes";
 import { AddFood } from "~/shared/foods/AddFood";
 import { decimal, number, offTarget, percent } from "~/shared/format";
-import { keyOf } from "~/shared/keys";
+import { newKey } from "~/shared/newKey";
 import { planQuery } from "~/shared/queries";
+import { isFields } from "~/shared/saving/fields";
+import { SavingNote, UndoRedo } from "~/shared/saving/SavingNote";
+import { type Saving, useDraft } from "~/shared/saving/useDraft";
 import { useCase } from "~/shared/useCase";
 import { boardsOf, Wall } from "~/shared/wall/Wall";
-import { Button, Loading, Problem } from "~/ui";
+import { Loading, Problem } from "~/ui";
 
-type Turn = PlanAnalysis["turns"][number];
 type Item = PlanAnalysis["items"][number];
-
-type Change = Partial<{ turns: Turn[]; items: Item[] }>;
 
 const KINDS: { id: Item["kind"]; label: string }[] = [
   { id: "bought", label: "bought food" },
@@ -28,58 +28,35 @@ export default function PlanPage() {
   const current = useCase();
   const plan = useQuery(planQuery(current.id));
   if (plan.isPending) return <Loading what="the plan" />;
-  if (plan.isError) return <Problem error={plan.error} retry={() => plan.refetch()} />;
+  if (!plan.data) return <Problem error={plan.error} retry={() => plan.refetch()} />;
   return <Plan plan={plan.data} />;
 }
 
 function Plan({ plan }: { plan: PlanAnalysis }) {
   const current = useCase();
-  const client = useQueryClient();
-  const [undo, setUndo] = useState<{ turns: Turn[]; items: Item[] } | null>(null);
-  const save = useMutation({
-    mutationFn: (next: { turns: Turn[]; items: Item[] }) =>
-      take(
-        api.PUT("/api/cases/{id}/plan", {
-          params: { path: { id: current.id } },
-          body: {
-            version: plan.version,
-            turns: next.turns,
-            items: next.items.map((i) => ({ kind: i.kind, food: i.food, quantity: i.quantity })),
-          },
-        }),
-      ),
-    onSuccess: (stored) => {
-      setUndo({ turns: plan.turns, items: plan.items });
-      client.setQueryData(keyOf("plan", current.id), stored);
-    },
-  });
-  function put(next: Change) {
-    save.mutate({ turns: plan.turns, items: plan.items, ...next });
-  }
-  const stale = save.error instanceof ApiError && save.error.status === 409;
+  const saving = useDraft("plan", current.id, plan);
+  const { state } = saving;
+  const names = new Map(current.recipes.map((recipe) => [String(recipe.id), recipe.name]));
+  const foods = new Map(plan.items.map((item) => [item.key, item.name]));
+  const words = (path: string) => {
+    const [table, key = ""] = path.split(".");
+    return table === "turns"
+      ? `The days of ${names.get(key) ?? "a recipe"}`
+      : (foods.get(key) ?? "What is given every day");
+  };
+  const stale = state.pending.length > 0;
   return (
     <main className="min-h-0 flex-1 overflow-auto px-6 py-4">
       <div className="flex items-baseline gap-3">
         <h2 className="text-[19px]">Plan</h2>
-        <span role="status" className="text-[13px] text-soft">
-          {save.isPending ? "Saving…" : save.isError ? "Not saved" : "Saved"}
-        </span>
-        {undo && (
-          <Button kind="quiet" onClick={() => put(undo)}>
-            Undo
-          </Button>
-        )}
+        <UndoRedo saving={saving} />
       </div>
-      {save.isError && (
-        <Problem
-          error={save.error}
-          retry={
-            stale
-              ? () => client.invalidateQueries({ queryKey: keyOf("plan", current.id) })
-              : undefined
-          }
-        />
-      )}
+      <SavingNote
+        saving={saving}
+        words={words}
+        // What is wrong with an item is said beside it.
+        shown={(path) => path.startsWith("items.") && path in state.errors}
+      />
       {plan.problem && (
         <p role="alert" className="mt-2 border-madder border-l-2 pl-3">
           The plan is not computed: {plan.problem}. Mend it on the bench; nothing is left out of the
@@ -87,16 +64,23 @@ function Plan({ plan }: { plan: PlanAnalysis }) {
         </p>
       )}
       <div className="mt-2 grid grid-cols-2 gap-10">
-        <Rotation plan={plan} current={current} put={put} />
-        <EveryDay plan={plan} caseId={current.id} put={put} />
+        <Rotation plan={plan} current={current} saving={saving} />
+        <EveryDay plan={plan} caseId={current.id} saving={saving} />
       </div>
-      {plan.empty ? (
-        <p className="mt-8 text-soft">
-          Give a recipe at least one day, or add what is fed, to see the day as a whole.
+      {stale && !state.sending && (
+        <p role="status" className="mt-3 border-ink border-b border-dashed text-[13px]">
+          The figures are of the plan before: what was changed is not stored yet.
         </p>
-      ) : (
-        <WholeRound plan={plan} />
       )}
+      <div data-stale={stale} className={stale ? "opacity-45 grayscale" : ""}>
+        {plan.empty ? (
+          <p className="mt-8 text-soft">
+            Give a recipe at least one day, or add what is fed, to see the day as a whole.
+          </p>
+        ) : (
+          <WholeRound plan={plan} />
+        )}
+      </div>
     </main>
   );
 }
@@ -105,13 +89,13 @@ function Plan({ plan }: { plan: PlanAnalysis }) {
 function Rotation({
   plan,
   current,
-  put,
+  saving,
 }: {
   plan: PlanAnalysis;
   current: Case;
-  put: (next: Change) => void;
+  saving: Saving;
 }) {
-  const days = (recipe: number) => plan.turns.find((t) => t.recipe === recipe)?.days ?? 0;
+  const days = (recipe: number) => String(saving.value(`turns.${recipe}`) ?? 0);
   return (
     <section aria-label="Rotation">
       <h3 className="mb-1 font-semibold">Recipes, by days of one round</h3>
@@ -138,18 +122,10 @@ function Rotation({
                 <td className="text-right">
                   <SettledBox
                     label={`Days of ${recipe.name}`}
-                    value={String(days(recipe.id))}
+                    value={days(recipe.id)}
                     check={(text) => figureProblem(text, 0)}
                     className="w-16"
-                    onChange={(text) => {
-                      const value = decimal(text);
-                      put({
-                        turns: [
-                          ...plan.turns.filter((t) => t.recipe !== recipe.id),
-                          { recipe: recipe.id, days: value },
-                        ],
-                      });
-                    }}
+                    onChange={(text) => saving.set(`turns.${recipe.id}`, decimal(text))}
                   />
                 </td>
                 <td className="text-right">{number(day?.kcal_per_day)}</td>
@@ -176,23 +152,48 @@ function Rotation({
   );
 }
 
+/** The daily items with what is not stored yet. */
+function itemsOf(plan: PlanAnalysis, saving: Saving): Item[] {
+  const rows = isFields(saving.fields.items) ? saving.fields.items : {};
+  const known = new Map(plan.items.map((item) => [item.key, item]));
+  return Object.entries(rows).flatMap(([key, row]) => {
+    if (!isFields(row)) return [];
+    const food = String(row.food);
+    const stored = known.get(key);
+    const name = stored?.name ?? String(saving.state.beside[food] ?? food);
+    const same = stored?.quantity === row.quantity;
+    return [
+      {
+        key,
+        food,
+        name,
+        kind: row.kind as Item["kind"],
+        quantity: String(row.quantity),
+        // What is not computed yet has no energy yet.
+        kcal: same ? (stored?.kcal ?? null) : null,
+      },
+    ];
+  });
+}
+
 /** What is given every day beside the recipes. */
 function EveryDay({
   plan,
   caseId,
-  put,
+  saving,
 }: {
   plan: PlanAnalysis;
   caseId: number;
-  put: (next: Change) => void;
+  saving: Saving;
 }) {
+  const items = itemsOf(plan, saving);
   const search = useRef<HTMLInputElement>(null);
   const [kind, setKind] = useState<Item["kind"]>("treat");
   const tooMuch = plan.findings.find((f) => f.kind === "extras");
   return (
     <section aria-label="Every day">
       <h3 className="mb-1 font-semibold">Every day beside the recipe</h3>
-      {plan.items.length === 0 && (
+      {items.length === 0 && (
         <p className="text-soft">
           Nothing yet. Add bought food, toppers, treats and supplements that are given apart, so
           that the day adds up.
@@ -200,20 +201,14 @@ function EveryDay({
       )}
       <table className="w-full">
         <tbody>
-          {plan.items.map((item, i) => (
-            <tr key={`${item.food}${i}`} className="border-line border-b">
+          {items.map((item) => (
+            <tr key={item.key} className="border-line border-b">
               <td>{item.name}</td>
               <td>
                 <select
                   aria-label={`What ${item.name} is`}
                   value={item.kind}
-                  onChange={(e) =>
-                    put({
-                      items: plan.items.map((x, j) =>
-                        i === j ? { ...x, kind: e.target.value as Item["kind"] } : x,
-                      ),
-                    })
-                  }
+                  onChange={(e) => saving.set(`items.${item.key}.kind`, e.target.value)}
                   className="rounded bg-transparent text-[13px]"
                 >
                   {KINDS.map((k) => (
@@ -228,12 +223,13 @@ function EveryDay({
                   label={`Amount of ${item.name}`}
                   value={item.quantity}
                   className="w-24"
-                  onChange={(quantity) =>
-                    put({
-                      items: plan.items.map((x, j) => (i === j ? { ...x, quantity } : x)),
-                    })
-                  }
+                  onChange={(quantity) => saving.set(`items.${item.key}.quantity`, quantity)}
                 />
+                {saving.error(`items.${item.key}`) && (
+                  <p role="alert" className="text-[12px] text-madder">
+                    Not saved: {saving.error(`items.${item.key}`)}.
+                  </p>
+                )}
               </td>
               <td className="w-20 text-right">{number(item.kcal)} kcal</td>
               <td className="w-8 text-right">
@@ -241,7 +237,7 @@ function EveryDay({
                   type="button"
                   aria-label={`Remove ${item.name}`}
                   className="size-7 rounded text-soft hover:bg-groove hover:text-madder"
-                  onClick={() => put({ items: plan.items.filter((_, j) => j !== i) })}
+                  onClick={() => saving.set(`items.${item.key}`, null)}
                 >
                   ×
                 </button>
@@ -250,7 +246,7 @@ function EveryDay({
           ))}
         </tbody>
       </table>
-      {plan.items.length > 0 && (
+      {items.length > 0 && (
         <p className={`mt-1 ${tooMuch ? "border-madder border-l-[3px] pl-2" : "text-soft"}`}>
           {tooMuch ? (
             <>
@@ -284,11 +280,10 @@ function EveryDay({
             label="Add to every day"
             placeholder="10 g cheddar, 1 cup own dry food…"
             below
-            onAdd={(food, quantity) =>
-              put({
-                items: [...plan.items, { kind, food: food.id, quantity, name: food.name, kcal: 0 }],
-              })
-            }
+            onAdd={(food, quantity) => {
+              saving.draft.remember(food.id, food.name);
+              saving.set(`items.${newKey()}`, { kind, food: food.id, quantity });
+            }}
           />
         </div>
       </div>

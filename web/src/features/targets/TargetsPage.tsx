@@ -1,14 +1,23 @@
-import { useMutation, useQuery } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { api, type Case, type MergedLimit, type Targets, take } from "~/api/client";
 import { number, sentence } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
+import { CaseFields, CaseSaved, FieldTrouble, useSaving } from "~/shared/record/fields";
 import { useCase } from "~/shared/useCase";
 import { Button, Loading, Problem, Select } from "~/ui";
-import { ConflictCard, LimitForm, useRefresh } from "./decisions";
+import { ConflictCard, LimitForm } from "./decisions";
 
 /** The merged targets: conditions, conflicts to decide, every limit with its origins. */
 export default function TargetsPage() {
   const current = useCase();
+  return (
+    <CaseFields current={current}>
+      <MergedTargets current={current} />
+    </CaseFields>
+  );
+}
+
+function MergedTargets({ current }: { current: Case }) {
   const targets = useQuery({
     queryKey: keyOf("targets", current.id, current.version),
     queryFn: () =>
@@ -23,8 +32,11 @@ export default function TargetsPage() {
   return (
     <main className="flex flex-col gap-6 overflow-auto p-6">
       <section>
-        <h2 className="text-lg">Conditions</h2>
-        <ConditionsEditor current={current} />
+        <div className="flex items-start justify-between">
+          <h2 className="text-lg">Conditions</h2>
+          <CaseSaved />
+        </div>
+        <ConditionsEditor />
         {conditions.map((c) => (
           <article key={c.id} className="mt-3 max-w-3xl border-oak border-l-[3px] pl-3">
             <h3 className="font-semibold">
@@ -214,38 +226,31 @@ function figure(value: number | null): string {
   return number(value, size >= 100 ? 0 : size >= 10 ? 1 : size >= 1 ? 2 : 3);
 }
 
-function ConditionsEditor({ current }: { current: Case }) {
-  const refresh = useRefresh(current);
+function ConditionsEditor() {
+  const saving = useSaving();
   const all = useQuery({
     queryKey: keyOf("conditions"),
     queryFn: () => take(api.GET("/api/conditions")),
     staleTime: Number.POSITIVE_INFINITY,
   });
-  const save = useMutation({
-    mutationFn: (conditions: Partial<Case["conditions"][number]>[]) =>
-      take(
-        api.PATCH("/api/cases/{id}", {
-          params: { path: { id: current.id } },
-          body: { changes: [{ path: "conditions", value: conditions, was: current.conditions }] },
-        }),
-      ),
-    onSuccess: refresh,
-  });
-  const mine = (current.conditions ?? []).map((c) => ({ ...c, stage: c.stage ?? "" }));
   const known = all.data ?? [];
+  type Mine = Partial<Case["conditions"][number]> & { id: string };
+  const mine = (saving.value("conditions") ?? []) as Mine[];
+  const set = (conditions: Mine[]) => saving.set("conditions", conditions);
   return (
-    <div className="flex max-w-3xl flex-col gap-1">
+    <div className="flex max-w-3xl flex-col gap-1" data-field="conditions">
       {mine.map((condition) => {
         const facts = known.find((c) => c.id === condition.id);
+        const name = condition.name || (facts?.name ?? condition.id);
         return (
           <div key={condition.id} className="flex items-center gap-2">
-            <span className="w-72">{condition.name}</span>
+            <span className="w-72">{name}</span>
             {facts && facts.stages.length > 1 && (
               <Select
-                label={`Stage of ${condition.name}`}
-                value={condition.stage}
+                label={`Stage of ${name}`}
+                value={condition.stage ?? ""}
                 onChange={(stage) =>
-                  save.mutate(mine.map((c) => (c.id === condition.id ? { ...c, stage } : c)))
+                  set(mine.map((c) => (c.id === condition.id ? { ...c, stage } : c)))
                 }
                 options={facts.stages.map((s) => ({ id: s.id, label: s.name }))}
                 className="w-72"
@@ -253,7 +258,8 @@ function ConditionsEditor({ current }: { current: Case }) {
             )}
             <Button
               kind="quiet"
-              onClick={() => save.mutate(mine.filter((c) => c.id !== condition.id))}
+              aria-label={`Remove ${name}`}
+              onClick={() => set(mine.filter((c) => c.id !== condition.id))}
             >
               Remove
             </Button>
@@ -266,8 +272,7 @@ function ConditionsEditor({ current }: { current: Case }) {
         value=""
         onChange={(id) => {
           const facts = known.find((c) => c.id === id);
-          if (facts)
-            save.mutate([...mine, { id, name: facts.name, stage: facts.stages[0]?.id ?? "" }]);
+          if (facts) set([...mine, { id, name: facts.name, stage: facts.stages[0]?.id ?? "" }]);
         }}
         options={[
           { id: "add", label: "Add a condition" },
@@ -278,11 +283,7 @@ function ConditionsEditor({ current }: { current: Case }) {
         placeholder="Add a condition"
         className="w-72"
       />
-      {save.error && (
-        <p role="alert" className="text-madder">
-          {save.error.message}
-        </p>
-      )}
+      <FieldTrouble path="conditions" what="Conditions" />
     </div>
   );
 }

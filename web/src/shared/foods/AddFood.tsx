@@ -66,6 +66,7 @@ export function AddFood({
     <div className="relative">
       <TextInput
         ref={inputRef}
+        data-add-food
         role="combobox"
         aria-label={label}
         aria-expanded={open}

@@ -1,40 +1,91 @@
+import { useEffect } from "react";
+import { tinykeys } from "tinykeys";
 import { Button } from "~/ui";
-import { type CaseSaving, savingWords } from "./useCaseSaving";
+import { Clash } from "./Clash";
+import { isAbout } from "./fields";
+import type { Saving } from "./useDraft";
 
-/** How saving stands, and what to do where a change cannot be stored. */
-export function SavingNote({ saving }: { saving: CaseSaving }) {
-  const { state } = saving;
+/** Undo and redo of a record, from the keyboard too while nothing is typed. */
+export function UndoRedo({ saving, everywhere = false }: { saving: Saving; everywhere?: boolean }) {
+  const { draft, state } = saving;
+  useEffect(() => {
+    const free = (run: () => void) => (event: KeyboardEvent) => {
+      const at = event.target;
+      const typing = at instanceof HTMLInputElement || at instanceof HTMLTextAreaElement;
+      if (typing && !everywhere) return;
+      event.preventDefault();
+      run();
+    };
+    const redo = free(() => draft.redo());
+    return tinykeys(window, {
+      "$mod+z": free(() => draft.undo()),
+      "$mod+Shift+z": redo,
+      "$mod+y": redo,
+    });
+  }, [draft, everywhere]);
   return (
-    <div className="mb-3 flex flex-col gap-2 print:hidden">
-      <p role="status" className="text-[13px] text-soft">
-        {savingWords(state)}
-      </p>
-      {state.unreachable && state.pending.length > 0 && (
-        <p role="alert" className="text-[13px] text-madder">
-          {state.unreachable}{" "}
-          <button type="button" className="underline" onClick={saving.retry}>
-            Try now
-          </button>
+    <span className="flex items-center">
+      <Button
+        kind="quiet"
+        aria-label="Undo"
+        title="Undo (Ctrl+Z)"
+        disabled={state.past.length === 0}
+        onClick={() => draft.undo()}
+      >
+        ↶
+      </Button>
+      <Button
+        kind="quiet"
+        aria-label="Redo"
+        title="Redo (Ctrl+Shift+Z)"
+        disabled={state.future.length === 0}
+        onClick={() => draft.redo()}
+      >
+        ↷
+      </Button>
+    </span>
+  );
+}
+
+/** What of a record could not be stored and is said nowhere else: `shown` tells which fields the page itself
+ * says it of. */
+export function SavingNote({
+  saving,
+  words,
+  shown = () => false,
+}: {
+  saving: Saving;
+  words: (path: string) => string;
+  shown?: (path: string) => boolean;
+}) {
+  const { state, draft } = saving;
+  const refused = Object.entries(state.errors).filter(([path]) => !shown(path));
+  return (
+    <div className="flex flex-col gap-1 print:hidden">
+      {state.note && (
+        <p role="status" className="text-[13px]">
+          {state.note}
         </p>
       )}
-      {state.collisions.map((met) => (
-        <div key={met.path} role="alert" className="border-madder border-l-2 pl-2 text-[13px]">
-          <p>
-            <b>{met.path}</b> was changed elsewhere meanwhile.
-          </p>
-          <p>Stored: {said(met.stored)}</p>
-          <p>Yours: {said(met.yours)}</p>
-          <div className="mt-1 flex gap-2">
-            <Button onClick={() => saving.keepMine(met.path)}>Keep mine</Button>
-            <Button onClick={() => saving.drop(met.path)}>Take theirs</Button>
-          </div>
-        </div>
+      {refused.map(([path, message]) => (
+        <p key={path} role="alert" className="text-[13px] text-madder">
+          {words(path)} is not saved: {message}.{" "}
+          <button type="button" className="underline" onClick={() => draft.drop(path)}>
+            Go back to what is stored
+          </button>
+        </p>
       ))}
+      {state.collisions
+        .filter((met) => !shown(met.path))
+        .map((met) => (
+          <Clash key={met.path} saving={saving} met={met} what={words(met.path)} />
+        ))}
     </div>
   );
 }
 
-function said(value: unknown): string {
-  if (value === null || value === "") return "nothing";
-  return typeof value === "object" ? JSON.stringify(value) : String(value);
+/** Collisions of one place of a record, at that place. */
+export function ClashAt({ saving, path, what }: { saving: Saving; path: string; what: string }) {
+  const met = saving.state.collisions.find((c) => isAbout(c.path, path));
+  return met ? <Clash saving={saving} met={met} what={what} /> : null;
 }

@@ -7,19 +7,51 @@ import {
   useRef,
   useState,
 } from "react";
-import type { CaseSaving } from "~/shared/saving/useCaseSaving";
+import { flushSync } from "react-dom";
+import type { Case } from "~/api/client";
+import { ClashAt, SavingNote, UndoRedo } from "~/shared/saving/SavingNote";
+import { type Saving as RecordSaving, useDraft } from "~/shared/saving/useDraft";
 import { Button, Field, Select, TextInput } from "~/ui";
 
-const Saving = createContext<CaseSaving | null>(null);
+const Saving = createContext<RecordSaving | null>(null);
 
-export const SavingProvider = Saving.Provider;
-
-/** The saving of the case that the fields belong to. */
-export function useSaving(): CaseSaving {
+/** The saving of the record that the fields belong to. */
+export function useSaving(): RecordSaving {
   const saving = useContext(Saving);
-  if (!saving) throw new Error("fields stand inside a SavingProvider");
+  if (!saving) throw new Error("fields stand inside a CaseFields");
   return saving;
 }
+
+/** Fields of a case, each saved by itself: what stands inside may be a Box, a Choice, a Tick, Rows. */
+export function CaseFields({ current, children }: { current: Case; children: ReactNode }) {
+  const saving = useDraft("case", current.id, current);
+  return <Saving.Provider value={saving}>{children}</Saving.Provider>;
+}
+
+/** Undo and redo of the case, and what of it could not be stored. */
+export function CaseSaved() {
+  const saving = useSaving();
+  return (
+    <div className="flex flex-col gap-1">
+      <UndoRedo saving={saving} />
+      <SavingNote saving={saving} words={fieldWords} shown={isOnPage} />
+    </div>
+  );
+}
+
+/** Whether a field of the record stands on the page, where its own trouble is said. */
+function isOnPage(path: string): boolean {
+  return document.querySelector(`[data-field="${CSS.escape(path)}"]`) !== null;
+}
+
+/** A field as it is called where it does not stand. */
+export function fieldWords(path: string): string {
+  const words = path.replace(/^(dog|intake|owner)\./, "").replaceAll(/[._]/g, " ");
+  return words.charAt(0).toUpperCase() + words.slice(1);
+}
+
+/** While typing rests this long, what was typed is saved; leaving the box saves at once. */
+const TYPING_MS = 1500;
 
 export function Block({ title, children }: { title: string; children: ReactNode }) {
   return (
@@ -68,9 +100,13 @@ export function Box({
   useEffect(() => {
     if (!focused.current) setText(shown);
   }, [shown]);
+  function take(typed: string, wait: number) {
+    if (typed.trim() !== shown) saving.set(path, typed.trim(), { merge: path, wait });
+  }
   return (
     <Field id={id} label={label} hint={hint} error={error}>
       <TextInput
+        data-field={path}
         id={id}
         type={type}
         value={text}
@@ -80,10 +116,16 @@ export function Box({
         onFocus={() => {
           focused.current = true;
         }}
-        onChange={(e) => setText(e.target.value)}
+        onChange={(e) => {
+          setText(e.target.value);
+          // A day that is half typed reads as none.
+          if (type === "text") take(e.target.value, TYPING_MS);
+        }}
         onBlur={() => {
           focused.current = false;
-          if (text.trim() !== shown) saving.set(path, text.trim());
+          take(text, 0);
+          saving.draft.leave();
+          void saving.draft.flush();
         }}
         className={className ?? (figure ? "w-28 text-right" : "w-44")}
       />
@@ -94,6 +136,7 @@ export function Box({
           ))}
         </datalist>
       )}
+      <ClashAt saving={saving} path={path} what={label} />
     </Field>
   );
 }
@@ -103,30 +146,50 @@ export function Choice({
   path,
   label,
   options,
+  className,
 }: {
   path: string;
   label: string;
   options: readonly { value: string | boolean | null; label: string }[];
+  className?: string;
 }) {
   const saving = useSaving();
   const now = options.findIndex((o) => o.value === (saving.value(path) ?? null));
   return (
-    <div className="flex flex-col gap-1">
+    <div className="flex flex-col gap-1" data-field={path}>
       <span className="font-medium">{label}</span>
       <Select
         label={label}
         value={String(now)}
         onChange={(at) => saving.set(path, options[Number(at)]?.value ?? null)}
         options={options.map((o, i) => ({ id: String(i), label: o.label }))}
+        className={className}
       />
+      <FieldTrouble path={path} what={label} />
     </div>
+  );
+}
+
+/** Why a field could not be stored, and what else it was set to. */
+export function FieldTrouble({ path, what }: { path: string; what: string }) {
+  const saving = useSaving();
+  const error = saving.error(path);
+  return (
+    <>
+      {error && (
+        <p role="alert" className="max-w-80 text-[13px] text-madder">
+          Not saved: {error}
+        </p>
+      )}
+      <ClashAt saving={saving} path={path} what={what} />
+    </>
   );
 }
 
 export function Tick({ path, label }: { path: string; label: string }) {
   const saving = useSaving();
   return (
-    <label className="flex items-center gap-1.5">
+    <label className="flex items-center gap-1.5" data-field={path}>
       <input
         type="checkbox"
         className="accent-verdigris"
@@ -161,25 +224,31 @@ export function Rows({
   const stored = (saving.value(path) ?? []) as Cells[];
   const [draft, setDraft] = useState<Cells[]>(stored);
   const error = saving.error(path);
+  const table = useRef<HTMLTableElement>(null);
   const kept = JSON.stringify(stored);
   // Rows as they are stored come back written otherwise ("2 1/3" as 2.3333), with what was left out.
   useEffect(() => {
     setDraft((old) => {
+      if (JSON.stringify(old.filter(hasContent)) === kept) return old;
       const filled = old.filter(hasContent);
       const open = old.length - filled.length;
       return [...(JSON.parse(kept) as Cells[]), ...Array.from({ length: open }, () => ({}))];
     });
   }, [kept]);
-  const commit = (next: Cells[]) => {
+  const commit = (next: Cells[], merge?: string) => {
     const rows = next.filter(hasContent);
-    if (JSON.stringify(rows) !== kept) saving.set(path, rows);
+    if (JSON.stringify(rows) === kept) return;
+    saving.set(path, rows, merge ? { merge, wait: TYPING_MS } : {});
   };
-  const change = (i: number, key: string, value: string) =>
-    setDraft((old) => old.map((row, j) => (i === j ? { ...row, [key]: value } : row)));
+  const change = (i: number, key: string, value: string) => {
+    const next = draft.map((row, j) => (i === j ? { ...row, [key]: value } : row));
+    setDraft(next);
+    commit(next, `${path} ${i} ${key}`);
+  };
   return (
     <Block title={title}>
       {draft.length > 0 && (
-        <table>
+        <table ref={table}>
           <thead>
             <tr className="text-left text-[13px] text-soft">
               {columns.map(([key, label]) => (
@@ -204,7 +273,10 @@ export function Rows({
                       aria-label={`${title}, ${label}, row ${i + 1}`}
                       value={written(row[key])}
                       onChange={(e) => change(i, key, e.target.value)}
-                      onBlur={() => commit(draft)}
+                      onBlur={() => {
+                        saving.draft.leave();
+                        void saving.draft.flush();
+                      }}
                       className={figures.includes(key) ? "w-20 text-right" : "w-full min-w-24"}
                     />
                   </td>
@@ -244,12 +316,22 @@ export function Rows({
         </table>
       )}
       {error && (
-        <p role="alert" className="text-[13px] text-madder">
+        <p role="alert" data-field={path} className="text-[13px] text-madder">
           Not saved yet: {error}
         </p>
       )}
+      <div data-field={path}>
+        <ClashAt saving={saving} path={path} what={title} />
+      </div>
       {children}
-      <Button className="self-start" onClick={() => setDraft([...draft, {}])}>
+      <Button
+        className="self-start"
+        onClick={() => {
+          // The new row is entered at once: it lies before this button.
+          flushSync(() => setDraft([...draft, {}]));
+          table.current?.querySelector<HTMLElement>("tbody tr:last-child input")?.focus();
+        }}
+      >
         Add to “{title}”
       </Button>
     </Block>

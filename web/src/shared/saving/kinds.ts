@@ -1,0 +1,112 @@
+/** The kinds of records that are changed field by field: what their fields are, and where they are sent. */
+
+import { ApiError, api, type Case, type PlanAnalysis, type Recipe, take } from "~/api/client";
+import { forget, keyOf } from "~/shared/keys";
+import { queryClient } from "~/shared/queries";
+import type { Collision, FieldChange, Outcome } from "./draft";
+import type { Fields } from "./fields";
+
+export interface RecordOf {
+  case: Case;
+  recipe: Recipe;
+  /** By the number of its case. */
+  plan: PlanAnalysis;
+}
+
+export type Kind = keyof RecordOf;
+
+export interface KindOf<R> {
+  fieldsOf: (record: R) => Fields;
+  patch: (id: number, changes: FieldChange[], keepAs: string) => Promise<R>;
+  /** What follows from a change, and is asked anew. */
+  after: (id: number, record: R) => void;
+  /** Fields that hold rows by key, which come and go. */
+  tables: readonly string[];
+  /** What is said when there is no such record any more. */
+  gone: string;
+}
+
+function byKey<T extends { key: string }>(rows: readonly T[], of: (row: T) => Fields) {
+  return {
+    rows: Object.fromEntries(rows.map((row) => [row.key, of(row)])),
+    order: rows.map((row) => row.key),
+  };
+}
+
+export const KINDS: { [K in Kind]: KindOf<RecordOf[K]> } = {
+  case: {
+    fieldsOf: (record) => record as unknown as Fields,
+    patch: (id, changes) =>
+      take(api.PATCH("/api/cases/{id}", { params: { path: { id } }, body: { changes } })),
+    after: () => void forget(queryClient, "case"),
+    tables: [],
+    gone: "This case is no longer there.",
+  },
+  recipe: {
+    fieldsOf: ({ name, covers_days, lines }) => {
+      const { rows, order } = byKey(lines, ({ food, quantity, note, preparation, override }) => ({
+        food,
+        quantity,
+        note,
+        preparation,
+        override,
+      }));
+      return { name, covers_days, lines: rows, order };
+    },
+    patch: (id, changes, keepAs) =>
+      take(
+        api.PATCH("/api/recipes/{id}", {
+          params: { path: { id } },
+          body: { changes, keep_as: keepAs },
+        }),
+      ),
+    after: (id, record) => {
+      void queryClient.invalidateQueries({ queryKey: keyOf("versions", id) });
+      void queryClient.invalidateQueries({ queryKey: keyOf("plan", record.case) });
+    },
+    tables: ["lines"],
+    gone: "This recipe is no longer there.",
+  },
+  plan: {
+    fieldsOf: ({ turns, items }) => {
+      const { rows, order } = byKey(items, ({ kind, food, quantity }) => ({
+        kind,
+        food,
+        quantity,
+      }));
+      const days = Object.fromEntries(turns.map((turn) => [String(turn.recipe), turn.days]));
+      return { turns: days, items: rows, order };
+    },
+    patch: (id, changes) =>
+      take(api.PATCH("/api/cases/{id}/plan", { params: { path: { id } }, body: { changes } })),
+    after: () => undefined,
+    tables: ["turns", "items"],
+    gone: "This plan is no longer there.",
+  },
+};
+
+/** Send changes, and say how it went: what can be tried again, and what somebody has to look at. */
+export async function sendTo<K extends Kind>(
+  kind: K,
+  id: number,
+  changes: FieldChange[],
+  keepAs: string,
+): Promise<Outcome<RecordOf[K]>> {
+  const { patch, gone } = KINDS[kind] as unknown as KindOf<RecordOf[K]>;
+  try {
+    return { kind: "saved", record: await patch(id, changes, keepAs) };
+  } catch (error) {
+    if (!(error instanceof ApiError)) throw error;
+    const { status, message, field } = error;
+    if (status === 409) {
+      const { collisions } = error.body as { collisions: Collision[] };
+      return { kind: "collided", collisions };
+    }
+    if (status === 401 || status === 403) {
+      return { kind: "unreachable", message: "You are signed out: sign in again, and it is sent." };
+    }
+    if (status === 0 || status === 429 || status >= 500) return { kind: "unreachable", message };
+    if (status === 404) return { kind: "gone", message: gone };
+    return { kind: "refused", path: field, message };
+  }
+}

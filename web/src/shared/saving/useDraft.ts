@@ -1,0 +1,42 @@
+import { useSyncExternalStore } from "react";
+import type { Draft, DraftState, Edit, EditOptions } from "./draft";
+import { draftOf, unsent, type Waiting } from "./drafts";
+import { type Fields, isAbout, valueAt } from "./fields";
+import { KINDS, type Kind, type KindOf, type RecordOf } from "./kinds";
+
+/** A record that saves itself, as a page sees it. */
+export interface Saving {
+  state: DraftState;
+  /** The record with what is not stored yet. */
+  fields: Fields;
+  value: (path: string) => unknown;
+  set: (path: string, value: unknown, options?: EditOptions) => void;
+  change: (edits: readonly Edit[], options?: EditOptions) => void;
+  /** Why what stands at a path cannot be stored. */
+  error: (path: string) => string | undefined;
+  draft: Draft<unknown>;
+}
+
+export function useDraft<K extends Kind>(kind: K, id: number, record: RecordOf[K]): Saving {
+  const draft = draftOf(kind, id);
+  const state = useSyncExternalStore(draft.subscribe, draft.snapshot);
+  const { fieldsOf } = KINDS[kind] as unknown as KindOf<RecordOf[K]>;
+  const fields = draft.view(fieldsOf(record));
+  return {
+    state,
+    fields,
+    value: (path) => valueAt(fields, path),
+    set: (path, value, options) => draft.set(path, value, options),
+    change: (edits, options) => draft.change(edits, options),
+    error: (path) => {
+      const about = Object.keys(state.errors).find((at) => isAbout(at, path));
+      return about === undefined ? undefined : state.errors[about];
+    },
+    draft: draft as Draft<unknown>,
+  };
+}
+
+/** What all records have not sent yet. */
+export function useUnsent(): Waiting {
+  return useSyncExternalStore(unsent.subscribe, unsent.snapshot);
+}
