@@ -1,7 +1,7 @@
 """Writes to what a practice adds to the library, each in one transaction."""
 
-from collections.abc import Mapping
-from dataclasses import dataclass, field
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, fields
 from decimal import Decimal
 from typing import Annotated, Any
 from uuid import uuid4
@@ -9,11 +9,25 @@ from uuid import uuid4
 from accounts.models import Practice
 from accounts.scoping import Actor, find_own
 from django.db import transaction
+from django.utils import timezone
 from django.utils.text import slugify
 from events.log import log
 from events.models import EventKind
-from pydantic import Field
-from wainscot_core.boundary import Day, Name40, Name160, Number, Text20000, YesNo, dump
+from pydantic import BeforeValidator, Field
+from wainscot_core.boundary import (
+    Day,
+    Name40,
+    Name160,
+    Number,
+    Text80,
+    Text160,
+    Text20000,
+    YesNo,
+    dump,
+    read,
+    read_exact,
+)
+from wainscot_core.changes import FieldChange, Table, changed
 from wainscot_core.errors import InputError
 from wainscot_core.facts.foods import wrong_values
 from wainscot_core.facts.labels import PackLabel, read_pack
@@ -21,7 +35,9 @@ from wainscot_core.facts.me_methods import FibreKind
 from wainscot_core.facts.shelf import ShelfItem
 from wainscot_core.formats.casefile import check_known, with_shelf
 from wainscot_core.formats.foodtable import TableFood
-from wire.errors import StaleWriteError
+from wainscot_core.recipe.amounts import parse_number_and_unit, read_number, weight_unit
+from wainscot_core.units import WEIGHT_G
+from wire.errors import CollisionError, StaleWriteError
 
 from .facts import reference
 from .models import OwnFood, OwnFoodRevision, PracticeFood, ShelfEntry
@@ -59,6 +75,88 @@ class FoodNote:
     unavailable: YesNo = False
     measures: dict[str, Number] = field(default_factory=dict)
     strengths: dict[str, Number] = field(default_factory=dict)
+
+
+def _read_figure(value: object) -> object:
+    """A figure as people write it ("12,50"); an empty box is none."""
+    if isinstance(value, str):
+        return read_number(value) if value.strip() else None
+    return value
+
+
+def _read_grams(value: object) -> object:
+    """Grams of a measure: a number, or a weight with its unit ("2 oz")."""
+    if not isinstance(value, str):
+        return value
+    number, unit = parse_number_and_unit(value)
+    known = weight_unit(unit) if unit else "g"
+    if not known:
+        raise InputError("", f"cannot read {value!r} as a weight; write for example 15 g or 2 oz")
+    return number * WEIGHT_G[known]
+
+
+Figure = Annotated[Number | None, BeforeValidator(_read_figure)]
+
+
+@dataclass(frozen=True, kw_only=True)
+class NoteFields:
+    """What can be changed of a food's note, field by field. measures: grams of one by name;
+    strengths: amounts read from the pack by tag."""
+
+    price: Figure = None
+    price_grams: Figure = None
+    shop: Text160 = ""
+    season: Text80 = ""
+    unavailable: YesNo = False
+    measures: dict[str, Annotated[Number, BeforeValidator(_read_grams)]] = field(
+        default_factory=dict
+    )
+    strengths: dict[str, Annotated[Number, BeforeValidator(_read_figure)]] = field(
+        default_factory=dict
+    )
+
+
+NOTE_TABLES = (Table("measures"), Table("strengths"))
+
+
+@transaction.atomic
+def change_note(who: Actor, food_id: str, changes: Sequence[FieldChange]) -> PracticeFood:
+    """Set fields of what a practice says of a food.
+
+    Raises InputError naming the field, CollisionError where someone else changed one; nothing is
+    written then.
+    """
+    known = PracticeFood.objects.for_practice(who.practice).filter(food=food_id).first()
+    before: dict[str, Any] = dump(note_of(known))
+    data, collisions = changed(
+        before, changes, NOTE_TABLES, lambda x: dict(dump(read(NoteFields, x)))
+    )
+    if collisions:
+        raise CollisionError(collisions)
+    now = read_exact(NoteFields, data)
+    said = {name for name, value in dump(now).items() if value != before[name]}
+    if "price" in said:
+        said.add("price_date")
+    note = FoodNote(
+        **{f.name: getattr(now, f.name) for f in fields(now)},
+        price_date=None if now.price is None else timezone.localdate(),
+    )
+    return note_food(who, food_id, note, said)
+
+
+def note_of(known: PracticeFood | None) -> NoteFields:
+    """What a practice says of a food, as it can be changed."""
+    if known is None:
+        return NoteFields()
+    return NoteFields(
+        price=None if known.price is None else float(known.price),
+        price_grams=known.price_grams,
+        shop=known.shop,
+        season=known.season,
+        unavailable=known.unavailable,
+        measures=known.measures,
+        strengths=known.strengths,
+    )
 
 
 @transaction.atomic

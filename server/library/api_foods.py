@@ -7,10 +7,11 @@ from accounts.scoping import actor_of, own, practice_of
 from django.http import Http404, HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter
-from pydantic import StringConstraints
+from pydantic import Field, StringConstraints
 from rest_framework.request import Request
 from rest_framework.views import APIView
 from wainscot_core.boundary import YesNo
+from wainscot_core.changes import FieldChange
 from wainscot_core.errors import InputError
 from wainscot_core.facts.completeness import GROUPS
 from wainscot_core.facts.labels import LabelResult, PackLabel, read_pack
@@ -24,7 +25,7 @@ from wainscot_core.formats.foodtable import (
 )
 from wire.shapes import Many, answer, answer_many, download, endpoint, read_body
 
-from .actions import FoodNote, OwnFoodIn, add_own_food, edit_own_food, import_foods, note_food
+from .actions import OwnFoodIn, add_own_food, change_note, edit_own_food, import_foods
 from .facts import reference
 from .models import OwnFood
 from .practice import fibre_kind, library_for
@@ -71,6 +72,14 @@ class ShelfView(APIView):
         return answer(shelf(practice_of(request), filters))
 
 
+@dataclass(frozen=True, kw_only=True)
+class NoteChanges:
+    """Fields of a food's note to set, by path, each with what it stood at: price, price_grams, shop,
+    season, unavailable, measures.NAME (grams; null takes it away), strengths.TAG."""
+
+    changes: Annotated[tuple[FieldChange, ...], Field(min_length=1, max_length=100)]
+
+
 class ProfileView(APIView):
     """All that is known of one food, and what the practice adds to it."""
 
@@ -78,13 +87,12 @@ class ProfileView(APIView):
     def get(self, request: Request, food_id: str) -> HttpResponse:
         return self.profile(request, food_id)
 
-    @endpoint(Profile, FoodNote)
+    @endpoint(Profile, NoteChanges, errors=(400, 404, 409))
     def patch(self, request: Request, food_id: str) -> HttpResponse:
-        """Note what is said; what is left out stays as it is."""
-        note = read_body(FoodNote, request)
+        """Set single fields of what the practice says of the food."""
         if food_id not in library_for(practice_of(request)):
             raise Http404("No food with this id.")
-        note_food(actor_of(request), food_id, note, set(request.data))
+        change_note(actor_of(request), food_id, read_body(NoteChanges, request).changes)
         return self.profile(request, food_id)
 
     def profile(self, request: Request, food_id: str) -> HttpResponse:

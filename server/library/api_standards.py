@@ -21,6 +21,7 @@ from wainscot_core.boundary import (
     Whole,
     YesNo,
 )
+from wainscot_core.changes import FieldChange
 from wainscot_core.formats.standard_table import csv_rows, rows_of, write_rows
 from wainscot_core.targets.standards import Standard
 from wire.shapes import Many, answer, answer_many, download, endpoint, read_body
@@ -28,7 +29,14 @@ from wire.shapes import Many, answer, answer_many, download, endpoint, read_body
 from .api_foods import AS_FILE
 from .facts import reference
 from .models import PracticeStandard
-from .standards import copy_standard, edit_standard, full_of, mark_checked, standards_for
+from .standards import (
+    change_standard,
+    copy_standard,
+    edit_standard,
+    full_of,
+    mark_checked,
+    standards_for,
+)
 from .views import StandardChoice, StandardFull, choice_of
 
 MOST_ROWS = 5000
@@ -65,6 +73,14 @@ class EditStandard:
     name: Text120 = ""
     rows: Annotated[tuple[StandardRowIn, ...], Field(max_length=MOST_ROWS)] = ()
     csv: Annotated[str, StringConstraints(max_length=1_000_000)] | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
+class StandardChanges:
+    """Fields of an own standard to set, by path, each with what it stood at: name,
+    stages.STAGE.KEY.min, .base, .max."""
+
+    changes: Annotated[tuple[FieldChange, ...], Field(min_length=1, max_length=200)]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -110,6 +126,14 @@ class StandardView(APIView):
 
     @endpoint(StandardFull, errors=(404,))
     def get(self, request: Request, standard_id: str) -> HttpResponse:
+        return full(request, standard_id)
+
+    @endpoint(StandardFull, StandardChanges, errors=(400, 404, 409))
+    def patch(self, request: Request, standard_id: str) -> HttpResponse:
+        """Set single limits of an own standard; a published one is copied first."""
+        own = find_own(PracticeStandard, practice_of(request), slug=standard_id)
+        asked = read_body(StandardChanges, request)
+        change_standard(actor_of(request), own.pk, asked.changes)
         return full(request, standard_id)
 
     @endpoint(StandardFull, EditStandard, errors=(400, 404, 409))

@@ -1,5 +1,6 @@
 """Published standards as a practice sees them: with its checks, and its own edited copies."""
 
+import re
 from collections.abc import Mapping, Sequence
 from dataclasses import asdict
 from functools import lru_cache
@@ -12,6 +13,7 @@ from django.http import Http404
 from django.utils.text import slugify
 from events.log import log
 from events.models import EventKind
+from wainscot_core.changes import FieldChange, changed
 from wainscot_core.confidence import Confidence
 from wainscot_core.errors import InputError
 from wainscot_core.formats.standard_table import (
@@ -21,8 +23,9 @@ from wainscot_core.formats.standard_table import (
     read_rows,
     rows_of,
 )
+from wainscot_core.recipe.amounts import read_number
 from wainscot_core.targets.standards import PublishedLimit, Standard, Strength
-from wire.errors import StaleWriteError
+from wire.errors import CollisionError, StaleWriteError
 
 from .actions import free_slug, touch
 from .facts import reference
@@ -121,6 +124,71 @@ def full_of(practice: Practice, standard_id: str) -> StandardFull:
         raise Http404("No standard with this name.")
     own = PracticeStandard.objects.for_practice(practice).filter(slug=standard_id).first()
     return standard_full(standard, own)
+
+
+def fields_of(own: PracticeStandard) -> dict[str, Any]:
+    """An own standard as plain data, to be changed field by field."""
+    return {"name": own.name, "stages": own.stages}
+
+
+@transaction.atomic
+def change_standard(who: Actor, pk: int, changes: Sequence[FieldChange]) -> None:
+    """Set single limits of an own standard (stages.STAGE.KEY.min, .base, .max), or its name.
+
+    Raises InputError naming the field, CollisionError where someone else changed one; nothing is
+    written then.
+    """
+    own = find_own(PracticeStandard, who.practice, lock=True, pk=pk)
+    data, collisions = changed(fields_of(own), changes, settle=_as_read)
+    if collisions:
+        raise CollisionError(collisions)
+    data = _as_read(data)
+    if not str(data["name"]).strip():
+        raise InputError("name", "is missing")
+    rows = [
+        {**limit, "stage": stage, "key": key}
+        for stage, limits in data["stages"].items()
+        for key, limit in limits.items()
+    ]
+    try:
+        stages = read_rows(reference().catalogue, rows)
+    except InputError as error:
+        at = re.match(r"rows\[(\d+)\](.*)", error.field)
+        row = rows[int(at[1]) - 1] if at else None
+        field = f"stages.{row['stage']}.{row['key']}{at[2]}" if at and row else error.field
+        raise InputError(field, error.message) from None
+    own.stages, own.name = _stored(stages), str(data["name"]).strip()[:120]
+    own.version += 1
+    own.save()
+    touch(who.practice)
+    log(who, EventKind.STANDARD_CHANGED, None, own.pk, name=own.name)
+
+
+def _as_read(data: Mapping[str, Any]) -> dict[str, Any]:
+    """The fields with their figures read as people write them. Raises InputError naming one."""
+
+    def figure(path: str, value: object) -> object:
+        if not isinstance(value, str):
+            return value
+        try:
+            return read_number(value) if value.strip() else None
+        except InputError as error:
+            raise InputError(path, error.message) from None
+
+    bounds = ("min", "base", "max")
+    return {
+        **data,
+        "stages": {
+            stage: {
+                key: {
+                    k: figure(f"stages.{stage}.{key}.{k}", v) if k in bounds else v
+                    for k, v in limit.items()
+                }
+                for key, limit in limits.items()
+            }
+            for stage, limits in data["stages"].items()
+        },
+    }
 
 
 @transaction.atomic

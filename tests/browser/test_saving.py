@@ -47,7 +47,7 @@ def test_what_is_typed_offline_is_kept_over_a_look_elsewhere_and_sent(bench: Pag
     page.get_by_label(LIVER).fill("120 g")
     page.get_by_label("Amount of Carrot, raw").fill("80 g")
     state(page, "2 changes kept here, to send")
-    expect(page.locator("[data-stale='true']")).to_be_visible()
+    expect(page.locator("[data-stale='true']").first).to_be_visible()
     expect(page.get_by_text("for the amounts before: the server cannot be reached")).to_be_visible()
     page.get_by_role("link", name="Intake").click()
     page.get_by_label("Housing").fill("indoors")

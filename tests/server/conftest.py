@@ -69,6 +69,23 @@ class Office:
         ]
         return self.send("patch", path, {"changes": changes})
 
+    def note(self, food: str, **fields: Any) -> Any:
+        """Say something of a food in this practice; a dict sets each of its rows."""
+        stored = self.get(f"foods/{food}").json()["practice"] or {}
+        changes = []
+        for name, value in fields.items():
+            was = stored.get(name)
+            if isinstance(value, dict):
+                rows = was or {}
+                changes += [
+                    {"path": f"{name}.{k}", "value": value.get(k), "was": rows.get(k)}
+                    for k in {**rows, **value}
+                ]
+            else:
+                blank = {"shop": "", "season": "", "unavailable": False}.get(name)
+                changes.append({"path": name, "value": value, "was": blank if was is None else was})
+        return self.send("patch", f"foods/{food}", {"changes": changes})
+
     def set_plan(self, turns: dict[Any, Any] | None = None, items: Any = None) -> Any:
         """Make the plan hold these days of recipes and these items (item-0, item-1 ...) alone."""
         path = f"cases/{self.case.pk}/plan"

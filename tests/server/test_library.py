@@ -118,8 +118,7 @@ def test_export_can_be_imported_again(office, rival) -> None:
 
 
 def test_price_is_shown_and_what_has_none_is_not_free(office) -> None:
-    path = "foods/usda:05062"
-    saved = office.send("patch", path, {"price": 6.4, "price_grams": 800, "shop": "Market"})
+    saved = office.note("usda:05062", price=6.4, price_grams=800, shop="Market")
     assert saved.status_code == 200
     report = analyse(
         office,
@@ -127,7 +126,7 @@ def test_price_is_shown_and_what_has_none_is_not_free(office) -> None:
     )
     # 6.40 for 800 g is 8.00 a kg; 250 g cost 2.00.
     assert report["cost"] == {"lines": [2.0, None], "batch": 2.0, "per_day": 2.0, "unpriced": 1}
-    half = office.send("patch", path, {"price_grams": None})
+    half = office.note("usda:05062", price_grams=None)
     assert half.json()["error"]["field"] == "price_grams"
 
 
@@ -140,7 +139,7 @@ def test_marks_are_shown_and_suggested_last(office) -> None:
         {"food": "usda:05062", "mark": "will-not-use"},
     )
     assert marked.json() == [{"food": "usda:05062", "mark": "will-not-use"}]
-    office.send("patch", "foods/usda:05064", {"unavailable": True})
+    office.note("usda:05064", unavailable=True)
     after = office.get(f"foods?q=chicken breast&case={office.case.pk}").json()
     assert {f["id"]: f["mark"] for f in after if f["mark"]} == {
         "usda:05062": "will-not-use",
@@ -166,21 +165,39 @@ def test_kelp_needs_its_label_and_then_brings_iodine(office) -> None:
     ]
     iodine = next(n for n in analyse(office, lines)["nutrients"] if n["key"] == "ID")
     assert iodine["unknown_lines"] == 1
-    office.send("patch", "foods/supp:kelp-powder", {"strengths": {"ID": 650}})
+    office.note("supp:kelp-powder", strengths={"ID": 650})
     known = next(n for n in analyse(office, lines)["nutrients"] if n["key"] == "ID")
     assert known["total"] == pytest.approx(iodine["total"] + 650)
-    bad = office.send("patch", "foods/supp:kelp-powder", {"strengths": {"ZN": 1}})
+    bad = office.note("supp:kelp-powder", strengths={"ZN": 1})
     assert bad.json()["error"]["field"] == "strengths.ZN"
 
 
 def test_a_measure_of_the_practice_replaces_the_table(office, rival) -> None:
     lines = [{"food": "usda:02047", "quantity": "1 tsp"}]
     assert analyse(office, lines)["recipe"]["grams"] == 6
-    assert office.send("patch", "foods/usda:02047", {"measures": {"tsp": 2.1}}).status_code == 200
+    assert office.note("usda:02047", measures={"tsp": 2.1}).status_code == 200
     assert analyse(office, lines)["recipe"]["grams"] == 2.1
     assert analyse(rival, lines)["recipe"]["grams"] == 6
-    bad = office.send("patch", "foods/usda:02047", {"measures": {"tsp": -1}})
+    bad = office.note("usda:02047", measures={"tsp": -1})
     assert bad.json()["error"]["field"] == "measures.tsp"
+
+
+def test_a_note_is_changed_field_by_field(office) -> None:
+    path = "foods/usda:02047"
+    assert office.note("usda:02047", shop="the mill").status_code == 200
+    # As people write it; a price goes with its pack, and knows its day.
+    saved = office.note("usda:02047", price="12,50", price_grams="500", measures={"scoop": "1 oz"})
+    noted = saved.json()["practice"]
+    assert (noted["price"], noted["price_grams"], noted["shop"]) == (12.5, 500, "the mill")
+    assert noted["price_date"] and noted["measures"]["scoop"] == pytest.approx(28.3495, abs=1e-3)
+    alone = office.note("usda:11124", price=3)
+    assert (alone.status_code, alone.json()["error"]["field"]) == (400, "price_grams")
+    stale = {"path": "shop", "was": "", "value": "the market"}
+    answer = office.send("patch", path, {"changes": [stale]})
+    assert answer.status_code == 409 and answer.json()["collisions"][0]["stored"] == "the mill"
+    bad = office.note("usda:02047", measures={"cup": "plenty"})
+    assert (bad.status_code, bad.json()["error"]["field"]) == (400, "measures.cup")
+    assert office.get(path).json()["practice"] == noted
 
 
 def test_strict_wants_a_reason_for_an_incomplete_food(office) -> None:

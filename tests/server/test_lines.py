@@ -97,10 +97,9 @@ def test_every_field_of_a_line_is_stored_kept_and_restored(office) -> None:
 @pytest.fixture
 def cup_taken_back(office: Any) -> Any:
     """A stored line in a measure the practice has taken back since."""
-    measures = {"measures": {"cup": 145}}
-    assert office.send("patch", f"foods/{HEART}", measures).status_code == 200
+    assert office.note(HEART, measures={"cup": 145}).status_code == 200
     save(office, [{"food": CHICKEN, "quantity": "100 g"}, {"food": HEART, "quantity": "1 cup"}])
-    assert office.send("patch", f"foods/{HEART}", {"measures": {}}).status_code == 200
+    assert office.note(HEART, measures={}).status_code == 200
     return office
 
 
@@ -232,10 +231,9 @@ def test_a_case_file_takes_along_what_the_practice_knows_of_its_foods(office, ri
     )  # fmt: skip
     assert office.change(me_method="nrc-predictive").status_code == 200
     touch(office.case.practice)
-    note = {"strengths": {"ID": 600}, "measures": {"scoop": 0.5}}
-    assert office.send("patch", f"foods/{KELP}", note).status_code == 200
-    price = {"price": 9.5, "price_grams": 1000}
-    assert office.send("patch", f"foods/{CHICKEN}", price).status_code == 200
+    noted = office.note(KELP, strengths={"ID": 600}, measures={"scoop": 0.5})
+    assert noted.status_code == 200
+    assert office.note(CHICKEN, price=9.5, price_grams=1000).status_code == 200
     mark = {"food": "usda:13325", "mark": "will-not-use"}
     assert office.send("post", f"cases/{office.case.pk}/client-foods", mark).status_code == 200
     save(office, [
@@ -243,7 +241,7 @@ def test_a_case_file_takes_along_what_the_practice_knows_of_its_foods(office, ri
         {"food": "own:stew", "quantity": "100 g"},
     ])  # fmt: skip
     file = office.get(f"cases/{office.case.pk}/file?recipe={office.recipe.pk}").json()
-    assert file["known"] == {KELP: note}
+    assert file["known"] == {KELP: {"strengths": {"ID": 600}, "measures": {"scoop": 0.5}}}
     assert file["prices_per_kg"] == {CHICKEN: 9.5}
     assert (file["foods"][0]["food_class"], file["foods"][0]["fibre"]) == ("beef", "crude")
     assert file["me_method"] == "nrc-predictive"
@@ -256,7 +254,7 @@ def test_a_case_file_takes_along_what_the_practice_knows_of_its_foods(office, ri
     again = rival.get(f"cases/{made.json()['id']}/file?recipe={copied.pk}").json()
     assert again == file
     # What the other practice knew already stays as it was.
-    rival.send("patch", f"foods/{KELP}", {"strengths": {"ID": 50}})
+    rival.note(KELP, strengths={"ID": 50})
     rival.send("post", "cases/file", file)
     assert PracticeFood.objects.get(practice=rival.case.practice, food=KELP).strengths == {"ID": 50}
 

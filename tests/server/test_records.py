@@ -78,7 +78,7 @@ def test_a_version_keeps_what_was_computed_of_it(office: Any) -> None:
     assert "180" in before and "Version 1, first" in before
     assert office.change(dog__weight_kg=25).status_code == 200
     office.set_recipe([{"food": CHICKEN, "quantity": "999 g"}], name="Other", covers_days=3)
-    office.send("patch", "foods/usda:20445", {"measures": {"cup": 100}})
+    office.note("usda:20445", measures={"cup": 100})
     assert sheet(office, version["id"]) == before
     draft = office.browser.get(f"/papers/recipes/{office.recipe.pk}/sheet").content.decode()
     assert "999" in draft and "Draft, not kept as a version" in draft

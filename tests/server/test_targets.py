@@ -2,6 +2,7 @@
 
 import csv
 import json
+from typing import Any
 from datetime import UTC, datetime
 
 import pytest
@@ -155,6 +156,37 @@ def test_two_who_edit_a_standard_do_not_undo_each_other(office) -> None:
     assert late.status_code == 409
     assert late.json()["current"]["name"] == "House, first"
     assert office.get(path).json()["name"] == "House, first"
+
+
+def test_limits_of_a_standard_are_changed_one_by_one(office, rival) -> None:
+    made = office.send("post", "standards", {"base": "nrc-2006", "name": "House"}).json()
+    path = f"standards/{made['id']}"
+
+    def change(at: str, was: Any, value: Any, who: Any = office) -> Any:
+        return who.send("patch", path, {"changes": [{"path": at, "was": was, "value": value}]})
+
+    def limit(key: str) -> Any:
+        rows = office.get(path).json()["rows"]
+        return next(r for r in rows if (r["stage"], r["key"]) == ("adult", key))
+
+    calcium, zinc = limit("CA"), limit("ZN")
+    assert change("stages.adult.CA.min", calcium["min"], "1,4").status_code == 200
+    assert change("stages.adult.ZN.min", zinc["min"], 20).status_code == 200
+    assert (limit("CA")["min"], limit("ZN")["min"]) == (1.4, 20)
+    stale = change("stages.adult.CA.min", calcium["min"], 2)
+    assert stale.status_code == 409 and stale.json()["collisions"][0]["stored"] == 1.4
+    # What is typed again, because its answer was lost, is no collision.
+    assert change("stages.adult.CA.min", calcium["min"], "1,4").status_code == 200
+    for at, was, value in (
+        ("stages.adult.CA.min", 1.4, "plenty"),
+        ("stages.adult.CA.max", calcium["max"], 0.1),
+        ("stages.adult.GOLD.min", None, 1),
+        ("name", "House", " "),
+    ):
+        refused = change(at, was, value)
+        assert (refused.status_code, refused.json()["error"]["field"]) == (400, at)
+    assert change("stages.adult.CA.min", 1.4, 3, rival).status_code == 404
+    assert limit("CA")["min"] == 1.4
 
 
 def test_a_copied_standard_is_edited_used_and_kept_apart(office, rival) -> None:

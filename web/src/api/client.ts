@@ -81,7 +81,7 @@ export async function take<T>(
   try {
     result = await call;
   } catch {
-    throw new ApiError(0, "", "The server cannot be reached. Your work stays on this page.", null);
+    throw new ApiError(0, "", "No connection to the server. Your work stays here.", null);
   }
   if (result.response.ok) return result.data as T;
   const body = (result.error ?? {}) as ErrorBody;

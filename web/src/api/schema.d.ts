@@ -330,7 +330,7 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        /** @description Note what is said; what is left out stays as it is. */
+        /** @description Set single fields of what the practice says of the food. */
         patch: operations["foods_partial_update"];
         trace?: never;
     };
@@ -732,7 +732,8 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        patch?: never;
+        /** @description Set single limits of an own standard; a published one is copied first. */
+        patch: operations["standards_partial_update"];
         trace?: never;
     };
     "/api/standards/{standard_id}/check": {
@@ -2298,34 +2299,16 @@ export interface components {
         PatchedCaseChangesRequest: {
             changes: components["schemas"]["FieldChangeRequest"][];
         };
-        /**
-         * @description What a practice says of a food; what is left out stays as it is.
-         *
-         *     measures: grams of one level measure by name; strengths: amounts read from the pack by tag.
-         */
-        PatchedFoodNoteRequest: {
-            /** @default null */
-            price?: number | null;
-            /** @default null */
-            price_grams?: number | null;
-            /** @default null */
-            price_date?: string | null;
-            /** @default  */
-            shop?: string;
-            /** @default  */
-            season?: string;
-            /** @default false */
-            unavailable?: boolean;
-            measures?: {
-                [key: string]: number;
-            };
-            strengths?: {
-                [key: string]: number;
-            };
-        };
         /** @description A name. */
         PatchedNameInRequest: {
             name: string;
+        };
+        /**
+         * @description Fields of a food's note to set, by path, each with what it stood at: price, price_grams, shop,
+         *     season, unavailable, measures.NAME (grams; null takes it away), strengths.TAG.
+         */
+        PatchedNoteChangesRequest: {
+            changes: components["schemas"]["FieldChangeRequest"][];
         };
         /**
          * @description Fields of a plan to set, by path, each with what it stood at: turns.RECIPE (days, null for
@@ -2344,6 +2327,13 @@ export interface components {
             changes: components["schemas"]["FieldChangeRequest"][];
             /** @default  */
             keep_as?: string;
+        };
+        /**
+         * @description Fields of an own standard to set, by path, each with what it stood at: name,
+         *     stages.STAGE.KEY.min, .base, .max.
+         */
+        PatchedStandardChangesRequest: {
+            changes: components["schemas"]["FieldChangeRequest"][];
         };
         /** @description A day on which one recipe is fed, with the daily items. */
         PlanDay: {
@@ -3847,9 +3837,9 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: {
+        requestBody: {
             content: {
-                "application/json": components["schemas"]["PatchedFoodNoteRequest"];
+                "application/json": components["schemas"]["PatchedNoteChangesRequest"];
             };
         };
         responses: {
@@ -3870,6 +3860,14 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4959,6 +4957,55 @@ export interface operations {
         requestBody?: {
             content: {
                 "application/json": components["schemas"]["EditStandardRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandardFull"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    standards_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                standard_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PatchedStandardChangesRequest"];
             };
         };
         responses: {

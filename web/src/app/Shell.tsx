@@ -27,6 +27,7 @@ export function Shell({ session }: { session: Session }) {
       return;
     await take(api.POST("/api/session/sign-out"));
     client.clear();
+    sessionStorage.clear();
     location.assign("/");
   }
   function changeTheme() {

@@ -1,7 +1,6 @@
 import { useMutation } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, type Food, take } from "~/api/client";
-import { decimal } from "~/shared/format";
 import { Button, Dialog, Field, TextInput } from "~/ui";
 
 /** What must be known before a food goes in: its label's strength, or why it is let in incomplete. */
@@ -23,9 +22,11 @@ export function AskBeforeAdding({
         api.PATCH("/api/foods/{food_id}", {
           params: { path: { food_id: food.id } },
           body: {
-            strengths: Object.fromEntries(
-              food.questions.map((q) => [q.tag, decimal(strengths[q.tag] ?? "")]),
-            ),
+            changes: food.questions.map((q) => ({
+              path: `strengths.${q.tag}`,
+              value: strengths[q.tag] ?? "",
+              was: null,
+            })),
           },
         }),
       );

@@ -143,6 +143,7 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
                 analysis={analysis}
                 errors={bench.errors}
                 saving={bench.saving}
+                stale={bench.stale !== ""}
                 dispatch={dispatch}
                 highlight={highlight}
                 onHighlight={setHighlight}

@@ -65,7 +65,13 @@ export function BenchBar({
         options={BASES}
         className="w-[7.5rem] shrink-0"
       />
-      {analysis && <EnergyGauge analysis={analysis} />}
+      {analysis && (
+        <div data-stale={bench.stale !== ""}>
+          <div className="figure">
+            <EnergyGauge analysis={analysis} />
+          </div>
+        </div>
+      )}
       <div className="flex items-center gap-1.5">
         <span className="text-soft">feeds</span>
         <DaysInput

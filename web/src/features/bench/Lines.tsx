@@ -24,6 +24,7 @@ export function Lines({
   analysis,
   errors,
   saving,
+  stale,
   dispatch,
   highlight,
   onHighlight,
@@ -33,6 +34,8 @@ export function Lines({
   analysis: TypedAnalysis | undefined;
   errors: ReadonlyMap<number, LineError>;
   saving: Saving;
+  /** The figures are of other amounts than those that stand there. */
+  stale: boolean;
   dispatch: (action: Action) => void;
   highlight: number | null;
   onHighlight: (line: number | null) => void;
@@ -48,7 +51,7 @@ export function Lines({
   }
   return (
     <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
-      <table className="w-full border-collapse">
+      <table data-stale={stale} className="w-full border-collapse">
         <thead className="sticky top-0 z-10 bg-paper">
           <tr className="border-line border-b text-[13px] text-soft">
             <th className="w-5" aria-label="Order" />
@@ -193,7 +196,7 @@ function LineRow({
             Not saved: {refused}.
           </p>
         )}
-        <ClashAt saving={saving} path={path} what={line.name} />
+        <ClashAt saving={saving} path={path} what="" />
       </td>
       <td className="px-2 py-0.5">
         <AmountBox
@@ -216,13 +219,13 @@ function LineRow({
           className="w-full"
         />
       </td>
-      <td className="px-2 text-right">
+      <td className="figure px-2 text-right">
         {number(facts?.grams, grams(facts?.grams))}
         {facts?.preparation && (
           <div className="text-[12px] text-soft">→ {number(facts.fed_grams)}</div>
         )}
       </td>
-      <td className="px-2">
+      <td className="figure px-2">
         {facts?.household ?? <span className="text-soft">weigh it</span>}
         {facts?.household && Math.abs(facts.household_error ?? 0) > 0.05 && (
           <span className="text-[13px] text-soft">
@@ -232,11 +235,11 @@ function LineRow({
           </span>
         )}
       </td>
-      <td className="px-2 text-right">{number(facts?.kcal)}</td>
-      <td className="px-2 text-right">
+      <td className="figure px-2 text-right">{number(facts?.kcal)}</td>
+      <td className="figure px-2 text-right">
         {facts?.kcal != null && kcal > 0 ? percent(facts.kcal / kcal) : "–"}
       </td>
-      {priced && <td className="px-2 text-right">{number(cost, 2)}</td>}
+      {priced && <td className="figure px-2 text-right">{number(cost, 2)}</td>}
       <td className="whitespace-nowrap text-right">
         <button
           type="button"
@@ -302,7 +305,7 @@ function WhatIsWrong({
 function Sums({ analysis, priced }: { analysis: TypedAnalysis; priced: boolean }) {
   const { recipe, cost } = analysis;
   return (
-    <tfoot>
+    <tfoot className="figure">
       <tr className="text-soft">
         <td />
         <td>Together, {number(recipe.grams_per_day)} g a day as fed</td>

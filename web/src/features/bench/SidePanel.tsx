@@ -67,21 +67,25 @@ export function SidePanel({
           onRestored={(stored) => bench.saving.draft.took(stored)}
         />
       )}
-      {side === "detail" &&
-        shown &&
-        (selected ? (
-          <Drawer
-            recipeId={recipe.id}
-            selected={selected}
-            analysis={shown}
-            typed={bench.typed}
-            basis={look.basis}
-            onHighlight={onHighlight}
-            onHelp={onHelp}
-          />
-        ) : (
-          <Summary analysis={shown} basis={look.basis} onSelect={onSelect} />
-        ))}
+      {side === "detail" && shown && (
+        <div data-stale={bench.stale !== ""}>
+          <div className="figure">
+            {selected ? (
+              <Drawer
+                recipeId={recipe.id}
+                selected={selected}
+                analysis={shown}
+                typed={bench.typed}
+                basis={look.basis}
+                onHighlight={onHighlight}
+                onHelp={onHelp}
+              />
+            ) : (
+              <Summary analysis={shown} basis={look.basis} onSelect={onSelect} />
+            )}
+          </div>
+        </div>
+      )}
     </>
   );
 }

@@ -64,7 +64,7 @@ export function WallSection({
               <span className="truncate">{readout.words}</span>
             </>
           ) : (
-            <Legend boards={boards} />
+            !bench.stale && <Legend boards={boards} />
           )}
         </p>
         {bench.stale && (
@@ -74,49 +74,48 @@ export function WallSection({
         )}
         <Toggle label="View" value={view} onChange={onView} options={VIEWS} small />
       </div>
-      <div
-        data-stale={bench.stale !== ""}
-        className={`min-h-0 flex-1 ${bench.stale ? "opacity-45 grayscale" : ""}`}
-      >
-        {view === "wall" && (
-          <Wall
-            boards={boards}
-            ghost={ghost}
-            selected={selected}
-            onSelect={onSelect}
-            highlight={highlight}
-            pointed={pointed}
-            onPoint={setPointed}
-          />
-        )}
-        {view === "table" && (
-          <TableView
-            analysis={analysis}
-            after={after}
-            basis={look.basis}
-            selected={selected}
-            onSelect={onSelect}
-          />
-        )}
-        {view === "lines" && (
-          <MatrixView
-            analysis={analysis}
-            lines={content.lines}
-            selected={selected}
-            onSelect={onSelect}
-            highlight={highlight}
-          />
-        )}
-        {view === "balance" && (
-          <BalanceView
-            analysis={analysis}
-            choices={choices}
-            way={look.way}
-            onWay={ways.choose}
-            onRescale={ways.rescale}
-            problem={ways.problem}
-          />
-        )}
+      <div data-stale={bench.stale !== ""} className="min-h-0 flex-1">
+        <div className="figure h-full">
+          {view === "wall" && (
+            <Wall
+              boards={boards}
+              ghost={ghost}
+              selected={selected}
+              onSelect={onSelect}
+              highlight={highlight}
+              pointed={pointed}
+              onPoint={setPointed}
+            />
+          )}
+          {view === "table" && (
+            <TableView
+              analysis={analysis}
+              after={after}
+              basis={look.basis}
+              selected={selected}
+              onSelect={onSelect}
+            />
+          )}
+          {view === "lines" && (
+            <MatrixView
+              analysis={analysis}
+              lines={content.lines}
+              selected={selected}
+              onSelect={onSelect}
+              highlight={highlight}
+            />
+          )}
+          {view === "balance" && (
+            <BalanceView
+              analysis={analysis}
+              choices={choices}
+              way={look.way}
+              onWay={ways.choose}
+              onRescale={ways.rescale}
+              problem={ways.problem}
+            />
+          )}
+        </div>
       </div>
     </>
   );

@@ -18,6 +18,7 @@ export function NewCase({ onClose }: { onClose: () => void }) {
   const navigate = useNavigate();
   const client = useQueryClient();
   const create = useServerForm({
+    keptAs: "new-case",
     defaults: { dog_name: "", client_name: "", weight_kg: "", breed: "" },
     send: (asked: Started) =>
       take(
@@ -42,7 +43,14 @@ export function NewCase({ onClose }: { onClose: () => void }) {
             <Button kind="solid" type="submit" disabled={create.pending}>
               Create
             </Button>
-            <Button onClick={onClose}>Cancel</Button>
+            <Button
+              onClick={() => {
+                create.forget();
+                onClose();
+              }}
+            >
+              Cancel
+            </Button>
           </>
         }
       >

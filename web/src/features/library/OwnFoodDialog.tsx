@@ -113,6 +113,7 @@ function OwnFoodFields({
   const client = useQueryClient();
   const food = useServerForm({
     defaults: formOf(existing),
+    keptAs: `own-food ${existing ? `${existing.id} ${existing.version}` : "new"}`,
     send: (form: OwnFoodForm) => {
       const body = {
         name: form.name,
@@ -140,7 +141,14 @@ function OwnFoodFields({
           <Button kind="solid" type="submit" disabled={food.pending}>
             Save
           </Button>
-          <Button onClick={onClose}>Cancel</Button>
+          <Button
+            onClick={() => {
+              food.forget();
+              onClose();
+            }}
+          >
+            Cancel
+          </Button>
         </>
       }
     >

@@ -72,14 +72,16 @@ function Plan({ plan }: { plan: PlanAnalysis }) {
           The figures are of the plan before: what was changed is not stored yet.
         </p>
       )}
-      <div data-stale={stale} className={stale ? "opacity-45 grayscale" : ""}>
-        {plan.empty ? (
-          <p className="mt-8 text-soft">
-            Give a recipe at least one day, or add what is fed, to see the day as a whole.
-          </p>
-        ) : (
-          <WholeRound plan={plan} />
-        )}
+      <div data-stale={stale}>
+        <div className="figure">
+          {plan.empty ? (
+            <p className="mt-8 text-soft">
+              Give a recipe at least one day, or add what is fed, to see the day as a whole.
+            </p>
+          ) : (
+            <WholeRound plan={plan} />
+          )}
+        </div>
       </div>
     </main>
   );

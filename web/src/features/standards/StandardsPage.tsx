@@ -7,6 +7,9 @@ import { Form, TextField } from "~/shared/forms/fields";
 import { useServerForm } from "~/shared/forms/useServerForm";
 import { forget, keyOf } from "~/shared/keys";
 import { standardsQuery } from "~/shared/queries";
+import { draftOf } from "~/shared/saving/drafts";
+import { SavingNote, UndoRedo } from "~/shared/saving/SavingNote";
+import { useDraft } from "~/shared/saving/useDraft";
 import { Button, Loading, Problem, Select } from "~/ui";
 
 const fullQuery = (id: string) => ({
@@ -58,9 +61,10 @@ export default function StandardsPage() {
           body: { ...body, version: first?.data?.version ?? null },
         }),
       ),
-    onSuccess: refresh,
+    // What was brought in is one undo, like an edit.
+    onSuccess: (saved) => draftOf("standard", saved.id).took(saved),
     onError: (error) => {
-      // What was saved meanwhile is shown; the edit is made on that, or not.
+      // What was saved meanwhile is shown; the file is brought in to that, or not.
       if (error instanceof ApiError && error.status === 409)
         refresh((error.body as { current: StandardFull }).current);
     },
@@ -163,6 +167,7 @@ export default function StandardsPage() {
           {error.message}
         </p>
       )}
+      {own && <StandardSaved standard={first.data} />}
       <p className="mb-2 max-w-3xl text-[13px] text-soft">
         {first.data.citation}. {first.data.words}. Per 1000 kcal ME, as printed.
       </p>
@@ -195,17 +200,9 @@ export default function StandardsPage() {
                   <td key={bound} className="text-right">
                     {own ? (
                       <Cell
+                        standard={first.data}
                         label={`${bound} of ${row.key}`}
-                        value={row[bound] ?? null}
-                        onSave={(value) =>
-                          edit.mutate({
-                            rows: first.data?.rows.map((r) =>
-                              r.key === row.key && r.stage === row.stage
-                                ? { ...rowIn(r), [bound]: value }
-                                : rowIn(r),
-                            ),
-                          })
-                        }
+                        path={`stages.${row.stage}.${row.key}.${bound}`}
                       />
                     ) : (
                       plain(row[bound])
@@ -250,22 +247,30 @@ function plain(value: number | null | undefined): string {
     : number(value, value < 1 ? 3 : value < 10 ? 2 : value % 1 ? 1 : 0);
 }
 
+/** Undo and redo of an own standard, and what of it could not be stored. */
+function StandardSaved({ standard }: { standard: StandardFull }) {
+  const saving = useDraft("standard", standard.id, standard);
+  const words = (path: string) => {
+    const [, stage = "", key = "", bound = ""] = path.split(".");
+    return key ? `${bound} of ${key}, ${stage}` : "The name";
+  };
+  return (
+    <div className="mb-2">
+      <UndoRedo saving={saving} />
+      <SavingNote saving={saving} words={words} />
+    </div>
+  );
+}
+
 /** A printed figure of an own standard; an empty box says that none is set. */
-function Cell({
-  label,
-  value,
-  onSave,
-}: {
-  label: string;
-  value: number | null;
-  onSave: (value: number | null) => void;
-}) {
+function Cell({ standard, label, path }: { standard: StandardFull; label: string; path: string }) {
+  const saving = useDraft("standard", standard.id, standard);
   return (
     <SettledBox
       label={label}
-      value={value?.toString() ?? ""}
+      value={String(saving.value(path) ?? "")}
       check={(text) => figureProblem(text, 0, true)}
-      onChange={(text) => onSave(figure(text))}
+      onChange={(text) => saving.set(path, figure(text))}
       className="w-20"
     />
   );

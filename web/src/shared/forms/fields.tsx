@@ -66,6 +66,14 @@ export function Form<V extends FieldValues>({
         of.submit();
       }}
     >
+      {of.restored && (
+        <p role="status" className="text-[13px] text-soft">
+          Continued from what you typed before.{" "}
+          <button type="button" className="underline" onClick={of.forget}>
+            Start over
+          </button>
+        </p>
+      )}
       {children}
       {of.refused && (
         <p role="alert" className="text-madder">

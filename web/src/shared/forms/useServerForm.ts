@@ -1,4 +1,5 @@
 import { useMutation } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
 import {
   type DefaultValues,
   type FieldPath,
@@ -16,6 +17,21 @@ export interface ServerForm<V extends FieldValues> {
   pending: boolean;
   saved: boolean;
   refused: string | undefined;
+  /** What stands in it was typed before and never sent. */
+  restored: boolean;
+  /** Forget what was typed. */
+  forget: () => void;
+}
+
+const KEPT = "wainscot-form/";
+
+function kept<V>(name: string | undefined): V | undefined {
+  try {
+    const text = name === undefined ? null : sessionStorage.getItem(KEPT + name);
+    return text === null ? undefined : (JSON.parse(text) as V);
+  } catch {
+    return undefined;
+  }
 }
 
 /** The field of the form that a field of a request is: its own name, or where its path ends. */
@@ -30,15 +46,38 @@ export function useServerForm<V extends FieldValues, R>({
   defaults,
   send,
   onSaved,
+  keptAs,
 }: {
   defaults: DefaultValues<V>;
+  /** What is typed is kept in this tab under this name until it is sent or forgotten. */
+  keptAs?: string;
   send: (values: V) => Promise<R>;
   onSaved?: (answer: R) => void;
 }): ServerForm<V> {
-  const form = useForm<V>({ defaultValues: defaults });
+  const [found] = useState(() => kept<DefaultValues<V>>(keptAs));
+  const form = useForm<V>({ defaultValues: found ?? defaults });
+  const [restored, setRestored] = useState(found !== undefined);
+  useEffect(() => {
+    if (keptAs === undefined) return;
+    const { unsubscribe } = form.watch((values) => {
+      try {
+        sessionStorage.setItem(KEPT + keptAs, JSON.stringify(values));
+      } catch {
+        // The form works without being kept.
+      }
+    });
+    return unsubscribe;
+  }, [form, keptAs]);
+  function drop() {
+    if (keptAs !== undefined) sessionStorage.removeItem(KEPT + keptAs);
+    setRestored(false);
+  }
   const sending = useMutation({
     mutationFn: send,
-    onSuccess: onSaved,
+    onSuccess: (answer: R) => {
+      drop();
+      onSaved?.(answer);
+    },
     onError: (error) => {
       const at = error instanceof ApiError ? fieldOf(form.getValues(), error.field) : undefined;
       form.setError(at ?? "root", { message: error.message });
@@ -50,5 +89,10 @@ export function useServerForm<V extends FieldValues, R>({
     pending: sending.isPending,
     saved: sending.isSuccess,
     refused: form.formState.errors.root?.message,
+    restored,
+    forget: () => {
+      form.reset(defaults);
+      drop();
+    },
   };
 }

@@ -18,8 +18,13 @@ const Saving = createContext<RecordSaving | null>(null);
 /** The saving of the record that the fields belong to. */
 export function useSaving(): RecordSaving {
   const saving = useContext(Saving);
-  if (!saving) throw new Error("fields stand inside a CaseFields");
+  if (!saving) throw new Error("fields stand inside RecordFields");
   return saving;
+}
+
+/** Fields of any record, each saved by itself. */
+export function RecordFields({ saving, children }: { saving: RecordSaving; children: ReactNode }) {
+  return <Saving.Provider value={saving}>{children}</Saving.Provider>;
 }
 
 /** Fields of a case, each saved by itself: what stands inside may be a Box, a Choice, a Tick, Rows. */

@@ -11,7 +11,7 @@ export function Clash({
 }: {
   saving: Saving;
   met: Collision;
-  /** What the field is called. */
+  /** What the field is called; "" where it stands right there. */
   what: string;
   said?: (value: unknown) => string;
 }) {
@@ -25,9 +25,7 @@ export function Clash({
         if (e.key === "2") draft.drop(met.path);
       }}
     >
-      <span>
-        <b>{what}</b> was changed elsewhere too.
-      </span>
+      <span>{what ? <b>{what}</b> : "This"} was changed elsewhere too.</span>
       <Button small onClick={() => draft.keepMine(met.path)}>
         1 Keep mine: {said(met.yours)}
       </Button>

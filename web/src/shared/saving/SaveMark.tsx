@@ -17,7 +17,7 @@ export function SaveMark() {
   return (
     <span className="flex items-center gap-1">
       {why && (
-        <span role="alert" className="max-w-72 truncate text-[13px] text-madder" title={why}>
+        <span role="alert" className="max-w-96 truncate text-[13px] text-madder" title={why}>
           {why}
         </span>
       )}

@@ -148,6 +148,25 @@ describe("a change", () => {
     expect(server.record.a).toBe("5");
   });
 
+  it("that waits for another field is sent again with it", async () => {
+    const server = new Server();
+    const page = new Page(server);
+    const plain = server.answer.bind(server);
+    server.answer = (changes) => {
+      const now = changes.reduce((fields, c) => withValue(fields, c.path, c.value), server.record);
+      return (now.a === "5") === (now.b === "5")
+        ? plain(changes)
+        : { kind: "refused", path: "b", message: "goes with a" };
+    };
+    page.draft.set("a", "5");
+    await page.calm();
+    expect(page.draft.snapshot().errors).toEqual({ a: "goes with a" });
+    page.draft.set("b", "5");
+    await page.calm();
+    expect([server.record.a, server.record.b]).toEqual(["5", "5"]);
+    expect(page.draft.snapshot().pending).toEqual([]);
+  });
+
   it("of several fields goes as one or not at all", async () => {
     const server = new Server();
     const page = new Page(server);
@@ -405,23 +424,23 @@ describe("what is kept in the browser", () => {
 
   it("is taken up by the next page of the same user, once, and not from a page that lives", () => {
     const shelf = new Storage();
-    new Keeping(shelf, "gone").put("larch/ida", "recipe", 7, kept("a"));
-    new Keeping(shelf, "alive").put("larch/ida", "recipe", 7, kept("b"));
+    new Keeping(shelf, "gone").put("larch/ida", "recipe", "7", kept("a"));
+    new Keeping(shelf, "alive").put("larch/ida", "recipe", "7", kept("b"));
     const page = new Keeping(shelf, "here");
     page.know(new Set(["alive", "here"]));
     expect(page.waiting("alder/tom")).toEqual([]);
-    expect(page.waiting("larch/ida")).toEqual([{ kind: "recipe", id: 7 }]);
-    expect(page.take("larch/ida", "recipe", 7)).toEqual([kept("a")]);
-    expect(page.take("larch/ida", "recipe", 7)).toEqual([]);
+    expect(page.waiting("larch/ida")).toEqual([{ kind: "recipe", id: "7" }]);
+    expect(page.take("larch/ida", "recipe", "7")).toEqual([kept("a")]);
+    expect(page.take("larch/ida", "recipe", "7")).toEqual([]);
   });
 
   it("that cannot be read is passed over, and nothing is left of what is empty", () => {
     const shelf = new Storage();
     const page = new Keeping(shelf, "here");
     shelf.setItem("wainscot-kept/u/case/1/gone", "{");
-    expect(page.take("u", "case", 1)).toEqual([]);
-    page.put("u", "case", 2, kept("a"));
-    page.put("u", "case", 2, { pending: [], past: [], future: [], beside: {} });
+    expect(page.take("u", "case", "1")).toEqual([]);
+    page.put("u", "case", "2", kept("a"));
+    page.put("u", "case", "2", { pending: [], past: [], future: [], beside: {} });
     expect(shelf.length).toBe(0);
   });
 
@@ -430,6 +449,6 @@ describe("what is kept in the browser", () => {
     shelf.setItem = () => {
       throw new Error("quota");
     };
-    expect(new Keeping(shelf, "here").put("u", "case", 1, kept("a"))).toBe(false);
+    expect(new Keeping(shelf, "here").put("u", "case", "1", kept("a"))).toBe(false);
   });
 });

@@ -415,8 +415,11 @@ export class Draft<R> {
         pending = [...others, { path, value: to, was, step, ...more }];
       }
     }
+    // What was refused for the sake of another field is tried again: it may be this one.
+    const again = new Set(this.forOthers);
+    this.forOthers.clear();
     const changed = (about: string) =>
-      moves.some(({ path }) => isAbout(about, path) || isAbout(path, about));
+      again.has(about) || moves.some(({ path }) => isAbout(about, path) || isAbout(path, about));
     this.put({ pending, ...this.settled(changed) });
   }
 

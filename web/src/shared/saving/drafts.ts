@@ -5,7 +5,7 @@ import { newKey } from "~/shared/newKey";
 import { queryClient } from "~/shared/queries";
 import { Draft } from "./draft";
 import { Keeping, pagesAlive } from "./kept";
-import { KINDS, type Kind, type KindOf, type RecordOf, sendTo } from "./kinds";
+import { type Id, KINDS, type Kind, type KindOf, type RecordOf, sendTo } from "./kinds";
 
 const keeping = new Keeping(localStorage, newKey());
 const drafts = new Map<string, Draft<unknown>>();
@@ -21,7 +21,7 @@ export interface Waiting {
   /** Some of them need a person: refused, or changed elsewhere too. */
   stuck: boolean;
   /** Records with changes, to be led to. */
-  records: readonly { kind: string; id: number; changes: number }[];
+  records: readonly { kind: string; id: Id; changes: number }[];
 }
 
 const NONE: Waiting = { changes: 0, why: "", stuck: false, records: [] };
@@ -31,7 +31,7 @@ function count(): void {
   const found = [...drafts].flatMap(([name, draft]) => {
     const state = draft.snapshot();
     const [kind = "", id = ""] = name.split("/");
-    return state.pending.length > 0 ? [{ kind, id: Number(id), state }] : [];
+    return state.pending.length > 0 ? [{ kind, id, state }] : [];
   });
   const changes = found.reduce((sum, { state }) => sum + state.pending.length, 0);
   const why =
@@ -56,12 +56,12 @@ export const unsent = {
 };
 
 /** The draft of a record, one for every page that shows it. */
-export function draftOf<K extends Kind>(kind: K, id: number): Draft<RecordOf[K]> {
+export function draftOf<K extends Kind>(kind: K, id: Id): Draft<RecordOf[K]> {
   const name = `${kind}/${id}`;
   const open = drafts.get(name) as Draft<RecordOf[K]> | undefined;
   if (open) return open;
   const { fieldsOf, after, tables } = KINDS[kind] as unknown as KindOf<RecordOf[K]>;
-  const key = keyOf(kind, id);
+  const key = keyOf(kind, Number.isNaN(Number(id)) ? id : Number(id));
   const draft = new Draft<RecordOf[K]>({
     stored: () => {
       const record = queryClient.getQueryData<RecordOf[K]>(key);
@@ -76,12 +76,12 @@ export function draftOf<K extends Kind>(kind: K, id: number): Draft<RecordOf[K]>
     },
     onElsewhere: () => void queryClient.invalidateQueries({ queryKey: key }),
     keep: (kept) => {
-      full = !keeping.put(user, kind, id, kept);
+      full = !keeping.put(user, kind, String(id), kept);
     },
   });
   drafts.set(name, draft as Draft<unknown>);
   draft.subscribe(count);
-  for (const left of keeping.take(user, kind, id)) draft.adopt(left);
+  for (const left of keeping.take(user, kind, String(id))) draft.adopt(left);
   return draft;
 }
 

@@ -20,17 +20,19 @@ export interface Shelf {
 interface Place {
   user: string;
   kind: string;
-  id: number;
+  id: string;
   page: string;
 }
 
 function nameOf({ user, kind, id, page }: Place): string {
-  return [ROOT, encodeURIComponent(user), kind, id, page].join("/");
+  return [ROOT, encodeURIComponent(user), kind, encodeURIComponent(id), page].join("/");
 }
 
 function placeOf(name: string): Place | null {
   const [root, user = "", kind = "", id = "", page = ""] = name.split("/");
-  return root === ROOT ? { user: decodeURIComponent(user), kind, id: Number(id), page } : null;
+  return root === ROOT
+    ? { user: decodeURIComponent(user), kind, id: decodeURIComponent(id), page }
+    : null;
 }
 
 export class Keeping {
@@ -47,7 +49,7 @@ export class Keeping {
   }
 
   /** Keep a draft, or forget it when nothing is left. False when the browser takes no more. */
-  put(user: string, kind: string, id: number, kept: Kept): boolean {
+  put(user: string, kind: string, id: string, kept: Kept): boolean {
     const name = nameOf({ user, kind, id, page: this.page });
     const empty = kept.pending.length + kept.past.length + kept.future.length === 0;
     try {
@@ -60,7 +62,7 @@ export class Keeping {
   }
 
   /** What pages that are gone left of a record, taken off the shelf: the one with most to send last. */
-  take(user: string, kind: string, id: number): Kept[] {
+  take(user: string, kind: string, id: string): Kept[] {
     return this.left(user)
       .filter((place) => place.kind === kind && place.id === id)
       .flatMap((place) => {
@@ -72,7 +74,7 @@ export class Keeping {
   }
 
   /** Records of which pages that are gone left something to send. */
-  waiting(user: string): { kind: string; id: number }[] {
+  waiting(user: string): { kind: string; id: string }[] {
     return this.left(user)
       .filter((place) => (this.read(nameOf(place))?.pending.length ?? 0) > 0)
       .map(({ kind, id }) => ({ kind, id }));

@@ -1,6 +1,15 @@
 /** The kinds of records that are changed field by field: what their fields are, and where they are sent. */
 
-import { ApiError, api, type Case, type PlanAnalysis, type Recipe, take } from "~/api/client";
+import {
+  ApiError,
+  api,
+  type Case,
+  type PlanAnalysis,
+  type Profile,
+  type Recipe,
+  type StandardFull,
+  take,
+} from "~/api/client";
 import { forget, keyOf } from "~/shared/keys";
 import { queryClient } from "~/shared/queries";
 import type { Collision, FieldChange, Outcome } from "./draft";
@@ -11,15 +20,21 @@ export interface RecordOf {
   recipe: Recipe;
   /** By the number of its case. */
   plan: PlanAnalysis;
+  /** A food with what the practice says of it. */
+  profile: Profile;
+  standard: StandardFull;
 }
+
+/** What a record is known by: its number, or its name where it has one. */
+export type Id = number | string;
 
 export type Kind = keyof RecordOf;
 
 export interface KindOf<R> {
   fieldsOf: (record: R) => Fields;
-  patch: (id: number, changes: FieldChange[], keepAs: string) => Promise<R>;
+  patch: (id: Id, changes: FieldChange[], keepAs: string) => Promise<R>;
   /** What follows from a change, and is asked anew. */
-  after: (id: number, record: R) => void;
+  after: (id: Id, record: R) => void;
   /** Fields that hold rows by key, which come and go. */
   tables: readonly string[];
   /** What is said when there is no such record any more. */
@@ -37,7 +52,9 @@ export const KINDS: { [K in Kind]: KindOf<RecordOf[K]> } = {
   case: {
     fieldsOf: (record) => record as unknown as Fields,
     patch: (id, changes) =>
-      take(api.PATCH("/api/cases/{id}", { params: { path: { id } }, body: { changes } })),
+      take(
+        api.PATCH("/api/cases/{id}", { params: { path: { id: Number(id) } }, body: { changes } }),
+      ),
     after: () => void forget(queryClient, "case"),
     tables: [],
     gone: "This case is no longer there.",
@@ -56,12 +73,12 @@ export const KINDS: { [K in Kind]: KindOf<RecordOf[K]> } = {
     patch: (id, changes, keepAs) =>
       take(
         api.PATCH("/api/recipes/{id}", {
-          params: { path: { id } },
+          params: { path: { id: Number(id) } },
           body: { changes, keep_as: keepAs },
         }),
       ),
     after: (id, record) => {
-      void queryClient.invalidateQueries({ queryKey: keyOf("versions", id) });
+      void queryClient.invalidateQueries({ queryKey: keyOf("versions", Number(id)) });
       void queryClient.invalidateQueries({ queryKey: keyOf("plan", record.case) });
     },
     tables: ["lines"],
@@ -78,17 +95,62 @@ export const KINDS: { [K in Kind]: KindOf<RecordOf[K]> } = {
       return { turns: days, items: rows, order };
     },
     patch: (id, changes) =>
-      take(api.PATCH("/api/cases/{id}/plan", { params: { path: { id } }, body: { changes } })),
+      take(
+        api.PATCH("/api/cases/{id}/plan", {
+          params: { path: { id: Number(id) } },
+          body: { changes },
+        }),
+      ),
     after: () => undefined,
     tables: ["turns", "items"],
     gone: "This plan is no longer there.",
+  },
+  profile: {
+    fieldsOf: ({ practice }) => ({
+      price: practice?.price ?? null,
+      price_grams: practice?.price_grams ?? null,
+      shop: practice?.shop ?? "",
+      season: practice?.season ?? "",
+      unavailable: practice?.unavailable ?? false,
+      measures: practice?.measures ?? {},
+      strengths: practice?.strengths ?? {},
+    }),
+    patch: (id, changes) =>
+      take(
+        api.PATCH("/api/foods/{food_id}", {
+          params: { path: { food_id: String(id) } },
+          body: { changes },
+        }),
+      ),
+    after: () => void forget(queryClient, "foods"),
+    tables: ["measures", "strengths"],
+    gone: "This food is no longer there.",
+  },
+  standard: {
+    fieldsOf: ({ name, rows }) => {
+      const stages: Record<string, Record<string, Fields>> = {};
+      for (const { stage, key, min, base, max } of rows) {
+        stages[stage] = { ...stages[stage], [key]: { min, base, max } };
+      }
+      return { name, stages };
+    },
+    patch: (id, changes) =>
+      take(
+        api.PATCH("/api/standards/{standard_id}", {
+          params: { path: { standard_id: String(id) } },
+          body: { changes },
+        }),
+      ),
+    after: () => void forget(queryClient, "standards"),
+    tables: [],
+    gone: "This standard is no longer there.",
   },
 };
 
 /** Send changes, and say how it went: what can be tried again, and what somebody has to look at. */
 export async function sendTo<K extends Kind>(
   kind: K,
-  id: number,
+  id: Id,
   changes: FieldChange[],
   keepAs: string,
 ): Promise<Outcome<RecordOf[K]>> {

@@ -2,7 +2,7 @@ import { useSyncExternalStore } from "react";
 import type { Draft, DraftState, Edit, EditOptions } from "./draft";
 import { draftOf, unsent, type Waiting } from "./drafts";
 import { type Fields, isAbout, valueAt } from "./fields";
-import { KINDS, type Kind, type KindOf, type RecordOf } from "./kinds";
+import { type Id, KINDS, type Kind, type KindOf, type RecordOf } from "./kinds";
 
 /** A record that saves itself, as a page sees it. */
 export interface Saving {
@@ -17,7 +17,7 @@ export interface Saving {
   draft: Draft<unknown>;
 }
 
-export function useDraft<K extends Kind>(kind: K, id: number, record: RecordOf[K]): Saving {
+export function useDraft<K extends Kind>(kind: K, id: Id, record: RecordOf[K]): Saving {
   const draft = draftOf(kind, id);
   const state = useSyncExternalStore(draft.subscribe, draft.snapshot);
   const { fieldsOf } = KINDS[kind] as unknown as KindOf<RecordOf[K]>;
