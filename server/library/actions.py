@@ -35,7 +35,8 @@ from wainscot_core.facts.me_methods import FibreKind
 from wainscot_core.facts.shelf import ShelfItem
 from wainscot_core.formats.casefile import check_known, with_shelf
 from wainscot_core.formats.foodtable import TableFood
-from wainscot_core.recipe.amounts import parse_number_and_unit, read_number, weight_unit
+from wainscot_core.recipe.amounts import weight_unit
+from wainscot_core.recipe.numbers import parse_number_and_unit, read_number
 from wainscot_core.units import WEIGHT_G
 from wire.errors import CollisionError, StaleWriteError
 

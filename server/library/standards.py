@@ -23,7 +23,7 @@ from wainscot_core.formats.standard_table import (
     read_rows,
     rows_of,
 )
-from wainscot_core.recipe.amounts import read_number
+from wainscot_core.recipe.numbers import read_number
 from wainscot_core.targets.standards import PublishedLimit, Standard, Strength
 from wire.errors import CollisionError, StaleWriteError
 

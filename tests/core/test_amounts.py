@@ -1,5 +1,8 @@
 """Amounts as people write them."""
 
+import csv
+from pathlib import Path
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -102,11 +105,10 @@ SARDINE, PUMPKIN, CHEDDAR, GARLIC = "usda:15088", "usda:11424", "usda:01009", "u
         (EGG, "180", 180),
         (EGG, "3 g", 3),
         (EGG, "1 cup", 243),
-        (BANANA, "2 bananas", 236),
-        (BANANA, "2", 236),
+        (BANANA, "2 medium bananas", 236),
         (BANANA, "1 cup mashed", 225),
         (POTATO, "2 medium potatoes", 426),
-        (BREAST, "2 chicken breasts", 472),
+        (BREAST, "2 half breasts", 236),
         (BREAST, "1 lb chicken breast", 453.59237),
         (SARDINE, "1/2 can", 46),
         (SARDINE, "2 tins", 184),
@@ -128,10 +130,15 @@ def test_number_and_noun_are_read_together(
         (EGG, "3", {3, 114, 132, 150, 168, 189}),
         (POTATO, "1 potato", {213, 369}),
         # 200 g, or 200 bananas of 118 g.
-        (BANANA, "200 banana", {200, 23_600}),
+        (BANANA, "200 banana", {200, 20_200, 23_600, 27_200}),
+        (BANANA, "2 bananas", {202, 236, 272}),
+        # One side of the bird, or both.
+        (BREAST, "2 chicken breasts", {236, 472}),
         # Diced or melted: nearly twice as much cheese.
-        (CHEDDAR, "1 cup", {132, 244}),
-        (CHEDDAR, "1 cup shredded", {132, 244}),
+        (CHEDDAR, "1 cup", {113, 132, 244}),
+        # One can is not the other, and what is on the label is not what is drained of it.
+        (PUMPKIN, "1/2 can pumpkin", {212, 411}),
+        (SARDINE, "1 can (106 g)", {92, 106}),
     ],
 )
 def test_what_can_be_read_in_several_ways_is_asked(
@@ -149,8 +156,8 @@ def test_what_can_be_read_in_several_ways_is_asked(
 @pytest.mark.parametrize(
     ("food", "text", "says"),
     [
-        (PUMPKIN, "1/2 can pumpkin", "no weight is known"),
-        (GARLIC, "3 cloves", "no weight is known"),
+        (PUMPKIN, "1/2 jar pumpkin", "no weight is known"),
+        (GARLIC, "3 bulbs", "use one of"),
         (BREAST, "6 oz turkey", "not part of"),
         (EGG, "1,000 g", "1000 or 1.000"),
         (BREAST, "2 furlongs", "use one of"),
@@ -192,6 +199,20 @@ def test_every_measure_of_every_food_reads_back_as_what_it_weighs(facts: Referen
         ("1½ cups rice", "1½", "cups", "rice"),
         ("1,5 kg beef", "1,5", "kg", "beef"),
         ("9 lb beef heart", "9", "lb", "beef heart"),
+        ("about 200 g rice", "about 200", "g", "rice"),
+        ("two eggs", "two", "", "eggs"),
+        ("a dozen eggs", "a dozen", "", "eggs"),
+        ("half a dozen eggs", "half a dozen", "", "eggs"),
+        ("2-3 carrots", "2-3", "", "carrots"),
+        ("1-1/2 cups rice", "1-1/2", "cups", "rice"),
+        ("one and a half cups rice", "one and a half", "cups", "rice"),
+        ("three quarters of a cup of rice", "three quarters of a", "cup of", "rice"),
+        ("1 lb 4 oz ground beef", "1 lb 4", "oz", "ground beef"),
+        ("1 cup + 2 tbsp rice", "1 cup + 2", "tbsp", "rice"),
+        ("2 x 400 g tins sardines", "2 x 400", "g tins", "sardines"),
+        ("1 can (15 oz) pumpkin", "1 can (15", "oz)", "pumpkin"),
+        ("2 heaped tbsp pumpkin", "2", "heaped tbsp", "pumpkin"),
+        ("1 250 g beef", "1 250", "g", "beef"),
         # Lean to fat and per cent are names, not amounts.
         ("90/10 ground beef", "", "", "90/10 ground beef"),
         ("2% milk", "", "", "2% milk"),
@@ -206,7 +227,11 @@ def test_what_is_typed_to_add_a_food_is_split(
 
 @pytest.mark.parametrize(
     ("text", "food", "grams"),
-    [("3 large eggs", EGG, 150), ("2 bananas", BANANA, 236), ("1/2 can sardine", SARDINE, 46)],
+    [
+        ("3 large eggs", EGG, 150),
+        ("2 medium bananas", BANANA, 236),
+        ("1/2 can sardine", SARDINE, 46),
+    ],
 )
 def test_what_was_typed_goes_with_the_food(
     facts: Reference, text: str, food: str, grams: float
@@ -221,3 +246,42 @@ def test_a_dash_is_an_eighth_of_a_teaspoon_and_a_pinch_a_sixteenth(facts: Refere
     salt = facts.library.food("usda:02047")
     assert amounts.parse(salt, "1 dash").grams == pytest.approx(0.75, rel=0.02)
     assert amounts.parse(salt, "1 pinch").grams == pytest.approx(0.375, rel=0.02)
+
+
+TYPED = Path(__file__).parents[1] / "fixtures" / "typed_amounts.csv"
+
+
+def _typed() -> list[tuple[str, str, str]]:
+    with TYPED.open(encoding="utf-8") as file:
+        return [(r["food"], r["typed"], r["expected"]) for r in csv.DictReader(file)]
+
+
+@pytest.mark.parametrize(("food", "typed", "expected"), _typed())
+def test_the_table_of_typed_amounts(facts: Reference, food: str, typed: str, expected: str) -> None:
+    """Written by hand from household weights and exact units: grams, the candidates, or a refusal."""
+    found = facts.library.food(food)
+    if expected == "refuse":
+        with pytest.raises(InputError) as refused:
+            amounts.parse(found, typed)
+        assert not isinstance(refused.value, amounts.UnsureError)
+        assert refused.value.field in {"amount", "unit"} and refused.value.message
+    elif expected.startswith("ask "):
+        with pytest.raises(amounts.UnsureError) as asked:
+            amounts.parse(found, typed)
+        grams = [float(g) for g in expected.removeprefix("ask ").split("|")]
+        assert [a.grams for a in asked.value.candidates] == pytest.approx(grams, rel=0.005)
+        for candidate in asked.value.candidates:
+            # What is offered reads as what it says.
+            again = amounts.parse(found, amounts.written(candidate))
+            assert again.grams == pytest.approx(candidate.grams)
+    else:
+        read = amounts.parse(found, typed)
+        assert read.grams == pytest.approx(float(expected), rel=0.005)
+        # What is stored reads the same again.
+        assert amounts.parse(found, amounts.written(read)).grams == pytest.approx(read.grams)
+
+
+def test_a_typical_weight_is_told_as_such(facts: Reference) -> None:
+    liver = facts.library.food("usda:05028")
+    assert not amounts.parse(liver, "2 livers").sure
+    assert amounts.parse(liver, "40 g").sure

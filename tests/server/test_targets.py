@@ -2,8 +2,8 @@
 
 import csv
 import json
-from typing import Any
 from datetime import UTC, datetime
+from typing import Any
 
 import pytest
 from library.facts import reference

@@ -351,9 +351,10 @@ def _allergens(food: Food) -> str:
 def _measures(
     foods: list[Food], b: dict[str, sources.SourceRow], inputs: Path
 ) -> list[list[object]]:
-    """Household weights: the table's own two per food, then the side table for named foods."""
+    """Household weights of a food: the side table for named foods, its pieces, the table's own two."""
     rows: list[list[object]] = []
     side = rules.read_csv(inputs / "household_measures.csv")
+    pieces = rules.read_csv(inputs / "piece_measures.csv")
     mapped = {r["ndb"]: r["item"] for r in rules.read_csv(inputs / "measure_items.csv")}
     for food in foods:
         have = set()
@@ -362,6 +363,12 @@ def _measures(
                 measure = re.sub(r"^each ?", "each ", row["measure"]).strip()
                 have.add(measure)
                 rows.append([food.id, measure, row["grams"], row["source"], row["confidence"]])
+        for row in pieces:
+            if row["ndb"] == food.ndb and row["measure"] not in have:
+                have.add(row["measure"])
+                rows.append(
+                    [food.id, *(row[c] for c in ("measure", "grams", "source", "confidence"))]
+                )
         for text, grams in b[food.ndb].measures if food.ndb in b else ():
             match = re.fullmatch(r"([\d.]+) (.+)", text)
             if not match or float(match[1]) == 0:

@@ -227,6 +227,7 @@ def recipe_result(
                 grams_per_meal=rounded(line.amount.grams / sums.days / meals),
                 kcal=figure(float(sums.contributions[i, column])),
                 basis=line.amount.basis,
+                sure=line.amount.sure,
                 preparation=method.id if method else None,
                 preparation_label=method.label if method else None,
                 fed_grams=rounded(line.fed_grams),

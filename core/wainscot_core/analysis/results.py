@@ -114,7 +114,8 @@ class RatioResult(Bounds):
 class LineResult:
     """A line as computed: grams as weighed and as fed, kcal, and how it is given in a kitchen.
 
-    household_error: by how much the household amount misses the grams, as a share.
+    basis: how the amount was read as grams; sure: False where that is a typical weight, not this
+    food's own. household_error: by how much the household amount misses the grams, as a share.
     """
 
     food: str
@@ -124,6 +125,7 @@ class LineResult:
     grams_per_meal: float
     kcal: float | None
     basis: str
+    sure: bool = True
     preparation: str | None
     preparation_label: str | None
     fed_grams: float

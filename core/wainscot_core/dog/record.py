@@ -37,7 +37,8 @@ from ..boundary import (
 from ..errors import InputError
 from ..facts.me_methods import DEFAULT_ME, MeMethod
 from ..facts.policy import Policy
-from ..recipe.amounts import parse_number_and_unit, read_number, weight_unit
+from ..recipe.amounts import weight_unit
+from ..recipe.numbers import parse_number_and_unit, read_number
 from ..targets.basis import Basis
 from ..targets.conditions import Condition, stage_of
 from ..targets.standards import Bound

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from ..confidence import Confidence
 from ..errors import InputError
-from ..recipe.amounts import parse_number_and_unit
+from ..recipe.numbers import parse_number_and_unit
 from ..trace import Quantity, Step
 from ..units import VOLUME_ML, WEIGHT_G
 

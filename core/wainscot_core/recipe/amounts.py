@@ -6,14 +6,14 @@ ways is not guessed: UnsureError names the readings with their grams.
 
 import math
 import re
-import unicodedata
-from dataclasses import dataclass
-from fractions import Fraction
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
+from ..confidence import Confidence
 from ..errors import InputError
 from ..facts.foods import Food, Measure
 from ..units import VOLUME_ML, WEIGHT_G
+from .numbers import ABOVE_ZERO, parse_number_and_unit, plain_text, two_figures
 
 _ALIASES = {
     "gram": "g", "grams": "g", "gr": "g", "gms": "g", "kilo": "kg", "kilos": "kg",
@@ -35,73 +35,23 @@ FRACTION_TEXT = {
     3 / 4: "3/4",
 }
 
-_NUMBER = re.compile(
-    r"^\s*(?:(?P<whole>\d+)\s+(?P<num>\d+)\s*/\s*(?P<den>\d+)"
-    r"|(?P<fnum>\d+)\s*/\s*(?P<fden>\d+)"
-    r"|(?P<dec>\d*[.,]?\d+(?:e[+-]?\d+)?))\s*(?P<rest>.*)$",
-    re.I,
-)
-
 
 @dataclass(frozen=True)
 class Amount:
-    """A parsed amount: `count` of `unit`, which is `grams` of the food. `basis` says how."""
+    """A parsed amount: `count` of `unit`, which is `grams` of the food. `basis` says how; sure:
+    False where the weight of one is only a typical one."""
 
     count: float
     unit: str
     grams: float
     basis: str
-
-
-def parse_number_and_unit(text: str) -> tuple[float, str]:
-    """Split "1 1/2 cups" into (1.5, "cups"). A bare number has unit "".
-
-    Raises InputError (field "") for text that is not an amount, or is not above zero.
-    """
-    plain = re.sub(r"(?<=\d)(?=[¼-¾⅐-⅞])", " ", text)
-    plain = unicodedata.normalize("NFKC", plain).replace("⁄", "/").strip()
-    plain = re.sub(r"^(a|an|one)\s+(?=[a-z])", "1 ", plain, flags=re.I)
-    plain = re.sub(r"^half\s+(a\s+)?", "1/2 ", plain, flags=re.I)
-    if plain.startswith("-"):
-        raise InputError("", "an amount must be above zero; remove the line to leave the food out")
-    thousands = re.match(r"([1-9]\d{0,2}),(\d{3})(?!\d)", plain)
-    if thousands is not None:
-        raise InputError(
-            "",
-            f"{thousands[0]} can be {thousands[1]}{thousands[2]} or {thousands[1]}.{thousands[2]}: "
-            "write it without the comma",
-        )
-    match = _NUMBER.match(plain)
-    if match is None:
-        raise InputError(
-            "", f"cannot read {text!r} as an amount; write for example 180 g, 1 1/2 cups or 6 oz"
-        )
-    try:
-        if match["num"]:
-            number = float(int(match["whole"]) + Fraction(int(match["num"]), int(match["den"])))
-        elif match["fnum"]:
-            number = float(Fraction(int(match["fnum"]), int(match["fden"])))
-        else:
-            number = float(match["dec"].replace(",", "."))
-    except ZeroDivisionError:
-        raise InputError("", "a fraction cannot have 0 below the line") from None
-    if not math.isfinite(number) or number <= 0:
-        raise InputError("", "an amount must be above zero; remove the line to leave the food out")
-    return number, re.sub(r"\s+", " ", match["rest"]).strip()
+    sure: bool = True
 
 
 def weight_unit(word: str) -> str:
     """The name of a unit of weight as data has it ("pounds" is lb), "" for any other word."""
     name = _ALIASES.get(word.lower(), word.lower())
     return name if name in WEIGHT_G else ""
-
-
-def read_number(text: str) -> float:
-    """A number as people write it: "1 1/2", "2 1/3", "1,5". Raises InputError for a unit behind."""
-    number, unit = parse_number_and_unit(text)
-    if unit:
-        raise InputError("", f"cannot read {text!r} as a number alone; leave out {unit!r}")
-    return number
 
 
 def _singular(word: str) -> str:
@@ -117,7 +67,7 @@ def _singular(word: str) -> str:
 _IRREGULAR = {"leaves": "leaf", "halves": "half", "loaves": "loaf", "radishes": "radish",
               "pouches": "pouch", "bunches": "bunch", "patties": "patty"}  # fmt: skip
 # Words beside a count that say nothing of what is counted.
-_FILLERS = frozenset({"of", "the", "a", "an", "each"})
+_FILLERS = frozenset({"of", "the", "a", "an", "each", "level"})
 _SIZES = frozenset({"small", "medium", "large", "extra", "jumbo", "colossal", "super"})
 _SAME_WORD = {"tin": "can", "pc": "piece", "xl": "extra large", "sm": "small", "lg": "large"}
 # A measure of one piece of the food itself may be called this.
@@ -264,9 +214,11 @@ def is_volume(unit: str) -> bool:
     return _shape(unit).head in VOLUME_ML
 
 
-def grams_per_ml(food: Food) -> float | None:
-    """Density of the food as measured by cup, tablespoon or teaspoon, or None."""
-    for unit in ("cup", "tbsp", "tsp"):
+def grams_per_ml(food: Food, near_ml: float = VOLUME_ML["cup"]) -> float | None:
+    """Density of the food as measured by cup, tablespoon or teaspoon, whichever holds most nearly
+    as much as `near_ml`; None where it has no such measure."""
+    units = sorted(("cup", "tbsp", "tsp"), key=lambda u: abs(math.log(VOLUME_ML[u] / near_ml)))
+    for unit in units:
         for measure in food.measures:
             if _shape(measure.name).head == unit:
                 return measure.grams / VOLUME_ML[unit]
@@ -278,6 +230,7 @@ def _of(measure: Measure, count: float) -> Amount:
     return Amount(
         count, measure.name, count * measure.grams,
         f"1 {measure.name} = {measure.grams:g} g ({measure.source})",
+        measure.confidence is not Confidence.LOW,
     )  # fmt: skip
 
 
@@ -325,13 +278,13 @@ def _read_unit(food: Food, count: float, unit: str) -> Amount:
             raise _unsure(food, count, unit, [_of(m, count) for m in found])
         amount = _of(found[0], count)
         plain = volume and len(words) == 1
-        return Amount(count, volume, amount.grams, amount.basis) if plain else amount
+        return replace(amount, unit=volume) if plain else amount
     volumes = [m for m in food.measures if volume and _shape(m.name).head == volume]
     if strange and volumes:
         raise _unsure(food, count, unit, [_of(m, count) for m in volumes])
     if volume:
         _check_rest(food, unit, words[1:])
-        density = grams_per_ml(food)
+        density = grams_per_ml(food, VOLUME_ML[volume])
         if density is not None:
             return Amount(
                 count, volume, count * VOLUME_ML[volume] * density,
@@ -388,10 +341,11 @@ def resolve(food: Food, count: float, unit: str) -> Amount:
     Raises InputError (field "amount" or "unit"); UnsureError where several readings would do.
     """
     if not math.isfinite(count) or count <= 0:
-        raise InputError(
-            "amount", "an amount must be above zero; remove the line to leave the food out"
-        )
-    amount = _read_unit(food, count, unit)
+        raise InputError("amount", ABOVE_ZERO)
+    return _within(_read_unit(food, count, unit))
+
+
+def _within(amount: Amount) -> Amount:
     if amount.grams > MAX_GRAMS:
         raise InputError(
             "amount", f"{amount.grams / 1000:.0f} kg in one line is too much; give at most 100 kg"
@@ -399,10 +353,115 @@ def resolve(food: Food, count: float, unit: str) -> Amount:
     return amount
 
 
+# Words in front of a figure that do not change it: what is written is what is read.
+_ABOUT = re.compile(
+    r"^(?:about|approx(?:imately)?\.?|around|roughly|circa|ca\.?|~|≈)\s*(?=[\d½¼¾⅓⅔a-z])", re.I
+)
+# Words that change how much a measure holds, by no known factor.
+_HEAPED = re.compile(
+    r"\b(heaped|heaping|rounded|generous|scant|packed|overflowing|big|good)\s+(?=\w)", re.I
+)
+_CONTAINERS = r"(?:cans?|tins?|jars?|pouch(?:es)?|packets?|packs?|packages?|bags?|tubs?|tubes?|cartons?|containers?|bottles?|boxes|box)"
+_WEIGHTS = r"(?:kg|g|grams?|oz|ounces?|lbs?|pounds?)"
+# "2 x 400 g", "2 x 400 g tins", "2 400 g tins", "2 15-oz cans"
+_TIMES = re.compile(
+    rf"^(?P<count>\d+(?:\s+\d+/\d+|/\d+)?)\s*(?P<times>[x×*])?\s*(?P<each>\d+(?:[.,]\d+)?)\s*-?\s*"
+    rf"(?P<unit>{_WEIGHTS})\.?\s*(?P<what>{_CONTAINERS}\b)?\s*(?:of\s+)?(?P<rest>.*)$",
+    re.I,
+)
+# "2 cans (400 g)", "1 can of 400 g", "1 tin 400g pumpkin"
+_HOLDING = re.compile(
+    rf"^(?P<count>\d+(?:\s+\d+/\d+|/\d+)?(?:[.,]\d+)?)\s*(?P<what>{_CONTAINERS})\s*(?:of\s+)?[(,]?\s*"
+    rf"(?P<each>\d+(?:[.,]\d+)?)\s*-?\s*(?P<unit>{_WEIGHTS})\.?(?:\s+each)?\s*\)?\s*(?:of\s+)?(?P<rest>.*)$",
+    re.I,
+)
+# Between the parts of a sum: "1 cup + 2 tbsp", "1 lb and 4 oz", "1 lb 4 oz"
+_PLUS = re.compile(r"\s*(?:\+|\bplus\b|\band\b|&)\s*(?=[\d.]|half\b|an?\s)", re.I)
+_UNITS_IN_A_ROW = re.compile(
+    rf"^(?P<first>[\d.,/ ]+(?:{_WEIGHTS}))\.?,?\s+(?P<second>\d[\d.,/ ]*(?:{_WEIGHTS}))\b(?P<rest>.*)$",
+    re.I,
+)
+
+
 def parse(food: Food, text: str) -> Amount:
-    """Parse an amount as typed, for this food. Raises InputError (field "amount" or "unit")."""
+    """Parse an amount as typed, for this food.
+
+    Raises InputError (field "amount" or "unit"), UnsureError where several readings would do.
+    """
+    text = _ABOUT.sub("", text.strip())
+    plain = plain_text(text)
     try:
-        count, unit = parse_number_and_unit(text)
+        _, unit = parse_number_and_unit(plain) if two_figures(plain) is None else (0.0, "")
+        if unit and any(_words(m.name) == _words(unit) for m in food.measures):
+            return _part(food, text)
+        both = two_figures(plain)
+        if both is not None:
+            raise _either(food, text, [_part(food, one) for one in both])
+        heaped = _HEAPED.search(plain)
+        if heaped is not None and parse_number_and_unit(plain):
+            level = _part(food, plain[: heaped.start()] + plain[heaped.end() :])
+            raise _either(food, text, [level], f"{heaped[1].lower()} measures differ")
+        in_containers = _contents(food, plain, text)
+        if in_containers is not None:
+            return in_containers
+        row = _UNITS_IN_A_ROW.match(plain)
+        parts = [row["first"], row["second"] + row["rest"]] if row else _PLUS.split(plain)
+        if len(parts) > 1:
+            return _sum(food, text, [_part(food, part) for part in parts])
+        return _part(food, text)
     except InputError as error:
-        raise InputError("amount", error.message) from None
+        if error.field == "":
+            raise InputError("amount", error.message) from None
+        raise
+
+
+def _part(food: Food, text: str) -> Amount:
+    """One number with what it counts."""
+    count, unit = parse_number_and_unit(text)
     return resolve(food, count, unit)
+
+
+def _sum(food: Food, text: str, parts: list[Amount]) -> Amount:
+    grams = sum(part.grams for part in parts)
+    told = " and ".join(f"{written(part)} = {part.grams:.4g} g" for part in parts)
+    return _within(Amount(grams, "g", grams, told, all(part.sure for part in parts)))
+
+
+def _either(food: Food, text: str, amounts: list[Amount], why: str = "") -> UnsureError:
+    """Which of several amounts is meant."""
+    shown = tuple(sorted(amounts, key=lambda a: a.grams))
+    said = " or ".join(
+        written(a) if a.unit == "g" else f"{written(a)} ({a.grams:.4g} g)" for a in shown
+    )
+    reason = f"{why}: " if why else ""
+    return UnsureError(
+        "unit", f"{text.strip()} of {food.name}: {reason}say {said}, or weigh it", shown
+    )
+
+
+def _contents(food: Food, plain: str, text: str) -> Amount | None:
+    """A count of containers whose weight is told ("2 x 400 g tins"); None for anything else.
+
+    The weight on a can is that of all that is in it: of a food that is drained it is asked.
+    """
+    match = _HOLDING.match(plain) or _TIMES.match(plain)
+    if match is None or not (match["what"] or match.groupdict().get("times")):
+        return None
+    named = set(_words(food.name))
+    strange = [w for w in _words(match["rest"]) if w not in named]
+    listed, _ = _measures_for(
+        food, _words(f"{match['what'] or ''} {match['each']} {match['unit']}")
+    )
+    if strange:
+        raise InputError(
+            "unit", f"“{strange[0]}” is not part of {food.name}; give the amount alone"
+        )
+    count, _unit = parse_number_and_unit(match["count"])
+    each = float(match["each"].replace(",", ".")) * WEIGHT_G[weight_unit(match["unit"])]
+    whole = _within(
+        Amount(count * each, "g", count * each, f"{match['count']} x {each:.4g} g, as labelled")
+    )
+    drained = [_of(m, count) for m in listed if match["what"]]
+    if drained and not _alike([*listed, replace(listed[0], grams=each)], PIECES_ALIKE):
+        raise _either(food, text, [whole, *drained], "the whole content, or what is left of it")
+    return whole

@@ -19,24 +19,54 @@ class Typed:
 def split_typed(text: str) -> Typed:
     """Split "1/2 can pumpkin" into number, measure and food. Text without a number is all food."""
     plain = text.strip()
-    match = _LEADING.match(plain)
-    if match is None or _is_ratio(match["number"]):
+    tokens = plain.split()
+    last = _last_figure(tokens)
+    if last < 0:
         return Typed("", "", plain)
-    number, rest = match["number"].strip(), match["rest"].strip()
+    rest = tokens[last + 1 :]
+    # "400g" is a figure and its unit in one.
+    glued = _GLUED.fullmatch(tokens[last])
+    figures = tokens[: last + 1]
+    if glued and measures(glued["unit"]):
+        figures, rest = [*tokens[:last], glued["figure"]], [glued["unit"], *rest]
     taken = 0
-    tokens = rest.split()
-    for i in range(len(tokens)):
-        if i == 0 and counted(" ".join(tokens[:2])) == "fl oz":
+    for i, token in enumerate(rest):
+        if i == 0 and counted(" ".join(rest[:2])) == "fl oz":
             taken = 2
         elif i < taken:
             continue
-        elif measures(tokens[i]):
+        elif token.lower() in _HOW_FULL or measures(token.strip("().,")):
             taken = i + 1
         else:
             break
     # "2 slices" alone names no food: then every word is looked for.
-    food = " ".join(tokens[taken:]) or rest
-    return Typed(number, " ".join(tokens[:taken]) if tokens[taken:] else "", food)
+    food = " ".join(rest[taken:])
+    number = " ".join(figures)
+    if not food:
+        return Typed(number, "", " ".join(rest)) if rest else Typed("", "", plain)
+    return Typed(number, " ".join(rest[:taken]), food)
+
+
+def _last_figure(tokens: list[str]) -> int:
+    """The place of the last token of the figures an amount begins with; -1 where it begins with none."""
+    found = -1
+    for i, token in enumerate(tokens):
+        word = token.lower().strip("(")
+        if _is_ratio(word) or word.endswith("%"):
+            return found
+        if _FIGURE.match(word) or word in _NUMBER_WORDS:
+            found = i
+        elif word in _ABOUT_WORDS and found < 0:
+            continue
+        elif word in _BETWEEN or measures(word.strip("().,")):
+            # "1 cup + 2 tbsp", "1 lb 4 oz": only if a figure follows at once.
+            after = tokens[i + 1].lower().strip("(") if i + 1 < len(tokens) else ""
+            joins = word in _BETWEEN and after in _NUMBER_WORDS
+            if found < 0 or not (_FIGURE.match(after) or joins or after in _BETWEEN):
+                return found
+        else:
+            return found
+    return found
 
 
 def _is_ratio(number: str) -> bool:
@@ -58,8 +88,12 @@ def typed_amount(typed: Typed) -> str:
     return f"{typed.number} {typed.food}"
 
 
-_LEADING = re.compile(
-    r"(?P<number>\d+\s+\d+\s*[/⁄]\s*\d+|\d+\s*[/⁄]\s*\d+|\d*[.,]?\d+\s*[¼-¾⅐-⅞]?|[¼-¾⅐-⅞]"
-    r"|half(?:\s+an?)?(?=\s)|an?(?=\s)|one(?=\s))\s*(?P<rest>[^\d\s/.,%].*)",
-    re.I,
-)
+_FIGURE = re.compile(r"[~≈]?(?:\d|[.,]\d|[¼-¾⅐-⅞])")
+_GLUED = re.compile(r"(?P<figure>[~≈]?\d[\d.,/¼-¾⅐-⅞-]*)(?P<unit>[A-Za-z]+)")
+_NUMBER_WORDS = frozenset(
+    {"a", "an", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten",
+     "eleven", "twelve", "half", "quarter", "quarters", "third", "thirds", "dozen", "couple"}
+)  # fmt: skip
+_ABOUT_WORDS = frozenset({"about", "approx", "approx.", "approximately", "around", "roughly", "circa", "ca", "ca."})  # fmt: skip
+_BETWEEN = frozenset({"+", "plus", "and", "&", "x", "×", "of", "to", "or", "-", "–"})
+_HOW_FULL = frozenset({"heaped", "heaping", "rounded", "generous", "scant", "packed", "level"})

@@ -1832,7 +1832,8 @@ export interface components {
         /**
          * @description A line as computed: grams as weighed and as fed, kcal, and how it is given in a kitchen.
          *
-         *     household_error: by how much the household amount misses the grams, as a share.
+         *     basis: how the amount was read as grams; sure: False where that is a typical weight, not this
+         *     food's own. household_error: by how much the household amount misses the grams, as a share.
          */
         LineResult: {
             food: string;
@@ -1842,6 +1843,7 @@ export interface components {
             grams_per_meal: number;
             kcal: number | null;
             basis: string;
+            sure: boolean;
             preparation: string | null;
             preparation_label: string | null;
             fed_grams: number;

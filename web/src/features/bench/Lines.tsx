@@ -219,8 +219,14 @@ function LineRow({
           className="w-full"
         />
       </td>
-      <td className="figure px-2 text-right">
+      <td
+        className="figure px-2 text-right"
+        // How the amount was read: "1 each large = 50 g".
+        title={facts && facts.basis !== "weight" ? `Read as: ${facts.basis}` : undefined}
+      >
+        {facts && !facts.sure && "≈ "}
         {number(facts?.grams, grams(facts?.grams))}
+        {facts && !facts.sure && <div className="text-[12px] text-soft">typical: weigh one</div>}
         {facts?.preparation && (
           <div className="text-[12px] text-soft">→ {number(facts.fed_grams)}</div>
         )}
