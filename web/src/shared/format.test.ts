@@ -1,5 +1,5 @@
 import { expect, it } from "vitest";
-import { ageText, decimal, number, offTarget, percent, sentence } from "./format";
+import { ageText, decimal, number, offTarget, percent, sentence, unitText } from "./format";
 
 it("reads a number with a point or a comma and nothing else", () => {
   expect(decimal("1.5")).toBe(1.5);
@@ -30,4 +30,10 @@ it("finds all that is not met, ratios and what is off the wall too, the worst fi
   const ratios = [{ key: "CA:P", urgency: 2.5 }];
   expect(offTarget({ nutrients, ratios }).map((x) => x.key)).toEqual(["CA:P", "X"]);
   expect(offTarget({ nutrients: nutrients.slice(0, 1), ratios: [] })).toEqual([]);
+});
+
+it("writes micrograms as people do", () => {
+  expect(unitText("ug")).toBe("µg");
+  expect(unitText("ug/1000 kcal")).toBe("µg/1000 kcal");
+  expect(unitText("mg")).toBe("mg");
 });

@@ -21,6 +21,11 @@ export function number(value: number | null | undefined, decimals = 0): string {
     .replaceAll(",", "\u202f");
 }
 
+/** A unit as it is written: data say ug, people µg. */
+export function unitText(unit: string): string {
+  return unit.replace(/\bug\b/, "µg");
+}
+
 /** A ratio as it is told: one figure, or the bounds it lies between while a part is not known. */
 export function ratioText(ratio: {
   value: number | null;

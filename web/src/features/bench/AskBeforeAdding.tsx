@@ -1,6 +1,7 @@
 import { useMutation } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, type Food, take } from "~/api/client";
+import { unitText } from "~/shared/format";
 import { Button, Dialog, Field, TextInput } from "~/ui";
 
 /** What must be known before a food goes in: its label's strength, or why it is let in incomplete. */
@@ -47,7 +48,7 @@ export function AskBeforeAdding({
           <Field
             key={q.tag}
             id={`ask-${q.tag}`}
-            label={`${NAMES[q.tag] ?? q.tag}, ${q.unit} per ${q.per}`}
+            label={`${NAMES[q.tag] ?? q.tag}, ${unitText(q.unit)} per ${q.per}`}
           >
             <TextInput
               id={`ask-${q.tag}`}

@@ -1,6 +1,6 @@
 import { useQueries } from "@tanstack/react-query";
 import { api, take, type Version } from "~/api/client";
-import { number } from "~/shared/format";
+import { number, unitText } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
 import { Dialog, Loading, Problem } from "~/ui";
 
@@ -97,7 +97,7 @@ export function CompareVersions({
               return [
                 <Row
                   key={n.key}
-                  label={`${n.name}, ${n.unit}/1000 kcal`}
+                  label={`${n.name}, ${unitText(n.unit)}/1000 kcal`}
                   cells={rows.map(
                     (r) => `${number(r?.per_1000_kcal, n.decimals)} ${r?.status ?? ""}`,
                   )}

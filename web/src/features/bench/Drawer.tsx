@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { type Analysis, api, type Help, type Origin, take } from "~/api/client";
-import { BASES, type Basis, number, percent, ratioText } from "~/shared/format";
+import { BASES, type Basis, number, percent, ratioText, unitText } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
 import { Trace } from "~/shared/trace/Trace";
 import { Loading, Problem } from "~/ui";
@@ -54,7 +54,7 @@ export function Drawer({
     );
   }
   if (!nutrient) return null;
-  const unit = nutrient.unit;
+  const unit = unitText(nutrient.unit);
   const gap =
     nutrient.status === "short" || nutrient.status === "unproven"
       ? ((nutrient.min ?? 0) - (nutrient.per_1000_kcal ?? 0)) / (nutrient.min || 1)

@@ -1,5 +1,13 @@
 import type { Analysis, Finding } from "~/api/client";
-import { BASES, type Basis, number, offTarget, ratioText, sentence } from "~/shared/format";
+import {
+  BASES,
+  type Basis,
+  number,
+  offTarget,
+  ratioText,
+  sentence,
+  unitText,
+} from "~/shared/format";
 
 export function Legend({ boards }: { boards: { status: string }[] }) {
   const count = (status: string) => boards.filter((b) => b.status === status).length;
@@ -98,7 +106,7 @@ export function Summary({
                 <>
                   <td className="whitespace-nowrap text-right">{number(n[basis], n.decimals)}</td>
                   <td className="whitespace-nowrap pl-2 text-right">
-                    {number(n.against_on[basis], n.decimals)} {n.unit}
+                    {number(n.against_on[basis], n.decimals)} {unitText(n.unit)}
                   </td>
                 </>
               ) : (

@@ -1,6 +1,6 @@
 import { useMemo } from "react";
 import type { Analysis, Nutrient } from "~/api/client";
-import { BASES, type Basis, number, percent } from "~/shared/format";
+import { BASES, type Basis, number, percent, unitText } from "~/shared/format";
 import { type SortableColumn, SortableTable } from "~/shared/table/SortableTable";
 
 interface Row {
@@ -88,7 +88,7 @@ function columnsOf(
     },
     {
       ...figure("amount", BASES.find((b) => b.id === basis)?.unit ?? "", ({ n }) => n[basis]),
-      cell: ({ n }) => `${number(n[basis], n.decimals)} ${n.unit}`,
+      cell: ({ n }) => `${number(n[basis], n.decimals)} ${unitText(n.unit)}`,
     },
     ...(proposal
       ? [

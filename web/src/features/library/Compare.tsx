@@ -1,6 +1,6 @@
 import { useQueries } from "@tanstack/react-query";
 import { useState } from "react";
-import { number } from "~/shared/format";
+import { number, unitText } from "~/shared/format";
 import { profileQuery } from "~/shared/queries";
 import { Dialog, Loading, Problem, Toggle } from "~/ui";
 import { FOOD_BASES, type FoodBasis } from "./ProfilePanel";
@@ -42,7 +42,7 @@ export function Compare({ foodIds, onClose }: { foodIds: string[]; onClose: () =
                 return (
                   <tr key={row.key} className="border-line border-b">
                     <td>
-                      {row.name} <span className="text-soft">{row.unit}</span>
+                      {row.name} <span className="text-soft">{unitText(row.unit)}</span>
                     </td>
                     {values.map((value, j) => (
                       <td

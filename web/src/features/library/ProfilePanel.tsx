@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Profile } from "~/api/client";
-import { number, percent } from "~/shared/format";
+import { number, percent, unitText } from "~/shared/format";
 import { profileQuery } from "~/shared/queries";
 import { Button, Loading, Problem, Toggle } from "~/ui";
 import { OwnFoodDialog } from "./OwnFoodDialog";
@@ -92,8 +92,8 @@ export function ProfilePanel({ foodId, onOpen }: { foodId: string; onOpen: (id: 
           {food.questions.length > 0 && (
             <p className="text-madder">
               Strength differs by product: read{" "}
-              {food.questions.map((q) => `${q.tag} (${q.unit}/${q.per})`).join(", ")} from the label
-              below.
+              {food.questions.map((q) => `${q.tag} (${unitText(q.unit)}/${q.per})`).join(", ")} from
+              the label below.
             </p>
           )}
         </section>
@@ -163,7 +163,7 @@ export function ProfilePanel({ foodId, onOpen }: { foodId: string; onOpen: (id: 
                       <span className="border-ink border-b border-dashed">unknown</span>
                     ) : (
                       <>
-                        {number(v[basis], v.decimals)} {v.unit}
+                        {number(v[basis], v.decimals)} {unitText(v.unit)}
                       </>
                     )}
                     <span className="inline-block w-4 text-center text-[12px] text-soft">

@@ -2,7 +2,7 @@ import { useMutation, useQueries, useQuery, useQueryClient } from "@tanstack/rea
 import { useState } from "react";
 import { ApiError, api, type StandardFull, type StandardRowIn, take } from "~/api/client";
 import { figureProblem, SettledBox } from "~/shared/amounts/boxes";
-import { figure, number } from "~/shared/format";
+import { figure, number, unitText } from "~/shared/format";
 import { Form, TextField } from "~/shared/forms/fields";
 import { useServerForm } from "~/shared/forms/useServerForm";
 import { forget, keyOf } from "~/shared/keys";
@@ -209,12 +209,12 @@ export default function StandardsPage() {
                     )}
                   </td>
                 ))}
-                <td className="pl-2 text-soft">{row.unit}</td>
+                <td className="pl-2 text-soft">{unitText(row.unit)}</td>
                 <td className="pl-6 text-right">{plain(row.common_min)}</td>
                 <td className="text-right">{plain(row.common_max)}</td>
                 <td className="pl-4 text-right">{plain(other?.common_min)}</td>
                 <td className="text-right">{plain(other?.common_max)}</td>
-                <td className="pl-2 text-soft">{row.common_unit}</td>
+                <td className="pl-2 text-soft">{unitText(row.common_unit)}</td>
                 <td className="pl-4">{row.confidence}</td>
                 <td className="pl-4">
                   <label className="flex items-center gap-1.5">

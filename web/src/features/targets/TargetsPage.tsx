@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, type Case, type MergedLimit, type Targets, take } from "~/api/client";
-import { number, sentence } from "~/shared/format";
+import { number, sentence, unitText } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
 import { CaseFields, CaseSaved, FieldTrouble, useSaving } from "~/shared/record/fields";
 import { useCase } from "~/shared/useCase";
@@ -130,7 +130,7 @@ function MergedTargets({ current }: { current: Case }) {
                 <td className="text-right">{figure(limit.max)}</td>
                 <td className="text-right">{figure(limit.safe_limit)}</td>
                 <td className="whitespace-nowrap pl-3 text-right">{advised(limit)}</td>
-                <td className="pl-2 text-soft">{limit.unit}</td>
+                <td className="pl-2 text-soft">{unitText(limit.unit)}</td>
                 <td className="text-right">{figure(limit.min_per_day)}</td>
                 <td className="text-right">{figure(limit.max_per_day)}</td>
                 <td className="pl-4">

@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { api, type Case, type Conflict, type MergedLimit, take } from "~/api/client";
-import { figure } from "~/shared/format";
+import { figure, unitText } from "~/shared/format";
 import { Form, TextField } from "~/shared/forms/fields";
 import { useServerForm } from "~/shared/forms/useServerForm";
 import { forget, keyOf } from "~/shared/keys";
@@ -86,7 +86,7 @@ export function LimitForm({ limit, current }: { limit: MergedLimit; current: Cas
       />
       <TextInput
         aria-label={`New bound of ${limit.name} per 1000 kcal`}
-        placeholder={`${limit.unit}/1000 kcal`}
+        placeholder={`${unitText(limit.unit)}/1000 kcal`}
         {...form.register("value")}
         className="w-28 text-right"
       />

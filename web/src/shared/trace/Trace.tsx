@@ -1,5 +1,5 @@
 import type { Step } from "~/api/client";
-import { number } from "~/shared/format";
+import { number, unitText } from "~/shared/format";
 
 function figure(value: number): string {
   const size = Math.abs(value);
@@ -17,7 +17,7 @@ export function Trace({ steps }: { steps: Step[] }) {
             <div className="flex justify-between gap-2">
               <span>{step.label}</span>
               <b className="shrink-0">
-                {figure(step.value)} {step.unit}
+                {figure(step.value)} {unitText(step.unit)}
               </b>
             </div>
             <div className="text-[12px] text-soft leading-snug">
@@ -25,7 +25,7 @@ export function Trace({ steps }: { steps: Step[] }) {
               <ul>
                 {step.inputs.map((input) => (
                   <li key={input.name}>
-                    {input.name}: {figure(input.value)} {input.unit}
+                    {input.name}: {figure(input.value)} {unitText(input.unit)}
                     {input.source && <> — {input.source}</>}
                   </li>
                 ))}

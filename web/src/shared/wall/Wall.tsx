@@ -1,6 +1,6 @@
 import { type KeyboardEvent, useMemo, useRef } from "react";
 import type { Analysis, Nutrient, Ratio } from "~/api/client";
-import { number, ratioText } from "~/shared/format";
+import { number, ratioText, unitText } from "~/shared/format";
 import { CORNICE, heightOf, RAIL } from "./scale";
 
 const PANELS = [
@@ -94,7 +94,7 @@ export function boardsOf(analysis: Analysis): BoardFacts[] {
       cornice: cornice(nutrient),
       second: secondOf(analysis, nutrient),
       segments,
-      words: `${number(value, nutrient.decimals)} ${nutrient.unit} per 1000 kcal, ${bounds(nutrient, nutrient.unit, nutrient.decimals)}, ${nutrient.status}${withoutValue(nutrient)}${analysis.second[nutrient.key] ? `; by ${analysis.second_name}: ${analysis.second[nutrient.key]?.status}` : ""}`,
+      words: `${number(value, nutrient.decimals)} ${unitText(nutrient.unit)} per 1000 kcal, ${bounds(nutrient, unitText(nutrient.unit), nutrient.decimals)}, ${nutrient.status}${withoutValue(nutrient)}${analysis.second[nutrient.key] ? `; by ${analysis.second_name}: ${analysis.second[nutrient.key]?.status}` : ""}`,
       urgency: nutrient.urgency,
     });
   });
