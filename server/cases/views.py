@@ -24,10 +24,11 @@ class ClientView:
 
 @dataclass(frozen=True, kw_only=True)
 class RecipeRef:
-    """A recipe of a case by name."""
+    """A recipe of a case by name. archived: put away."""
 
     id: int
     name: str
+    archived: bool
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -63,7 +64,7 @@ class CaseRow:
 
 def recipes_of(case: Case) -> tuple[RecipeRef, ...]:
     """A case's recipes by name."""
-    return tuple(RecipeRef(id=r.pk, name=r.name) for r in case.recipes.all())
+    return tuple(RecipeRef(id=r.pk, name=r.name, archived=r.archived) for r in case.recipes.all())
 
 
 def case_view(case: Case) -> CaseView:

@@ -29,6 +29,8 @@ class EventKind(models.TextChoices):
     RECIPE_COPIED = "recipe.copied"
     RECIPE_SAVED = "recipe.saved"
     RECIPE_DELETED = "recipe.deleted"
+    RECIPE_ARCHIVED = "recipe.archived"
+    RECIPE_TAKEN_BACK = "recipe.taken-back"
     VERSION_KEPT = "version.kept"
     VERSION_RENAMED = "version.renamed"
     VERSION_DELETED = "version.deleted"

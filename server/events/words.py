@@ -30,6 +30,8 @@ WORDS: Mapping[str, str] = {
     EventKind.RECIPE_COPIED: "Started the recipe “{recipe}” as a copy of “{source}”",
     EventKind.RECIPE_SAVED: "Saved the recipe “{recipe}”, {lines} lines",
     EventKind.RECIPE_DELETED: "Deleted the recipe “{recipe}”",
+    EventKind.RECIPE_ARCHIVED: "Put the recipe “{recipe}” away",
+    EventKind.RECIPE_TAKEN_BACK: "Took the recipe “{recipe}” back",
     EventKind.VERSION_KEPT: "Kept “{recipe}” as version {number}, “{name}”",
     EventKind.VERSION_RENAMED: "Renamed version {number} “{before}” to “{name}”",
     EventKind.VERSION_DELETED: "Deleted version {number}, “{name}”",

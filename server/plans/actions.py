@@ -47,7 +47,7 @@ TABLES = (Table("turns"), Table("items", "order"))
 @transaction.atomic
 def plan_of(case: Case, lock: bool = False) -> Plan:
     """The case's plan; a new one feeds the first recipe every day."""
-    first = case.recipes.first()
+    first = case.recipes.filter(archived=False).first()
     turns = [{"recipe": first.pk, "days": 1}] if first is not None else []
     plan, _ = Plan.objects.get_or_create(
         case=case, practice=case.practice, defaults={"turns": turns}

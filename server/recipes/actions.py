@@ -13,6 +13,7 @@ from django.db import transaction
 from django.utils import timezone
 from events.log import log
 from events.models import EventKind
+from library.actions import import_foods
 from library.facts import reference
 from records.actions import keep_snapshot
 from records.models import Snapshot
@@ -21,6 +22,7 @@ from wainscot_core.changes import FieldChange, changed
 from wainscot_core.checks.strict import check_strict
 from wainscot_core.dossier.dossier import check_days
 from wainscot_core.errors import InputError
+from wainscot_core.formats.foodtable import TableFood
 from wainscot_core.recipe.line import MAX_LINES, LineText, read_all, stored
 from wire.errors import CollisionError
 
@@ -163,6 +165,17 @@ def copy_recipe(who: Actor, source: Recipe, case: Case, name: str) -> Recipe:
 
 
 @transaction.atomic
+def set_recipe_archived(who: Actor, pk: int, archived: bool) -> None:
+    """Put a recipe away, or take it back; nothing of it is lost."""
+    recipe = find_own(Recipe, who.practice, lock=True, pk=pk)
+    recipe.archived = archived
+    recipe.version += 1
+    recipe.save()
+    kind = EventKind.RECIPE_ARCHIVED if archived else EventKind.RECIPE_TAKEN_BACK
+    log(who, kind, recipe.case_id, pk, recipe=recipe.name)
+
+
+@transaction.atomic
 def delete_recipe(who: Actor, pk: int) -> None:
     """Delete a recipe with its versions, and what was kept and shared of them."""
     recipe = find_own(Recipe, who.practice, lock=True, pk=pk)
@@ -213,6 +226,16 @@ def keep(who: Actor, recipe: Recipe, name: str, automatic: bool = False) -> Reci
         snapshot=version.snapshot.digest if version.snapshot else None,
     )  # fmt: skip
     return version
+
+
+@transaction.atomic
+def import_foods_keeping(who: Actor, entries: tuple[TableFood, ...]) -> int:
+    """Take a table of own foods; what recipes were with the foods it changes is kept first."""
+    foods = [f"own:{entry.slug}" for entry in entries]
+    holding = Recipe.objects.for_practice(who.practice).filter(lines__food__in=foods).distinct()
+    for recipe in holding.select_related("case__dog", "practice"):
+        keep(who, recipe, "before foods were imported", automatic=True)
+    return import_foods(who, entries)
 
 
 def _make_room(recipe: Recipe) -> None:

@@ -11,6 +11,7 @@ from cases.views import CaseView, case_view
 from django.http import Http404, HttpResponse, JsonResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter
+from library.api_foods import ImportView
 from library.facts import reference
 from pydantic import Field
 from rest_framework.request import Request
@@ -19,13 +20,20 @@ from rest_framework.views import APIView
 from wainscot_core.analysis.analyse import analyse, analyse_typed
 from wainscot_core.analysis.explain import explain
 from wainscot_core.analysis.results import Analysis, Explanation, TypedAnalysis
-from wainscot_core.boundary import Name40, Name160, Text120, Text200, Whole
+from wainscot_core.boundary import Name40, Name160, Text120, Text200, Whole, YesNo
 from wainscot_core.case.energy_view import VolumeResult, volume_result
 from wainscot_core.changes import FieldChange
 from wainscot_core.errors import InputError
 from wire.shapes import answer, endpoint, read_body
 
-from .actions import change_recipe, copy_recipe, delete_recipe, start_recipe
+from .actions import (
+    change_recipe,
+    copy_recipe,
+    delete_recipe,
+    import_foods_keeping,
+    set_recipe_archived,
+    start_recipe,
+)
 from .asks import LinesAsk, recipe_of, typed_dossier, whole_dossier
 from .casefiles import case_file, import_case
 from .dossiers import recipe_dossier
@@ -108,6 +116,24 @@ class RecipeDetailView(APIView):
         return Response(status=204)
 
 
+@dataclass(frozen=True, kw_only=True)
+class PutAway:
+    """Whether a recipe is put away."""
+
+    archived: YesNo
+
+
+class RecipeArchiveView(APIView):
+    """Put a recipe away, or take it back."""
+
+    @endpoint(None, PutAway, 204, (404,))
+    def post(self, request: Request, pk: int) -> Response:
+        recipe = own(Recipe, request, pk)
+        asked = read_body(PutAway, request)
+        set_recipe_archived(actor_of(request), recipe.pk, asked.archived)
+        return Response(status=204)
+
+
 class AnalysisView(APIView):
     """Compute a recipe: what is stored, or lines as they are typed."""
 
@@ -137,6 +163,12 @@ class ExplainView(APIView):
 def recipe_in(case: Case, pk: int) -> Recipe:
     """A recipe of this very case; 404 for that of another one."""
     return find_own(Recipe, case.practice, "practice", case=case, pk=pk)
+
+
+class ImportKeepingView(ImportView):
+    """Preview an import, then accept it; recipes with foods that it changes are kept first."""
+
+    take = staticmethod(import_foods_keeping)
 
 
 class VolumeView(APIView):

@@ -14,6 +14,8 @@ class Recipe(PracticeRecord):
     case = models.ForeignKey(Case, on_delete=models.CASCADE, related_name="recipes")
     name = models.CharField(max_length=160)
     covers_days = models.FloatField(default=1)
+    # Put away: kept whole, out of the way.
+    archived = models.BooleanField(default=False)
 
     class Meta:
         ordering = ["created"]

@@ -1,5 +1,9 @@
 """Signing in, first start, energy, another's case."""
 
+import gzip
+import re
+import urllib.request
+
 from playwright.sync_api import Page, expect
 
 
@@ -43,3 +47,21 @@ def test_energy_is_changed_and_the_bench_follows(signed_in: Page) -> None:
 def test_an_unknown_case_says_so(signed_in: Page, demo: str) -> None:
     signed_in.goto(f"{demo}/cases/99999")
     expect(signed_in.get_by_role("alert")).to_be_visible()
+
+
+def test_the_first_page_is_small_as_it_is_sent(demo: str) -> None:
+    """Every script and style the first page names, as the server sends it to a browser."""
+
+    def sent(path: str) -> bytes:
+        asked = urllib.request.Request(demo + path, headers={"Accept-Encoding": "gzip"})  # noqa: S310
+        with urllib.request.urlopen(asked, timeout=5) as answer:  # noqa: S310
+            found = bytes(answer.read())
+            # What is tiny is sent as it is.
+            assert len(found) < 1000 or answer.headers["Content-Encoding"] == "gzip", path
+            return found
+
+    page = sent("/")
+    page = gzip.decompress(page) if page[:2] == b"\x1f\x8b" else page
+    named = re.findall(r'(?:src|href)="(/assets/[^"]+)"', page.decode())
+    assert len(named) > 3
+    assert sum(len(sent(path)) for path in named) < 250_000

@@ -88,7 +88,7 @@ def test_kelp_asks_for_its_label_at_the_bench(signed_in: Page) -> None:
     page.keyboard.press("Enter")
     dialog = page.get_by_role("dialog")
     expect(dialog).to_contain_text("Read it from the pack")
-    dialog.get_by_label("Iodine, ug per g").fill("650")
+    dialog.get_by_label("Iodine, µg per g").fill("650")
     dialog.get_by_role("button", name="Add").click()
     expect(page.get_by_label("Amount of Kelp powder")).to_have_value("0.2 g")
     page.get_by_role("button", name="Undo").click()

@@ -97,8 +97,10 @@ def test_standards_are_compared_copied_and_checked(
 def test_a_second_standard_on_the_wall(signed_in: Page) -> None:
     page = signed_in
     page.get_by_role("link", name="Juniper").click()
+    page.get_by_role("button", name=re.compile("^Looked at by")).click()
     page.get_by_role("combobox", name="Second standard on the wall").click()
     page.get_by_role("option", name="AAFCO 2016, Adult maintenance").click()
+    page.keyboard.press("Escape")
     expect(page.locator("[data-second]").first).to_be_visible()
     expect(page.get_by_role("button", name="Zinc: ")).to_have_attribute(
         "aria-label", re.compile("by AAFCO 2016")

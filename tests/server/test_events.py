@@ -58,6 +58,8 @@ def test_every_write_of_the_api_leaves_its_event(office: Any) -> None:
     ok(office.set_plan({recipe: 2}))
     file = json.loads(office.browser.get(f"/api/cases/{case}/file?recipe={recipe}").content)
     ok(send("post", "cases/file", file))
+    ok(send("post", f"recipes/{fresh['id']}/archive", {"archived": True}))
+    ok(send("post", f"recipes/{fresh['id']}/archive", {"archived": False}))
     ok(send("delete", f"recipes/{fresh['id']}"))
     ok(send("post", f"cases/{case}/archive", {"archived": True}))
     ok(send("post", f"cases/{case}/archive", {"archived": False}))

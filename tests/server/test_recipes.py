@@ -224,3 +224,45 @@ def test_what_the_dog_reacts_to_is_flagged_on_the_bench(office) -> None:
     # The meat is; the liver, which is tolerated, is not.
     assert [f["food"] for f in reactions] == ["usda:05062"]
     assert reactions[0]["level"] == "block" and "reacts to chicken" in reactions[0]["why"]
+
+
+def test_a_recipe_is_put_away_and_taken_back_whole(office) -> None:
+    before, _ = stored(office)
+    path = f"recipes/{office.recipe.pk}/archive"
+
+    def refs():
+        return office.get(f"cases/{office.case.pk}").json()["recipes"]
+
+    assert [r["archived"] for r in refs()] == [False]
+    assert office.send("post", path, {"archived": True}).status_code == 204
+    assert [r["archived"] for r in refs()] == [True]
+    assert office.send("post", path, {"archived": False}).status_code == 204
+    after, _ = stored(office)
+    assert refs()[0]["archived"] is False and after["lines"] == before["lines"]
+
+
+def test_a_recipe_is_renamed_like_any_field(office) -> None:
+    assert change(office, ("name", "Draft", "With turkey")).status_code == 200
+    assert office.get(f"cases/{office.case.pk}").json()["recipes"][0]["name"] == "With turkey"
+    assert change(office, ("name", "Draft", "With duck")).status_code == 409
+
+
+def test_a_recipe_is_kept_before_an_import_changes_its_foods(office) -> None:
+    """What the recipe was with the foods as they were can be looked at afterwards."""
+    food = office.send("post", "own-foods", {"name": "Stew", "values": {"ENERC": 100}}).json()
+    assert office.set_recipe([{"food": "own:stew", "quantity": "200 g"}]).status_code == 200
+    table = office.browser.get("/api/own-foods/export").content.decode()
+    path = f"recipes/{office.recipe.pk}/versions"
+    changed = table.replace(",100", ",150")
+    assert changed != table
+    assert office.send("post", "own-foods/import", {"text": changed}).status_code == 200
+    assert office.get(path).json() == []
+    taken = office.send("post", "own-foods/import", {"text": changed, "accept": True})
+    assert taken.json()["imported"] == 1
+    [kept] = office.get(path).json()
+    assert kept["name"] == "before foods were imported" and kept["automatic"]
+    snapshot = office.get(f"versions/{kept['id']}/snapshot").json()
+    assert snapshot["recipe"]["analysis"]["recipe"]["kcal"] == pytest.approx(200)
+    assert office.get(f"own-foods/{food['id']}").json()["values"]["ENERC"] == 150
+    now = office.get(f"recipes/{office.recipe.pk}/analysis").json()
+    assert now["recipe"]["kcal"] == pytest.approx(300)

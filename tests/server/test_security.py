@@ -21,7 +21,8 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
     bodies = {
         "recipes/analysis": ANALYSIS,
         "recipes/explain": {**ANALYSIS, "key": "CA"},
-        "recipes": {"version": 2, "name": "x", "covers_days": 1, "lines": []},
+        "recipes": {"changes": [{"path": "name", "value": "x", "was": "Draft"}]},
+        "recipes/archive": {"archived": True},
         "cases/recipes": {"name": "x"},
         "cases/volume": {"rule": "a cup a day per 10 kg", "recipe": office.recipe.pk},
         "cases/targets": {"key": "CA", "bound": "min", "value": 1, "by": "x", "reason": "x"},
@@ -39,7 +40,7 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
         "recipes/versions": {"name": "x"},
         "versions": {"name": "x"},
         "versions/branch": {"name": "x"},
-        "cases/plan": {"version": 1, "turns": [], "items": []},
+        "cases/plan": {"changes": [{"path": "turns.1", "value": 2, "was": 1}]},
     }
     version = keep(office.who, office.recipe, "x")
     assert version.snapshot is not None

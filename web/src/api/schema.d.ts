@@ -448,7 +448,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Preview an import, then accept it: all or nothing, bad rows skipped only by choice. */
+        /** @description Preview an import, then accept it; recipes with foods that it changes are kept first. */
         post: operations["own_foods_import_create"];
         delete?: never;
         options?: never;
@@ -504,6 +504,23 @@ export interface paths {
         put?: never;
         /** @description Lines as typed, saved or not. Those that cannot be read come back as errors. */
         post: operations["recipes_analysis_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{id}/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Put a recipe away, or take it back. */
+        post: operations["recipes_archive_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1329,7 +1346,7 @@ export interface components {
          * @description What can happen. The part before the point is what it happens to.
          * @enum {string}
          */
-        EventKind: "case.started" | "case.imported" | "case.changed" | "case.archived" | "case.taken-back" | "case.deleted" | "limit.decided" | "limit.undecided" | "food.marked" | "food.noted" | "food.added" | "food.changed" | "food.imported" | "shelf.stocked" | "standard.copied" | "standard.changed" | "standard.value-checked" | "standard.value-unchecked" | "recipe.started" | "recipe.copied" | "recipe.saved" | "recipe.deleted" | "version.kept" | "version.renamed" | "version.deleted" | "version.restored" | "version.branched" | "formulation.started" | "plan.saved" | "link.made" | "link.opened" | "link.revoked";
+        EventKind: "case.started" | "case.imported" | "case.changed" | "case.archived" | "case.taken-back" | "case.deleted" | "limit.decided" | "limit.undecided" | "food.marked" | "food.noted" | "food.added" | "food.changed" | "food.imported" | "shelf.stocked" | "standard.copied" | "standard.changed" | "standard.value-checked" | "standard.value-unchecked" | "recipe.started" | "recipe.copied" | "recipe.saved" | "recipe.deleted" | "recipe.archived" | "recipe.taken-back" | "version.kept" | "version.renamed" | "version.deleted" | "version.restored" | "version.branched" | "formulation.started" | "plan.saved" | "link.made" | "link.opened" | "link.revoked";
         /** @description Events, newest first. next: what to ask for the older ones with, None at the end. */
         EventPage: {
             events: components["schemas"]["EventView"][];
@@ -2439,6 +2456,10 @@ export interface components {
             source: string;
             confidence: components["schemas"]["Confidence"];
         };
+        /** @description Whether a recipe is put away. */
+        PutAwayRequest: {
+            archived: boolean;
+        };
         /** @description A named value with its unit and where it was taken from. */
         Quantity: {
             name: string;
@@ -2505,10 +2526,11 @@ export interface components {
             medium: number;
             low: number;
         };
-        /** @description A recipe of a case by name. */
+        /** @description A recipe of a case by name. archived: put away. */
         RecipeRef: {
             id: number;
             name: string;
+            archived: boolean;
         };
         /** @description The recipe as a whole, and its lines. */
         RecipeResult: {
@@ -4404,6 +4426,38 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Error"];
                 };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    recipes_archive_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PutAwayRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             404: {
                 headers: {

@@ -150,12 +150,15 @@ export function Dialog({
   title,
   children,
   wide = false,
+  onClosed,
 }: {
   open: boolean;
   onClose: () => void;
   title: string;
   children: ReactNode;
   wide?: boolean;
+  /** Prevent the event to keep the focus from going back to where it was. */
+  onClosed?: (event: Event) => void;
 }) {
   return (
     <RadixDialog.Root open={open} onOpenChange={(next) => !next && onClose()}>
@@ -163,6 +166,7 @@ export function Dialog({
         <RadixDialog.Overlay className="fixed inset-0 z-40 bg-black/40" />
         <RadixDialog.Content
           aria-describedby={undefined}
+          onCloseAutoFocus={onClosed}
           className={`fixed top-1/2 left-1/2 z-50 max-h-[88vh] w-[92vw] ${wide ? "max-w-3xl" : "max-w-lg"} -translate-x-1/2 -translate-y-1/2 overflow-auto rounded-md border border-line bg-paper p-5 shadow-xl`}
         >
           <RadixDialog.Title className="mb-3 font-semibold font-title text-lg">

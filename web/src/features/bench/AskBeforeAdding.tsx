@@ -1,5 +1,5 @@
 import { useMutation } from "@tanstack/react-query";
-import { type FormEvent, useState } from "react";
+import { type FormEvent, useRef, useState } from "react";
 import { api, type Food, take } from "~/api/client";
 import { unitText } from "~/shared/format";
 import { Button, Dialog, Field, TextInput } from "~/ui";
@@ -16,6 +16,8 @@ export function AskBeforeAdding({
 }) {
   const [strengths, setStrengths] = useState<Record<string, string>>({});
   const [reason, setReason] = useState("");
+  // Once the food is in, the keyboard goes on in its amount.
+  const done = useRef(false);
   const save = useMutation({
     mutationFn: async () => {
       if (food.questions.length === 0) return;
@@ -32,14 +34,22 @@ export function AskBeforeAdding({
         }),
       );
     },
-    onSuccess: () => onDone(reason),
+    onSuccess: () => {
+      done.current = true;
+      onDone(reason);
+    },
   });
   function submit(event: FormEvent) {
     event.preventDefault();
     save.mutate();
   }
   return (
-    <Dialog open onClose={onClose} title={food.name}>
+    <Dialog
+      open
+      onClose={onClose}
+      title={food.name}
+      onClosed={(event) => done.current && event.preventDefault()}
+    >
       <form onSubmit={submit} className="flex flex-col gap-3">
         {food.questions.length > 0 && (
           <p>The strength of this supplement differs by product. Read it from the pack in hand.</p>

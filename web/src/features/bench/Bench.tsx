@@ -8,13 +8,14 @@ import { formulationQuery, recipeQuery } from "~/shared/queries";
 import { isAbout } from "~/shared/saving/fields";
 import { SavingNote } from "~/shared/saving/SavingNote";
 import { useCase } from "~/shared/useCase";
+import { useTitle } from "~/shared/useTitle";
 import { boardsOf, worstBoard } from "~/shared/wall/Wall";
 import { Loading, Problem } from "~/ui";
 import { AskBeforeAdding } from "./AskBeforeAdding";
 import { BenchBar } from "./BenchBar";
 import { type BenchLine, type Content, lineOf } from "./editor";
 import { ShortcutsDialog, useBenchKeys } from "./keyboard";
-import { focusLine, Lines } from "./Lines";
+import { Lines } from "./Lines";
 import { ReplaceDialog } from "./ReplaceDialog";
 import { SidePanel } from "./SidePanel";
 import { Flags } from "./Summary";
@@ -45,6 +46,7 @@ function wordsOf(path: string, content: Content): string {
 }
 
 function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
+  useTitle(recipe.name, current.dog.name);
   const look = useLook(current);
   const bench = useBench(recipe, look.asked);
   const { analysis, content, dispatch } = bench;
@@ -57,6 +59,7 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
   }, []);
   const choices = useQuery(formulationQuery(current.id));
   const search = useRef<HTMLInputElement>(null);
+  const focusNext = useRef<string | null>(null);
   const [view, setView] = useState<View>("wall");
   const [side, setSide] = useState<Side>("detail");
   const [selected, setSelected] = useState<string | null>(null);
@@ -88,14 +91,10 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
 
   function add(food: Food, quantity: string, override: string) {
     const { id, name, methods } = food;
-    // Drawn at once, so that the keyboard goes on in its amount.
-    flushSync(() =>
-      dispatch({
-        type: "add",
-        line: lineOf({ food: id, name, methods, text: quantity, override }),
-      }),
-    );
-    focusLine(content.lines.length);
+    const line = lineOf({ food: id, name, methods, text: quantity, override });
+    // The keyboard goes on in its amount as soon as it is drawn.
+    focusNext.current = line.key;
+    dispatch({ type: "add", line });
   }
   function addHelp({ food, name, text, methods }: Help) {
     dispatch({ type: "add", line: lineOf({ food, name, text, methods }) });
@@ -144,6 +143,7 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
                 errors={bench.errors}
                 saving={bench.saving}
                 stale={bench.stale !== ""}
+                focusNext={focusNext}
                 dispatch={dispatch}
                 highlight={highlight}
                 onHighlight={setHighlight}
@@ -204,11 +204,9 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
           food={asking.food}
           onClose={() => setAsking(null)}
           onDone={(override) => {
+            // Closed first: an open dialog would take the focus back.
             flushSync(() => setAsking(null));
             add(asking.food, asking.quantity, override);
-            // The dialog gives the focus back a moment after it is closed.
-            const line = content.lines.length;
-            setTimeout(() => focusLine(line), 50);
           }}
         />
       )}

@@ -1,18 +1,11 @@
 import type { Case, Recipe } from "~/api/client";
-import { BASES } from "~/shared/format";
 import { UndoRedo } from "~/shared/saving/SavingNote";
-import { Button, Select } from "~/ui";
+import { Button } from "~/ui";
+import { LookMenu } from "./LookMenu";
+import { RecipeMenu } from "./RecipeMenu";
 import { DaysInput, EnergyGauge } from "./Toolbar";
 import type { BenchState } from "./useBench";
-import type { LookState, Policy } from "./useLook";
-
-const POLICIES: { id: Policy; label: string }[] = [
-  { id: "graded", label: "Graded" },
-  { id: "strict", label: "Strict" },
-  { id: "cautious", label: "Cautious" },
-];
-
-const NONE = "none";
+import type { LookState } from "./useLook";
 
 /** The bar over the wall: how the recipe is looked at, what it feeds, whether it is saved. */
 export function BenchBar({
@@ -30,41 +23,10 @@ export function BenchBar({
 }) {
   const { analysis, content, dispatch } = bench;
   const { saved } = bench;
-  // The case's own standard may be one that the list does not name as such.
-  const known = look.choices.some((c) => c.id === look.standard);
-  const choices = known
-    ? look.choices
-    : [{ id: look.standard, label: analysis?.requirements ?? look.standard }, ...look.choices];
   return (
     <div className="flex items-center gap-1.5 whitespace-nowrap border-line border-b px-4 py-1.5">
-      <Select
-        label="Standard and life stage"
-        value={look.standard}
-        onChange={look.setStandard}
-        options={choices}
-        className="w-36 shrink-0"
-      />
-      <Select
-        label="Second standard on the wall"
-        value={look.second || NONE}
-        onChange={(id) => look.setSecond(id === NONE ? "" : id)}
-        options={[{ id: NONE, label: "beside: –" }, ...choices]}
-        className="w-24 shrink-0"
-      />
-      <Select
-        label="How estimates count"
-        value={look.policy}
-        onChange={look.setPolicy}
-        options={POLICIES}
-        className="w-24 shrink-0"
-      />
-      <Select
-        label="Basis"
-        value={look.basis}
-        onChange={look.setBasis}
-        options={BASES}
-        className="w-[7.5rem] shrink-0"
-      />
+      <RecipeMenu recipe={recipe} saving={bench.saving} saved={bench.saved} />
+      <LookMenu look={look} named={analysis?.requirements} />
       {analysis && (
         <div data-stale={bench.stale !== ""}>
           <div className="figure">

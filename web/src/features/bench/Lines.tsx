@@ -8,7 +8,7 @@ import {
 } from "@dnd-kit/core";
 import { SortableContext, useSortable, verticalListSortingStrategy } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
-import { type KeyboardEvent, useRef } from "react";
+import { type KeyboardEvent, type RefObject, useEffect, useRef } from "react";
 import type { TypedAnalysis } from "~/api/client";
 import { AmountBox } from "~/shared/amounts/boxes";
 import { number, percent } from "~/shared/format";
@@ -25,6 +25,7 @@ export function Lines({
   errors,
   saving,
   stale,
+  focusNext,
   dispatch,
   highlight,
   onHighlight,
@@ -36,6 +37,8 @@ export function Lines({
   saving: Saving;
   /** The figures are of other amounts than those that stand there. */
   stale: boolean;
+  /** The line whose amount is to be entered once it is drawn, by key. */
+  focusNext: RefObject<string | null>;
   dispatch: (action: Action) => void;
   highlight: number | null;
   onHighlight: (line: number | null) => void;
@@ -79,6 +82,7 @@ export function Lines({
                 last={lines.length - 1}
                 error={errors.get(i)}
                 saving={saving}
+                focusNext={focusNext}
                 priced={priced}
                 lit={highlight === i}
                 dispatch={dispatch}
@@ -101,6 +105,7 @@ function LineRow({
   last,
   error,
   saving,
+  focusNext,
   priced,
   lit,
   dispatch,
@@ -113,6 +118,7 @@ function LineRow({
   analysis: TypedAnalysis | undefined;
   error: LineError | undefined;
   saving: Saving;
+  focusNext: RefObject<string | null>;
   priced: boolean;
   lit: boolean;
   dispatch: (action: Action) => void;
@@ -129,6 +135,11 @@ function LineRow({
   // What stood in the box when it was entered.
   const entered = useRef(line.text);
   const path = `lines.${line.key}`;
+  useEffect(() => {
+    if (focusNext.current !== line.key) return;
+    focusNext.current = null;
+    focusLine(at);
+  });
   // What the analysis says of the amount is said there; this is what else keeps it from being stored.
   const refused = error ? undefined : saving.error(path);
 

@@ -2,6 +2,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { api, type Look, type TypedAnalysis, take } from "~/api/client";
 import { keyOf } from "~/shared/keys";
+import { useLasting } from "~/shared/useLasting";
 import { type Content, sentLine } from "./editor";
 
 const PREVIEW_MS = 40;
@@ -15,20 +16,6 @@ function useDebounced<T>(value: T, ms: number): T {
     return () => clearTimeout(timer);
   }, [value, ms]);
   return held;
-}
-
-/** Whether something has been so for a while. */
-function useLasting(now: boolean, ms: number): boolean {
-  const [lasting, setLasting] = useState(false);
-  useEffect(() => {
-    if (!now) {
-      setLasting(false);
-      return;
-    }
-    const timer = setTimeout(() => setLasting(true), ms);
-    return () => clearTimeout(timer);
-  }, [now, ms]);
-  return now && lasting;
 }
 
 /** The analysis of what stands in the boxes, computed as it is typed. `stale`: why what is shown is of

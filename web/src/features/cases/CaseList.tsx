@@ -7,11 +7,13 @@ import { ageText, number } from "~/shared/format";
 import { forget } from "~/shared/keys";
 import { casesQuery } from "~/shared/queries";
 import { type SortableColumn, SortableTable } from "~/shared/table/SortableTable";
+import { useTitle } from "~/shared/useTitle";
 import { Button, Loading, Problem, TextInput } from "~/ui";
 import { DeleteCase } from "./DeleteCase";
 import { NewCase } from "./NewCase";
 
 export function CaseList() {
+  useTitle("Cases");
   const cases = useQuery(casesQuery);
   const [adding, setAdding] = useState(false);
   const [filter, setFilter] = useState("");

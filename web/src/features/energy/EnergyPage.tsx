@@ -11,6 +11,7 @@ import {
   FieldTrouble,
   useSaving,
 } from "~/shared/record/fields";
+import { StaleWhile } from "~/shared/saving/StaleWhile";
 import { useCase } from "~/shared/useCase";
 import { Select, Toggle } from "~/ui";
 import { ClientFoods } from "./ClientFoods";
@@ -66,16 +67,18 @@ function Methods({ current }: { current: Case }) {
   const saving = useSaving();
   return (
     <div className="max-w-4xl">
-      <EnergyScale
-        current={current}
-        onTake={(kcal, why) =>
-          saving.change([
-            { path: "energy_method", value: "kcal_per_day" },
-            { path: "kcal_per_day", value: kcal },
-            { path: "energy_reason", value: why },
-          ])
-        }
-      />
+      <StaleWhile saving={saving}>
+        <EnergyScale
+          current={current}
+          onTake={(kcal, why) =>
+            saving.change([
+              { path: "energy_method", value: "kcal_per_day" },
+              { path: "kcal_per_day", value: kcal },
+              { path: "energy_reason", value: why },
+            ])
+          }
+        />
+      </StaleWhile>
     </div>
   );
 }

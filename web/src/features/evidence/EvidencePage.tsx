@@ -3,10 +3,12 @@ import { Link } from "react-router";
 import type { Evidence } from "~/api/client";
 import { number, percent, sentence } from "~/shared/format";
 import { evidenceQuery } from "~/shared/queries";
+import { useTitle } from "~/shared/useTitle";
 import { Loading, Problem } from "~/ui";
 
 /** How sure the numbers are: what the table was held to, what was compared, what nobody did. */
 export default function EvidencePage() {
+  useTitle("How sure");
   const found = useQuery(evidenceQuery);
   if (found.isPending) return <Loading what="what the numbers rest on" />;
   if (found.isError) return <Problem error={found.error} retry={() => found.refetch()} />;

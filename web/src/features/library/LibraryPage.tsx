@@ -4,6 +4,7 @@ import { useRef, useState } from "react";
 import { api, type ShelfFood, take } from "~/api/client";
 import { number, percent } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
+import { useTitle } from "~/shared/useTitle";
 import { Button, Loading, Problem, Select, TextInput } from "~/ui";
 import { Compare } from "./Compare";
 import { ImportDialog } from "./ImportDialog";
@@ -23,6 +24,7 @@ const MOST = 4;
 
 /** The library: find, filter, open, compare; add and import own foods. */
 export default function LibraryPage() {
+  useTitle("Library");
   const [q, setQ] = useState("");
   const [klass, setKlass] = useState(ANY);
   const [without, setWithout] = useState(ANY);

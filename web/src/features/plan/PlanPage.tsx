@@ -9,6 +9,7 @@ import { newKey } from "~/shared/newKey";
 import { planQuery } from "~/shared/queries";
 import { isFields } from "~/shared/saving/fields";
 import { SavingNote, UndoRedo } from "~/shared/saving/SavingNote";
+import { StaleWhile } from "~/shared/saving/StaleWhile";
 import { type Saving, useDraft } from "~/shared/saving/useDraft";
 import { useCase } from "~/shared/useCase";
 import { boardsOf, Wall } from "~/shared/wall/Wall";
@@ -44,7 +45,6 @@ function Plan({ plan }: { plan: PlanAnalysis }) {
       ? `The days of ${names.get(key) ?? "a recipe"}`
       : (foods.get(key) ?? "What is given every day");
   };
-  const stale = state.pending.length > 0;
   return (
     <main className="min-h-0 flex-1 overflow-auto px-6 py-4">
       <div className="flex items-baseline gap-3">
@@ -67,22 +67,15 @@ function Plan({ plan }: { plan: PlanAnalysis }) {
         <Rotation plan={plan} current={current} saving={saving} />
         <EveryDay plan={plan} caseId={current.id} saving={saving} />
       </div>
-      {stale && !state.sending && (
-        <p role="status" className="mt-3 border-ink border-b border-dashed text-[13px]">
-          The figures are of the plan before: what was changed is not stored yet.
-        </p>
-      )}
-      <div data-stale={stale}>
-        <div className="figure">
-          {plan.empty ? (
-            <p className="mt-8 text-soft">
-              Give a recipe at least one day, or add what is fed, to see the day as a whole.
-            </p>
-          ) : (
-            <WholeRound plan={plan} />
-          )}
-        </div>
-      </div>
+      <StaleWhile saving={saving}>
+        {plan.empty ? (
+          <p className="mt-8 text-soft">
+            Give a recipe at least one day, or add what is fed, to see the day as a whole.
+          </p>
+        ) : (
+          <WholeRound plan={plan} />
+        )}
+      </StaleWhile>
     </main>
   );
 }

@@ -3,6 +3,7 @@ import { api, take } from "~/api/client";
 import { Form, TextField } from "~/shared/forms/fields";
 import { useServerForm } from "~/shared/forms/useServerForm";
 import { keyOf } from "~/shared/keys";
+import { useTitle } from "~/shared/useTitle";
 import { Button } from "~/ui";
 import { Wordmark } from "~/ui/Wordmark";
 
@@ -20,6 +21,7 @@ export function Door({ children }: { children: React.ReactNode }) {
 }
 
 export function SignIn({ demo }: { demo: boolean }) {
+  useTitle("Sign in");
   const client = useQueryClient();
   const signIn = useServerForm({
     defaults: { username: "", password: "" },

@@ -10,6 +10,7 @@ import { standardsQuery } from "~/shared/queries";
 import { draftOf } from "~/shared/saving/drafts";
 import { SavingNote, UndoRedo } from "~/shared/saving/SavingNote";
 import { useDraft } from "~/shared/saving/useDraft";
+import { useTitle } from "~/shared/useTitle";
 import { Button, Loading, Problem, Select } from "~/ui";
 
 const fullQuery = (id: string) => ({
@@ -43,6 +44,7 @@ function CopyForm({ base, onCopied }: { base: string; onCopied: (made: StandardF
 
 /** Browse standards, compare two, copy one to edit, import and export, mark values as checked. */
 export default function StandardsPage() {
+  useTitle("Standards");
   const client = useQueryClient();
   const list = useQuery(standardsQuery);
   const [left, setLeft] = useState("nrc-2006|adult");

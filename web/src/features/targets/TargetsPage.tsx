@@ -3,6 +3,7 @@ import { api, type Case, type MergedLimit, type Targets, take } from "~/api/clie
 import { number, sentence, unitText } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
 import { CaseFields, CaseSaved, FieldTrouble, useSaving } from "~/shared/record/fields";
+import { StaleWhile } from "~/shared/saving/StaleWhile";
 import { useCase } from "~/shared/useCase";
 import { Button, Loading, Problem, Select } from "~/ui";
 import { ConflictCard, LimitForm } from "./decisions";
@@ -18,6 +19,7 @@ export default function TargetsPage() {
 }
 
 function MergedTargets({ current }: { current: Case }) {
+  const saving = useSaving();
   const targets = useQuery({
     queryKey: keyOf("targets", current.id, current.version),
     queryFn: () =>
@@ -37,141 +39,148 @@ function MergedTargets({ current }: { current: Case }) {
           <CaseSaved />
         </div>
         <ConditionsEditor />
-        {conditions.map((c) => (
-          <article key={c.id} className="mt-3 max-w-3xl border-oak border-l-[3px] pl-3">
-            <h3 className="font-semibold">
-              {c.name}, {c.stage}
-            </h3>
-            {c.words.red_flags && (
-              <p>
-                <b className="text-madder">See the vet at once:</b> {c.words.red_flags}.
-              </p>
-            )}
-            {c.words.see_vet_first && (
-              <p>
-                <b>See the vet first:</b> {c.words.see_vet_first}.
-              </p>
-            )}
-            {c.words.do && <p>Do: {c.words.do}.</p>}
-            {c.words.keep && <p>Do not restrict: {c.words.keep}.</p>}
-            {c.words.prefer && <p>Prefer: {c.words.prefer}.</p>}
-            {c.words.avoid && <p>Avoid: {c.words.avoid}.</p>}
-            {c.words.duration && <p>Length: {c.words.duration}.</p>}
-            <p className="text-[13px] text-soft">
-              Recheck after {c.recheck_days} days. Vet's sign-off: {c.sign_off}. {c.source}.
-            </p>
-          </article>
-        ))}
       </section>
-      {medicines.length > 0 && <Medicines found={medicines} />}
-      {conflicts.length > 0 && (
-        <section aria-label="Conflicts">
-          <h2 className="text-lg">
-            {open.length ? "Limits that cannot all hold" : "Conflicts, decided"}
-          </h2>
-          {conflicts.map((conflict) => (
-            <ConflictCard key={conflict.key} conflict={conflict} current={current} />
-          ))}
-        </section>
-      )}
-      {(sign_off.length > 0 || under_standard.length > 0) && (
-        <p className="max-w-3xl border-madder border-l-[3px] pl-3">
-          <b>The attending vet must sign this off</b>
-          {sign_off.length > 0 && <> for {sign_off.join("; ")}</>}
-          {under_standard.length > 0 && (
-            <> because limits go under the standard's minimum: {under_standard.join(", ")}</>
-          )}
-          .
-        </p>
-      )}
-      <section>
-        <div className="flex items-baseline gap-4">
-          <h2 className="text-lg">Requirement set</h2>
-          <span className="text-soft">
-            {name}; at {number(kcal_per_day)} kcal a day
-          </span>
-          <a className="ml-auto underline" href={`/api/cases/${current.id}/targets/export`}>
-            CSV
-          </a>
-        </div>
-        {stage_asks.length > 0 && (
-          <p className="max-w-3xl border-madder border-l-[3px] pl-3">
-            <b>The life stage is not settled.</b> Give {stage_asks.join(" and ")}: until then the
-            strictest of each bound is held.
-          </p>
-        )}
-        {basis && <p className="max-w-4xl py-1">{basis.words}</p>}
-        {narrow.map((window) => (
-          <p key={window.key} className="max-w-4xl border-oak border-l-[3px] pl-3">
-            <b>{window.name}: a narrow window.</b> {sentence(window.words)}.
-          </p>
-        ))}
-        <table className="w-full">
-          <thead>
-            <tr className="border-line border-b text-[13px] text-soft">
-              <th className="text-left font-normal">Nutrient</th>
-              <th className="text-right font-normal">min /1000 kcal</th>
-              <th className="text-right font-normal">recommended</th>
-              <th className="text-right font-normal">max</th>
-              <th className="text-right font-normal">safe limit</th>
-              <th className="text-right font-normal">advised</th>
-              <th className="pl-2 text-left font-normal">unit</th>
-              <th className="text-right font-normal">min a day</th>
-              <th className="text-right font-normal">max a day</th>
-              <th className="pl-4 text-left font-normal">Set by</th>
-            </tr>
-          </thead>
-          <tbody>
-            {limits.map((limit) => (
-              <tr key={limit.key} className="border-line border-b align-top">
-                <td className="py-0.5">{limit.name}</td>
-                <td className="text-right">{figure(limit.min)}</td>
-                <td className="text-right">{figure(limit.recommended)}</td>
-                <td className="text-right">{figure(limit.max)}</td>
-                <td className="text-right">{figure(limit.safe_limit)}</td>
-                <td className="whitespace-nowrap pl-3 text-right">{advised(limit)}</td>
-                <td className="pl-2 text-soft">{unitText(limit.unit)}</td>
-                <td className="text-right">{figure(limit.min_per_day)}</td>
-                <td className="text-right">{figure(limit.max_per_day)}</td>
-                <td className="pl-4">
-                  <details>
-                    <summary className="cursor-pointer text-[13px]">
-                      {[
-                        ...new Set(
-                          limit.origin.filter((o) => !o.overridden_by).map((o) => o.source),
-                        ),
-                      ].join("; ")}
-                    </summary>
-                    <ul className="text-[12px] text-soft">
-                      <li>
-                        <LimitForm limit={limit} current={current} />
-                      </li>
-                      {limit.rises.map((rise) => (
-                        <li key={rise.source}>
-                          {rise.strength === "advised" ? "advised to rise" : "rises"}: {rise.words}.{" "}
-                          {rise.source}; confidence {rise.confidence}
-                        </li>
-                      ))}
-                      {limit.origin.map((o) => (
-                        <li key={`${o.which} ${o.source} ${o.printed}`}>
-                          {o.strength === "advised" || o.strength === "caution"
-                            ? `${o.strength} ${o.which}`
-                            : o.which}
-                          : {o.printed}, {o.source}
-                          {o.overridden_by && ` (gives way to ${o.overridden_by})`}. {o.citation},
-                          confidence {o.confidence}
-                          {o.checked ? "" : "; not yet checked against the publication"}. {o.note}
-                        </li>
-                      ))}
-                    </ul>
-                  </details>
-                </td>
-              </tr>
+      <StaleWhile saving={saving}>
+        <div className="flex flex-col gap-6">
+          <section aria-label="What the conditions say">
+            {conditions.map((c) => (
+              <article key={c.id} className="mt-3 max-w-3xl border-oak border-l-[3px] pl-3">
+                <h3 className="font-semibold">
+                  {c.name}, {c.stage}
+                </h3>
+                {c.words.red_flags && (
+                  <p>
+                    <b className="text-madder">See the vet at once:</b> {c.words.red_flags}.
+                  </p>
+                )}
+                {c.words.see_vet_first && (
+                  <p>
+                    <b>See the vet first:</b> {c.words.see_vet_first}.
+                  </p>
+                )}
+                {c.words.do && <p>Do: {c.words.do}.</p>}
+                {c.words.keep && <p>Do not restrict: {c.words.keep}.</p>}
+                {c.words.prefer && <p>Prefer: {c.words.prefer}.</p>}
+                {c.words.avoid && <p>Avoid: {c.words.avoid}.</p>}
+                {c.words.duration && <p>Length: {c.words.duration}.</p>}
+                <p className="text-[13px] text-soft">
+                  Recheck after {c.recheck_days} days. Vet's sign-off: {c.sign_off}. {c.source}.
+                </p>
+              </article>
             ))}
-          </tbody>
-        </table>
-      </section>
-      <Beside limits={beside} />
+          </section>
+          {medicines.length > 0 && <Medicines found={medicines} />}
+          {conflicts.length > 0 && (
+            <section aria-label="Conflicts">
+              <h2 className="text-lg">
+                {open.length ? "Limits that cannot all hold" : "Conflicts, decided"}
+              </h2>
+              {conflicts.map((conflict) => (
+                <ConflictCard key={conflict.key} conflict={conflict} current={current} />
+              ))}
+            </section>
+          )}
+          {(sign_off.length > 0 || under_standard.length > 0) && (
+            <p className="max-w-3xl border-madder border-l-[3px] pl-3">
+              <b>The attending vet must sign this off</b>
+              {sign_off.length > 0 && <> for {sign_off.join("; ")}</>}
+              {under_standard.length > 0 && (
+                <> because limits go under the standard's minimum: {under_standard.join(", ")}</>
+              )}
+              .
+            </p>
+          )}
+          <section>
+            <div className="flex items-baseline gap-4">
+              <h2 className="text-lg">Requirement set</h2>
+              <span className="text-soft">
+                {name}; at {number(kcal_per_day)} kcal a day
+              </span>
+              <a className="ml-auto underline" href={`/api/cases/${current.id}/targets/export`}>
+                CSV
+              </a>
+            </div>
+            {stage_asks.length > 0 && (
+              <p className="max-w-3xl border-madder border-l-[3px] pl-3">
+                <b>The life stage is not settled.</b> Give {stage_asks.join(" and ")}: until then
+                the strictest of each bound is held.
+              </p>
+            )}
+            {basis && <p className="max-w-4xl py-1">{basis.words}</p>}
+            {narrow.map((window) => (
+              <p key={window.key} className="max-w-4xl border-oak border-l-[3px] pl-3">
+                <b>{window.name}: a narrow window.</b> {sentence(window.words)}.
+              </p>
+            ))}
+            <table className="w-full">
+              <thead>
+                <tr className="border-line border-b text-[13px] text-soft">
+                  <th className="text-left font-normal">Nutrient</th>
+                  <th className="text-right font-normal">min /1000 kcal</th>
+                  <th className="text-right font-normal">recommended</th>
+                  <th className="text-right font-normal">max</th>
+                  <th className="text-right font-normal">safe limit</th>
+                  <th className="text-right font-normal">advised</th>
+                  <th className="pl-2 text-left font-normal">unit</th>
+                  <th className="text-right font-normal">min a day</th>
+                  <th className="text-right font-normal">max a day</th>
+                  <th className="pl-4 text-left font-normal">Set by</th>
+                </tr>
+              </thead>
+              <tbody>
+                {limits.map((limit) => (
+                  <tr key={limit.key} className="border-line border-b align-top">
+                    <td className="py-0.5">{limit.name}</td>
+                    <td className="text-right">{figure(limit.min)}</td>
+                    <td className="text-right">{figure(limit.recommended)}</td>
+                    <td className="text-right">{figure(limit.max)}</td>
+                    <td className="text-right">{figure(limit.safe_limit)}</td>
+                    <td className="whitespace-nowrap pl-3 text-right">{advised(limit)}</td>
+                    <td className="pl-2 text-soft">{unitText(limit.unit)}</td>
+                    <td className="text-right">{figure(limit.min_per_day)}</td>
+                    <td className="text-right">{figure(limit.max_per_day)}</td>
+                    <td className="pl-4">
+                      <details>
+                        <summary className="cursor-pointer text-[13px]">
+                          {[
+                            ...new Set(
+                              limit.origin.filter((o) => !o.overridden_by).map((o) => o.source),
+                            ),
+                          ].join("; ")}
+                        </summary>
+                        <ul className="text-[12px] text-soft">
+                          <li>
+                            <LimitForm limit={limit} current={current} />
+                          </li>
+                          {limit.rises.map((rise) => (
+                            <li key={rise.source}>
+                              {rise.strength === "advised" ? "advised to rise" : "rises"}:{" "}
+                              {rise.words}. {rise.source}; confidence {rise.confidence}
+                            </li>
+                          ))}
+                          {limit.origin.map((o) => (
+                            <li key={`${o.which} ${o.source} ${o.printed}`}>
+                              {o.strength === "advised" || o.strength === "caution"
+                                ? `${o.strength} ${o.which}`
+                                : o.which}
+                              : {o.printed}, {o.source}
+                              {o.overridden_by && ` (gives way to ${o.overridden_by})`}.{" "}
+                              {o.citation}, confidence {o.confidence}
+                              {o.checked ? "" : "; not yet checked against the publication"}.{" "}
+                              {o.note}
+                            </li>
+                          ))}
+                        </ul>
+                      </details>
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </section>
+          <Beside limits={beside} />
+        </div>
+      </StaleWhile>
     </main>
   );
 }

@@ -80,6 +80,11 @@ export const KINDS: { [K in Kind]: KindOf<RecordOf[K]> } = {
     after: (id, record) => {
       void queryClient.invalidateQueries({ queryKey: keyOf("versions", Number(id)) });
       void queryClient.invalidateQueries({ queryKey: keyOf("plan", record.case) });
+      // The steps show its name.
+      const whole = queryClient.getQueryData<Case>(keyOf("case", record.case));
+      if (whole?.recipes.some((r) => r.id === record.id && r.name !== record.name)) {
+        void queryClient.invalidateQueries({ queryKey: keyOf("case", record.case) });
+      }
     },
     tables: ["lines"],
     gone: "This recipe is no longer there.",

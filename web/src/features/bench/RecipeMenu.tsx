@@ -1,0 +1,140 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { DropdownMenu } from "radix-ui";
+import { type FormEvent, useState } from "react";
+import { useNavigate } from "react-router";
+import { toast } from "sonner";
+import { api, type Recipe, take } from "~/api/client";
+import { keyOf } from "~/shared/keys";
+import type { Saving } from "~/shared/saving/useDraft";
+import { Button, Dialog, Field, TextInput } from "~/ui";
+
+/** Rename, duplicate, put away a recipe; its name says which one is on the bench. */
+export function RecipeMenu({
+  recipe,
+  saving,
+  saved,
+}: {
+  recipe: Recipe;
+  saving: Saving;
+  saved: boolean;
+}) {
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const [renaming, setRenaming] = useState(false);
+  const name = String(saving.value("name") ?? recipe.name);
+  const refresh = () => client.invalidateQueries({ queryKey: keyOf("case", recipe.case) });
+  const copy = useMutation({
+    mutationFn: () =>
+      take(
+        api.POST("/api/cases/{id}/recipes", {
+          params: { path: { id: recipe.case } },
+          body: { name: `${name}, copy`.slice(0, 160), copy_of: recipe.id },
+        }),
+      ),
+    onSuccess: async (made) => {
+      await refresh();
+      navigate(`/cases/${recipe.case}/recipes/${made.id}`);
+    },
+    onError: (error) => toast(error.message),
+  });
+  const put = (archived: boolean) =>
+    take(
+      api.POST("/api/recipes/{id}/archive", {
+        params: { path: { id: recipe.id } },
+        body: { archived },
+      }),
+    ).then(refresh);
+  const away = useMutation({
+    mutationFn: () => put(true),
+    onSuccess: () => {
+      navigate(`/cases/${recipe.case}`);
+      toast(`“${name}” is put away; nothing of it is lost.`, {
+        action: { label: "Take it back", onClick: () => void put(false) },
+      });
+    },
+    onError: (error) => toast(error.message),
+  });
+  return (
+    <>
+      <DropdownMenu.Root modal={false}>
+        <DropdownMenu.Trigger
+          aria-label={`Recipe “${name}”: rename, duplicate, put away`}
+          className="inline-flex h-8 max-w-44 items-center gap-1 rounded px-2 font-semibold hover:bg-groove"
+        >
+          <span className="truncate">{name}</span>
+          <span className="text-soft">▾</span>
+        </DropdownMenu.Trigger>
+        <DropdownMenu.Portal>
+          <DropdownMenu.Content
+            align="start"
+            sideOffset={2}
+            className="z-50 min-w-48 rounded border border-line bg-sheet p-1"
+          >
+            <Item onSelect={() => setRenaming(true)}>Rename</Item>
+            <Item disabled={!saved} onSelect={() => copy.mutate()}>
+              Duplicate
+            </Item>
+            <Item onSelect={() => away.mutate()}>Put away</Item>
+          </DropdownMenu.Content>
+        </DropdownMenu.Portal>
+      </DropdownMenu.Root>
+      {renaming && (
+        <Rename
+          name={name}
+          onClose={() => setRenaming(false)}
+          onName={(next) => {
+            saving.set("name", next);
+            setRenaming(false);
+          }}
+        />
+      )}
+    </>
+  );
+}
+
+function Item(props: { children: string; disabled?: boolean; onSelect: () => void }) {
+  return (
+    <DropdownMenu.Item
+      {...props}
+      className="cursor-pointer rounded px-2 py-1 outline-none data-[disabled]:opacity-50 data-[highlighted]:bg-groove"
+    />
+  );
+}
+
+function Rename({
+  name,
+  onName,
+  onClose,
+}: {
+  name: string;
+  onName: (name: string) => void;
+  onClose: () => void;
+}) {
+  const [text, setText] = useState(name);
+  const empty = text.trim() === "";
+  function submit(event: FormEvent) {
+    event.preventDefault();
+    if (!empty) onName(text.trim());
+  }
+  return (
+    <Dialog open onClose={onClose} title="Rename the recipe">
+      <form onSubmit={submit} className="flex flex-col gap-3">
+        <Field id="recipe-name" label="Name" error={empty ? "Give the recipe a name." : undefined}>
+          <TextInput
+            id="recipe-name"
+            value={text}
+            maxLength={160}
+            onChange={(e) => setText(e.target.value)}
+            onFocus={(e) => e.target.select()}
+          />
+        </Field>
+        <div className="flex gap-2">
+          <Button kind="solid" type="submit" disabled={empty}>
+            Rename
+          </Button>
+          <Button onClick={onClose}>Leave it as it is</Button>
+        </div>
+      </form>
+    </Dialog>
+  );
+}
