@@ -151,8 +151,11 @@ export class Draft<R> {
   snapshot = (): DraftState => this.state;
 
   /** The record with what is not stored yet. */
-  view(stored: Fields = this.door.stored() ?? {}): Fields {
-    return this.state.pending.reduce<Fields>((fields, { path, value, row }) => {
+  view(
+    stored: Fields = this.door.stored() ?? {},
+    pending: readonly Pending[] = this.state.pending,
+  ): Fields {
+    return pending.reduce<Fields>((fields, { path, value, row }) => {
       const gone = row !== undefined && !isFields(valueAt(fields, row.at));
       return withValue(gone ? withValue(fields, row.at, row.fields) : fields, path, value);
     }, stored);

@@ -55,13 +55,18 @@ export const unsent = {
   snapshot: (): Waiting => waiting,
 };
 
+/** Under which key a record is kept: numbers come out of storage as text. */
+export function recordKey(kind: Kind, id: Id) {
+  return keyOf(kind, Number.isNaN(Number(id)) ? id : Number(id));
+}
+
 /** The draft of a record, one for every page that shows it. */
 export function draftOf<K extends Kind>(kind: K, id: Id): Draft<RecordOf[K]> {
   const name = `${kind}/${id}`;
   const open = drafts.get(name) as Draft<RecordOf[K]> | undefined;
   if (open) return open;
   const { fieldsOf, after, tables } = KINDS[kind] as unknown as KindOf<RecordOf[K]>;
-  const key = keyOf(kind, Number.isNaN(Number(id)) ? id : Number(id));
+  const key = recordKey(kind, id);
   const draft = new Draft<RecordOf[K]>({
     stored: () => {
       const record = queryClient.getQueryData<RecordOf[K]>(key);

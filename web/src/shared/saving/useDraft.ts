@@ -1,6 +1,7 @@
-import { useSyncExternalStore } from "react";
+import { useQueryClient } from "@tanstack/react-query";
+import { useMemo, useSyncExternalStore } from "react";
 import type { Draft, DraftState, Edit, EditOptions } from "./draft";
-import { draftOf, unsent, type Waiting } from "./drafts";
+import { draftOf, recordKey, unsent, type Waiting } from "./drafts";
 import { type Fields, isAbout, valueAt } from "./fields";
 import { type Id, KINDS, type Kind, type KindOf, type RecordOf } from "./kinds";
 
@@ -21,7 +22,13 @@ export function useDraft<K extends Kind>(kind: K, id: Id, record: RecordOf[K]): 
   const draft = draftOf(kind, id);
   const state = useSyncExternalStore(draft.subscribe, draft.snapshot);
   const { fieldsOf } = KINDS[kind] as unknown as KindOf<RecordOf[K]>;
-  const fields = draft.view(fieldsOf(record));
+  // What is stored by now: what the page was given is a moment older, and at that moment a change that was
+  // just stored would be neither on its way nor there.
+  const latest = useQueryClient().getQueryData<RecordOf[K]>(recordKey(kind, id)) ?? record;
+  const fields = useMemo(
+    () => draft.view(fieldsOf(latest), state.pending),
+    [draft, fieldsOf, latest, state.pending],
+  );
   return {
     state,
     fields,
