@@ -45,3 +45,29 @@ def test_recipes_are_named_copied_put_away_and_taken_back(
     page.get_by_role("button", name="+ New recipe").click()
     expect(page).to_have_title("Draft 1, Hawthorn – Wainscot")
     expect(page.get_by_text("The wall fills as the recipe does")).to_be_visible()
+
+
+def test_keys_are_for_the_bench_alone_and_can_be_turned_off(signed_in: Page) -> None:
+    page = signed_in
+    page.get_by_role("link", name="Alder").click()
+    page.locator("[data-board]").first.wait_for()
+    adjust = page.get_by_role("radio", name="Adjust")
+    # A letter typed on a control that takes letters is not a key of the bench.
+    page.get_by_role("button", name=re.compile("^Looked at by")).focus()
+    page.keyboard.press("a")
+    expect(adjust).not_to_be_checked()
+    # The first stop leads past the frame to the work.
+    page.keyboard.press("Escape")
+    skip = page.get_by_role("button", name="Skip to the work")
+    skip.focus()
+    page.keyboard.press("Enter")
+    expect(page.locator("main")).to_be_focused()
+    page.keyboard.press("a")
+    expect(adjust).to_be_checked()
+    page.locator("main").focus()
+    page.keyboard.press("?")
+    page.get_by_label("Single letters are keys").uncheck()
+    page.keyboard.press("Escape")
+    expect(page.locator("main")).to_be_focused()
+    page.keyboard.press("d")
+    expect(adjust).to_be_checked()

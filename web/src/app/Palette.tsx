@@ -71,7 +71,7 @@ function Entries({ onTheme, onDone }: { onTheme: () => void; onDone: () => void 
         placeholder="A dog, a step, a recipe, a page"
         value={text}
         onValueChange={setText}
-        className="h-8 w-full rounded border border-line bg-sheet px-2 placeholder:text-soft"
+        className="h-8 w-full rounded border border-edge bg-sheet px-2 placeholder:text-soft"
       />
       <Command.List label="Commands" className="mt-2">
         <Command.Empty className="px-2 py-1 text-soft">Nothing is called that.</Command.Empty>

@@ -6,7 +6,7 @@ import { api, type Session, take } from "~/api/client";
 import { openDrafts } from "~/shared/saving/drafts";
 import { SaveMark } from "~/shared/saving/SaveMark";
 import { useUnsent } from "~/shared/saving/useDraft";
-import { Button } from "~/ui";
+import { Button, focusWork } from "~/ui";
 import { Wordmark } from "~/ui/Wordmark";
 import { Palette } from "./Palette";
 import { chooseTheme, storedTheme } from "./theme";
@@ -36,6 +36,13 @@ export function Shell({ session }: { session: Session }) {
   }
   return (
     <div className="flex h-screen flex-col">
+      <button
+        type="button"
+        onClick={focusWork}
+        className="sr-only focus:not-sr-only focus:absolute focus:top-1 focus:left-1 focus:z-50 focus:rounded focus:bg-ink focus:px-3 focus:py-1.5 focus:text-sheet"
+      >
+        Skip to the work
+      </button>
       <Palette onTheme={changeTheme} />
       <header className="flex h-11 shrink-0 items-center gap-4 border-line border-b px-4">
         <Link to="/" className="rounded">
@@ -63,7 +70,7 @@ export function Shell({ session }: { session: Session }) {
         </nav>
         <div className="ml-auto flex items-center gap-1">
           <SaveMark />
-          <Button kind="quiet" onClick={changeTheme}>
+          <Button kind="quiet" aria-label={`Change to the ${other} theme`} onClick={changeTheme}>
             {other === "dark" ? "Dark" : "Light"}
           </Button>
           <Button kind="quiet" onClick={signOut}>

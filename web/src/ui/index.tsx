@@ -1,9 +1,9 @@
 import { Dialog as RadixDialog, Select as RadixSelect, ToggleGroup } from "radix-ui";
-import type { ComponentProps, ReactNode } from "react";
+import { type ComponentProps, type ReactNode, useRef } from "react";
 
 const BUTTONS = {
   solid: "bg-ink text-sheet hover:opacity-90",
-  plain: "border border-line bg-sheet hover:border-soft",
+  plain: "border border-edge bg-sheet hover:border-soft",
   quiet: "hover:bg-groove",
   danger: "bg-madder text-sheet hover:opacity-90",
 };
@@ -56,7 +56,7 @@ export function TextInput({ className = "", ...rest }: ComponentProps<"input">) 
   return (
     <input
       {...rest}
-      className={`h-8 rounded border border-line bg-sheet px-2 placeholder:text-soft aria-[invalid=true]:border-madder ${className}`}
+      className={`h-8 rounded border border-edge bg-sheet px-2 placeholder:text-soft aria-[invalid=true]:border-madder ${className}`}
     />
   );
 }
@@ -80,7 +80,7 @@ export function Select<T extends string>({
     <RadixSelect.Root value={value} onValueChange={(next) => onChange(next as T)}>
       <RadixSelect.Trigger
         aria-label={label}
-        className={`inline-flex h-8 items-center justify-between gap-2 rounded border border-line bg-sheet px-2 ${className}`}
+        className={`inline-flex h-8 items-center justify-between gap-2 rounded border border-edge bg-sheet px-2 ${className}`}
       >
         <span className="truncate">
           <RadixSelect.Value placeholder={placeholder} />
@@ -91,7 +91,7 @@ export function Select<T extends string>({
         <RadixSelect.Content
           position="popper"
           sideOffset={2}
-          className="z-50 max-h-96 overflow-hidden rounded border border-line bg-sheet shadow-lg"
+          className="z-50 max-h-96 overflow-hidden rounded border border-edge bg-sheet shadow-lg"
         >
           <RadixSelect.Viewport className="p-1">
             {options.map((option) => (
@@ -129,7 +129,7 @@ export function Toggle<T extends string>({
       value={value}
       onValueChange={(next) => next && onChange(next as T)}
       aria-label={label}
-      className={`inline-flex ${small ? "h-6.5 text-[13px]" : "h-8"} w-fit shrink-0 overflow-hidden rounded border border-line`}
+      className={`inline-flex ${small ? "h-6.5 text-[13px]" : "h-8"} w-fit shrink-0 overflow-hidden rounded border border-edge`}
     >
       {options.map((option) => (
         <ToggleGroup.Item
@@ -160,23 +160,51 @@ export function Dialog({
   /** Prevent the event to keep the focus from going back to where it was. */
   onClosed?: (event: Event) => void;
 }) {
+  const opener = useRef<Element | null>(null);
   return (
     <RadixDialog.Root open={open} onOpenChange={(next) => !next && onClose()}>
       <RadixDialog.Portal>
         <RadixDialog.Overlay className="fixed inset-0 z-40 bg-black/40" />
         <RadixDialog.Content
           aria-describedby={undefined}
-          onCloseAutoFocus={onClosed}
+          onOpenAutoFocus={() => {
+            opener.current = document.activeElement;
+          }}
+          onCloseAutoFocus={(event) => {
+            onClosed?.(event);
+            if (event.defaultPrevented) return;
+            event.preventDefault();
+            const back = opener.current;
+            // What opened it may be gone, or was a key: then the work goes on.
+            if (back instanceof HTMLElement && back.isConnected && back !== document.body) {
+              back.focus();
+            } else focusWork();
+          }}
           className={`fixed top-1/2 left-1/2 z-50 max-h-[88vh] w-[92vw] ${wide ? "max-w-3xl" : "max-w-lg"} -translate-x-1/2 -translate-y-1/2 overflow-auto rounded-md border border-line bg-paper p-5 shadow-xl`}
         >
-          <RadixDialog.Title className="mb-3 font-semibold font-title text-lg">
+          <RadixDialog.Title className="mr-8 mb-3 font-semibold font-title text-lg">
             {title}
           </RadixDialog.Title>
           {children}
+          {/* Last, so that a dialog opens at its first field. */}
+          <RadixDialog.Close
+            aria-label="Close"
+            className="absolute top-3 right-3 size-8 rounded text-soft hover:bg-groove"
+          >
+            ×
+          </RadixDialog.Close>
         </RadixDialog.Content>
       </RadixDialog.Portal>
     </RadixDialog.Root>
   );
+}
+
+/** Put the focus on the page's work, where nothing smaller asks for it. */
+export function focusWork(): void {
+  const work = document.querySelector("main");
+  if (!work) return;
+  work.tabIndex = -1;
+  work.focus({ preventScroll: true });
 }
 
 export function Loading({ what }: { what: string }) {

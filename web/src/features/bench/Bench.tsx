@@ -114,6 +114,7 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
     <main className="flex min-h-0 flex-1 flex-col">
       <BenchBar bench={bench} look={look} recipe={recipe} current={current} onHelp={showHelp} />
       <section aria-label="The wall" className="flex h-[21.5rem] shrink-0 flex-col px-4 pt-2">
+        <h2 className="sr-only">The wall</h2>
         <WallSection
           bench={bench}
           look={look}
@@ -130,6 +131,7 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
       </section>
       <div className="flex min-h-0 flex-1 border-line border-t">
         <section aria-label="Recipe" className="flex min-w-0 flex-1 flex-col">
+          <h2 className="sr-only">Recipe</h2>
           <div className="min-h-0 flex-1 overflow-auto px-4">
             <SavingNote
               saving={bench.saving}

@@ -307,7 +307,7 @@ function WhatIsWrong({
               key={reading.text}
               type="button"
               onClick={() => onChoose(reading.text)}
-              className="rounded border border-line bg-sheet px-1.5 text-ink hover:border-soft"
+              className="rounded border border-edge bg-sheet px-1.5 text-ink hover:border-soft"
             >
               {reading.text}
               {reading.text.endsWith(" g") ? "" : `, ${number(reading.grams, 0)} g`}

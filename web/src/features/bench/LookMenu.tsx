@@ -26,7 +26,7 @@ export function LookMenu({ look, named }: { look: LookState; named: string | und
     <Popover.Root>
       <Popover.Trigger
         aria-label={`Looked at by ${said.join(", ")}: change`}
-        className="inline-flex h-8 min-w-0 items-center gap-2 rounded border border-line bg-sheet px-2 hover:border-soft"
+        className="inline-flex h-8 min-w-0 items-center gap-2 rounded border border-edge bg-sheet px-2 hover:border-soft"
       >
         <span className="truncate">{said.join(", ")}</span>
         <span className="text-soft">▾</span>

@@ -68,7 +68,7 @@ export function RecipeMenu({
           <DropdownMenu.Content
             align="start"
             sideOffset={2}
-            className="z-50 min-w-48 rounded border border-line bg-sheet p-1"
+            className="z-50 min-w-48 rounded border border-edge bg-sheet p-1"
           >
             <Item onSelect={() => setRenaming(true)}>Rename</Item>
             <Item disabled={!saved} onSelect={() => copy.mutate()}>

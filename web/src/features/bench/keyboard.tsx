@@ -1,4 +1,4 @@
-import { type RefObject, useEffect } from "react";
+import { type RefObject, useEffect, useState } from "react";
 import { tinykeys } from "tinykeys";
 import { Dialog } from "~/ui";
 import type { Side, View } from "./views";
@@ -20,18 +20,26 @@ const SHORTCUTS = [
   ["?", "this list"],
 ] as const;
 
-function typing(target: EventTarget | null): boolean {
-  return (
-    target instanceof HTMLInputElement ||
-    target instanceof HTMLTextAreaElement ||
-    target instanceof HTMLSelectElement
-  );
+/** What takes letters for itself: boxes, and lists in which a letter chooses. */
+const TAKES_LETTERS =
+  "input:not([type=checkbox]), textarea, select, [role=combobox], [role=listbox], [role=menu], [role=dialog], [aria-haspopup]";
+
+/** Whether a single key is for the bench: the focus is on it, or nowhere, and nothing there takes letters. */
+function isForTheBench(target: EventTarget | null): boolean {
+  if (!(target instanceof Element) || target === document.body) return true;
+  return target.closest("main") !== null && target.closest(TAKES_LETTERS) === null;
 }
 
-/** The same, while nothing is typed. */
+const SINGLE_KEYS = "wainscot-single-keys";
+
+function singleKeysOn(): boolean {
+  return localStorage.getItem(SINGLE_KEYS) !== "off";
+}
+
+/** A single key, while it is for the bench and single keys are wanted. */
 function plain(run: (event: KeyboardEvent) => void) {
   return (event: KeyboardEvent) => {
-    if (!typing(event.target)) run(event);
+    if (singleKeysOn() && isForTheBench(event.target)) run(event);
   };
 }
 
@@ -79,8 +87,21 @@ export function useBenchKeys({
 }
 
 export function ShortcutsDialog({ open, onClose }: { open: boolean; onClose: () => void }) {
+  const [single, setSingle] = useState(singleKeysOn);
   return (
     <Dialog open={open} onClose={onClose} title="Keyboard">
+      <label className="mb-3 flex items-center gap-2">
+        <input
+          type="checkbox"
+          className="accent-verdigris"
+          checked={single}
+          onChange={(e) => {
+            localStorage.setItem(SINGLE_KEYS, e.target.checked ? "on" : "off");
+            setSingle(e.target.checked);
+          }}
+        />
+        Single letters are keys while the focus is on the bench
+      </label>
       <dl className="grid grid-cols-[auto_1fr] gap-x-6 gap-y-1">
         {SHORTCUTS.map(([keys, does]) => (
           <div key={keys} className="contents">

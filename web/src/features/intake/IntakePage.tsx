@@ -158,7 +158,7 @@ export default function IntakePage() {
               href={`/papers/cases/${current.id}/intake`}
               target="_blank"
               rel="noreferrer"
-              className="mt-4 inline-flex h-8 items-center rounded border border-line bg-sheet px-3 font-medium hover:border-soft"
+              className="mt-4 inline-flex h-8 items-center rounded border border-edge bg-sheet px-3 font-medium hover:border-soft"
             >
               Sheet to print
             </a>

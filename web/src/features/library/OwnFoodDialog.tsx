@@ -179,7 +179,7 @@ function OwnFoodFields({
             id="own-values"
             rows={8}
             {...form.register("values")}
-            className="rounded border border-line bg-sheet p-2 font-mono text-[13px]"
+            className="rounded border border-edge bg-sheet p-2 font-mono text-[13px]"
           />
         </Field>
       )}
@@ -192,7 +192,7 @@ function OwnFoodFields({
           id="own-ingredients"
           rows={2}
           {...form.register("ingredients")}
-          className="rounded border border-line bg-sheet p-2"
+          className="rounded border border-edge bg-sheet p-2"
         />
       </Field>
       {existing && (

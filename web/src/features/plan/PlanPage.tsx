@@ -260,7 +260,7 @@ function EveryDay({
           aria-label="What is added"
           value={kind}
           onChange={(e) => setKind(e.target.value as Item["kind"])}
-          className="h-8 rounded border border-line bg-sheet px-1"
+          className="h-8 rounded border border-edge bg-sheet px-1"
         >
           {KINDS.map((k) => (
             <option key={k.id} value={k.id}>

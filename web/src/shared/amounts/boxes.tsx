@@ -13,7 +13,7 @@ export function AmountBox({
       aria-invalid={wrong !== ""}
       title={wrong || undefined}
       {...input}
-      className={`h-7 rounded border border-line bg-sheet px-1.5 text-right aria-[invalid=true]:border-madder ${className}`}
+      className={`h-7 rounded border border-edge bg-sheet px-1.5 text-right aria-[invalid=true]:border-madder ${className}`}
     />
   );
 }

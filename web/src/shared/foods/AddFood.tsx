@@ -89,7 +89,7 @@ export function AddFood({
           // biome-ignore lint/a11y/noNoninteractiveElementToInteractiveRole: a combobox popup
           role="listbox"
           aria-label="Ingredients found"
-          className={`absolute left-0 z-30 max-h-80 w-full overflow-auto ${below ? "top-full mt-1" : "bottom-full mb-1 min-w-md"} rounded border border-line bg-sheet p-1 shadow-lg`}
+          className={`absolute left-0 z-30 max-h-80 w-full overflow-auto ${below ? "top-full mt-1" : "bottom-full mb-1 min-w-md"} rounded border border-edge bg-sheet p-1 shadow-lg`}
         >
           {foods.map((food, i) => (
             // biome-ignore lint/a11y/useKeyWithClickEvents: keys are handled by the input
