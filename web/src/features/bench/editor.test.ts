@@ -20,6 +20,7 @@ function bench(...names: string[]) {
     send: () => new Promise(() => undefined),
     onSaved: () => undefined,
     onElsewhere: () => undefined,
+    onGone: () => undefined,
     keep: () => undefined,
   });
   const content = () =>

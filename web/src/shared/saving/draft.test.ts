@@ -52,6 +52,7 @@ class Page {
   known: Fields;
   kept: Kept = { pending: [], past: [], future: [], beside: {} };
   draft: Draft<Fields>;
+  gone = "";
   readonly onTheWay: ((fate: Fate) => void)[] = [];
 
   constructor(
@@ -76,6 +77,9 @@ class Page {
         }),
       onSaved: (record) => {
         this.known = record;
+      },
+      onGone: (message) => {
+        this.gone = message;
       },
       onElsewhere: () => {
         this.known = this.server.record;
@@ -235,6 +239,19 @@ describe("a row taken away elsewhere", () => {
     later.draft.keepMine("lines.x");
     await later.calm();
     expect(valueAt(server.record, "lines.x")).toEqual({ q: "5", n: "" });
+  });
+});
+
+describe("a record that is no longer there", () => {
+  it("is said once, and keeps nothing waiting", async () => {
+    const server = new Server();
+    const page = new Page(server);
+    server.answer = () => ({ kind: "gone", message: "It is no longer there." });
+    page.draft.set("a", "5");
+    await page.calm();
+    expect(page.gone).toBe("It is no longer there.");
+    expect(page.draft.snapshot().pending).toEqual([]);
+    expect(page.kept.pending).toEqual([]);
   });
 });
 

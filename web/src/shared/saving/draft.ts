@@ -106,6 +106,8 @@ export interface Door<R> {
   onSaved: (record: R) => void;
   /** Somebody else changed the record: ask what it is now. */
   onElsewhere: () => void;
+  /** The record is no longer there: say so. */
+  onGone: (message: string) => void;
   keep: (kept: Kept) => void;
 }
 
@@ -303,8 +305,9 @@ export class Draft<R> {
     } else if (outcome.kind === "refused") {
       this.refuse(batch, standing, outcome.path, outcome.message);
     } else {
-      const told = Object.fromEntries(standing.map((c) => [c.path, outcome.message]));
-      this.put({ errors: { ...this.state.errors, ...told } });
+      // There is nothing any more that the changes could be made to.
+      this.put({ ...NOTHING, note: outcome.message });
+      this.door.onGone(outcome.message);
     }
     await this.flush();
   }

@@ -1,5 +1,6 @@
 /** The drafts of all records that are open, or that were left with something to send. */
 
+import { toast } from "sonner";
 import { keyOf } from "~/shared/keys";
 import { newKey } from "~/shared/newKey";
 import { queryClient } from "~/shared/queries";
@@ -80,6 +81,10 @@ export function draftOf<K extends Kind>(kind: K, id: Id): Draft<RecordOf[K]> {
       after(id, record);
     },
     onElsewhere: () => void queryClient.invalidateQueries({ queryKey: key }),
+    onGone: (message) => {
+      toast(`${message} What was changed of it here could not be stored.`);
+      void queryClient.invalidateQueries({ queryKey: key });
+    },
     keep: (kept) => {
       full = !keeping.put(user, kind, String(id), kept);
     },
