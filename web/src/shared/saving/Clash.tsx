@@ -1,5 +1,5 @@
 import { Button } from "~/ui";
-import type { Collision } from "./draft";
+import type { Collision } from "./changes";
 import type { Saving } from "./useDraft";
 
 /** A field that was changed here and elsewhere: both texts side by side, one to choose. */

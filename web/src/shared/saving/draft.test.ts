@@ -1,6 +1,7 @@
 import fc from "fast-check";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import { type Collision, Draft, type FieldChange, type Kept, type Outcome } from "./draft";
+import type { Collision, FieldChange, Kept, Outcome } from "./changes";
+import { Draft } from "./draft";
 import { type Fields, isFields, same, valueAt, withValue } from "./fields";
 import { Keeping, type Shelf } from "./kept";
 

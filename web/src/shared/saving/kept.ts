@@ -3,7 +3,7 @@
  * Every page keeps its own, under its own name, and holds a lock by that name as long as it lives. What
  * stands under a name whose page is gone was left behind: whoever opens the application next takes it. */
 
-import type { Kept } from "./draft";
+import type { Kept } from "./changes";
 
 const ROOT = "wainscot-kept";
 const LOCK = "wainscot-page-";

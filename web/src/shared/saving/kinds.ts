@@ -12,7 +12,7 @@ import {
 } from "~/api/client";
 import { forget, keyOf } from "~/shared/keys";
 import { queryClient } from "~/shared/queries";
-import type { Collision, FieldChange, Outcome } from "./draft";
+import type { Collision, FieldChange, Outcome } from "./changes";
 import type { Fields } from "./fields";
 
 export interface RecordOf {
