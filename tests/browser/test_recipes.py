@@ -51,6 +51,11 @@ def test_keys_are_for_the_bench_alone_and_can_be_turned_off(signed_in: Page) -> 
     page = signed_in
     page.get_by_role("link", name="Alder").click()
     page.locator("[data-board]").first.wait_for()
+    # Whoever comes by a link is at the bench; "/" leads there from the steps too.
+    expect(page.locator("main")).to_be_focused()
+    page.get_by_role("link", name="Plan").focus()
+    page.keyboard.press("/")
+    expect(page.get_by_label("Add an ingredient")).to_be_focused()
     adjust = page.get_by_role("radio", name="Adjust")
     # A letter typed on a control that takes letters is not a key of the bench.
     page.get_by_role("button", name=re.compile("^Looked at by")).focus()

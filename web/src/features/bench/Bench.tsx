@@ -10,7 +10,7 @@ import { SavingNote } from "~/shared/saving/SavingNote";
 import { useCase } from "~/shared/useCase";
 import { useTitle } from "~/shared/useTitle";
 import { boardsOf, worstBoard } from "~/shared/wall/Wall";
-import { Loading, Problem } from "~/ui";
+import { focusWork, Loading, Problem } from "~/ui";
 import { AskBeforeAdding } from "./AskBeforeAdding";
 import { BenchBar } from "./BenchBar";
 import { type BenchLine, type Content, lineOf } from "./editor";
@@ -56,6 +56,11 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
   useEffect(() => {
     const { typed, content, resume } = opened.current;
     void resume(typed, content, () => setSide("adjust"));
+  }, []);
+  // Whoever comes here by a link goes on at the bench, where its keys are.
+  useEffect(() => {
+    const at = document.activeElement;
+    if (!at?.closest("main, [role=dialog]")) focusWork();
   }, []);
   const choices = useQuery(formulationQuery(current.id));
   const search = useRef<HTMLInputElement>(null);

@@ -20,6 +20,8 @@ const SHORTCUTS = [
   ["?", "this list"],
 ] as const;
 
+const TAKES_TEXT = "input:not([type=checkbox]), textarea, [role=dialog]";
+
 /** What takes letters for itself: boxes, and lists in which a letter chooses. */
 const TAKES_LETTERS =
   "input:not([type=checkbox]), textarea, select, [role=combobox], [role=listbox], [role=menu], [role=dialog], [aria-haspopup]";
@@ -34,6 +36,15 @@ const SINGLE_KEYS = "wainscot-single-keys";
 
 function singleKeysOn(): boolean {
   return localStorage.getItem(SINGLE_KEYS) !== "off";
+}
+
+/** The two keys that lead somewhere from everywhere, unless something there is typed in. */
+function fromAnywhere(run: (event: KeyboardEvent) => void) {
+  return (event: KeyboardEvent) => {
+    const at = event.target;
+    const taken = at instanceof Element && at.closest(TAKES_TEXT) !== null;
+    if (singleKeysOn() && !taken) run(event);
+  };
 }
 
 /** A single key, while it is for the bench and single keys are wanted. */
@@ -66,14 +77,14 @@ export function useBenchKeys({
   onWorst: () => void;
 }) {
   useEffect(() => {
-    const find = plain(ours(() => search.current?.focus()));
+    const find = fromAnywhere(ours(() => search.current?.focus()));
     const view = (to: View) => plain(() => onView(to));
     return tinykeys(window, {
       // Where these two stand differs from keyboard to keyboard, with Shift or without.
       "/": find,
       "Shift+/": find,
-      "?": plain(onHelp),
-      "Shift+?": plain(onHelp),
+      "?": fromAnywhere(onHelp),
+      "Shift+?": fromAnywhere(onHelp),
       a: plain(ours(() => onSide("adjust"))),
       v: plain(ours(() => onSide("versions"))),
       d: plain(() => onSide("detail")),
