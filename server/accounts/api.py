@@ -13,10 +13,12 @@ from rest_framework.permissions import AllowAny
 from rest_framework.request import Request
 from rest_framework.views import APIView
 from wainscot_core.boundary import Name120, not_empty
+from wainscot_core.conventions import Region
 from wainscot_core.errors import InputError
 from wire.shapes import answer, endpoint, read_body
 
 from .actions import needs_setup, set_up
+from .conventions import ConventionsView, conventions_of, conventions_view
 from .models import User
 
 Username = Annotated[str, not_empty(150)]
@@ -32,6 +34,7 @@ class Session:
     demo: bool
     username: str | None
     practice: str | None
+    conventions: ConventionsView
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -44,11 +47,12 @@ class SignIn:
 
 @dataclass(frozen=True, kw_only=True)
 class SetUp:
-    """The practice and its first user."""
+    """The practice, where it works, and its first user."""
 
     practice: Name120
     username: Username
     password: Password
+    region: Region = Region.EUROPE
 
 
 def session_of(request: Request) -> HttpResponse:
@@ -62,6 +66,7 @@ def session_of(request: Request) -> HttpResponse:
             demo=os.environ.get("WAINSCOT_DEMO") == "1",
             username=signed_in.get_username() if signed_in else None,
             practice=str(signed_in.practice) if signed_in and signed_in.practice else None,
+            conventions=conventions_view(conventions_of(signed_in.practice if signed_in else None)),
         )
     )
 
@@ -111,6 +116,6 @@ class SetUpView(APIView):
     @endpoint(Session, SetUp, errors=(400,))
     def post(self, request: Request) -> HttpResponse:
         asked = read_body(SetUp, request)
-        user = set_up(asked.practice, asked.username, asked.password)
+        user = set_up(asked.practice, asked.username, asked.password, asked.region)
         login(request._request, user, backend="django.contrib.auth.backends.ModelBackend")
         return session_of(request)

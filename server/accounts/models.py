@@ -13,6 +13,8 @@ class Practice(models.Model):
     created = models.DateTimeField(auto_now_add=True)
     # New at every change to own foods, labels or measures, so that cached libraries are dropped.
     library_revision = models.CharField(max_length=32, blank=True)
+    # How things are written here (core Conventions); {} for the default.
+    conventions = models.JSONField(default=dict, blank=True)
 
     def __str__(self) -> str:
         return self.name

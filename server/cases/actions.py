@@ -1,8 +1,9 @@
 """Writes to a case, each in one transaction: lock, check, apply, check the whole, write."""
 
-from dataclasses import replace
-from typing import Any
+from dataclasses import dataclass, field, replace
+from typing import Annotated, Any, TypeVar
 
+from accounts.conventions import conventions_of
 from accounts.models import Practice
 from accounts.scoping import Actor, find_own
 from django.db import transaction
@@ -10,13 +11,24 @@ from events.log import log, short
 from events.models import EventKind
 from library.facts import reference
 from library.practice import library_for
-from wainscot_core.boundary import dump
+from pydantic import StringConstraints
+from wainscot_core.boundary import (
+    Name120,
+    OrBlank,
+    Text40,
+    Text20000,
+    dump,
+    read,
+    read_exact,
+)
 from wainscot_core.bowl.marks import Mark
 from wainscot_core.changes import FieldChange, changed, value_at
+from wainscot_core.conventions import DEFAULT, Conventions, OwnConventions, as_data
 from wainscot_core.dog.record import (
     CaseRecord,
     DecisionRecord,
     following,
+    with_typed,
 )
 from wainscot_core.errors import InputError
 from wainscot_core.targets.requirements import check_decision
@@ -26,6 +38,12 @@ from wire.errors import CollisionError
 from .models import Case, Client, ClientFood, Dog
 from .queries import record_energy, record_targets
 from .records import as_stored, checked, fill, flags_of, plain_data, record_of
+
+F = TypeVar("F")
+EmailOrBlank = Annotated[
+    str, OrBlank,
+    StringConstraints(strip_whitespace=True, max_length=254, pattern=r"^$|^[^@\s]+@[^@\s]+\.[^@\s]+$"),
+]  # fmt: skip
 
 
 def locked(practice: Practice, pk: int) -> Case:
@@ -39,21 +57,40 @@ def holds_together(practice: Practice, record: CaseRecord) -> None:
 
 
 @transaction.atomic
+def owner_of(who: Actor, pk: int | None, name: str, another: bool = False) -> Client:
+    """A client by number, or a new one by name. another: though there is one of that name.
+
+    Raises InputError (field client_name) without a name, or for one that is taken; Http404.
+    """
+    if pk is not None:
+        return find_own(Client, who.practice, pk=pk)
+    if not name:
+        raise InputError("client_name", "is missing")
+    taken = Client.objects.for_practice(who.practice).filter(name__iexact=name).first()
+    if taken is not None and not another:
+        dogs = ", ".join(dog.name for dog in taken.dogs.all()) or "no dog yet"
+        raise InputError(
+            "client_name",
+            f"There is a client {taken.name} already, with {dogs}: choose whether it is the same.",
+        )
+    return Client.objects.create(practice=who.practice, name=name)
+
+
+@transaction.atomic
 def start_case(
     who: Actor,
-    client_name: str,
+    client: Client,
     data: dict[str, Any],
     title: str = "First draft",
     kind: EventKind = EventKind.CASE_STARTED,
 ) -> Case:
-    """A case with an empty recipe. `data`: the case's record as plain data; kind: how it came.
+    """A case of a client with an empty recipe. `data`: the case's record as plain data; kind: how it came.
 
     Raises InputError naming the field; nothing is written then.
     """
     practice = who.practice
     record = checked(data)
     holds_together(practice, record)
-    client, _ = Client.objects.get_or_create(practice=practice, name=client_name)
     case = Case(practice=practice, dog=Dog(practice=practice, client=client))
     fill(case, record)
     case.dog.save()
@@ -77,26 +114,107 @@ def change_fields(who: Actor, pk: int, changes: tuple[FieldChange, ...]) -> Case
     data, collisions = changed(before, changes, settle=as_stored)
     if collisions:
         raise CollisionError(collisions)
-    record = following(flags_of(before), checked(data, typed=True))
+    record = with_typed(following(flags_of(before), checked(data, typed=True)), changes)
     holds_together(who.practice, record)
     fill(case, record)
     case.version += 1
     case.dog.version += 1
     case.dog.save()
     case.save()
-    after = dump(record)
     log(
-        who, EventKind.CASE_CHANGED, case.pk, case.pk,
-        changes=[
-            {
-                "path": c.path,
-                "was": short(value_at(before, c.path)),
-                "now": short(value_at(after, c.path)),
-            }
-            for c in changes
-        ],
+        who, EventKind.CASE_CHANGED, case.pk, case.pk, changes=_told(before, dump(record), changes)
     )  # fmt: skip
     return case
+
+
+@dataclass(frozen=True, kw_only=True)
+class ClientFields:
+    """What can be changed of a client, field by field; conventions: null for as the practice writes."""
+
+    name: Name120
+    email: EmailOrBlank = ""
+    phone: Text40 = ""
+    notes: Text20000 = ""
+    conventions: OwnConventions = field(default_factory=OwnConventions)
+
+
+@dataclass(frozen=True, kw_only=True)
+class PracticeFields:
+    """What can be changed of a practice, field by field."""
+
+    name: Name120
+    conventions: Conventions = DEFAULT
+
+
+@transaction.atomic
+def change_client(who: Actor, pk: int, changes: tuple[FieldChange, ...]) -> Client:
+    """Set fields of a client.
+
+    Raises InputError naming the field, CollisionError where someone else changed one; nothing is
+    written then.
+    """
+    client = find_own(Client, who.practice, "practice", lock=True, pk=pk)
+    before = dump(client_fields(client))
+    now = _changed(ClientFields, before, changes)
+    for name in ("name", "email", "phone", "notes"):
+        setattr(client, name, getattr(now, name))
+    client.conventions = as_data(now.conventions)
+    client.version += 1
+    client.save()
+    log(who, EventKind.CLIENT_CHANGED, None, client.pk, changes=_told(before, dump(now), changes))
+    return client
+
+
+def client_fields(client: Client) -> ClientFields:
+    """A stored client as it can be changed."""
+    return ClientFields(
+        name=client.name, email=client.email, phone=client.phone, notes=client.notes,
+        conventions=read(OwnConventions, client.conventions),
+    )  # fmt: skip
+
+
+@transaction.atomic
+def change_practice(who: Actor, changes: tuple[FieldChange, ...]) -> Practice:
+    """Set fields of the practice: its name, how it writes things.
+
+    Raises InputError naming the field, CollisionError where someone else changed one; nothing is
+    written then.
+    """
+    practice = Practice.objects.select_for_update().get(pk=who.practice.pk)
+    before = dump(practice_fields(practice))
+    now = _changed(PracticeFields, before, changes)
+    practice.name, practice.conventions = now.name, dump(now.conventions)
+    practice.save()
+    log(
+        who, EventKind.PRACTICE_CHANGED, None, practice.pk,
+        changes=_told(before, dump(now), changes),
+    )  # fmt: skip
+    return practice
+
+
+def practice_fields(practice: Practice) -> PracticeFields:
+    """A stored practice as it can be changed."""
+    return PracticeFields(name=practice.name, conventions=conventions_of(practice))
+
+
+def _changed(kind: type[F], before: dict[str, Any], changes: tuple[FieldChange, ...]) -> F:
+    data, collisions = changed(before, changes, settle=lambda x: dict(dump(read(kind, x))))
+    if collisions:
+        raise CollisionError(collisions)
+    return read_exact(kind, data)
+
+
+def _told(
+    before: dict[str, Any], after: dict[str, Any], changes: tuple[FieldChange, ...]
+) -> list[dict[str, Any]]:
+    return [
+        {
+            "path": c.path,
+            "was": short(value_at(before, c.path)),
+            "now": short(value_at(after, c.path)),
+        }
+        for c in changes
+    ]
 
 
 @transaction.atomic

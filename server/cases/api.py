@@ -15,7 +15,7 @@ from pydantic import Field
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
-from wainscot_core.boundary import Name20, Name80, Name120, Number, Text120, Text300, YesNo
+from wainscot_core.boundary import Name20, Name80, Number, Text120, Text300, YesNo
 from wainscot_core.case.energy_view import EnergyView, energy_view
 from wainscot_core.case.intake_view import IntakeView, intake_view
 from wainscot_core.case.targets_view import Targets, targets_csv, targets_view
@@ -24,7 +24,7 @@ from wainscot_core.dog.record import BlankIsNone, Kg, Months
 from wainscot_core.targets.standards import Bound, Decision
 from wire.shapes import Many, answer, answer_many, download, endpoint, read_body
 
-from .actions import change_fields, decide, delete_case, set_archived, start_case
+from .actions import change_fields, decide, delete_case, owner_of, set_archived, start_case
 from .models import Case
 from .queries import case_of, record_energy, record_targets
 from .records import record_of
@@ -35,9 +35,12 @@ EVENTS_A_PAGE = 100
 
 @dataclass(frozen=True, kw_only=True)
 class NewCase:
-    """A case from the little that is needed to start."""
+    """A case from the little that is needed to start: of a client there is, or of a new one. another: a
+    new client, though there is one of that name."""
 
-    client_name: Name120
+    client_name: Text120 = ""
+    client_id: int | None = None
+    another: YesNo = False
     dog_name: Name80
     weight_kg: Kg
     breed: Text120 = ""
@@ -106,7 +109,9 @@ class CaseListView(APIView):
             "name": new.dog_name, "weight_kg": new.weight_kg, "breed": new.breed,
             "age_months": new.age_months,
         }  # fmt: skip
-        case = start_case(actor_of(request), new.client_name, {"dog": dog})
+        who = actor_of(request)
+        owner = owner_of(who, new.client_id, new.client_name, new.another)
+        case = start_case(who, owner, {"dog": dog})
         return answer(case_view(case_of(request, case.pk)), status=201)
 
 

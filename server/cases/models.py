@@ -12,6 +12,8 @@ class Client(PracticeRecord):
     email = models.EmailField(blank=True)
     phone = models.CharField(max_length=40, blank=True)
     notes = models.TextField(blank=True)
+    # What the client wants written otherwise than the practice does (core OwnConventions).
+    conventions = models.JSONField(default=dict, blank=True)
 
     def __str__(self) -> str:
         return self.name

@@ -4,6 +4,7 @@ had."""
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
+from accounts.conventions import conventions_of
 from accounts.models import Practice
 from accounts.scoping import own
 from library.facts import reference
@@ -11,7 +12,9 @@ from library.models import PracticeFood
 from library.practice import library_for
 from library.standards import standards_for
 from rest_framework.request import Request
+from wainscot_core.boundary import read
 from wainscot_core.bowl.marks import FoodMark, Mark
+from wainscot_core.conventions import Conventions, OwnConventions, for_client
 from wainscot_core.dog.energy import Energy
 from wainscot_core.dog.intake import stopped
 from wainscot_core.dog.record import CaseRecord, TargetsRecord
@@ -23,7 +26,7 @@ from wainscot_core.formats.casefile import targets_of
 from wainscot_core.targets.per import FeedingFacts
 from wainscot_core.targets.requirements import MergedSet
 
-from .models import Case, ClientFood
+from .models import Case, Client, ClientFood
 from .records import flags_of, plain_data
 
 
@@ -67,6 +70,11 @@ def sourcing_of(case: Case) -> Sourcing:
     for said in ClientFood.objects.filter(client_id=case.dog.client_id):
         marks.append(FoodMark(said.food, Mark(said.mark)))
     return Sourcing(prices, tuple(marks))
+
+
+def conventions_for(client: Client) -> Conventions:
+    """How things are written for a client: as the practice does, but for what she wants otherwise."""
+    return for_client(conventions_of(client.practice), read(OwnConventions, client.conventions))
 
 
 def record_energy(record: CaseRecord) -> Energy:

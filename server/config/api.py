@@ -2,6 +2,7 @@
 
 from accounts import api as accounts
 from cases import api as cases
+from cases import api_clients as clients
 from cases import api_foods as case_foods
 from django.http import HttpRequest, JsonResponse
 from django.urls import path, re_path
@@ -28,6 +29,9 @@ urlpatterns = [
     path("session/sign-in", accounts.SignInView.as_view()),
     path("session/sign-out", accounts.SignOutView.as_view()),
     path("setup", accounts.SetUpView.as_view()),
+    path("practice", clients.PracticeDetailView.as_view()),
+    path("clients", clients.ClientListView.as_view()),
+    path("clients/<int:pk>", clients.ClientDetailView.as_view()),
     path("conditions", cases.ConditionListView.as_view()),
     path("cases", cases.CaseListView.as_view()),
     path("cases/file", recipes.CaseImportView.as_view()),

@@ -15,6 +15,8 @@ class EventKind(models.TextChoices):
     CASE_DELETED = "case.deleted"
     LIMIT_DECIDED = "limit.decided"
     LIMIT_UNDECIDED = "limit.undecided"
+    CLIENT_CHANGED = "client.changed"
+    PRACTICE_CHANGED = "practice.changed"
     FOOD_MARKED = "food.marked"
     FOOD_NOTED = "food.noted"
     FOOD_ADDED = "food.added"

@@ -16,6 +16,8 @@ WORDS: Mapping[str, str] = {
     EventKind.CASE_DELETED: "Deleted the case of {dog}",
     EventKind.LIMIT_DECIDED: "Recorded a decision of {by} on the {bound} of {key}: {value}",
     EventKind.LIMIT_UNDECIDED: "Took back the decision on the {bound} of {key}",
+    EventKind.CLIENT_CHANGED: "Changed {changes}",
+    EventKind.PRACTICE_CHANGED: "Changed {changes}",
     EventKind.FOOD_MARKED: "Marked {food}: {mark}",
     EventKind.FOOD_NOTED: "Noted {said} of {food}",
     EventKind.FOOD_ADDED: "Added the food {food}",
@@ -68,7 +70,7 @@ class EventPage:
 def words_of(event: Event) -> str:
     """What an event tells, in a sentence without its full stop."""
     data: dict[str, Any] = dict(event.data)
-    if event.kind == EventKind.CASE_CHANGED:
+    if "changes" in data:
         data["changes"] = "; ".join(_change(c) for c in data["changes"])
     return WORDS[event.kind].format_map(data)
 

@@ -6,7 +6,7 @@ from typing import Annotated, Any
 
 from accounts.scoping import Actor, find_own
 from cases.models import Case
-from cases.queries import check_not_stopped, library_of
+from cases.queries import check_not_stopped, conventions_for, library_of
 from django.db import transaction
 from events.log import log
 from events.models import EventKind
@@ -14,6 +14,7 @@ from pydantic import Field
 from recipes.lines import LineKey
 from wainscot_core.boundary import Name20, Name80, Number, Text60, dump, read, read_exact
 from wainscot_core.changes import FieldChange, Table, changed
+from wainscot_core.conventions import Kitchen
 from wainscot_core.facts.foods import FoodLibrary
 from wainscot_core.recipe.plan import DailyKind
 from wire.errors import CollisionError
@@ -52,7 +53,9 @@ def plan_of(case: Case, lock: bool = False) -> Plan:
     plan, _ = Plan.objects.get_or_create(
         case=case, practice=case.practice, defaults={"turns": turns}
     )
-    return find_own(Plan, case.practice, "case__dog", "case__practice", lock=lock, pk=plan.pk)
+    return find_own(
+        Plan, case.practice, "case__dog__client", "case__practice", lock=lock, pk=plan.pk
+    )
 
 
 def fields_of(plan: Plan) -> dict[str, Any]:
@@ -91,7 +94,8 @@ def change_plan(who: Actor, case: Case, changes: Sequence[FieldChange]) -> Plan:
     ]
     library = library_of(plan.case)
     read_turns(plan.case, library, turns)
-    items = _items(library, now, keyed(plan.items))
+    kitchen = conventions_for(plan.case.dog.client).kitchen
+    items = _items(library, now, keyed(plan.items), kitchen)
     if any(turn["days"] for turn in turns) or items:
         plan_result(plan.case, turns, items)
     plan.turns = [{**turn, "recipe": int(turn["recipe"])} for turn in turns]
@@ -103,7 +107,10 @@ def change_plan(who: Actor, case: Case, changes: Sequence[FieldChange]) -> Plan:
 
 
 def _items(
-    library: FoodLibrary, now: PlanFields, known: Mapping[str, dict[str, Any]]
+    library: FoodLibrary,
+    now: PlanFields,
+    known: Mapping[str, dict[str, Any]],
+    kitchen: Kitchen,
 ) -> list[dict[str, Any]]:
     """Items as they are stored: as typed, with what they were read as; those that did not change
     stay as they are."""
@@ -114,7 +121,12 @@ def _items(
         if old is not None and all(old[name] == entry[name] for name in ("food", "quantity")):
             found.append({**old, **entry})
             continue
-        [daily] = read_items(library, [entry])
+        [daily] = read_items(library, [entry], kitchen)
         amount = daily.line.amount
-        found.append({**entry, "grams": amount.grams, "basis": amount.basis})
+        found.append(
+            {
+                **entry, "grams": amount.grams, "basis": amount.basis,
+                "measures": kitchen.measures.value,
+            }
+        )  # fmt: skip
     return found

@@ -11,7 +11,7 @@ class Plan(PracticeRecord):
     case = models.OneToOneField(Case, on_delete=models.CASCADE, related_name="plan")
     # [{recipe, days}]
     turns = models.JSONField(default=list)
-    # [{kind, food, quantity, grams, basis}] a day: as typed, and what it was read as
+    # [{kind, food, quantity, grams, basis, measures}] a day: as typed, and what it was read as
     items = models.JSONField(default=list)
 
     class Meta:

@@ -10,10 +10,13 @@ from recipes.dossiers import dossier_of
 from recipes.lines import stored_lines
 from recipes.models import Recipe
 from wainscot_core.analysis.plan_view import PlanResult, analyse_plan
+from wainscot_core.conventions import Kitchen
 from wainscot_core.errors import InputError
 from wainscot_core.facts.foods import FoodLibrary
+from wainscot_core.recipe.amounts import AS_TABLES
 from wainscot_core.recipe.line import LineText, read_line
 from wainscot_core.recipe.plan import Daily, DailyKind, Turn, whole_round
+from wainscot_core.units import Measures
 
 MOST_ITEMS = 40
 MOST_TURN_DAYS = 60
@@ -46,17 +49,24 @@ def read_turns(case: Case, library: FoodLibrary, entries: Sequence[dict[str, Any
     return turns
 
 
-def read_items(library: FoodLibrary, entries: Sequence[dict[str, Any]]) -> list[Daily]:
-    """What is given every day. Raises InputError naming the item."""
+def read_items(
+    library: FoodLibrary, entries: Sequence[dict[str, Any]], kitchen: Kitchen = AS_TABLES
+) -> list[Daily]:
+    """What is given every day; what was not stored yet was typed in this kitchen. Raises InputError
+    naming the item."""
     if len(entries) > MOST_ITEMS:
         raise InputError("items", f"at most {MOST_ITEMS} items")
     found = []
     for key, entry in keyed(entries).items():
         text = LineText(
-            entry["food"], entry["quantity"], grams=entry.get("grams"), basis=entry.get("basis", "")
-        )
+            entry["food"], entry["quantity"], grams=entry.get("grams"),
+            basis=entry.get("basis", ""),
+            measures=Measures(entry.get("measures") or (
+                kitchen.measures if entry.get("grams") is None else Measures.US
+            )),
+        )  # fmt: skip
         try:
-            line = read_line(reference().methods, library, text)
+            line = read_line(reference().methods, library, text, kitchen.weigh)
         except InputError as error:
             field = "food" if error.field == "food" else "quantity"
             raise InputError(f"items.{key}.{field}", error.message) from None

@@ -7,7 +7,7 @@ from typing import Any
 from accounts.models import Practice
 from accounts.scoping import Actor, find_own
 from cases.models import Case
-from cases.queries import check_not_stopped, library_of
+from cases.queries import check_not_stopped, conventions_for, library_of
 from cases.records import record_of
 from django.db import transaction
 from django.utils import timezone
@@ -48,7 +48,7 @@ MOST_NAME = 120
 
 def _open(practice: Practice, pk: int) -> Recipe:
     """A recipe of the practice, locked, of a case that is not stopped."""
-    recipe = find_own(Recipe, practice, "case__dog", "practice", lock=True, pk=pk)
+    recipe = find_own(Recipe, practice, "case__dog__client", "practice", lock=True, pk=pk)
     check_not_stopped(recipe.case)
     return recipe
 
@@ -104,7 +104,9 @@ def change_recipe(who: Actor, pk: int, changes: Sequence[FieldChange], keep_as: 
     check_days(now.covers_days)
     rows = {row.key: text_of(row) for row in recipe.lines.all()}
     fresh = [key for key in now.order if before["lines"].get(key) != data["lines"][key]]
-    readings = _read_lines(recipe, {key: now.lines[key].text for key in fresh}, rows)
+    measures = conventions_for(recipe.case.dog.client).measures
+    typed = {key: now.lines[key].text(measures) for key in fresh}
+    readings = _read_lines(recipe, typed, rows)
     if len(now.order) > MAX_LINES:
         raise InputError("lines", f"has {len(now.order)} lines; at most {MAX_LINES}")
     recipe.name, recipe.covers_days = now.name, now.covers_days
@@ -129,9 +131,10 @@ def _read_lines(
     """Lines by key with what they are read as. Raises InputError naming the line by its key."""
     library = library_of(recipe.case)
     keys = list(texts)
+    weigh = conventions_for(recipe.case.dog.client).food
     try:
         typed = with_readings(list(texts.values()), known.values())
-        lines = read_all(reference().methods, library, typed)
+        lines = read_all(reference().methods, library, typed, weigh)
         check_strict(record_of(recipe.case), library, typed)
     except InputError as error:
         at = re.match(r"lines\[(\d+)\](.*)", error.field)

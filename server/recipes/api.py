@@ -5,7 +5,7 @@ from typing import Annotated, Any
 
 from accounts.scoping import actor_of, find_own, own
 from cases.models import Case
-from cases.queries import case_of, library_of, record_energy
+from cases.queries import case_of, conventions_for, library_of, record_energy
 from cases.records import record_of
 from cases.views import CaseView, case_view
 from django.http import Http404, HttpResponse, JsonResponse
@@ -182,7 +182,8 @@ class VolumeView(APIView):
         lines = stored_lines(recipe_in(case, asked.recipe), library)
         record = record_of(case)
         target = record_energy(record).target_kcal
-        return answer(volume_result(record, library, lines, asked.rule, target))
+        measures = conventions_for(case.dog.client).measures
+        return answer(volume_result(record, library, lines, asked.rule, target, measures))
 
 
 class CaseFileView(APIView):

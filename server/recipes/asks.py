@@ -4,7 +4,7 @@ from dataclasses import dataclass, field
 from typing import Annotated
 
 from accounts.scoping import own
-from cases.queries import library_of
+from cases.queries import conventions_for, library_of
 from library.facts import reference
 from pydantic import Field
 from rest_framework.request import Request
@@ -70,7 +70,8 @@ def recipe_of(request: Request, pk: int) -> Recipe:
 
 def texts(recipe: Recipe, ask: LinesAsk) -> list[LineText]:
     """The lines as typed, with what those that are stored were read as."""
-    typed = [line.text for line in ask.lines]
+    measures = conventions_for(recipe.case.dog.client).measures
+    typed = [line.text(measures) for line in ask.lines]
     return with_readings(typed, texts_of(recipe))
 
 
@@ -82,7 +83,8 @@ def whole_dossier(request: Request, pk: int, ask: LinesAsk) -> Dossier:
 def dossier_from(recipe: Recipe, ask: LinesAsk) -> Dossier:
     """The dossier of all lines asked of a recipe. Raises InputError for one that cannot be read."""
     library = library_of(recipe.case)
-    lines = read_all(reference().methods, library, texts(recipe, ask))
+    weigh = conventions_for(recipe.case.dog.client).food
+    lines = read_all(reference().methods, library, texts(recipe, ask), weigh)
     return dossier_of(recipe.case, lines, ask.covers_days, ask.look, library)
 
 
@@ -93,6 +95,7 @@ def typed_dossier(
     positions, and what is wrong with the others. Only for the analysis at each keystroke."""
     recipe = recipe_of(request, pk)
     library = library_of(recipe.case)
-    good, errors = read_lines(reference().methods, library, texts(recipe, ask))
+    weigh = conventions_for(recipe.case.dog.client).food
+    good, errors = read_lines(reference().methods, library, texts(recipe, ask), weigh)
     dossier = dossier_of(recipe.case, list(good.values()), ask.covers_days, ask.look, library)
     return dossier, list(good), errors

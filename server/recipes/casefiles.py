@@ -2,11 +2,12 @@
 
 from typing import Any
 
+from accounts.conventions import conventions_of
 from accounts.models import Practice
 from accounts.scoping import Actor
 from cases.actions import mark_food, start_case
-from cases.models import Case
-from cases.queries import library_of, sourcing_of
+from cases.models import Case, Client
+from cases.queries import conventions_for, library_of, sourcing_of
 from cases.records import record_of
 from django.db import transaction
 from events.models import EventKind
@@ -16,6 +17,7 @@ from library.models import OwnFood, PracticeFood, ShelfEntry
 from library.practice import fibre_kind, library_for
 from wainscot_core.boundary import dump
 from wainscot_core.bowl.marks import Mark, mark_said
+from wainscot_core.conventions import OwnConventions, as_data, otherwise
 from wainscot_core.errors import InputError
 from wainscot_core.facts.shelf import ShelfItem
 from wainscot_core.formats.casefile import (
@@ -50,16 +52,30 @@ def import_case(who: Actor, data: dict[str, Any]) -> Case:
     dossier_of(reference(), file)
     if not file.dog.name:
         raise InputError("dog.name", "is missing")
-    client = file.client.name or UNNAMED
+    client = _client(who.practice, file, said="conventions" in data)
     case = start_case(who, client, dump(file_record(file)), title="", kind=EventKind.CASE_IMPORTED)
     _own_foods(who.practice, file)
     _shelf(who.practice, file)
     name = file.recipe.name or UNNAMED
     _known(who, case, file)
     recipe = start_recipe(who, case, name)
-    lines = [line_text(entry, f"recipe.lines[{i}]") for i, entry in enumerate(file.recipe.lines)]
+    measures = file.conventions.measures
+    lines = [
+        line_text(entry, f"recipe.lines[{i}]", measures)
+        for i, entry in enumerate(file.recipe.lines)
+    ]
     fill_recipe(who, recipe, name, file.recipe.covers_days, lines)
     return case
+
+
+def _client(practice: Practice, file: CaseFile, said: bool) -> Client:
+    """The client of the file's name, or a new one, for whom things are written as the file says."""
+    name = file.client.name or UNNAMED
+    known: Client | None = Client.objects.for_practice(practice).filter(name=name).first()
+    if known is not None:
+        return known
+    own = otherwise(conventions_of(practice), file.conventions) if said else OwnConventions()
+    return Client.objects.create(practice=practice, name=name, conventions=as_data(own))
 
 
 def _own_foods(practice: Practice, file: CaseFile) -> None:
@@ -145,5 +161,5 @@ def case_file(case: Case, recipe: Recipe) -> dict[str, Any]:
     return case_file_data(
         record_of(case), case.dog.client.name, recipe.name, recipe.covers_days, lines, foods, shelf,
         known, {food: price for food, price in sourcing.prices.items() if food in used},
-        {mark.food: mark.why for mark in sourcing.marks},
+        {mark.food: mark.why for mark in sourcing.marks}, conventions_for(case.dog.client),
     )  # fmt: skip

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from cases.models import Case
-from cases.queries import library_of, record_energy, record_targets, sourcing_of
+from cases.queries import conventions_for, library_of, record_energy, record_targets, sourcing_of
 from cases.records import record_of
 from django.utils import timezone
 from library.facts import reference
@@ -86,6 +86,7 @@ def dossier_of(
         if beside
         else None,
         as_of=timezone.localdate(),
+        measures=conventions_for(case.dog.client).measures,
     )  # fmt: skip
 
 
@@ -98,7 +99,10 @@ def recipe_dossier(recipe: Recipe, look: Look | None = None) -> Dossier:
 
 def parties_of(case: Case) -> Parties:
     """Whose work a case is, and whose dog."""
-    return Parties(practice=case.practice.name, client=case.dog.client.name)
+    client = case.dog.client
+    return Parties(
+        practice=case.practice.name, client=client.name, conventions=conventions_for(client)
+    )
 
 
 def frozen(recipe: Recipe, today: date) -> Snapshot:

@@ -12,6 +12,7 @@ from wainscot_core.errors import InputError
 from wainscot_core.facts.foods import FoodLibrary
 from wainscot_core.recipe.line import Line as CoreLine
 from wainscot_core.recipe.line import LineText, read_all
+from wainscot_core.units import Measures
 
 from .models import Line, Recipe, new_key
 
@@ -31,10 +32,11 @@ class LineIn:
     preparation: Text40 = ""
     override: Text200 = ""
 
-    @property
-    def text(self) -> LineText:
-        """The line as the core takes it."""
-        return LineText(self.food, self.quantity, self.note, self.preparation, self.override)
+    def text(self, measures: Measures) -> LineText:
+        """The line as the core takes it, typed by someone with these cups and spoons."""
+        return LineText(
+            self.food, self.quantity, self.note, self.preparation, self.override, measures=measures
+        )
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -73,8 +75,9 @@ def fields_of(recipe: Recipe) -> dict[str, Any]:
 def text_of(row: Line) -> LineText:
     """A stored line as it was typed and read."""
     return LineText(
-        row.food, row.quantity, row.note, row.preparation, row.override, row.grams, row.basis
-    )
+        row.food, row.quantity, row.note, row.preparation, row.override, row.grams, row.basis,
+        Measures(row.measures),
+    )  # fmt: skip
 
 
 def texts_of(recipe: Recipe) -> list[LineText]:
@@ -84,7 +87,7 @@ def texts_of(recipe: Recipe) -> list[LineText]:
 
 def text_from(data: Mapping[str, Any]) -> LineText:
     """A line as it was kept as plain data."""
-    return LineText(**data)
+    return LineText(**{**data, "measures": Measures(data.get("measures", Measures.US))})
 
 
 def as_data(texts: Iterable[LineText]) -> list[dict[str, Any]]:
@@ -101,7 +104,7 @@ def with_readings(texts: Sequence[LineText], known: Iterable[LineText]) -> list[
         found.append(
             text
             if before is None or text.grams is not None
-            else replace(text, grams=before.grams, basis=before.basis)
+            else replace(text, grams=before.grams, basis=before.basis, measures=before.measures)
         )
     return found
 

@@ -44,6 +44,8 @@ class Line(models.Model):
     # What the quantity was read as when it was stored; None only for lines older than this field.
     grams = models.FloatField(null=True)
     basis = models.CharField(max_length=200, blank=True)
+    # Whose cups and spoons were meant (core Measures).
+    measures = models.CharField(max_length=12, default="us")
 
     class Meta:
         ordering = ["position"]

@@ -6,8 +6,9 @@ from django.http import HttpResponse
 from django.utils import timezone
 from records.pages import Paper, paper
 from rest_framework.request import Request
+from wainscot_core.conventions import day
 from wainscot_core.documents import document
-from wainscot_core.documents.paper import DocumentKind, day
+from wainscot_core.documents.paper import DocumentKind
 
 from .asks import recipe_of
 from .dossiers import frozen, frozen_case
@@ -43,7 +44,7 @@ class IntakePage(Paper):
     def get(self, request: Request, pk: int, form: str = "") -> HttpResponse:
         case = case_of(request, pk)
         today = timezone.localdate()
-        made = document(
-            DocumentKind.INTAKE, frozen_case(case, today), f"As it stood on {day(today)}"
-        )
+        kept = frozen_case(case, today)
+        on = day(kept.parties.conventions, today, long=True)
+        made = document(DocumentKind.INTAKE, kept, f"As it stood on {on}")
         return paper(made, form, f"/papers/cases/{pk}/intake", f"/cases/{pk}/intake")

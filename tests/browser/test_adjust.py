@@ -5,6 +5,7 @@ from collections.abc import Callable
 
 import pytest
 from playwright.sync_api import Locator, Page, expect
+from steps import new_case
 
 LONG = 20_000
 
@@ -13,11 +14,7 @@ LONG = 20_000
 def heart(signed_in: Page) -> Page:
     """A heart case of its own on the bench, with the Adjust panel open."""
     page = signed_in
-    page.get_by_role("button", name="New case").click()
-    page.get_by_label("Dog", exact=True).fill("Sedge")
-    page.get_by_label("Owner").fill("Test Owner")
-    page.get_by_label("Weight", exact=True).fill("9")
-    page.get_by_role("button", name="Create").click()
+    new_case(page, "Sedge", "9")
     for text in ("160 g chicken thigh roasted", "200 g rice white cooked", "60 g carrot boiled"):
         page.get_by_label("Add an ingredient").fill(text)
         page.get_by_role("listbox").get_by_role("option").first.wait_for()
@@ -184,12 +181,7 @@ def test_the_case_moves_on_with_its_facts(
     signed_in: Page, axe: Callable[[Page], list[str]]
 ) -> None:
     page = signed_in
-    page.get_by_role("button", name="New case").click()
-    page.get_by_label("Dog", exact=True).fill("Yarrow")
-    page.get_by_label("Owner").fill("Test Owner")
-    page.get_by_label("Weight", exact=True).fill("20")
-    page.get_by_role("button", name="Create").click()
-    page.get_by_role("link", name="Intake").click()
+    new_case(page, "Yarrow", "20", bench=False)
     page.get_by_role("combobox", name="Sex").click()
     page.get_by_role("option", name="female").click()
     page.get_by_label("Lactation week").fill("3")

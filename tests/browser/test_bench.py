@@ -6,20 +6,17 @@ from collections.abc import Callable
 
 import pypdf
 from playwright.sync_api import Page, Route, expect
+from steps import new_case
 
 
 def open_case(page: Page, dog: str) -> None:
-    page.get_by_role("link", name=dog).click()
+    page.get_by_role("link", name=dog, exact=True).click()
     expect(page.get_by_role("heading", name=dog)).to_be_visible()
     page.locator("[data-board]").first.wait_for()
 
 
-def new_case(page: Page, dog: str) -> None:
-    page.get_by_role("button", name="New case").click()
-    page.get_by_label("Dog", exact=True).fill(dog)
-    page.get_by_label("Owner").fill("Test Owner")
-    page.get_by_label("Weight", exact=True).fill("10")
-    page.get_by_role("button", name="Create").click()
+def empty_bench(page: Page, dog: str) -> None:
+    new_case(page, dog, "10")
     expect(page.get_by_text("The wall fills as the recipe does")).to_be_visible()
 
 
@@ -60,7 +57,7 @@ def test_amount_moves_the_wall_undo_takes_it_back_and_reload_keeps_it(signed_in:
 
 def test_build_a_recipe_without_the_mouse(signed_in: Page) -> None:
     page = signed_in
-    new_case(page, "Rowan")
+    empty_bench(page, "Rowan")
     page.keyboard.press("/")
     page.keyboard.type("250 g chiken thigh")
     page.get_by_role("option", name=re.compile("Chicken thigh, meat only, raw")).wait_for()
@@ -82,7 +79,7 @@ def test_build_a_recipe_without_the_mouse(signed_in: Page) -> None:
 
 def test_remove_and_bring_back(signed_in: Page) -> None:
     page = signed_in
-    new_case(page, "Hazel")
+    empty_bench(page, "Hazel")
     add(page, "100 g beef liver raw")
     add(page, "carrot raw")
     page.get_by_role("button", name="Remove Beef liver, raw").click()
@@ -94,7 +91,7 @@ def test_remove_and_bring_back(signed_in: Page) -> None:
 
 def test_a_bad_amount_says_what_to_do_and_loses_nothing(signed_in: Page) -> None:
     page = signed_in
-    new_case(page, "Aspen")
+    empty_bench(page, "Aspen")
     add(page, "100 g beef liver raw")
     saved(page)
     amount = page.get_by_label("Amount of Beef liver, raw")
@@ -144,7 +141,7 @@ def test_standard_and_basis_can_be_switched(signed_in: Page) -> None:
 
 def test_two_people_on_one_recipe_choose(signed_in: Page) -> None:
     page = signed_in
-    new_case(page, "Willow")
+    empty_bench(page, "Willow")
     add(page, "100 g beef liver raw")
     saved(page)
     other = page.context.new_page()
@@ -314,7 +311,7 @@ def test_axe_finds_nothing_serious(signed_in: Page, axe: Callable[[Page], list[s
 
 def test_saved_is_not_said_while_a_newer_change_waits(signed_in: Page) -> None:
     page = signed_in
-    new_case(page, "Bracken")
+    empty_bench(page, "Bracken")
     add(page, "100 g beef liver raw")
     saved(page)
     held: list[Route] = []

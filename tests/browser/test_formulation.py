@@ -6,12 +6,13 @@ from collections.abc import Callable
 from pathlib import Path
 
 from playwright.sync_api import Page, expect
+from steps import new_case
 
 LONG = 20_000
 
 
 def open_case(page: Page, dog: str) -> None:
-    page.get_by_role("link", name=dog).click()
+    page.get_by_role("link", name=dog, exact=True).click()
     page.locator("[data-board]").first.wait_for()
 
 
@@ -201,11 +202,7 @@ def test_the_plan_adds_up_the_day(signed_in: Page, axe: Callable[[Page], list[st
 
 def test_an_empty_recipe_starts_from_a_way_of_feeding(signed_in: Page) -> None:
     page = signed_in
-    page.get_by_role("button", name="New case").click()
-    page.get_by_label("Dog", exact=True).fill("Teasel")
-    page.get_by_label("Owner").fill("Test Owner")
-    page.get_by_label("Weight", exact=True).fill("14")
-    page.get_by_role("button", name="Create").click()
+    new_case(page, "Teasel", "14")
     page.get_by_role("button", name="Protein : starch : vegetable, 50 : 25 : 25").click()
     expect(page.get_by_test_id("energy")).to_contain_text("(100 %)")
     # A way of feeding never silences a gap.

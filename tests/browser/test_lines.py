@@ -5,18 +5,14 @@ from collections.abc import Callable
 
 import pytest
 from playwright.sync_api import Page, Route, expect
+from steps import new_case
 
 
 @pytest.fixture
 def fresh_case(signed_in: Page) -> Page:
     """A new case on its empty bench."""
     page = signed_in
-    page.get_by_role("button", name="New case").click()
-    page.get_by_label("Dog", exact=True).fill("Fennel")
-    page.get_by_label("Owner").fill("Test Owner")
-    page.get_by_label("Weight", exact=True).fill("18 lb")
-    page.get_by_role("button", name="Create").click()
-    page.get_by_label("Add an ingredient").wait_for()
+    new_case(page, "Fennel", "18 lb")
     return page
 
 
@@ -97,9 +93,9 @@ def test_what_is_typed_on_paper_is_read_or_kept_with_the_reason(
 ) -> None:
     page = fresh_case
     page.get_by_role("link", name="Intake").click()
-    page.get_by_label("Age, months").fill("9 years")
+    page.get_by_label("Age", exact=True).fill("9 years")
     page.keyboard.press("Tab")
-    expect(page.get_by_label("Age, months")).to_have_value("108")
+    expect(page.get_by_label("Age", exact=True)).to_have_value("9 years")
     page.get_by_role("button", name="Add to “Eats now, a day”").click()
     page.get_by_label("Eats now, a day, Food, row 1").fill("Dry food")
     page.get_by_label("Eats now, a day, Amount, row 1").fill("2 1/3")
@@ -144,12 +140,7 @@ def test_changes_made_while_the_server_is_away_are_kept_and_sent(fresh_case: Pag
 
 def test_a_case_is_archived_and_deleted_after_its_name(signed_in: Page) -> None:
     page = signed_in
-    page.get_by_role("button", name="New case").click()
-    page.get_by_label("Dog", exact=True).fill("Tansy")
-    page.get_by_label("Owner").fill("Test Owner")
-    page.get_by_label("Weight", exact=True).fill("9 kg")
-    page.get_by_role("button", name="Create").click()
-    page.get_by_label("Add an ingredient").wait_for()
+    new_case(page, "Tansy", "9 kg")
     page.get_by_role("link", name="Cases").click()
     page.get_by_role("button", name="Archive the case of Tansy").click()
     expect(page.get_by_role("link", name="Tansy")).to_have_count(0)

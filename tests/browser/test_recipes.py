@@ -4,17 +4,14 @@ import re
 from collections.abc import Callable
 
 from playwright.sync_api import Page, expect
+from steps import new_case
 
 
 def test_recipes_are_named_copied_put_away_and_taken_back(
     signed_in: Page, axe: Callable[[Page], list[str]]
 ) -> None:
     page = signed_in
-    page.get_by_role("button", name="New case").click()
-    page.get_by_label("Dog", exact=True).fill("Hawthorn")
-    page.get_by_label("Owner").fill("Test Owner")
-    page.get_by_label("Weight", exact=True).fill("14 kg")
-    page.get_by_role("button", name="Create").click()
+    new_case(page, "Hawthorn", "14 kg")
     page.get_by_label("Add an ingredient").fill("100 g beef liver raw")
     page.get_by_role("listbox").get_by_role("option").first.wait_for()
     page.keyboard.press("Enter")
@@ -49,7 +46,7 @@ def test_recipes_are_named_copied_put_away_and_taken_back(
 
 def test_keys_are_for_the_bench_alone_and_can_be_turned_off(signed_in: Page) -> None:
     page = signed_in
-    page.get_by_role("link", name="Alder").click()
+    page.get_by_role("link", name="Alder", exact=True).click()
     page.locator("[data-board]").first.wait_for()
     # Whoever comes by a link is at the bench; "/" leads there from the steps too.
     expect(page.locator("main")).to_be_focused()

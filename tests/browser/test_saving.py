@@ -4,6 +4,7 @@ import re
 
 import pytest
 from playwright.sync_api import Page, expect
+from steps import new_case
 
 LIVER = "Amount of Beef liver, raw"
 
@@ -16,11 +17,7 @@ def state(page: Page, words: str) -> None:
 def bench(signed_in: Page) -> Page:
     """A new case with 100 g of liver and 100 g of carrot on its bench."""
     page = signed_in
-    page.get_by_role("button", name="New case").click()
-    page.get_by_label("Dog", exact=True).fill("Yew")
-    page.get_by_label("Owner").fill("Test Owner")
-    page.get_by_label("Weight", exact=True).fill("12 kg")
-    page.get_by_role("button", name="Create").click()
+    new_case(page, "Yew", "12 kg")
     for text in ("100 g beef liver raw", "100 g carrot raw"):
         page.get_by_label("Add an ingredient").fill(text)
         page.get_by_role("listbox").get_by_role("option").first.wait_for()

@@ -1,17 +1,21 @@
 """Amounts as people write them."""
 
 import csv
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from wainscot_core.confidence import Confidence
+from wainscot_core.conventions import FoodUnit, Kitchen
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.errors import InputError
 from wainscot_core.facts.foods import Food, Measure
 from wainscot_core.recipe import amounts
 from wainscot_core.recipe.household import household
 from wainscot_core.recipe.typed import Typed, split_typed, typed_amount
+from wainscot_core.units import Measures
 
 RICE = Food(
     "t:rice", "Rice", "grain", "cooked",
@@ -285,3 +289,63 @@ def test_a_typical_weight_is_told_as_such(facts: Reference) -> None:
     liver = facts.library.food("usda:05028")
     assert not amounts.parse(liver, "2 livers").sure
     assert amounts.parse(liver, "40 g").sure
+
+
+US_CUP_ML, METRIC_CUP_ML = 236.5882365, 250.0
+
+
+@pytest.mark.parametrize(
+    ("text", "measures", "grams"),
+    [
+        ("1 cup", Measures.US, 158.0),
+        ("1 cup", Measures.METRIC, 158 * METRIC_CUP_ML / US_CUP_ML),
+        ("1 metric cup", Measures.US, 158 * METRIC_CUP_ML / US_CUP_ML),
+        ("1 US cup", Measures.METRIC, 158.0),
+        # A metric tablespoon is 15 ml, an Australian one 20 ml; a cup of this rice holds 158 g.
+        ("1 tbsp", Measures.METRIC, 158 * 15 / US_CUP_ML),
+        ("1 tbsp", Measures.AUSTRALIAN, 158 * 20 / US_CUP_ML),
+        ("2 tsp", Measures.METRIC, 158 * 10 / US_CUP_ML),
+        ("1 australian tablespoon", Measures.US, 158 * 20 / US_CUP_ML),
+        # Millilitres, pieces and weights are the same everywhere.
+        ("250 ml", Measures.US, 158 * 250 / US_CUP_ML),
+        ("250 ml", Measures.METRIC, 158 * 250 / US_CUP_ML),
+        ("2 large", Measures.METRIC, 100.0),
+        ("1 lb", Measures.METRIC, 453.59237),
+        ("1 cup + 1 tbsp", Measures.METRIC, 158 * 265 / US_CUP_ML),
+    ],
+)
+def test_cups_and_spoons_hold_what_those_who_write_them_mean(
+    text: str, measures: Measures, grams: float
+) -> None:
+    assert amounts.parse(RICE, text, Kitchen(measures)).grams == pytest.approx(grams, rel=1e-6)
+
+
+def test_what_the_practice_filled_itself_is_its_own_cup() -> None:
+    own = replace(RICE, measures=(Measure("cup", 120, "weighed here", Confidence.HIGH, own=True),))
+    for measures in Measures:
+        assert amounts.parse(own, "1 cup", Kitchen(measures)).grams == 120
+
+
+@given(st.sampled_from(Measures), st.sampled_from(Measures), st.sampled_from(["1 1/2 cup", "2 tsp", "3 tbsp", "2 large", "70 g"]))  # fmt: skip
+def test_an_amount_written_anew_is_read_alike_in_another_kitchen(
+    typed: Measures, read: Measures, text: str
+) -> None:
+    amount = amounts.parse(RICE, text, Kitchen(typed))
+    again = amounts.parse(RICE, amounts.written(amount, read), Kitchen(read))
+    assert again.grams == pytest.approx(amount.grams)
+
+
+@pytest.mark.parametrize("text", ["6", "180", "30 powder"])
+def test_a_number_alone_is_asked_where_food_is_weighed_in_ounces(text: str) -> None:
+    with pytest.raises(amounts.UnsureError) as caught:
+        amounts.parse(BARE, text, Kitchen(weigh=FoodUnit.OZ))
+    number = float(text.split()[0])
+    found = [a.grams for a in caught.value.candidates]
+    assert found == pytest.approx([number, number * 28.349523125])
+
+
+@pytest.mark.parametrize(("measures", "shown"), [(Measures.US, "4 cups"), (Measures.METRIC, "3 3/4 cups")])  # fmt: skip
+def test_kitchen_amounts_are_told_in_the_cups_of_the_house(measures: Measures, shown: str) -> None:
+    # 632 g of rice are four US cups (946 ml), 3.79 metric ones.
+    found = household(RICE, 632, measures)
+    assert found is not None and found.text == shown

@@ -12,6 +12,7 @@ import jsonschema
 import pytest
 from printed import analysed
 from wainscot_core.boundary import parse_json
+from wainscot_core.conventions import Conventions
 from wainscot_core.dog.record import TargetsRecord
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.errors import InputError
@@ -259,5 +260,6 @@ def test_the_published_schema_knows_every_field(facts: Reference) -> None:
         (TargetsRecord, here["targets"]),
         (FileLine, here["recipe"]["properties"]["lines"]["items"]),
         (FileRecipe, here["recipe"]),
+        (Conventions, here["conventions"]),
     ):
         assert {f.name for f in fields(kind)} <= set(part["properties"]), kind

@@ -7,12 +7,12 @@ from typing import Any
 import pytest
 from wainscot_core.analysis.adequacy import Status
 from wainscot_core.confidence import Confidence
+from wainscot_core.conventions import REGIONS, Conventions, FoodUnit, Region
 from wainscot_core.documents import document
 from wainscot_core.documents.paper import Document, DocumentKind, Points, Table, Tone, Words
 from wainscot_core.dog.record import CaseRecord, Diagnosis
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.facts.foods import Grade
-from wainscot_core.figures import printed, printed_grams, printed_share
 from wainscot_core.findings import Finding, Kind, Level
 from wainscot_core.formats.casefile import dossier_of, read_case_file, record_of
 from wainscot_core.snapshot.freeze import freeze_recipe
@@ -21,7 +21,7 @@ from wainscot_core.snapshot.snapshot import FrozenSource, Parties, Snapshot
 PARTIES = Parties(practice="Larch Lane", client="Maren Holt")
 
 
-def frozen(facts: Reference, days: float = 4, **more: Any) -> Snapshot:
+def frozen(facts: Reference, days: float = 4, parties: Parties = PARTIES, **more: Any) -> Snapshot:
     data = {
         "format": "wainscot-case",
         "version": 1,
@@ -40,7 +40,7 @@ def frozen(facts: Reference, days: float = 4, **more: Any) -> Snapshot:
     }  # fmt: skip
     file = read_case_file(data)
     return freeze_recipe(
-        dossier_of(facts, file), record_of(file), PARTIES, "Stew", date(2026, 11, 26)
+        dossier_of(facts, file), record_of(file), parties, "Stew", date(2026, 11, 26)
     )
 
 
@@ -77,7 +77,7 @@ def test_the_sheet_gives_batch_day_and_meal_in_grams(facts: Reference) -> None:
     # A quarter of a gram is not a third of one, and a thirtieth is still there.
     assert rows[2][1:4] == ("0.25", "0.063", "0.031")
     # (720 + 632 + 0.25) g, a quarter of it a day.
-    assert lines_of(made).total[1:4] == ("1\u202f352", "338", "169")
+    assert lines_of(made).total[1:4] == ("1352", "338", "169")
     assert "For Maren Holt. Juniper weighs 8.2 kg. This batch feeds 4 days: 338 g" in text_of(made)
 
 
@@ -272,7 +272,7 @@ def test_the_intake_sheet_prints_every_fact_that_was_recorded(facts: Reference) 
         "Way of feeding wanted | cooked", "Meals a day | 3",
         "chicken | meat | liver | itch | likely", "Not yet asked whether that is all.",
         "pimobendan | 1.25 mg twice a day", "benazepril | dose not recorded",
-        "2026-08-02 | 8.50", "Dr Linde | attending | Harbour | –",
+        "2 Aug 2026 | 8.50", "Dr Linde | attending | Harbour | –",
         "Dry food | 1.5 cup | 200.0 | 300", "Table scraps | 1 | – | –",
         "Source: A butcher.", "Cook: Once a week.", "Store: Not asked yet.",
     ):  # fmt: skip
@@ -311,26 +311,6 @@ def test_a_red_flag_is_loud_and_says_that_nobody_cleared_it(facts: Reference) ->
     loud = next(s for s in made.sections if s.title == "Red flags")
     assert loud.tone is Tone.DECIDE
     assert "Seen: Collapse. Told: Dr Berg, 1 March. Not cleared" in text_of(made)
-
-
-@pytest.mark.parametrize(
-    ("value", "decimals", "shown"),
-    [
-        (1234567.0, 0, "1\u202f234\u202f567"), (0.125, 2, "0.13"), (2.5, 0, "3"), (-3.25, 1, "−3.3"),
-        (None, 1, "–"), (float("nan"), 1, "–"), (1e6, 0, "1\u202f000\u202f000"),
-    ],
-)  # fmt: skip
-def test_numbers_on_paper(value: float | None, decimals: int, shown: str) -> None:
-    assert printed(value, decimals) == shown
-
-
-@pytest.mark.parametrize(
-    ("grams", "shown"),
-    [(0.0123, "0.012"), (0.25, "0.25"), (2.25, "2.3"), (9.96, "10.0"), (10, "10"), (1360.4, "1\u202f360")],
-)  # fmt: skip
-def test_small_weights_keep_their_figures(grams: float, shown: str) -> None:
-    assert printed_grams(grams) == shown
-    assert printed_share(0.125) == "13\u202f%" and printed_share(None) == "–"
 
 
 def sections(facts: Reference, kept: Snapshot) -> dict[str, tuple[Any, ...]]:
@@ -407,3 +387,28 @@ def test_the_sheet_cites_analyses_and_not_what_was_recalled(facts: Reference) ->
     changed = replace(kept, recipe=replace(recipe, sources=sources))
     said = document(DocumentKind.SHEET, changed, "x").fine[0]
     assert said.startswith("Food values: Label A; Table B; estimates, marked as such on the bench.")
+
+
+def test_the_papers_are_written_as_the_client_reads(facts: Reference) -> None:
+    american = replace(PARTIES, conventions=REGIONS[Region.UNITED_STATES])
+    intake = {"weights": [{"on": "2026-08-02", "kg": 8.5}], "typed": {"weight_kg": "8.2 kg"}}
+    kept = frozen(facts, parties=american, intake=intake)
+    sheet = document(DocumentKind.SHEET, kept, "x")
+    said = text_of(sheet)
+    assert "Juniper weighs 18.1 lb." in said
+    # 74 Celsius; the raw chicken of this recipe.
+    assert "165 °F" in said and "°C" not in said
+    assert "Computed on November 26, 2026" in said
+    told = text_of(document(DocumentKind.INTAKE, kept, "x"))
+    assert "Weight | 18.1 lb, told as 8.2 kg" in told
+    # 8.5 kg are 18.74 lb.
+    assert "Aug 2, 2026 | 18.74" in told
+
+
+def test_ounces_on_paper_never_stand_without_grams(facts: Reference) -> None:
+    ounces = replace(PARTIES, conventions=Conventions(food=FoodUnit.OZ))
+    table = lines_of(document(DocumentKind.SHEET, frozen(facts, parties=ounces), "x"))
+    assert [c.title for c in table.columns[1:4]] == ["Batch", "A day", "A meal"]
+    # 720 g are 25.4 oz, a quarter of it 6.35 oz; a powder stays in grams.
+    assert table.rows[0][1:4] == ("1 lb 9.4 oz (720 g)", "6.3 oz", "3.17 oz")
+    assert table.rows[2][1:4] == ("0.25 g", "0.063 g", "0.031 g")

@@ -26,6 +26,10 @@ def test_every_write_of_the_api_leaves_its_event(office: Any) -> None:
 
     ok(send("post", "cases", {"client_name": "Ida", "dog_name": "Fen", "weight_kg": "18 lb"}))
     office.change(dog__weight_kg=12, notes="a note that is longer than what the log repeats " * 2)
+    owner = f"clients/{office.case.dog.client_id}"
+    ok(send("patch", owner, {"changes": [{"path": "phone", "value": "123", "was": ""}]}))
+    metric = {"path": "conventions.measures", "value": "metric", "was": "us"}
+    ok(send("patch", "practice", {"changes": [metric]}))
     decision = {"key": "CA", "bound": "min", "value": 1200, "by": "Dr Elm", "reason": "growth"}
     ok(send("post", f"cases/{case}/targets", decision))
     ok(send("post", f"cases/{case}/targets", {**decision, "undo": True}))

@@ -30,6 +30,7 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
         "own-foods": {"name": "x", "values": {"ENERC": 1}},
         "cases": {"changes": [{"path": "notes", "value": "x", "was": ""}]},
         "cases/archive": {"archived": True},
+        "clients": {"changes": [{"path": "phone", "value": "1", "was": ""}]},
     }
     bodies |= {
         "recipes/formulate": {**ANALYSIS, "settings": {"mode": "rebalance"}},
@@ -48,7 +49,7 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
     bodies["versions/links"] = {"document": "sheet", "audience": "x"}
     own_food = OwnFood.objects.create(practice=office.practice, slug="x", name="x")
     ids = {"cases": office.case.pk, "recipes": office.recipe.pk, "own-foods": own_food.pk,
-           "versions": version.pk, "links": link.pk}  # fmt: skip
+           "versions": version.pk, "links": link.pk, "clients": office.case.dog.client_id}  # fmt: skip
     walked = 0
     for prefix, entry in [("api/", e) for e in urlpatterns] + [("papers/", e) for e in papers]:
         assert isinstance(entry, URLPattern)

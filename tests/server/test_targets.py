@@ -114,7 +114,7 @@ def test_intake_says_what_is_missing_and_totals_what_is_eaten(office) -> None:
     assert after["present"]["kcal"] == pytest.approx(721)
     assert after["present"]["unknown_items"] == 1
     assert after["present"]["shares"] is None
-    assert after["breed_weight"].startswith("25 to 32 kg")
+    assert after["breed_weight"] == {"low_kg": 25, "high_kg": 32}
     bad = office.change(intake__weights=[{"on": "2026-11-01", "kg": 900}])
     assert bad.json()["error"]["field"] == "intake.weights[0].kg"
 

@@ -11,12 +11,14 @@ from ..checks import check
 from ..dossier.dossier import Dossier
 from ..facts.foods import FoodLibrary
 from ..figures import figure, rounded
+from ..recipe.amounts import whose, written
 from ..recipe.household import household
 from ..recipe.line import Line, LineError, sum_lines
 from ..recipe.proportions import Gauge, gauges
 from ..recipe.totals import Totals
 from ..targets.requirements import LimitConflict
 from ..targets.standards import Limit, Origin, RequirementSet, Strength
+from ..units import Measures
 from .adequacy import (
     BREAKS,
     RatioVerdict,
@@ -61,7 +63,7 @@ def analyse(dossier: Dossier) -> Analysis:
         way_caution=dossier.way.caution if dossier.way else "",
         cost=cost_of(dossier),
         marks=tuple(m for m in dossier.marks if m.food in {x.food.id for x in dossier.lines}),
-        recipe=recipe_result(library, dossier.lines, sums, dossier.meals_per_day),
+        recipe=recipe_result(library, dossier.lines, sums, dossier.meals_per_day, dossier.measures),
         nutrients=tuple(
             NutrientResult(**nutrient_fields(library, sums, verdict, i, dossier.metabolic_kg))
             for i, verdict in enumerate(verdicts)
@@ -210,13 +212,17 @@ def ratio_result(verdict: RatioVerdict) -> RatioResult:
 
 
 def recipe_result(
-    library: FoodLibrary, lines: Sequence[Line], sums: Totals, meals: int
+    library: FoodLibrary,
+    lines: Sequence[Line],
+    sums: Totals,
+    meals: int,
+    measures: Measures = Measures.US,
 ) -> RecipeResult:
     """The recipe and each line with its grams, household measure and energy."""
     column = library.catalogue.index("ENERC")
     results = []
     for i, line in enumerate(lines):
-        kitchen = household(line.food, line.amount.grams)
+        kitchen = household(line.food, line.amount.grams, measures)
         method = line.prepared.method if line.prepared else None
         results.append(
             LineResult(
@@ -228,6 +234,7 @@ def recipe_result(
                 kcal=figure(float(sums.contributions[i, column])),
                 basis=line.amount.basis,
                 sure=line.amount.sure,
+                other_cup=(written(line.amount, measures) if whose(line.amount, measures) else ""),
                 preparation=method.id if method else None,
                 preparation_label=method.label if method else None,
                 fed_grams=rounded(line.fed_grams),

@@ -115,7 +115,8 @@ class LineResult:
     """A line as computed: grams as weighed and as fed, kcal, and how it is given in a kitchen.
 
     basis: how the amount was read as grams; sure: False where that is a typical weight, not this
-    food's own. household_error: by how much the household amount misses the grams, as a share.
+    food's own. other_cup: the amount with whose cup or spoon it is ("1 US cup"), where that is not the
+    one of this house; "" otherwise. household_error: by how much the household amount misses the grams, as a share.
     """
 
     food: str
@@ -126,6 +127,7 @@ class LineResult:
     kcal: float | None
     basis: str
     sure: bool = True
+    other_cup: str = ""
     preparation: str | None
     preparation_label: str | None
     fed_grams: float

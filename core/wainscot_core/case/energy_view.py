@@ -21,6 +21,7 @@ from ..figures import rounded
 from ..recipe.amounts import grams_per_ml
 from ..recipe.line import Line, sum_lines
 from ..trace import Quantity, Step
+from ..units import Measures
 
 # What the estimates that come from the dog itself stand under.
 THIS_DOG = "This dog"
@@ -225,17 +226,25 @@ def _trend(reference: Reference, weighings: Sequence[Weighing], kcal: float) -> 
 
 
 def volume_result(
-    record: CaseRecord, library: FoodLibrary, lines: Sequence[Line], rule: str, target_kcal: float
+    record: CaseRecord,
+    library: FoodLibrary,
+    lines: Sequence[Line],
+    rule: str,
+    target_kcal: float,
+    measures: Measures = Measures.US,
 ) -> VolumeResult:
-    """kcal a day of a volume rule for this dog and recipe. Raises InputError (rule or recipe)."""
+    """kcal a day of a volume rule, told in these cups, for this dog and recipe. Raises InputError (rule or recipe)."""
     if not lines:
         raise InputError("recipe", "the recipe is empty; a volume rule needs a recipe")
     sums = sum_lines(library, lines, 1)
     if sums.kcal <= 0:
         raise InputError("recipe", "the recipe has no energy")
     # A food without a household weight counts as water, 1 g/ml; the step says so.
-    ml = sum(line.fed_grams / (grams_per_ml(line.food) or 1.0) for line in lines)
+    ml = sum(line.fed_grams / (grams_per_ml(line.food, measures=measures) or 1.0) for line in lines)
     step = rule_kcal(
-        read_rule(rule), record.dog.weight_kg, sums.total_grams / ml, sums.kcal / sums.total_grams
+        read_rule(rule, measures),
+        record.dog.weight_kg,
+        sums.total_grams / ml,
+        sums.kcal / sums.total_grams,
     )
     return VolumeResult(step=step, share_of_target=rounded(step.value / target_kcal))

@@ -12,9 +12,17 @@ from .energy_view import stage_in
 
 
 @dataclass(frozen=True, kw_only=True)
+class BreedWeight:
+    """Usual adult weights of a breed, kg."""
+
+    low_kg: float
+    high_kg: float
+
+
+@dataclass(frozen=True, kw_only=True)
 class IntakeView:
     """missing: facts still to ask. red_flags: what to watch for with these conditions. breed_weight:
-    typical of the breed, "" when it is not known. prone: what the breed is prone to, to ask about."""
+    typical of the breed, recalled; None when it is not known. prone: what the breed is prone to, to ask about."""
 
     missing: tuple[Finding, ...]
     stopped: bool
@@ -23,7 +31,7 @@ class IntakeView:
     life_stage: Stage
     size_class: str
     breeds: tuple[str, ...]
-    breed_weight: str
+    breed_weight: BreedWeight | None
     prone: tuple[Prone, ...]
 
 
@@ -41,8 +49,6 @@ def intake_view(reference: Reference, record: CaseRecord) -> IntakeView:
         life_stage=stage_in(reference, record),
         size_class=breeds.size_of(adult),
         breeds=tuple(b.name for b in breeds.breeds),
-        breed_weight=f"{breed.low_kg:g} to {breed.high_kg:g} kg, typical, recalled"
-        if breed
-        else "",
+        breed_weight=BreedWeight(low_kg=breed.low_kg, high_kg=breed.high_kg) if breed else None,
         prone=breed.prone if breed else (),
     )

@@ -2,8 +2,17 @@
 
 from collections.abc import Iterator, Sequence
 
+from ..conventions import (
+    Conventions,
+    body_figure,
+    body_weight,
+    day,
+    number,
+    share,
+    told,
+    when,
+)
 from ..dog.record import CaseRecord, DogRecord, Muscle, Sex
-from ..figures import printed, printed_share
 from ..snapshot.snapshot import FrozenIntake, Snapshot
 from .paper import (
     Block,
@@ -23,15 +32,15 @@ MONTHS_UNTIL_YEARS = 24
 
 def intake_sheet(snapshot: Snapshot, edition: str) -> Document:
     """The intake sheet of a case."""
-    case, intake = snapshot.case, snapshot.intake
+    case, intake, c = snapshot.case, snapshot.intake, snapshot.parties.conventions
     sections = [
-        Section(title="The dog", blocks=(table(("", ""), _dog(case, intake)),)),
+        Section(title="The dog", blocks=(table(("", ""), _dog(c, case, intake)),)),
         Section(title="Diagnoses", blocks=tuple(_diagnoses(snapshot))),
         Section(title="Reacts to", blocks=tuple(_reactions(case))),
         Section(title="Medicines and supplements", blocks=tuple(_medicines(case))),
-        Section(title="Eats now, a day", blocks=tuple(_diet(case, intake))),
+        Section(title="Eats now, a day", blocks=tuple(_diet(c, case, intake))),
         Section(title="Energy", blocks=tuple(_energy(snapshot))),
-        Section(title="Weights", blocks=tuple(_weights(case))),
+        Section(title="Weights", blocks=tuple(_weights(c, case))),
         Section(title="Vet team", blocks=tuple(_vets(case))),
         Section(title="What the owner can do", blocks=tuple(_owner(case))),
     ]
@@ -41,7 +50,9 @@ def intake_sheet(snapshot: Snapshot, edition: str) -> Document:
     if case.notes:
         sections.append(Section(title="Notes", blocks=(Words(text=case.notes),)))
     if intake.missing:
-        items = tuple(Words(lead=sentence(m.what), text=sentence(m.why)) for m in intake.missing)
+        items = tuple(
+            Words(lead=sentence(m.what), text=told(c, sentence(m.why))) for m in intake.missing
+        )
         sections.append(
             Section(title="Still missing for a sound plan", blocks=(Points(items=items),))
         )
@@ -55,17 +66,20 @@ def intake_sheet(snapshot: Snapshot, edition: str) -> Document:
     )
 
 
-def _dog(case: CaseRecord, intake: FrozenIntake) -> Iterator[tuple[str, str]]:
+def _dog(c: Conventions, case: CaseRecord, intake: FrozenIntake) -> Iterator[tuple[str, str]]:
     dog = case.dog
     muscle = case.intake.muscle_condition
     yield "Breed", dog.breed or "not recorded"
-    yield "Age", _age(dog)
+    typed = case.intake.typed
+    yield "Age", _age(c, dog)
     yield "Sex", _sex(dog)
-    yield "Weight", f"{printed(dog.weight_kg, 1)} kg"
+    yield "Weight", _weight(c, dog.weight_kg, typed.get("weight_kg", ""))
     if dog.ideal_weight_kg is not None:
-        yield "Ideal weight", f"{printed(dog.ideal_weight_kg, 1)} kg"
+        told_as = typed.get("ideal_weight_kg", "")
+        yield "Ideal weight", _weight(c, dog.ideal_weight_kg, told_as)
     if dog.adult_weight_kg is not None:
-        yield "Adult weight", f"{printed(dog.adult_weight_kg, 1)} kg"
+        told_as = typed.get("adult_weight_kg", "")
+        yield "Adult weight", _weight(c, dog.adult_weight_kg, told_as)
     score = dog.body_condition
     yield "Body condition", "not scored" if score is None else f"{score} of 9"
     yield (
@@ -89,8 +103,14 @@ def _dog(case: CaseRecord, intake: FrozenIntake) -> Iterator[tuple[str, str]]:
     yield "Meals a day", str(case.meals_per_day)
 
 
-def _age(dog: DogRecord) -> str:
-    born = f", born {dog.birth_date:%Y-%m-%d}" if dog.birth_date else ""
+def _weight(c: Conventions, kg: float, typed: str) -> str:
+    """A weight, with how it was told where that is in another unit."""
+    said = body_weight(c, kg)
+    return said if not typed or typed.endswith(c.body.value) else f"{said}, told as {typed}"
+
+
+def _age(c: Conventions, dog: DogRecord) -> str:
+    born = f", born {day(c, dog.birth_date)}" if dog.birth_date else ""
     if dog.age_months is None:
         return f"not known{born}"
     if dog.age_months < MONTHS_UNTIL_YEARS:
@@ -98,6 +118,11 @@ def _age(dog: DogRecord) -> str:
     years, months = divmod(dog.age_months, 12)
     rest = "" if not months else f" {months} month" + ("s" if months > 1 else "")
     return f"{years} years{rest}{born}"
+
+
+def _amount(c: Conventions, amount: float) -> str:
+    decimals = len(f"{amount:g}".partition(".")[2])
+    return number(c, amount, decimals)
 
 
 def _sex(dog: DogRecord) -> str:
@@ -108,12 +133,13 @@ def _sex(dog: DogRecord) -> str:
 
 
 def _diagnoses(snapshot: Snapshot) -> Iterator[Block]:
-    named = {c.id: c for c in snapshot.targets.conditions}
+    c = snapshot.parties.conventions
+    named = {x.id: x for x in snapshot.targets.conditions}
     rows = [
         (
             named[d.id].name if d.id in named else d.name or d.id,
             named[d.id].stage if d.id in named else d.stage,
-            d.since or "–",
+            when(c, d.since) or "–",
             d.by or "–",
         )
         for d in snapshot.case.conditions
@@ -157,7 +183,7 @@ def _asked(titles: Sequence[str], rows: Sequence[Sequence[str]], asked: bool) ->
         yield Words(text="None; asked.")
 
 
-def _diet(case: CaseRecord, intake: FrozenIntake) -> Iterator[Block]:
+def _diet(c: Conventions, case: CaseRecord, intake: FrozenIntake) -> Iterator[Block]:
     diet = case.intake.current_diet
     if not diet:
         yield Words(text="Not recorded.")
@@ -165,9 +191,9 @@ def _diet(case: CaseRecord, intake: FrozenIntake) -> Iterator[Block]:
     rows = [
         (
             d.name,
-            f"{d.amount:g} {d.unit}".strip(),
-            printed(d.kcal_per_unit, 1),
-            printed(None if d.kcal_per_unit is None else d.amount * d.kcal_per_unit),
+            f"{_amount(c, d.amount)} {d.unit}".strip(),
+            number(c, d.kcal_per_unit, 1),
+            number(c, None if d.kcal_per_unit is None else d.amount * d.kcal_per_unit),
         )
         for d in diet
     ]
@@ -177,10 +203,10 @@ def _diet(case: CaseRecord, intake: FrozenIntake) -> Iterator[Block]:
         parts.append(f"without {intake.present.unknown_items} of unknown energy")
     if split := intake.present.shares:
         parts.append(
-            f"from protein {printed_share(split.protein)}, fat {printed_share(split.fat)}, "
-            f"carbohydrate {printed_share(split.carbohydrate)}"
+            f"from protein {share(c, split.protein)}, fat {share(c, split.fat)}, "
+            f"carbohydrate {share(c, split.carbohydrate)}"
         )
-    kcal = f"{printed(intake.present.kcal)} kcal a day"
+    kcal = f"{number(c, intake.present.kcal)} kcal a day"
     yield (
         Words(lead=f"{kcal}:", text="; ".join(parts) + ".")
         if parts
@@ -189,19 +215,23 @@ def _diet(case: CaseRecord, intake: FrozenIntake) -> Iterator[Block]:
 
 
 def _energy(snapshot: Snapshot) -> Iterator[Block]:
-    steps = snapshot.energy.steps
+    steps, c = snapshot.energy.steps, snapshot.parties.conventions
     yield table(
         ("", "How", "kcal a day"),
-        [(s.label, s.formula, printed(s.value)) for s in steps],
+        [(s.label, told(c, s.formula), number(c, s.value)) for s in steps],
         figures=(2,),
     )
     if snapshot.case.energy_reason:
         yield Words(lead="Why:", text=sentence(snapshot.case.energy_reason))
 
 
-def _weights(case: CaseRecord) -> Iterator[Block]:
-    rows = [(w.on, printed(w.kg, 2)) for w in case.intake.weights]
-    yield table(("Date", "kg"), rows, figures=(1,)) if rows else Words(text="None but today's.")
+def _weights(c: Conventions, case: CaseRecord) -> Iterator[Block]:
+    rows = [(when(c, w.on), number(c, body_figure(c, w.kg), 2)) for w in case.intake.weights]
+    yield (
+        table(("Date", c.body.value), rows, figures=(1,))
+        if rows
+        else Words(text="None but today's.")
+    )
 
 
 def _vets(case: CaseRecord) -> Iterator[Block]:
@@ -227,12 +257,12 @@ def _owner(case: CaseRecord) -> Iterator[Block]:
 
 
 def _red_flags(snapshot: Snapshot) -> Iterator[Block]:
-    flags = snapshot.case.intake.red_flags
+    flags, c = snapshot.case.intake.red_flags, snapshot.parties.conventions
     if flags.present:
-        told = f" Told: {flags.told or 'nobody recorded'}, {flags.on or 'no date'}."
+        said = f" Told: {flags.told or 'nobody recorded'}, {when(c, flags.on) or 'no date'}."
         cleared = f" Cleared by {flags.cleared_by or 'nobody named'}." if flags.cleared else ""
         state = cleared or " Not cleared: the vet must see the dog first."
-        yield Words(lead="Seen:", text=sentence(flags.present) + told + state)
+        yield Words(lead="Seen:", text=sentence(flags.present) + said + state)
     for condition in snapshot.targets.conditions:
         if words := condition.words.get("red_flags", ""):
-            yield Words(lead=f"{condition.name}:", text=f"call the vet at {words}.")
+            yield Words(lead=f"{condition.name}:", text=told(c, f"call the vet at {words}."))

@@ -3,10 +3,10 @@ the web page and the PDF are printed from the same pieces."""
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from datetime import date
 from enum import StrEnum
 from typing import Literal
 
+from ..conventions import day
 from ..snapshot.snapshot import Snapshot
 
 
@@ -99,11 +99,6 @@ class Document:
     fine: tuple[str, ...]
 
 
-def day(on: date) -> str:
-    """A date as it is written out: 3 December 2026."""
-    return f"{on.day} {on:%B} {on.year}"
-
-
 def sentence(text: str) -> str:
     """The same words with a capital and a full stop."""
     words = text.strip()
@@ -130,7 +125,7 @@ def table(
 def origin_of(snapshot: Snapshot) -> str:
     """What computed a document, in a few words."""
     return (
-        f"Computed on {day(snapshot.taken)} with Wainscot {snapshot.program}, "
+        f"Computed on {day(snapshot.parties.conventions, snapshot.taken, long=True)} with Wainscot {snapshot.program}, "
         f"facts {snapshot.reference[:12]}."
     )
 

@@ -4,8 +4,20 @@ from collections.abc import Iterator, Sequence
 
 from ..analysis.adequacy import HELD, Status
 from ..analysis.results import LineResult, NutrientResult, RatioResult
+from ..conventions import (
+    Conventions,
+    FoodUnit,
+    body_weight,
+    both_weights,
+    difference,
+    food_weight,
+    grams,
+    number,
+    share,
+    spelled,
+    told,
+)
 from ..facts.foods import FIRM_GRADES
-from ..figures import printed, printed_difference, printed_grams, printed_share
 from ..findings import GRAVEST_FIRST, Level
 from ..snapshot.snapshot import FrozenRecipe, Snapshot
 from .paper import (
@@ -33,17 +45,17 @@ MOSTLY_ESTIMATED = 0.5
 def kitchen_sheet(snapshot: Snapshot, edition: str) -> Document:
     """The sheet of a recipe. Raises InputError for a snapshot without one."""
     recipe = snapshot.of_recipe
-    dog = snapshot.case.dog
+    dog, c = snapshot.case.dog, snapshot.parties.conventions
     sections = [
-        Section(title="", blocks=(_portions(snapshot, recipe), _lines(recipe))),
+        Section(title="", blocks=(_portions(snapshot, recipe), _lines(c, recipe))),
         Section(
             title=f"Against {recipe.analysis.requirements}",
-            blocks=(*_basis(snapshot), *_food_energy(recipe), *_verdicts(recipe)),
+            blocks=(*_basis(snapshot), *_food_energy(c, recipe), *_verdicts(c, recipe)),
         ),
     ]
     if decide := tuple(_sign_off(snapshot)):
         sections.append(Section(title="For the vet to sign off", blocks=decide, tone=Tone.DECIDE))
-    if cautions := _cautions(recipe):
+    if cautions := _cautions(c, recipe):
         sections.append(Section(title="Cautions", blocks=(Points(items=cautions),)))
     return Document(
         kind=DocumentKind.SHEET,
@@ -62,85 +74,98 @@ def kitchen_sheet(snapshot: Snapshot, edition: str) -> Document:
 
 def _portions(snapshot: Snapshot, recipe: FrozenRecipe) -> Words:
     dog, whole = snapshot.case.dog, recipe.analysis.recipe
-    days = printed(whole.covers_days, 0 if whole.covers_days % 1 == 0 else 1)
+    c = snapshot.parties.conventions
+    days = number(c, whole.covers_days, 0 if whole.covers_days % 1 == 0 else 1)
     return Words(
-        text=f"For {snapshot.parties.client}. {dog.name} weighs {printed(dog.weight_kg, 1)} kg. "
+        text=f"For {snapshot.parties.client}. {dog.name} weighs {body_weight(c, dog.weight_kg)}. "
         f"This batch feeds {days} {'day' if whole.covers_days == 1 else 'days'}: "
-        f"{printed_grams(whole.grams_per_day)} g and {printed(whole.kcal_per_day)} kcal a day, "
+        f"{both_weights(c, whole.grams_per_day)} and {number(c, whole.kcal_per_day)} kcal a day, "
         f"in {whole.meals_per_day} meals. "
-        f"Target {printed(recipe.analysis.energy.target_kcal)} kcal a day."
+        f"Target {number(c, recipe.analysis.energy.target_kcal)} kcal a day."
     )
 
 
-def _lines(recipe: FrozenRecipe) -> Table:
+def _lines(c: Conventions, recipe: FrozenRecipe) -> Table:
     whole = recipe.analysis.recipe
+    unit = ", g" if c.food is FoodUnit.G else ""
     return Table(
         columns=(
             Column(title="Ingredient"),
-            Column(title="Batch, g", figures=True),
-            Column(title="A day, g", figures=True),
-            Column(title="A meal, g", figures=True),
+            Column(title=f"Batch{unit}", figures=True),
+            Column(title=f"A day{unit}", figures=True),
+            Column(title=f"A meal{unit}", figures=True),
             Column(title="Batch in the kitchen, about"),
         ),
-        rows=tuple(_row(line) for line in whole.lines),
+        rows=tuple(_row(c, line) for line in whole.lines),
         total=(
             "Together",
-            printed_grams(whole.grams),
-            printed_grams(whole.grams_per_day),
-            printed_grams(whole.grams_per_meal),
+            _batch(c, whole.grams),
+            _weight(c, whole.grams_per_day),
+            _weight(c, whole.grams_per_meal),
             "",
         ),
     )
 
 
-def _row(line: LineResult) -> tuple[str, ...]:
+def _weight(c: Conventions, weight_g: float) -> str:
+    """A weight in a column that says grams, or with its unit where there are several."""
+    return grams(c, weight_g) if c.food is FoodUnit.G else food_weight(c, weight_g)
+
+
+def _batch(c: Conventions, weight_g: float) -> str:
+    """What is weighed: ounces never without the grams."""
+    return grams(c, weight_g) if c.food is FoodUnit.G else both_weights(c, weight_g)
+
+
+def _row(c: Conventions, line: LineResult) -> tuple[str, ...]:
     cooked = (
-        f", {line.preparation_label} (gives {printed_grams(line.fed_grams)} g)"
+        f", {line.preparation_label} (gives {food_weight(c, line.fed_grams)})"
         if line.preparation_label
         else ""
     )
     return (
-        line.name + cooked,
-        printed_grams(line.grams),
-        printed_grams(line.grams_per_day),
-        printed_grams(line.grams_per_meal),
-        _household(line),
+        spelled(c, line.name) + cooked,
+        _batch(c, line.grams),
+        _weight(c, line.grams_per_day),
+        _weight(c, line.grams_per_meal),
+        _household(c, line),
     )
 
 
-def _household(line: LineResult) -> str:
+def _household(c: Conventions, line: LineResult) -> str:
     if not line.household:
         return "weigh it"
     miss = line.household_error or 0.0
     if abs(miss) <= HOUSEHOLD_MISS:
         return line.household
-    sign = "+" if miss > 0 else "−"
-    return f"{line.household} ({sign}{printed_share(abs(miss))} off: weigh it)"
+    return f"{line.household} ({difference(c, miss)} off: weigh it)"
 
 
 def _basis(snapshot: Snapshot) -> Iterator[Block]:
     basis = snapshot.targets.basis
     if basis is not None:
-        yield Words(lead="Minimums held:", text=basis.words)
+        yield Words(lead="Minimums held:", text=told(snapshot.parties.conventions, basis.words))
 
 
-def _food_energy(recipe: FrozenRecipe) -> Iterator[Block]:
+def _food_energy(c: Conventions, recipe: FrozenRecipe) -> Iterator[Block]:
     found = recipe.analysis.food_energy
     if found is None:
         return
-    others = [f"{o.name} {printed_difference(o.difference)}" for o in found.others]
+    others = [f"{o.name} {difference(c, o.difference)}" for o in found.others]
     if found.whole is not None:
-        whole = f"the predictive equation over the whole bowl {printed_difference(found.whole.difference)}"
+        whole = (
+            f"the predictive equation over the whole bowl {difference(c, found.whole.difference)}"
+        )
         others.append(f"{whole} ({found.whole.why})" if found.whole.why else whole)
     said = [
         f"{found.name}{', the default' if found.is_default else ''} ({found.source}).",
         f"Other methods give: {listed(others)}",
         *(sentence(note) for note in found.notes),
     ]
-    yield Words(lead="Energy of the food:", text=" ".join(said))
+    yield Words(lead="Energy of the food:", text=told(c, " ".join(said)))
 
 
-def _verdicts(recipe: FrozenRecipe) -> Iterator[Block]:
+def _verdicts(c: Conventions, recipe: FrozenRecipe) -> Iterator[Block]:
     nutrients, ratios = recipe.analysis.nutrients, recipe.analysis.ratios
     judged: tuple[NutrientResult | RatioResult, ...] = (*nutrients, *ratios)
     for status, lead in (
@@ -148,21 +173,23 @@ def _verdicts(recipe: FrozenRecipe) -> Iterator[Block]:
         (Status.ABOVE_SAFE, "Above the safe upper limit"),
         (Status.OVER, "Over the maximum"),
     ):
-        yield from _named(lead, [x.name for x in judged if x.status is status])
+        yield from _named(lead, [spelled(c, x.name) for x in judged if x.status is status])
     yield from _named(
         "Unproven, because some foods have no value for it (share of the recipe that is known)",
-        [f"{n.name} ({printed_share(n.known_share)})" for n in nutrients if _unproven(n)]
-        + [r.name for r in ratios if _unproven(r)],
+        [f"{spelled(c, n.name)} ({share(c, n.known_share)})" for n in nutrients if _unproven(n)]
+        + [spelled(c, r.name) for r in ratios if _unproven(r)],
     )
     yield from _named(
         "Rests mostly on estimates, not analyses of these foods",
         [
-            n.name
+            spelled(c, n.name)
             for n in nutrients
             if n.status is Status.MET and n.estimated_share > MOSTLY_ESTIMATED
         ],
     )
-    yield from _named("Off advice", [x.name for x in judged if x.status is Status.OFF_ADVICE])
+    yield from _named(
+        "Off advice", [spelled(c, x.name) for x in judged if x.status is Status.OFF_ADVICE]
+    )
     if all(x.status in HELD for x in judged):
         yield Words(text="Every limit is met.")
 
@@ -190,14 +217,17 @@ def _sign_off(snapshot: Snapshot) -> Iterator[Block]:
             if decided
             else "Not decided yet."
         )
-        yield Words(text=f"{conflict.words} {end}")
+        yield Words(text=told(snapshot.parties.conventions, conflict.words) + f" {end}")
 
 
-def _cautions(recipe: FrozenRecipe) -> tuple[Words, ...]:
+def _cautions(c: Conventions, recipe: FrozenRecipe) -> tuple[Words, ...]:
     said = [f for f in recipe.analysis.flags if f.level is not Level.NOTE]
     said.sort(key=lambda f: GRAVEST_FIRST.index(f.level))
     return tuple(
-        Words(lead=sentence(f.what), text=" ".join(sentence(w) for w in (f.why, f.do) if w))
+        Words(
+            lead=told(c, sentence(f.what)),
+            text=told(c, " ".join(sentence(w) for w in (f.why, f.do) if w)),
+        )
         for f in said
     )
 

@@ -56,7 +56,7 @@ def check_weight(rules: EnergyRules, weight_kg: float, field: str = "weight_kg")
         raise InputError(
             field,
             f"{weight_kg:g} kg is not a body weight of a dog; give {rules.weight_min_kg:g} to "
-            f"{rules.weight_max_kg:g} kg (pounds / 2.205 = kilograms)",
+            f"{rules.weight_max_kg:g} kg, or pounds with their unit: 18 lb",
         )
     return weight_kg
 

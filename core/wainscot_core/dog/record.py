@@ -5,7 +5,7 @@ written on paper ("9 lb", "2 1/3"); `check_record` says what cannot be.
 """
 
 import re
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date
 from enum import StrEnum
@@ -34,6 +34,8 @@ from ..boundary import (
     YesNo,
     read,
 )
+from ..changes import FieldChange
+from ..days import day_or_words, read_day
 from ..errors import InputError
 from ..facts.me_methods import DEFAULT_ME, MeMethod
 from ..facts.policy import Policy
@@ -73,10 +75,13 @@ _MONTHS_PER = {
 }  # fmt: skip
 
 
+_OLDEST_YEARS = 30
+
+
 def read_age_months(words: str) -> int:
     """An age in whole months: "108", "9 years", "1 1/2 y", "2 years 3 months", "10 weeks".
 
-    A bare number is months. Raises InputError.
+    A bare number is months, if it cannot be years. Raises InputError.
     """
     unread = InputError("", f"cannot read {words!r} as an age; write for example 9 years or 108")
     plain = re.sub(r"\s+old\s*$", "", words.strip(), flags=re.I)
@@ -93,6 +98,8 @@ def read_age_months(words: str) -> int:
         at = part.end()
     if not parts or (len(parts) > 1 and "" in parts):
         raise unread
+    if parts == [""] and months <= _OLDEST_YEARS:
+        raise InputError("", f"{plain} can be {plain} months or {plain} years: write which")
     return int(months + 1e-9)
 
 
@@ -112,6 +119,10 @@ def _blank(value: object) -> object:
 BlankIsNone = BeforeValidator(_blank)
 Kg = Annotated[Number, _reads(read_weight_kg), Field(gt=0)]
 Months = Annotated[Whole, _reads(read_age_months), Field(ge=0, le=360)]
+# A day, and a day or words that tell of one ("last spring").
+TypedDay = Annotated[Day, _reads(read_day)]
+When = Annotated[Text20, _reads(day_or_words)]
+NamedWhen = Annotated[Name20, _reads(day_or_words)]
 Figure = Annotated[Number, _reads(read_number), Field(ge=0, le=1e6)]
 Count = Annotated[Whole, _reads(read_number)]
 
@@ -185,7 +196,7 @@ class DogRecord:
     breed: Text120 = ""
     sex: Sex = Sex.UNKNOWN
     neutered: YesNo | None = None
-    birth_date: Annotated[Day | None, BlankIsNone] = None
+    birth_date: Annotated[TypedDay | None, BlankIsNone] = None
     age_months: Annotated[Months | None, BlankIsNone] = None
     weight_kg: Kg
     ideal_weight_kg: Annotated[Kg | None, BlankIsNone] = None
@@ -204,7 +215,7 @@ class Diagnosis:
     id: Name40
     name: Text120 = ""
     stage: Stage = ""
-    since: Text20 = ""
+    since: When = ""
     by: Text120 = ""
 
 
@@ -233,7 +244,7 @@ class Vet:
 class Weighing:
     """A weight on a day, kg."""
 
-    on: Name20
+    on: NamedWhen
     kg: Kg
 
 
@@ -274,14 +285,15 @@ class RedFlags:
 
     present: Text400 = ""
     told: Text200 = ""
-    on: Text20 = ""
+    on: When = ""
     cleared: YesNo = False
     cleared_by: Text200 = ""
 
 
 @dataclass(frozen=True, kw_only=True)
 class IntakeRecord:
-    """What was asked at intake beside the dog's own facts."""
+    """What was asked at intake beside the dog's own facts. typed: weights and ages of the dog as they
+    were written, by field, where they were written otherwise than they are kept ("18 lb")."""
 
     vet_team: tuple[Vet, ...] = ()
     weights: tuple[Weighing, ...] = ()
@@ -295,6 +307,7 @@ class IntakeRecord:
     owner: OwnerMeans = field(default_factory=OwnerMeans)
     red_flags: RedFlags = field(default_factory=RedFlags)
     life_stage_confirmed: YesNo = False
+    typed: dict[Name40, Text60] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -403,6 +416,26 @@ def following(was: RedFlags, record: CaseRecord) -> CaseRecord:
         return record
     open_again = replace(now, cleared=False, cleared_by="")
     return replace(record, intake=replace(record.intake, red_flags=open_again))
+
+
+# Fields of the dog whose text is kept beside what it was read as.
+KEPT_AS_TYPED = ("weight_kg", "ideal_weight_kg", "adult_weight_kg", "age_months")
+
+
+def with_typed(record: CaseRecord, changes: Sequence[FieldChange]) -> CaseRecord:
+    """The record with weights and ages of the dog as they were just written; a plain number says
+    nothing more than what is kept."""
+    typed = dict(record.intake.typed)
+    for change in changes:
+        name = change.path.removeprefix("dog.")
+        if change.path != name and name in KEPT_AS_TYPED:
+            typed.pop(name, None)
+            if isinstance(change.value, str) and not _PLAIN.fullmatch(change.value.strip()):
+                typed[name] = change.value.strip()
+    return replace(record, intake=replace(record.intake, typed=typed))
+
+
+_PLAIN = re.compile(r"[\d.,]*")
 
 
 def read_record(data: object, typed: bool = False) -> CaseRecord:

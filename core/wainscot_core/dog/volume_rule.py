@@ -7,7 +7,7 @@ from ..confidence import Confidence
 from ..errors import InputError
 from ..recipe.numbers import parse_number_and_unit
 from ..trace import Quantity, Step
-from ..units import VOLUME_ML, WEIGHT_G
+from ..units import VOLUME_ML, WEIGHT_G, Measures, volume_ml
 
 _WORDS = {
     "a": "1", "an": "1", "one": "1", "two": "2", "three": "3", "four": "4", "half": "1/2",
@@ -29,8 +29,8 @@ class VolumeRule:
     meals: int
 
 
-def read_rule(text: str) -> VolumeRule:
-    """Read a rule. Raises InputError with examples when it cannot be read."""
+def read_rule(text: str, measures: Measures = Measures.US) -> VolumeRule:
+    """Read a rule told in these cups and spoons. Raises InputError with examples when it cannot be read."""
     plain = text.lower().replace("⁄", "/")
     plain = re.sub(r"\b(half|third|quarter)\s+of\s+an?\b", r"\1", plain)
     plain = re.sub(r"\ba\s+(half|third|quarter)\b", r"\1", plain)
@@ -59,7 +59,7 @@ def read_rule(text: str) -> VolumeRule:
                 "tablespoon": "tbsp", "tablespoons": "tbsp", "teaspoon": "tsp", "teaspoons": "tsp"}  # fmt: skip
     unit = singular.get(unit, unit)
     if unit in VOLUME_ML:
-        return VolumeRule(amount * VOLUME_ML[unit] * meals / kg, None, meals)
+        return VolumeRule(amount * volume_ml(unit, measures) * meals / kg, None, meals)
     return VolumeRule(None, amount * WEIGHT_G[unit] * meals / kg, meals)
 
 

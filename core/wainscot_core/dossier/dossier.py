@@ -33,6 +33,7 @@ from ..targets.food_rules import rules_for
 from ..targets.per import FeedingFacts
 from ..targets.requirements import MergedSet, check_decision, merge
 from ..targets.standards import Decision, RequirementSet, Standard
+from ..units import Measures
 from .reference import Reference
 
 MOST_DAYS = 366
@@ -44,7 +45,7 @@ class Dossier:
 
     weight_kg: the dog's body weight. days: what the batch feeds, in so many meals a day. avoid: what keeps foods out of
     this dog's bowl. medicines: what it is given, as it was written. prices: per kg by food, where known. way: proportions that are watched beside
-    the targets. second: another requirement set to compare with. as_of: the day it is asked.
+    the targets. second: another requirement set to compare with. as_of: the day it is asked. measures: whose cups and spoons weights are told in.
     """
 
     reference: Reference
@@ -65,6 +66,7 @@ class Dossier:
     way: Way | None = None
     second: RequirementSet | None = None
     as_of: date | None = None
+    measures: Measures = Measures.US
 
     @property
     def requirements(self) -> RequirementSet:

@@ -53,12 +53,14 @@ UNKNOWN = Provenance("", Grade.UNKNOWN, "No value in any source", "", Confidence
 
 @dataclass(frozen=True)
 class Measure:
-    """A household measure of a food: `name` (cup, each large, ...) weighs `grams`."""
+    """A household measure of a food: `name` (cup, each large, ...) weighs `grams`. own: as the practice
+    fills it; a cup of any other source is a US one."""
 
     name: str
     grams: float
     source: str
     confidence: Confidence
+    own: bool = False
 
 
 class SupplementKind(StrEnum):

@@ -204,7 +204,9 @@ def shelf_supplement(
     whole.setdefault("ENERC", 0.0)
     measures = []
     if item.tsp_g:
-        measures.append(Measure("tsp", item.tsp_g, "as the practice weighed it", Confidence.MEDIUM))
+        measures.append(
+            Measure("tsp", item.tsp_g, "as the practice weighed it", Confidence.MEDIUM, own=True)
+        )
     if item.unit and item.unit_g:
         measures.append(Measure(item.unit, item.unit_g, "as on its label", Confidence.MEDIUM))
     piece = item.unit_g if item.unit else None

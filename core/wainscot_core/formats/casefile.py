@@ -14,6 +14,7 @@ from pydantic import BeforeValidator, Field, StringConstraints
 from ..boundary import Number, Text40, Text80, Text120, Text160, Text200, dump, read, unknown_fields
 from ..bowl.marks import FoodMark, Mark
 from ..confidence import Confidence
+from ..conventions import DEFAULT, Conventions
 from ..dog.record import (
     CaseRecord,
     Diagnosed,
@@ -44,7 +45,7 @@ from ..facts.shelf import ShelfItem
 from ..facts.supplements import Measuring, Supplement, label_values, shelf_supplement
 from ..recipe.amounts import weight_unit
 from ..recipe.line import MAX_LINES, Line, LineText, read_line
-from ..units import convert
+from ..units import Measures, convert
 
 MOST_MEASURE_G = 10_000
 MOST_STRENGTH = 1_000_000
@@ -130,7 +131,8 @@ OrEmpty = BeforeValidator(_none_is_empty)
 
 @dataclass(frozen=True, kw_only=True)
 class CaseFile:
-    """A case file as it stands, checked field by field."""
+    """A case file as it stands, checked field by field. conventions: how things are written for its
+    client; amounts of the recipe are read with its cups and spoons."""
 
     format: Literal["wainscot-case"]
     version: Literal[1]
@@ -151,6 +153,7 @@ class CaseFile:
     intake: Annotated[IntakeRecord, OrEmpty] = field(default_factory=IntakeRecord)
     cannot_use: dict[str, Text200] = field(default_factory=dict)
     prices_per_kg: dict[str, Annotated[Number, Field(ge=0)]] = field(default_factory=dict)
+    conventions: Conventions = DEFAULT
     formulate: dict[str, Any] = field(default_factory=dict)
 
 
@@ -188,7 +191,7 @@ def dossier_of(reference: Reference, file: CaseFile) -> Dossier:
             f"known.{food_id}",
         )
     library = on_scale(library, reference.me, file.me_method)
-    lines = read_recipe_lines(reference, library, file.recipe.lines)
+    lines = read_recipe_lines(reference, library, file.recipe.lines, file.conventions.measures)
     conditions = conditions_of(reference, file.targets.conditions)
     marks = tuple(FoodMark(f, Mark.SAID_IN_FILE, why) for f, why in file.cannot_use.items())
     medicines = tuple(m.name for m in file.intake.medicines)
@@ -198,6 +201,7 @@ def dossier_of(reference: Reference, file: CaseFile) -> Dossier:
         energy=energy, targets=targets, lines=lines, days=days, policy=file.data_policy,
         meals_per_day=file.meals_per_day,
         conditions=conditions, avoid=avoid, medicines=medicines, prices=dict(file.prices_per_kg), marks=marks,
+        measures=file.conventions.measures,
     )  # fmt: skip
 
 
@@ -359,7 +363,9 @@ def with_known(
         library = library.with_values(food_id, values, from_pack)
         library = reference.measuring.in_library(library, food_id)
     if measures:
-        measured = [Measure(n, float(g), source, Confidence.HIGH) for n, g in measures.items()]
+        measured = [
+            Measure(n, float(g), source, Confidence.HIGH, own=True) for n, g in measures.items()
+        ]
         library = library.with_measures(food_id, measured)
     return library
 
@@ -369,7 +375,7 @@ def _plain(number: float) -> str:
     return repr(number).removesuffix(".0")
 
 
-def line_text(entry: FileLine, at: str = "") -> LineText:
+def line_text(entry: FileLine, at: str = "", measures: Measures = Measures.US) -> LineText:
     """A line of a case file as it would be typed. Raises InputError without an amount."""
     if entry.grams is not None:
         quantity = f"{_plain(entry.grams)} g"
@@ -377,11 +383,16 @@ def line_text(entry: FileLine, at: str = "") -> LineText:
         quantity = f"{_plain(entry.amount)} {entry.unit}".strip()
     else:
         raise InputError(f"{at}.grams", "is missing: give grams, or amount and unit")
-    return LineText(entry.food, quantity, entry.note, entry.preparation, entry.override)
+    return LineText(
+        entry.food, quantity, entry.note, entry.preparation, entry.override, measures=measures
+    )
 
 
 def read_recipe_lines(
-    reference: Reference, library: FoodLibrary, entries: Sequence[FileLine]
+    reference: Reference,
+    library: FoodLibrary,
+    entries: Sequence[FileLine],
+    measures: Measures = Measures.US,
 ) -> tuple[Line, ...]:
     """The recipe's lines. Raises InputError (field recipe.lines[i]...)."""
     if not entries:
@@ -390,7 +401,7 @@ def read_recipe_lines(
     for i, entry in enumerate(entries):
         at = f"recipe.lines[{i}]"
         try:
-            lines.append(read_line(reference.methods, library, line_text(entry, at)))
+            lines.append(read_line(reference.methods, library, line_text(entry, at, measures)))
         except InputError as error:
             if error.field.startswith(at):
                 raise
@@ -433,6 +444,7 @@ def case_file_data(
     known: Mapping[str, FileKnown] = MappingProxyType({}),
     prices_per_kg: Mapping[str, float] = MappingProxyType({}),
     cannot_use: Mapping[str, str] = MappingProxyType({}),
+    conventions: Conventions = DEFAULT,
 ) -> dict[str, Any]:
     """A case with one recipe as a case file. Every line keeps its full weight, method and notes.
 
@@ -457,6 +469,7 @@ def case_file_data(
         "targets": dump(targets_of(record)),
         "data_policy": data["data_policy"],
         "me_method": data["me_method"],
+        "conventions": dump(conventions),
         "foods": list(foods),
         "shelf": [dump(item) for item in shelf],
         "known": {food: dump(said) for food, said in known.items()},

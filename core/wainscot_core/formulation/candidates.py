@@ -13,7 +13,7 @@ from ..facts.formulation_rules import FormulationRules
 from ..facts.nutrients import Catalogue
 from ..facts.policy import Policy
 from ..facts.preparations import Prepared
-from ..recipe.amounts import find_measure, is_volume
+from ..recipe.amounts import find_measure, is_volume, whose
 from ..recipe.line import Line
 from ..targets.standards import RequirementSet
 from ..units import WEIGHT_G
@@ -105,6 +105,9 @@ def line_candidates(
         grams = line.amount.grams
         unit_grams = grams / line.amount.count if line.amount.count else 1.0
         increment = increment_of(rules, line.food, line.amount.unit, unit_grams, grams)
+        if increment.unit == line.amount.unit:
+            spoon = whose(line.amount, dossier.measures) + increment.unit
+            increment = replace(increment, unit=spoon)
         why = why_excluded(line.as_fed, avoid)
         if rule.role == "excluded":
             why = "left out by the consultant"

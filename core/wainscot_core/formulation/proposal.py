@@ -292,7 +292,7 @@ def changes_of(dossier: Dossier, problem: Problem, grams: FloatArray) -> tuple[C
             if same
             else Happens.CHANGED
         )
-        original = written(lines[c.line].amount) if c.line is not None else ""
+        original = written(lines[c.line].amount, dossier.measures) if c.line is not None else ""
         found.append(
             Change(
                 line=c.line,

@@ -10,9 +10,10 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from ..confidence import Confidence
+from ..conventions import FoodUnit, Kitchen
 from ..errors import InputError
 from ..facts.foods import Food, Measure
-from ..units import VOLUME_ML, WEIGHT_G
+from ..units import MEASURE_ML, VOLUME_ML, WEIGHT_G, Measures, volume_ml
 from .numbers import ABOVE_ZERO, parse_number_and_unit, plain_text, two_figures
 
 _ALIASES = {
@@ -26,6 +27,12 @@ _ALIASES = {
     "pinches": "pinch", "dashes": "dash", "fluid ounce": "fl oz", "fluid ounces": "fl oz",
 }  # fmt: skip
 MAX_GRAMS = 100_000.0
+# Cups and spoons of the food table, food weighed in grams.
+AS_TABLES = Kitchen()
+# Words before a cup or a spoon that say whose it is.
+_WHOSE = {"us": Measures.US, "metric": Measures.METRIC, "australian": Measures.AUSTRALIAN,
+          "aus": Measures.AUSTRALIAN}  # fmt: skip
+_CALLED = {Measures.US: "US", Measures.METRIC: "metric", Measures.AUSTRALIAN: "Australian"}
 FRACTION_TEXT = {
     1 / 8: "1/8",
     1 / 4: "1/4",
@@ -39,13 +46,15 @@ FRACTION_TEXT = {
 @dataclass(frozen=True)
 class Amount:
     """A parsed amount: `count` of `unit`, which is `grams` of the food. `basis` says how; sure:
-    False where the weight of one is only a typical one."""
+    False where the weight of one is only a typical one; whose: the cup or spoon it was read as, None
+    for anything else."""
 
     count: float
     unit: str
     grams: float
     basis: str
     sure: bool = True
+    whose: Measures | None = None
 
 
 def weight_unit(word: str) -> str:
@@ -177,10 +186,20 @@ class UnsureError(InputError):
         self.candidates = candidates
 
 
-def written(amount: Amount) -> str:
-    """An amount as it can be typed again: "3 large", "1 1/2 cup"."""
+def written(amount: Amount, measures: Measures = Measures.US) -> str:
+    """An amount as it can be typed again where cups are those `measures`: "3 large", "1 1/2 cup",
+    "1 US cup"."""
     unit = amount.unit.removeprefix("each ") if amount.unit != "each" else amount.unit
-    return f"{_number_text(amount.count)} {unit}"
+    return f"{_number_text(amount.count)} {whose(amount, measures)}{unit}"
+
+
+def whose(amount: Amount, measures: Measures) -> str:
+    """The word before a cup or a spoon that is none of `measures`: "US ", "metric "; "" otherwise."""
+    return _whose(amount.whose, measures)
+
+
+def _whose(whose: Measures | None, measures: Measures = Measures.US) -> str:
+    return "" if whose in (None, measures) else f"{_CALLED[whose]} "
 
 
 def _number_text(count: float) -> str:
@@ -202,7 +221,8 @@ def measures(word: str) -> bool:
     if not words:
         return word.lower() in _FILLERS
     return (
-        words[0] in WEIGHT_G
+        words[0] in _WHOSE
+        or words[0] in WEIGHT_G
         or words[0] in VOLUME_ML
         or words[0] in _COUNTED
         or set(words) <= _SIZES
@@ -214,37 +234,57 @@ def is_volume(unit: str) -> bool:
     return _shape(unit).head in VOLUME_ML
 
 
-def grams_per_ml(food: Food, near_ml: float = VOLUME_ML["cup"]) -> float | None:
+def grams_per_ml(
+    food: Food, near_ml: float = VOLUME_ML["cup"], measures: Measures = Measures.US
+) -> float | None:
     """Density of the food as measured by cup, tablespoon or teaspoon, whichever holds most nearly
-    as much as `near_ml`; None where it has no such measure."""
+    as much as `near_ml`; None where it has no such measure. What the practice filled itself was one
+    of `measures`."""
     units = sorted(("cup", "tbsp", "tsp"), key=lambda u: abs(math.log(VOLUME_ML[u] / near_ml)))
     for unit in units:
         for measure in food.measures:
             if _shape(measure.name).head == unit:
-                return measure.grams / VOLUME_ML[unit]
+                return measure.grams / volume_ml(unit, measures if measure.own else Measures.US)
     return None
 
 
-def _of(measure: Measure, count: float) -> Amount:
-    """So many of a measure."""
+def _of(measure: Measure, count: float, measures: Measures = Measures.US) -> Amount:
+    """So many of a measure; a cup or spoon of the food table holds as much as `measures` say."""
+    head = _shape(measure.name).head
+    whose = None if measure.own or head not in MEASURE_ML[Measures.US] else measures
+    each = weight_of(measure, measures)
     return Amount(
-        count, measure.name, count * measure.grams,
-        f"1 {measure.name} = {measure.grams:g} g ({measure.source})",
-        measure.confidence is not Confidence.LOW,
+        count, measure.name, count * each,
+        f"1 {_whose(whose)}{measure.name} = {each:.6g} g ({measure.source})",
+        measure.confidence is not Confidence.LOW, whose,
     )  # fmt: skip
 
 
-def _unsure(food: Food, count: float, unit: str, amounts: list[Amount]) -> UnsureError:
+def weight_of(measure: Measure, measures: Measures) -> float:
+    """Grams of one measure of a food where cups and spoons hold what `measures` say."""
+    head = _shape(measure.name).head
+    if measure.own or head not in MEASURE_ML[Measures.US]:
+        return measure.grams
+    return measure.grams * volume_ml(head, measures) / VOLUME_ML[head]
+
+
+def _unsure(
+    food: Food, count: float, unit: str, amounts: list[Amount], kitchen: Kitchen
+) -> UnsureError:
     """The question which of several readings is meant."""
     each: dict[float, Amount] = {}
     for amount in sorted(amounts, key=lambda a: a.grams):
         each.setdefault(round(amount.grams, 3), amount)
     shown = tuple(each.values())
-    said = " or ".join(
-        written(a) if a.unit == "g" else f"{written(a)} ({a.grams:.4g} g)" for a in shown
-    )
+    said = _said(shown, kitchen)
     what = f"{_number_text(count)} {unit}".strip()
     return UnsureError("unit", f"{what} of {food.name} can be {said}: say which", shown)
+
+
+def _said(amounts: tuple[Amount, ...], kitchen: Kitchen) -> str:
+    """Readings with their grams."""
+    texts = [(a, written(a, kitchen.measures)) for a in amounts]
+    return " or ".join(t if a.unit == "g" else f"{t} ({a.grams:.4g} g)" for a, t in texts)
 
 
 def _known_measures(food: Food) -> str:
@@ -252,43 +292,50 @@ def _known_measures(food: Food) -> str:
     return ", ".join(["g", "oz", "lb", *names])
 
 
-def _read_unit(food: Food, count: float, unit: str) -> Amount:
+def _read_unit(food: Food, count: float, unit: str, kitchen: Kitchen) -> Amount:
     """`count` of what the words beside a number say."""
     words = _words(unit)
     if not unit.strip():
-        return _read_bare(food, count)
+        return _read_bare(food, count, kitchen)
+    if len(words) > 1 and words[0] in _WHOSE and words[1] in MEASURE_ML[Measures.US]:
+        kitchen = replace(kitchen, measures=_WHOSE[words[0]])
+        words, unit = words[1:], unit.split(maxsplit=1)[1]
+    measures = kitchen.measures
     if words and words[0] in WEIGHT_G:
         listed = next(
             (m for m in food.measures if len(words) > 1 and _words(m.name) == words), None
         )
         if listed is not None:
-            return _of(listed, count)
+            return _of(listed, count, measures)
         _check_rest(food, unit, words[1:])
         return Amount(count, words[0], count * WEIGHT_G[words[0]], "weight")
     volume = words[0] if words and words[0] in VOLUME_ML else ""
     found, strange = _measures_for(food, words)
     if count > MOST_BARE_PIECES and set(words) <= set(_words(food.name)) - _SIZES:
         # "200 chicken thigh" is no count; of what comes in pieces it may be one.
-        grams = Amount(count, "g", count, "weight")
-        if not found:
-            return grams
-        raise _unsure(food, count, unit, [grams, *(_of(m, count) for m in found)])
+        weights = _bare_weights(count, kitchen)
+        if not found and len(weights) == 1:
+            return weights[0]
+        raise _unsure(food, count, unit, [*weights, *(_of(m, count) for m in found)], kitchen)
     if found:
         if not _alike(found, CUPS_ALIKE if volume else PIECES_ALIKE):
-            raise _unsure(food, count, unit, [_of(m, count) for m in found])
-        amount = _of(found[0], count)
+            raise _unsure(food, count, unit, [_of(m, count, measures) for m in found], kitchen)
+        amount = _of(found[0], count, measures)
         plain = volume and len(words) == 1
         return replace(amount, unit=volume) if plain else amount
     volumes = [m for m in food.measures if volume and _shape(m.name).head == volume]
     if strange and volumes:
-        raise _unsure(food, count, unit, [_of(m, count) for m in volumes])
+        raise _unsure(food, count, unit, [_of(m, count, measures) for m in volumes], kitchen)
     if volume:
         _check_rest(food, unit, words[1:])
-        density = grams_per_ml(food, VOLUME_ML[volume])
+        ml = volume_ml(volume, measures)
+        density = grams_per_ml(food, ml, measures)
         if density is not None:
+            whose = measures if volume in MEASURE_ML[measures] else None
             return Amount(
-                count, volume, count * VOLUME_ML[volume] * density,
-                f"density {density:.3g} g/ml from its household weight",
+                count, volume, count * ml * density,
+                f"1 {_whose(whose)}{volume} = {ml:.4g} ml, density {density:.3g} g/ml from its "
+                "household weight", whose=whose,
             )  # fmt: skip
         raise InputError(
             "unit",
@@ -324,25 +371,35 @@ def _check_rest(food: Food, unit: str, rest: tuple[str, ...]) -> None:
             )
 
 
-def _read_bare(food: Food, count: float) -> Amount:
-    """A number alone: pieces of a food that comes in pieces, grams of any other."""
+def _bare_weights(count: float, kitchen: Kitchen) -> list[Amount]:
+    """What a number alone can weigh: grams; where food is weighed in ounces, it may be either."""
     grams = Amount(count, "g", count, "weight")
+    if kitchen.weigh is FoodUnit.G:
+        return [grams]
+    return [grams, Amount(count, "oz", count * WEIGHT_G["oz"], "weight")]
+
+
+def _read_bare(food: Food, count: float, kitchen: Kitchen) -> Amount:
+    """A number alone: pieces of a food that comes in pieces, grams of any other."""
+    weights = _bare_weights(count, kitchen)
     pieces = pieces_of(food)
     if not pieces or count > MOST_BARE_PIECES:
-        return grams
+        if len(weights) == 1:
+            return weights[0]
+        raise _unsure(food, count, "", weights, kitchen)
     if _alike(pieces, PIECES_ALIKE) and float(count * 4).is_integer():
         return _of(pieces[0], count)
-    raise _unsure(food, count, "", [grams, *(_of(m, count) for m in pieces)])
+    raise _unsure(food, count, "", [*weights, *(_of(m, count) for m in pieces)], kitchen)
 
 
-def resolve(food: Food, count: float, unit: str) -> Amount:
+def resolve(food: Food, count: float, unit: str, kitchen: Kitchen = AS_TABLES) -> Amount:
     """Grams of `count` `unit` of the food.
 
     Raises InputError (field "amount" or "unit"); UnsureError where several readings would do.
     """
     if not math.isfinite(count) or count <= 0:
         raise InputError("amount", ABOVE_ZERO)
-    return _within(_read_unit(food, count, unit))
+    return _within(_read_unit(food, count, unit, kitchen))
 
 
 def _within(amount: Amount) -> Amount:
@@ -383,8 +440,8 @@ _UNITS_IN_A_ROW = re.compile(
 )
 
 
-def parse(food: Food, text: str) -> Amount:
-    """Parse an amount as typed, for this food.
+def parse(food: Food, text: str, kitchen: Kitchen = AS_TABLES) -> Amount:
+    """Parse an amount as typed, for this food, by someone in this kitchen.
 
     Raises InputError (field "amount" or "unit"), UnsureError where several readings would do.
     """
@@ -393,53 +450,53 @@ def parse(food: Food, text: str) -> Amount:
     try:
         _, unit = parse_number_and_unit(plain) if two_figures(plain) is None else (0.0, "")
         if unit and any(_words(m.name) == _words(unit) for m in food.measures):
-            return _part(food, text)
+            return _part(food, text, kitchen)
         both = two_figures(plain)
         if both is not None:
-            raise _either(food, text, [_part(food, one) for one in both])
+            raise _either(food, text, [_part(food, one, kitchen) for one in both], kitchen)
         heaped = _HEAPED.search(plain)
         if heaped is not None and parse_number_and_unit(plain):
-            level = _part(food, plain[: heaped.start()] + plain[heaped.end() :])
-            raise _either(food, text, [level], f"{heaped[1].lower()} measures differ")
-        in_containers = _contents(food, plain, text)
+            level = _part(food, plain[: heaped.start()] + plain[heaped.end() :], kitchen)
+            raise _either(food, text, [level], kitchen, f"{heaped[1].lower()} measures differ")
+        in_containers = _contents(food, plain, text, kitchen)
         if in_containers is not None:
             return in_containers
         row = _UNITS_IN_A_ROW.match(plain)
         parts = [row["first"], row["second"] + row["rest"]] if row else _PLUS.split(plain)
         if len(parts) > 1:
-            return _sum(food, text, [_part(food, part) for part in parts])
-        return _part(food, text)
+            return _sum([_part(food, part, kitchen) for part in parts], kitchen)
+        return _part(food, text, kitchen)
     except InputError as error:
         if error.field == "":
             raise InputError("amount", error.message) from None
         raise
 
 
-def _part(food: Food, text: str) -> Amount:
+def _part(food: Food, text: str, kitchen: Kitchen) -> Amount:
     """One number with what it counts."""
     count, unit = parse_number_and_unit(text)
-    return resolve(food, count, unit)
+    return resolve(food, count, unit, kitchen)
 
 
-def _sum(food: Food, text: str, parts: list[Amount]) -> Amount:
+def _sum(parts: list[Amount], kitchen: Kitchen) -> Amount:
     grams = sum(part.grams for part in parts)
-    told = " and ".join(f"{written(part)} = {part.grams:.4g} g" for part in parts)
+    told = " and ".join(f"{written(part, kitchen.measures)} = {part.grams:.4g} g" for part in parts)
     return _within(Amount(grams, "g", grams, told, all(part.sure for part in parts)))
 
 
-def _either(food: Food, text: str, amounts: list[Amount], why: str = "") -> UnsureError:
+def _either(
+    food: Food, text: str, amounts: list[Amount], kitchen: Kitchen, why: str = ""
+) -> UnsureError:
     """Which of several amounts is meant."""
     shown = tuple(sorted(amounts, key=lambda a: a.grams))
-    said = " or ".join(
-        written(a) if a.unit == "g" else f"{written(a)} ({a.grams:.4g} g)" for a in shown
-    )
+    said = _said(shown, kitchen)
     reason = f"{why}: " if why else ""
     return UnsureError(
         "unit", f"{text.strip()} of {food.name}: {reason}say {said}, or weigh it", shown
     )
 
 
-def _contents(food: Food, plain: str, text: str) -> Amount | None:
+def _contents(food: Food, plain: str, text: str, kitchen: Kitchen) -> Amount | None:
     """A count of containers whose weight is told ("2 x 400 g tins"); None for anything else.
 
     The weight on a can is that of all that is in it: of a food that is drained it is asked.
@@ -463,5 +520,7 @@ def _contents(food: Food, plain: str, text: str) -> Amount | None:
     )
     drained = [_of(m, count) for m in listed if match["what"]]
     if drained and not _alike([*listed, replace(listed[0], grams=each)], PIECES_ALIKE):
-        raise _either(food, text, [whole, *drained], "the whole content, or what is left of it")
+        raise _either(
+            food, text, [whole, *drained], kitchen, "the whole content, or what is left of it"
+        )
     return whole

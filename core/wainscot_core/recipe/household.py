@@ -4,7 +4,8 @@ import math
 from dataclasses import dataclass
 
 from ..facts.foods import Food
-from .amounts import FRACTION_TEXT, counted
+from ..units import Measures
+from .amounts import FRACTION_TEXT, counted, weight_of
 
 _FRACTIONS = (0.0, 1 / 8, 1 / 4, 1 / 3, 1 / 2, 2 / 3, 3 / 4, 1.0)
 
@@ -27,8 +28,8 @@ def _to_fraction(count: float, allowed: tuple[float, ...]) -> tuple[float, str]:
     return value, (f"{whole} " if whole else "") + FRACTION_TEXT[part]
 
 
-def household(food: Food, grams: float) -> Household | None:
-    """The kitchen measure nearest to a weight, or None when the food has no usable measure.
+def household(food: Food, grams: float, measures: Measures = Measures.US) -> Household | None:
+    """The kitchen measure, one of `measures`, nearest to a weight, or None when the food has no usable measure.
 
     Prefers the largest measure of which at least a quarter (cup), a half (tablespoon) or
     an eighth (teaspoon) is needed; pieces are counted in halves.
@@ -41,7 +42,8 @@ def household(food: Food, grams: float) -> Household | None:
         piece = first not in {"cup", "tbsp", "tsp"}
         if piece and not measure.name.startswith(("each", "can")):
             continue
-        count = grams / measure.grams
+        each = weight_of(measure, measures)
+        count = grams / each
         least = {"cup": 0.24, "tbsp": 0.9, "tsp": 0.1}.get(first, 0.45)
         most = {"tbsp": 4.1, "tsp": 3.1}.get(first, 24.0)
         if not least <= count <= most:
@@ -50,7 +52,7 @@ def household(food: Food, grams: float) -> Household | None:
         value, text = _to_fraction(count, allowed)
         if value == 0:
             continue
-        exact = value * measure.grams
+        exact = value * each
         label = measure.name.replace("each ", "")
         if label == "cup" and value > 1:
             label = "cups"

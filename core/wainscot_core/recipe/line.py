@@ -5,10 +5,12 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from ..conventions import FoodUnit, Kitchen
 from ..errors import InputError
 from ..facts.foods import Food, FoodLibrary
 from ..facts.preparations import Method, Prepared, prepare
 from ..figures import rounded
+from ..units import Measures
 from . import amounts
 from .amounts import Amount
 from .totals import Totals, totals
@@ -23,6 +25,7 @@ class LineText:
     food: id in the library. quantity: the amount as typed. preparation: id of a cooking method, ""
     for fed as weighed. override: why an incomplete food is let in under the strict policy.
     grams, basis: what the quantity was read as when it was stored; None and "" when it never was.
+    measures: whose cups and spoons were meant when it was typed; they stay the line's own.
     """
 
     food: str
@@ -32,6 +35,7 @@ class LineText:
     override: str = ""
     grams: float | None = None
     basis: str = ""
+    measures: Measures = Measures.US
 
 
 @dataclass(frozen=True)
@@ -77,8 +81,10 @@ class LineError:
     readings: tuple[Reading, ...] = ()
 
 
-def read_line(methods: Sequence[Method], library: FoodLibrary, text: LineText) -> Line:
-    """Food, grams and preparation of a line.
+def read_line(
+    methods: Sequence[Method], library: FoodLibrary, text: LineText, weigh: FoodUnit = FoodUnit.G
+) -> Line:
+    """Food, grams and preparation of a line. weigh: what food is weighed in where it was typed.
 
     A text that can no longer be read, though it was when it was stored, keeps the grams it was
     read as and says so. Raises InputError (field food, amount, unit or preparation).
@@ -89,7 +95,9 @@ def read_line(methods: Sequence[Method], library: FoodLibrary, text: LineText) -
     food = library.foods[row]
     stale = ""
     try:
-        amount = amounts.parse(food, text.quantity)
+        # What was stored was understood then: a number alone is not asked about again.
+        meant = weigh if text.grams is None else FoodUnit.G
+        amount = amounts.parse(food, text.quantity, Kitchen(text.measures, meant))
     except InputError as error:
         if text.grams is None or error.field != "unit":
             raise
@@ -102,23 +110,31 @@ def read_line(methods: Sequence[Method], library: FoodLibrary, text: LineText) -
 
 
 def read_lines(
-    methods: Sequence[Method], library: FoodLibrary, texts: Sequence[LineText]
+    methods: Sequence[Method],
+    library: FoodLibrary,
+    texts: Sequence[LineText],
+    weigh: FoodUnit = FoodUnit.G,
 ) -> tuple[dict[int, Line], list[LineError]]:
     """Readable lines by position, and the errors of the others: for what is still being typed."""
     good: dict[int, Line] = {}
     errors: list[LineError] = []
     for i, text in enumerate(texts):
         try:
-            good[i] = read_line(methods, library, text)
+            good[i] = read_line(methods, library, text, weigh)
         except InputError as error:
             readings = error.candidates if isinstance(error, amounts.UnsureError) else ()
-            told = tuple(Reading(amounts.written(a), rounded(a.grams)) for a in readings)
+            told = tuple(
+                Reading(amounts.written(a, text.measures), rounded(a.grams)) for a in readings
+            )
             errors.append(LineError(i, error.field, error.message, told))
     return good, errors
 
 
 def read_all(
-    methods: Sequence[Method], library: FoodLibrary, texts: Sequence[LineText]
+    methods: Sequence[Method],
+    library: FoodLibrary,
+    texts: Sequence[LineText],
+    weigh: FoodUnit = FoodUnit.G,
 ) -> tuple[Line, ...]:
     """Every line, for what is stored or asked as a whole.
 
@@ -127,7 +143,7 @@ def read_all(
     """
     if len(texts) > MAX_LINES:
         raise InputError("lines", f"has {len(texts)} lines; at most {MAX_LINES}")
-    good, errors = read_lines(methods, library, texts)
+    good, errors = read_lines(methods, library, texts, weigh)
     for error in errors:
         field = error.field if error.field in {"food", "preparation"} else "quantity"
         raise InputError(f"lines[{error.line}].{field}", error.message)

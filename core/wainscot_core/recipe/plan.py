@@ -9,7 +9,6 @@ from enum import StrEnum
 from typing import Any
 
 from ..errors import InputError
-from .amounts import Amount
 from .line import Line
 
 
@@ -60,7 +59,7 @@ class Daily:
 def scaled(line: Line, factor: float) -> Line:
     """The same line, so many times as much."""
     amount = line.amount
-    more = Amount(amount.count * factor, amount.unit, amount.grams * factor, amount.basis)
+    more = replace(amount, count=amount.count * factor, grams=amount.grams * factor)
     return replace(line, amount=more)
 
 

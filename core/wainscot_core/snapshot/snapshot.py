@@ -16,6 +16,7 @@ from ..analysis.results import Analysis
 from ..boundary import dump, parse_json, read
 from ..case.targets_view import Targets
 from ..confidence import Confidence
+from ..conventions import DEFAULT, Conventions
 from ..dog.energy import Energy
 from ..dog.intake import PresentIntake
 from ..dog.life_stage import Stage
@@ -31,10 +32,11 @@ SCHEMA: Final = 1
 
 @dataclass(frozen=True, kw_only=True)
 class Parties:
-    """Whose work it is, and whose dog."""
+    """Whose work it is, and whose dog; conventions: how things are written for the client."""
 
     practice: str
     client: str
+    conventions: Conventions = DEFAULT
 
 
 @dataclass(frozen=True, kw_only=True)

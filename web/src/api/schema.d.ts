@@ -265,6 +265,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/clients": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The practice's clients, by name. */
+        get: operations["clients_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clients/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A client with all her dogs. */
+        get: operations["clients_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Set single fields: name, email, phone, notes, conventions.body and so on. */
+        patch: operations["clients_partial_update"];
+        trace?: never;
+    };
     "/api/conditions": {
         parameters: {
             query?: never;
@@ -471,6 +506,24 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The practice of the user. */
+        get: operations["practice_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Set single fields: name, conventions.body and so on. */
+        patch: operations["practice_partial_update"];
         trace?: never;
     };
     "/api/recipes/{id}": {
@@ -1020,6 +1073,11 @@ export interface components {
             origin: components["schemas"]["Origin"][];
         };
         /**
+         * @description What a dog's weight is told in.
+         * @enum {string}
+         */
+        BodyUnit: "kg" | "lb";
+        /**
          * @description A side of a limit.
          * @enum {string}
          */
@@ -1029,13 +1087,20 @@ export interface components {
          * @enum {string}
          */
         BoundRequest: "min" | "max";
+        /** @description Usual adult weights of a breed, kg. */
+        BreedWeight: {
+            low_kg: number;
+            high_kg: number;
+        };
         /** @description A case in the list. problem: why it cannot be opened as it is, or "". */
         CaseRow: {
             id: number;
+            dog_id: number;
             dog: string;
             breed: string;
             age_months: number | null;
             weight_kg: number;
+            owner_id: number;
             owner: string;
             title: string;
             conditions: string[];
@@ -1047,7 +1112,7 @@ export interface components {
             recipes: components["schemas"]["RecipeRef"][];
         };
         CaseRowList: components["schemas"]["CaseRow"][];
-        /** @description A case: its record, its owner, its recipes. */
+        /** @description A case: its record, its owner and how things are written for her, its recipes. */
         CaseView: {
             dog: components["schemas"]["DogRecord"];
             title: string;
@@ -1073,6 +1138,7 @@ export interface components {
             updated: string;
             archived: boolean;
             client: components["schemas"]["ClientView"];
+            conventions: components["schemas"]["ConventionsView"];
             recipes: components["schemas"]["RecipeRef"][];
         };
         /** @description What is wrong with one cell: row as counted in the file (header is row 1), column name. */
@@ -1142,13 +1208,29 @@ export interface components {
             /** @enum {string} */
             mark: "cannot-get" | "will-not-use" | "fine";
         };
-        /** @description The owner of a dog. */
+        /** @description A client with the cases of all her dogs. written: how things are written for her. */
+        ClientPage: {
+            client: components["schemas"]["ClientView"];
+            written: components["schemas"]["ConventionsView"];
+            practice: components["schemas"]["ConventionsView"];
+            cases: components["schemas"]["CaseRow"][];
+        };
+        /** @description A client in a list, with the names of her dogs: which of two of one name is meant. */
+        ClientRow: {
+            id: number;
+            name: string;
+            dogs: string[];
+        };
+        ClientRowList: components["schemas"]["ClientRow"][];
+        /** @description The owner of a dog. conventions: what is written otherwise for her than the practice writes. */
         ClientView: {
             id: number;
+            version: number;
             name: string;
             email: string;
             phone: string;
             notes: string;
+            conventions: components["schemas"]["OwnConventions"];
         };
         /** @description Share of a group's board nutrients with a value, and with an analysed one, 0 to 1. */
         Completeness: {
@@ -1185,6 +1267,20 @@ export interface components {
          * @enum {string}
          */
         ConflictKind: "under-standard" | "two-conditions";
+        /** @description How things are written; words: what is spelled otherwise, by how the program has it. */
+        ConventionsView: {
+            body: components["schemas"]["BodyUnit"];
+            food: components["schemas"]["FoodUnit"];
+            temperature: components["schemas"]["Temperature"];
+            measures: components["schemas"]["Measures"];
+            dates: components["schemas"]["Dates"];
+            numbers: components["schemas"]["Numbers"];
+            currency: components["schemas"]["Currency"];
+            spelling: components["schemas"]["Spelling"];
+            words: {
+                [key: string]: string;
+            };
+        };
         /** @description A published standard to copy, and the copy's name. */
         CopyStandardRequest: {
             base: string;
@@ -1204,10 +1300,20 @@ export interface components {
          */
         Counts: "total" | "added" | "added-soluble" | "total-if-added";
         /**
+         * @description What prices are in (ISO 4217).
+         * @enum {string}
+         */
+        Currency: "USD" | "EUR" | "GBP" | "CAD" | "AUD" | "NZD" | "CHF" | "SEK" | "NOK" | "DKK" | "PLN" | "ZAR";
+        /**
          * @description What is given beside the recipes.
          * @enum {string}
          */
         DailyKind: "bought" | "topper" | "treat" | "supplement";
+        /**
+         * @description How a day is written: 3 Dec 2026, Dec 3, 2026, 2026-12-03.
+         * @enum {string}
+         */
+        Dates: "day-first" | "month-first" | "year-first";
         /**
          * @description What was decided about a nutrient: a bound set to a value (per 1000 kcal; None for no bound),
          *     by whom, why.
@@ -1346,7 +1452,7 @@ export interface components {
          * @description What can happen. The part before the point is what it happens to.
          * @enum {string}
          */
-        EventKind: "case.started" | "case.imported" | "case.changed" | "case.archived" | "case.taken-back" | "case.deleted" | "limit.decided" | "limit.undecided" | "food.marked" | "food.noted" | "food.added" | "food.changed" | "food.imported" | "shelf.stocked" | "standard.copied" | "standard.changed" | "standard.value-checked" | "standard.value-unchecked" | "recipe.started" | "recipe.copied" | "recipe.saved" | "recipe.deleted" | "recipe.archived" | "recipe.taken-back" | "version.kept" | "version.renamed" | "version.deleted" | "version.restored" | "version.branched" | "formulation.started" | "plan.saved" | "link.made" | "link.opened" | "link.revoked";
+        EventKind: "case.started" | "case.imported" | "case.changed" | "case.archived" | "case.taken-back" | "case.deleted" | "limit.decided" | "limit.undecided" | "client.changed" | "practice.changed" | "food.marked" | "food.noted" | "food.added" | "food.changed" | "food.imported" | "shelf.stocked" | "standard.copied" | "standard.changed" | "standard.value-checked" | "standard.value-unchecked" | "recipe.started" | "recipe.copied" | "recipe.saved" | "recipe.deleted" | "recipe.archived" | "recipe.taken-back" | "version.kept" | "version.renamed" | "version.deleted" | "version.restored" | "version.branched" | "formulation.started" | "plan.saved" | "link.made" | "link.opened" | "link.revoked";
         /** @description Events, newest first. next: what to ask for the older ones with, None at the end. */
         EventPage: {
             events: components["schemas"]["EventView"][];
@@ -1471,6 +1577,11 @@ export interface components {
             mark: components["schemas"]["Mark"];
             words: string;
         };
+        /**
+         * @description What food is weighed in.
+         * @enum {string}
+         */
+        FoodUnit: "g" | "oz";
         /**
          * @description What a mode may do with the foods of a recipe.
          * @enum {string}
@@ -1707,7 +1818,10 @@ export interface components {
             errors: components["schemas"]["CellError"][];
             imported: number;
         };
-        /** @description What was asked at intake beside the dog's own facts. */
+        /**
+         * @description What was asked at intake beside the dog's own facts. typed: weights and ages of the dog as they
+         *     were written, by field, where they were written otherwise than they are kept ("18 lb").
+         */
         IntakeRecord: {
             vet_team: components["schemas"]["Vet"][];
             weights: components["schemas"]["Weighing"][];
@@ -1721,10 +1835,13 @@ export interface components {
             owner: components["schemas"]["OwnerMeans"];
             red_flags: components["schemas"]["RedFlags"];
             life_stage_confirmed: boolean;
+            typed: {
+                [key: string]: string;
+            };
         };
         /**
          * @description missing: facts still to ask. red_flags: what to watch for with these conditions. breed_weight:
-         *     typical of the breed, "" when it is not known. prone: what the breed is prone to, to ask about.
+         *     typical of the breed, recalled; None when it is not known. prone: what the breed is prone to, to ask about.
          */
         IntakeView: {
             missing: components["schemas"]["Finding"][];
@@ -1734,7 +1851,7 @@ export interface components {
             life_stage: components["schemas"]["Stage"];
             size_class: string;
             breeds: string[];
-            breed_weight: string;
+            breed_weight: components["schemas"]["BreedWeight"] | null;
             prone: components["schemas"]["Prone"][];
         };
         /**
@@ -1850,7 +1967,8 @@ export interface components {
          * @description A line as computed: grams as weighed and as fed, kcal, and how it is given in a kitchen.
          *
          *     basis: how the amount was read as grams; sure: False where that is a typical weight, not this
-         *     food's own. household_error: by how much the household amount misses the grams, as a share.
+         *     food's own. other_cup: the amount with whose cup or spoon it is ("1 US cup"), where that is not the
+         *     one of this house; "" otherwise. household_error: by how much the household amount misses the grams, as a share.
          */
         LineResult: {
             food: string;
@@ -1861,6 +1979,7 @@ export interface components {
             kcal: number | null;
             basis: string;
             sure: boolean;
+            other_cup: string;
             preparation: string | null;
             preparation_label: string | null;
             fed_grams: number;
@@ -2003,6 +2122,11 @@ export interface components {
          * @enum {string}
          */
         MeMethod: "4-9-4" | "3.5-8.5-3.5" | "nrc-predictive" | "table";
+        /**
+         * @description Whose cups and spoons: they hold differently.
+         * @enum {string}
+         */
+        Measures: "us" | "metric" | "australian";
         /** @description A medicine or supplement that is given. */
         Medicine: {
             name: string;
@@ -2084,9 +2208,17 @@ export interface components {
             quantity: string;
         };
         NewAmountList: components["schemas"]["NewAmount"][];
-        /** @description A case from the little that is needed to start. */
+        /**
+         * @description A case from the little that is needed to start: of a client there is, or of a new one. another: a
+         *     new client, though there is one of that name.
+         */
         NewCaseRequest: {
-            client_name: string;
+            /** @default  */
+            client_name?: string;
+            /** @default null */
+            client_id?: number | null;
+            /** @default false */
+            another?: boolean;
             dog_name: string;
             weight_kg: number;
             /** @default  */
@@ -2122,6 +2254,11 @@ export interface components {
                 [key: string]: number;
             };
         };
+        /**
+         * @description What stands between thousands (from five digits on) and before decimals.
+         * @enum {string}
+         */
+        Numbers: "space-point" | "comma-point" | "point-comma" | "space-comma";
         /**
          * @description One nutrient of a recipe: amounts on every basis in `unit`, bounds per 1000 kcal, verdict.
          *
@@ -2224,6 +2361,17 @@ export interface components {
             name: string;
             weight_share: number | null;
         };
+        /** @description What a client wants otherwise than the practice; None: as the practice has it. */
+        OwnConventions: {
+            body: components["schemas"]["BodyUnit"] | null;
+            food: components["schemas"]["FoodUnit"] | null;
+            temperature: components["schemas"]["Temperature"] | null;
+            measures: components["schemas"]["Measures"] | null;
+            dates: components["schemas"]["Dates"] | null;
+            numbers: components["schemas"]["Numbers"] | null;
+            currency: components["schemas"]["Currency"] | null;
+            spelling: components["schemas"]["Spelling"] | null;
+        };
         /**
          * @description A food by values per 100 g, or by label; further values are added to those of the label.
          *
@@ -2318,6 +2466,10 @@ export interface components {
         PatchedCaseChangesRequest: {
             changes: components["schemas"]["FieldChangeRequest"][];
         };
+        /** @description Fields to set, by path, each with what it stood at. */
+        PatchedChangesRequest: {
+            changes: components["schemas"]["FieldChangeRequest"][];
+        };
         /** @description A name. */
         PatchedNameInRequest: {
             name: string;
@@ -2398,6 +2550,11 @@ export interface components {
          * @enum {string}
          */
         PolicyRequest: "graded" | "strict" | "cautious";
+        /** @description A practice: its name and how it writes things. */
+        PracticeView: {
+            name: string;
+            conventions: components["schemas"]["ConventionsView"];
+        };
         /** @description kcal a day of what the dog eats now, and the share of energy by macro where it is known. */
         PresentIntake: {
             kcal: number;
@@ -2564,6 +2721,11 @@ export interface components {
             cleared: boolean;
             cleared_by: string;
         };
+        /**
+         * @description Where a practice works: a start for its conventions, each of which can be changed.
+         * @enum {string}
+         */
+        RegionRequest: "europe" | "united-kingdom" | "united-states" | "canada" | "australia" | "new-zealand";
         /** @description An older revision of an own food, and when it was replaced. */
         Revision: {
             revision: number;
@@ -2625,12 +2787,15 @@ export interface components {
             demo: boolean;
             username: string | null;
             practice: string | null;
+            conventions: components["schemas"]["ConventionsView"];
         };
-        /** @description The practice and its first user. */
+        /** @description The practice, where it works, and its first user. */
         SetUpRequest: {
             practice: string;
             username: string;
             password: string;
+            /** @default europe */
+            region?: components["schemas"]["RegionRequest"];
         };
         /**
          * @description What an origin sets: a bound, the recommended value, or the safe upper limit.
@@ -2681,6 +2846,11 @@ export interface components {
             };
             checks: components["schemas"]["Check"][];
         };
+        /**
+         * @description How names are spelled.
+         * @enum {string}
+         */
+        Spelling: "british" | "american";
         /**
          * @description The stages of life that energy methods tell apart.
          * @enum {string}
@@ -2849,6 +3019,11 @@ export interface components {
             stage_asks: string[];
             beside: components["schemas"]["SafeBeside"][];
         };
+        /**
+         * @description What a temperature is told in.
+         * @enum {string}
+         */
+        Temperature: "C" | "F";
         /** @description A recipe of the rotation and its days in each round. */
         TurnView: {
             recipe: number;
@@ -3745,6 +3920,111 @@ export interface operations {
             };
         };
     };
+    clients_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClientRowList"];
+                };
+            };
+        };
+    };
+    clients_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClientPage"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    clients_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PatchedChangesRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClientPage"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     conditions_retrieve: {
         parameters: {
             query?: never;
@@ -4244,6 +4524,64 @@ export interface operations {
                 };
             };
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    practice_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeView"];
+                };
+            };
+        };
+    };
+    practice_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PatchedChangesRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,11 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { lazy, Suspense, useEffect } from "react";
-import { Navigate, Route, Routes } from "react-router";
+import { Navigate, Outlet, Route, Routes } from "react-router";
 import { CaseFrame, CaseStart } from "~/features/cases/CaseFrame";
 import { CaseList } from "~/features/cases/CaseList";
 import { FirstStart } from "~/features/session/FirstStart";
 import { SignIn } from "~/features/session/SignIn";
 import { sessionQuery } from "~/shared/queries";
+import { Written } from "~/shared/Written";
 import { Loading, Problem } from "~/ui";
 import { PageErrors } from "./PageErrors";
 import { Shell } from "./Shell";
@@ -20,6 +21,8 @@ const PAGES = {
   targets: () => import("~/features/targets/TargetsPage"),
   library: () => import("~/features/library/LibraryPage"),
   history: () => import("~/features/history/HistoryPage"),
+  practice: () => import("~/features/practice/PracticePage"),
+  client: () => import("~/features/clients/ClientPage"),
 };
 const Bench = lazy(PAGES.bench);
 const EnergyPage = lazy(PAGES.energy);
@@ -30,6 +33,8 @@ const EvidencePage = lazy(PAGES.evidence);
 const TargetsPage = lazy(PAGES.targets);
 const LibraryPage = lazy(PAGES.library);
 const HistoryPage = lazy(PAGES.history);
+const PracticePage = lazy(PAGES.practice);
+const ClientPage = lazy(PAGES.client);
 
 /** By then the first page is drawn. */
 const QUIET_MS = 2000;
@@ -56,10 +61,20 @@ export function App() {
       <Suspense fallback={<Loading what="this page" />}>
         <Routes>
           <Route element={<Shell session={session.data} />}>
-            <Route index element={<CaseList />} />
-            <Route path="library" element={<LibraryPage />} />
-            <Route path="standards" element={<StandardsPage />} />
-            <Route path="evidence" element={<EvidencePage />} />
+            <Route
+              element={
+                <Written by={session.data.conventions}>
+                  <Outlet />
+                </Written>
+              }
+            >
+              <Route index element={<CaseList />} />
+              <Route path="library" element={<LibraryPage />} />
+              <Route path="standards" element={<StandardsPage />} />
+              <Route path="evidence" element={<EvidencePage />} />
+              <Route path="practice" element={<PracticePage />} />
+            </Route>
+            <Route path="clients/:clientId" element={<ClientPage />} />
             <Route path="cases/:caseId" element={<CaseFrame />}>
               <Route index element={<CaseStart />} />
               <Route path="intake" element={<IntakePage />} />

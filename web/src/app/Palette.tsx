@@ -55,6 +55,7 @@ function Entries({ onTheme, onDone }: { onTheme: () => void; onDone: () => void 
     page("Library", "/library"),
     page("Standards", "/standards"),
     page("How sure are we", "/evidence"),
+    page("Practice: units, dates, money", "/practice"),
     { label: "Change between light and dark", hint: "look", run: onTheme },
     ...(cases.data ?? []).flatMap((c) => [
       ...c.recipes.map((r) =>

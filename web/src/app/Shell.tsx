@@ -13,7 +13,7 @@ import { chooseTheme, storedTheme } from "./theme";
 
 export function Shell({ session }: { session: Session }) {
   // Before any page of this user is drawn, and before anything listens.
-  openDrafts(`${session.practice}/${session.username}`);
+  openDrafts(session.username ?? "");
   const { changes } = useUnsent();
   const client = useQueryClient();
   const [theme, setTheme] = useState(storedTheme);
@@ -55,6 +55,7 @@ export function Shell({ session }: { session: Session }) {
             ["/library", "Library"],
             ["/standards", "Standards"],
             ["/evidence", "How sure"],
+            ["/practice", "Practice"],
           ].map(([to = "/", label]) => (
             <NavLink
               key={to}

@@ -15,8 +15,8 @@ it("prints what is not known as a dash, never as zero", () => {
 });
 
 it("prints numbers, shares, ages and sentences", () => {
-  expect(number(1234.56, 1)).toBe("1\u202f234.6");
-  expect(percent(0.256)).toBe("26 %");
+  expect(number(12345.67, 1)).toBe("12\u202f345.7");
+  expect(percent(0.256)).toBe("26\u202f%");
   expect(ageText(23)).toBe("23 months");
   expect(ageText(108)).toBe("9 years");
   expect(sentence("take it out")).toBe("Take it out");

@@ -26,6 +26,9 @@ const KINDS = [
   "standards",
   "standard",
   "evidence",
+  "practice",
+  "client",
+  "clients",
 ] as const;
 
 export type Kind = (typeof KINDS)[number];
@@ -41,7 +44,10 @@ export const FOLLOWS = {
   clientFoods: ["foods", "analysis"],
   foods: ["library", "profile", "own-food", "foods", "analysis", "explain"],
   standards: ["standards", "evidence", "targets", "analysis", "explain"],
-  cases: ["cases"],
+  cases: ["cases", "clients", "client"],
+  // How things are written: cups and spoons change what is typed from then on.
+  practice: ["session", "case", "cases", "client", "analysis", "foods", "plan"],
+  client: ["case", "cases", "clients", "analysis", "foods", "plan"],
 } as const satisfies Record<string, readonly Kind[]>;
 
 /** Forget what follows from a change, so that it is asked anew. */

@@ -36,6 +36,22 @@ export const recipeQuery = (id: number) =>
     staleTime: 0,
   });
 
+export const practiceQuery = queryOptions({
+  queryKey: keyOf("practice", "mine"),
+  queryFn: () => take(api.GET("/api/practice")),
+});
+
+export const clientsQuery = queryOptions({
+  queryKey: keyOf("clients"),
+  queryFn: () => take(api.GET("/api/clients")),
+});
+
+export const clientQuery = (id: number) =>
+  queryOptions({
+    queryKey: keyOf("client", id),
+    queryFn: () => take(api.GET("/api/clients/{id}", { params: { path: { id } } })),
+  });
+
 export const evidenceQuery = queryOptions({
   queryKey: keyOf("evidence"),
   queryFn: () => take(api.GET("/api/evidence")),

@@ -50,7 +50,7 @@ class Command(BaseCommand):
     def _case(self, who: Actor, entry: dict[str, Any]) -> None:
         client = Client.objects.create(practice=who.practice, **entry.pop("client"))
         recipes, plan = entry.pop("recipes"), entry.pop("plan", None)
-        case = start_case(who, client.name, entry, title="")
+        case = start_case(who, client, entry, title="")
         for recipe in recipes:
             record = start_recipe(who, case, recipe["name"])
             lines = [LineText(food, quantity) for food, quantity in recipe["lines"]]

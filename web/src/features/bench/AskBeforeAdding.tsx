@@ -1,7 +1,7 @@
 import { useMutation } from "@tanstack/react-query";
 import { type FormEvent, useRef, useState } from "react";
 import { api, type Food, take } from "~/api/client";
-import { unitText } from "~/shared/format";
+import { spelled, unitText } from "~/shared/format";
 import { Button, Dialog, Field, TextInput } from "~/ui";
 
 /** What must be known before a food goes in: its label's strength, or why it is let in incomplete. */
@@ -47,7 +47,7 @@ export function AskBeforeAdding({
     <Dialog
       open
       onClose={onClose}
-      title={food.name}
+      title={spelled(food.name)}
       onClosed={(event) => done.current && event.preventDefault()}
     >
       <form onSubmit={submit} className="flex flex-col gap-3">

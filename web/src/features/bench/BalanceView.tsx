@@ -1,6 +1,6 @@
 import { useState } from "react";
 import type { Analysis, FormulationChoices } from "~/api/client";
-import { decimal, number, percent } from "~/shared/format";
+import { decimal, number, percent, spelled } from "~/shared/format";
 import { Button, Select, TextInput } from "~/ui";
 import { FoodEnergy } from "./FoodEnergy";
 import type { Way } from "./useWays";
@@ -49,7 +49,7 @@ export function BalanceView({
               <dd className="text-right">{number(macros.kcal_per_gram, 2)} kcal/g</dd>
               <dt>Moisture</dt>
               <dd className="text-right">{percent(macros.moisture)}</dd>
-              <dt>Fibre in dry matter</dt>
+              <dt>{spelled("Fibre")} in dry matter</dt>
               <dd className="text-right">
                 {percent(macros.fibre_dry_matter)}
                 {!macros.fibre_known && " or more"}

@@ -1,6 +1,6 @@
 import { useQueries } from "@tanstack/react-query";
 import { api, take, type Version } from "~/api/client";
-import { number, unitText } from "~/shared/format";
+import { foodWeight, money, number, spelled, unitText } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
 import { Dialog, Loading, Problem } from "~/ui";
 
@@ -66,7 +66,7 @@ export function CompareVersions({
             <Row
               label="Cost a day"
               cells={analyses.map((a) =>
-                a.cost.unpriced < a.recipe.lines.length ? number(a.cost.per_day, 2) : "no prices",
+                a.cost.unpriced < a.recipe.lines.length ? money(a.cost.per_day) : "no prices",
               )}
             />
             {(["above safe limit", "over", "short", "unproven"] as const).map((status) => (
@@ -86,7 +86,7 @@ export function CompareVersions({
                   const grams = a.recipe.lines
                     .filter((l) => l.food === food)
                     .reduce((sum, l) => sum + l.grams / a.recipe.covers_days, 0);
-                  return grams > 0 ? `${number(grams, 1)} g a day` : "–";
+                  return grams > 0 ? `${foodWeight(grams)} a day` : "–";
                 })}
               />
             ))}
@@ -97,7 +97,7 @@ export function CompareVersions({
               return [
                 <Row
                   key={n.key}
-                  label={`${n.name}, ${unitText(n.unit)}/1000 kcal`}
+                  label={`${spelled(n.name)}, ${unitText(n.unit)}/1000 kcal`}
                   cells={rows.map(
                     (r) => `${number(r?.per_1000_kcal, n.decimals)} ${r?.status ?? ""}`,
                   )}

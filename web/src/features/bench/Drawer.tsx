@@ -1,6 +1,15 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { type Analysis, api, type Help, type Origin, take } from "~/api/client";
-import { BASES, type Basis, number, percent, ratioText, unitText } from "~/shared/format";
+import {
+  BASES,
+  type Basis,
+  number,
+  percent,
+  ratioText,
+  spelled,
+  told,
+  unitText,
+} from "~/shared/format";
 import { keyOf } from "~/shared/keys";
 import { Trace } from "~/shared/trace/Trace";
 import { Loading, Problem } from "~/ui";
@@ -63,7 +72,7 @@ export function Drawer({
   return (
     <aside aria-label={nutrient.name} className="flex flex-col gap-3">
       <div>
-        <h2 className="text-base">{nutrient.name}</h2>
+        <h2 className="text-base">{spelled(nutrient.name)}</h2>
         <p>
           {nutrient.status === "short" && (
             <>
@@ -104,7 +113,9 @@ export function Drawer({
             </b>
           )}
           {nutrient.status === "no limit" && "The standard sets no limit."}
-          {nutrient.why && <span className="block text-[13px] text-soft">{nutrient.why}.</span>}
+          {nutrient.why && (
+            <span className="block text-[13px] text-soft">{told(nutrient.why)}.</span>
+          )}
           {nutrient.rises && (
             <span className="block text-[13px]">The minimum rises: {nutrient.rises}.</span>
           )}

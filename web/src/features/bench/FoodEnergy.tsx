@@ -1,5 +1,5 @@
 import type { Analysis } from "~/api/client";
-import { number, sentence } from "~/shared/format";
+import { number, sentence, told } from "~/shared/format";
 
 /** On which method the energy stands, and what the others say of the same recipe. */
 export function FoodEnergy({ found }: { found: NonNullable<Analysis["food_energy"]> }) {
@@ -11,7 +11,7 @@ export function FoodEnergy({ found }: { found: NonNullable<Analysis["food_energy
         {found.is_default && ", the default"}
       </p>
       <p className="text-soft">
-        {sentence(found.words)} ({found.source})
+        {told(sentence(found.words))} ({found.source})
       </p>
       <table className="mt-1 w-full">
         <thead>

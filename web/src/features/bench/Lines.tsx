@@ -11,7 +11,8 @@ import { CSS } from "@dnd-kit/utilities";
 import { type KeyboardEvent, type RefObject, useEffect, useRef } from "react";
 import type { TypedAnalysis } from "~/api/client";
 import { AmountBox } from "~/shared/amounts/boxes";
-import { number, percent } from "~/shared/format";
+import { conventions } from "~/shared/conventions";
+import { foodFigure, foodWeight, money, number, percent, spelled } from "~/shared/format";
 import { ClashAt } from "~/shared/saving/SavingNote";
 import type { Saving } from "~/shared/saving/useDraft";
 import type { Action, BenchLine } from "./editor";
@@ -60,7 +61,9 @@ export function Lines({
             <th className="w-5" aria-label="Order" />
             <th className="text-left font-normal">Ingredient, as fed</th>
             <th className="w-28 px-2 text-right font-normal">Amount</th>
-            <th className="w-16 px-2 text-right font-normal">Grams</th>
+            <th className="w-16 px-2 text-right font-normal">
+              {conventions().food === "g" ? "Grams" : "Weight"}
+            </th>
             <th className="w-28 px-2 text-left font-normal">In the kitchen</th>
             <th className="w-16 px-2 text-right font-normal">kcal</th>
             <th className="w-16 px-2 text-right font-normal">Share</th>
@@ -185,7 +188,7 @@ function LineRow({
         ⠿
       </td>
       <td className="py-0.5">
-        {line.name}
+        {spelled(line.name)}
         {line.methods.length > 0 && <PreparationSelect line={line} dispatch={dispatch} />}
         {mark && <span className="ml-2 border-madder border-b text-[13px]">{mark}</span>}
         {line.override && (
@@ -236,10 +239,11 @@ function LineRow({
         title={facts && facts.basis !== "weight" ? `Read as: ${facts.basis}` : undefined}
       >
         {facts && !facts.sure && "≈ "}
-        {number(facts?.grams, grams(facts?.grams))}
+        {foodFigure(facts?.grams)}
+        {facts?.other_cup && <div className="text-[12px] text-soft">{facts.other_cup}</div>}
         {facts && !facts.sure && <div className="text-[12px] text-soft">typical: weigh one</div>}
         {facts?.preparation && (
-          <div className="text-[12px] text-soft">→ {number(facts.fed_grams)}</div>
+          <div className="text-[12px] text-soft">→ {foodFigure(facts.fed_grams)}</div>
         )}
       </td>
       <td className="figure px-2">
@@ -256,7 +260,7 @@ function LineRow({
       <td className="figure px-2 text-right">
         {facts?.kcal != null && kcal > 0 ? percent(facts.kcal / kcal) : "–"}
       </td>
-      {priced && <td className="figure px-2 text-right">{number(cost, 2)}</td>}
+      {priced && <td className="figure px-2 text-right">{money(cost)}</td>}
       <td className="whitespace-nowrap text-right">
         <button
           type="button"
@@ -325,20 +329,20 @@ function Sums({ analysis, priced }: { analysis: TypedAnalysis; priced: boolean }
     <tfoot className="figure">
       <tr className="text-soft">
         <td />
-        <td>Together, {number(recipe.grams_per_day)} g a day as fed</td>
+        <td>Together, {foodWeight(recipe.grams_per_day)} a day as fed</td>
         <td />
-        <td className="px-2 text-right">{number(recipe.grams)}</td>
+        <td className="px-2 text-right">{foodFigure(recipe.grams)}</td>
         <td />
         <td className="px-2 text-right">{number(recipe.kcal)}</td>
         <td />
-        {priced && <td className="px-2 text-right">{number(cost.batch, 2)}</td>}
+        {priced && <td className="px-2 text-right">{money(cost.batch)}</td>}
         <td />
       </tr>
       {priced && (
         <tr className="text-soft">
           <td />
           <td colSpan={7}>
-            {number(cost.per_day, 2)} a day
+            {money(cost.per_day)} a day
             {cost.unpriced > 0 &&
               `, without ${cost.unpriced} ingredient${cost.unpriced > 1 ? "s" : ""} that have no price`}
           </td>
@@ -377,10 +381,6 @@ function PreparationSelect({
       ))}
     </select>
   );
-}
-
-function grams(value: number | undefined): number {
-  return value !== undefined && value < 10 ? 1 : 0;
 }
 
 export function focusAdd(): void {

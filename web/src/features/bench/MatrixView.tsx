@@ -1,6 +1,6 @@
 import { useState } from "react";
 import type { Analysis } from "~/api/client";
-import { number, percent } from "~/shared/format";
+import { money, number, percent, spelled } from "~/shared/format";
 import { Toggle } from "~/ui";
 import type { BenchLine } from "./editor";
 
@@ -52,7 +52,7 @@ export function MatrixView({
                     className={`hover:underline ${n.key === selected ? "font-bold text-ink" : ""}`}
                     onClick={() => onSelect(n.key)}
                   >
-                    {n.short}
+                    {spelled(n.short)}
                   </button>
                 </th>
               ))}
@@ -70,9 +70,7 @@ export function MatrixView({
                 >
                   <td className="sticky left-0 max-w-52 truncate bg-paper">{line?.name}</td>
                   <td className="px-2 text-right">{number(line?.kcal)}</td>
-                  {priced && (
-                    <td className="px-2 text-right">{number(analysis.cost.lines[r], 2)}</td>
-                  )}
+                  {priced && <td className="px-2 text-right">{money(analysis.cost.lines[r])}</td>}
                   <td className="max-w-56 truncate px-2" title={loss(without, short)}>
                     {loss(without, short)}
                   </td>

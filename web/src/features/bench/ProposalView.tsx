@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import type { Analysis, Change } from "~/api/client";
-import { number, percent } from "~/shared/format";
+import { foodWeight, number, percent, spelled, told } from "~/shared/format";
 import { Button } from "~/ui";
 import type { BenchLine } from "./editor";
 import { changeKey, differences, type Run, withChanges } from "./useAdjust";
@@ -41,7 +41,7 @@ export function ProposalView({
         role="status"
         className={`border-l-[3px] pl-2 ${proposal.state === "met" ? "border-verdigris" : "border-madder"}`}
       >
-        <b>{proposal.words}</b>
+        <b>{told(proposal.words)}</b>
       </p>
       {stale && (
         <p role="alert" className="text-[13px] text-madder">
@@ -155,7 +155,7 @@ export function ProposalView({
             {proposal.help.map((food) => (
               <li key={food.food} className="flex items-center justify-between gap-2">
                 <span>
-                  {food.name}, {food.text}
+                  {spelled(food.name)}, {food.text}
                   {before != null && before > 0 && food.shortfall_after != null && (
                     <span className="text-soft">
                       : closes {percent(1 - Math.min(food.shortfall_after / before, 1))} of what is
@@ -234,20 +234,18 @@ function ChangeRow({
         </span>
         <span className="shrink-0 text-right">
           {change.kind === "removed" ? (
-            <s>{number(change.before_grams, 1)} g</s>
+            <s>{foodWeight(change.before_grams)}</s>
           ) : (
             <>
               {change.before_grams > 0 && (
-                <span className="text-soft">
-                  {number(change.before_grams, change.before_grams < 10 ? 1 : 0)} g →{" "}
-                </span>
+                <span className="text-soft">{foodWeight(change.before_grams)} → </span>
               )}
               <b>{change.after}</b>
             </>
           )}
         </span>
       </label>
-      {change.why && <p className="pl-6 text-[13px] text-soft">{change.why}</p>}
+      {change.why && <p className="pl-6 text-[13px] text-soft">{told(change.why)}</p>}
     </li>
   );
 }

@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { toast } from "sonner";
 import { api, type ShareLink, take, type Version } from "~/api/client";
+import { day } from "~/shared/format";
 import { Form, TextField } from "~/shared/forms/fields";
 import { useServerForm } from "~/shared/forms/useServerForm";
 import { keyOf } from "~/shared/keys";
@@ -114,9 +115,8 @@ export function ShareDialog({ version, onClose }: { version: Version; onClose: (
 }
 
 function state(link: ShareLink): string {
-  const on = (when: string) => new Date(when).toLocaleDateString("en-GB");
-  if (link.revoked) return `taken back on ${on(link.revoked)}`;
-  return `${link.open ? "open until" : "ran out on"} ${on(link.expires)}`;
+  if (link.revoked) return `taken back on ${day(link.revoked)}`;
+  return `${link.open ? "open until" : "ran out on"} ${day(link.expires)}`;
 }
 
 async function copy(link: ShareLink): Promise<void> {

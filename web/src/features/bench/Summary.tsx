@@ -6,6 +6,8 @@ import {
   offTarget,
   ratioText,
   sentence,
+  spelled,
+  told,
   unitText,
 } from "~/shared/format";
 
@@ -48,8 +50,8 @@ export function Flags({ flags }: { flags: Finding[] }) {
           key={flag.kind + flag.what}
           className={`border-l-[3px] pl-2 ${flag.level === "block" ? "border-madder" : "border-oak"}`}
         >
-          <b className={flag.level === "block" ? "text-madder" : ""}>{flag.what}.</b>{" "}
-          {sentence(flag.why)}. {flag.do}
+          <b className={flag.level === "block" ? "text-madder" : ""}>{told(flag.what)}.</b>{" "}
+          {told(`${sentence(flag.why)}. ${flag.do}`)}
           {flag.source && <span className="text-soft"> ({flag.source})</span>}
         </li>
       ))}
@@ -99,7 +101,7 @@ export function Summary({
                   className="text-left hover:underline"
                   onClick={() => onSelect(n.key)}
                 >
-                  {n.name}
+                  {spelled(n.name)}
                 </button>
               </td>
               {"unit" in n ? (

@@ -1,6 +1,6 @@
 import { useMemo } from "react";
 import type { Analysis, Nutrient } from "~/api/client";
-import { BASES, type Basis, number, percent, unitText } from "~/shared/format";
+import { BASES, type Basis, number, percent, spelled, unitText } from "~/shared/format";
 import { type SortableColumn, SortableTable } from "~/shared/table/SortableTable";
 
 interface Row {
@@ -82,7 +82,7 @@ function columnsOf(
       value: ({ n }) => n.name,
       cell: ({ n }) => (
         <button type="button" className="text-left hover:underline" onClick={() => onSelect(n.key)}>
-          {n.name}
+          {spelled(n.name)}
         </button>
       ),
     },

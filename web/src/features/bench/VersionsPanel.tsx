@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { api, type Recipe, take, type Version } from "~/api/client";
+import { day } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
 import { versionsQuery } from "~/shared/queries";
 import { Button, Dialog, Loading, Problem, TextInput } from "~/ui";
@@ -158,7 +159,7 @@ function KeepForm({ disabled, onKeep }: { disabled: boolean; onKeep: (name: stri
       className="flex gap-2"
       onSubmit={(e) => {
         e.preventDefault();
-        onKeep(name.trim() || `Version of ${new Date().toLocaleDateString("en-GB")}`);
+        onKeep(name.trim() || `Version of ${day(new Date().toISOString())}`);
         setName("");
       }}
     >
@@ -213,8 +214,8 @@ function VersionRow({
         <span className="flex-1">
           <b>{version.name}</b>{" "}
           <span className="text-[13px] text-soft">
-            {version.number}, {new Date(version.created).toLocaleDateString("en-GB")},{" "}
-            {version.lines.length} lines{version.links > 0 && `, ${links}`}
+            {version.number}, {day(version.created)}, {version.lines.length} lines
+            {version.links > 0 && `, ${links}`}
           </span>
         </span>
       </label>

@@ -1,5 +1,6 @@
 import { useMemo, useState } from "react";
 import type { Analysis, FormulationChoices } from "~/api/client";
+import { told } from "~/shared/format";
 import { type BoardFacts, boardsOf, Wall } from "~/shared/wall/Wall";
 import { Loading, Problem, Toggle } from "~/ui";
 import { BalanceView } from "./BalanceView";
@@ -61,7 +62,7 @@ export function WallSection({
           {readout && view === "wall" ? (
             <>
               <b>{readout.name}</b>
-              <span className="truncate">{readout.words}</span>
+              <span className="truncate">{told(readout.words)}</span>
             </>
           ) : (
             !bench.stale && <Legend boards={boards} />

@@ -1,12 +1,13 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { Navigate, NavLink, Outlet, useLocation, useNavigate, useParams } from "react-router";
+import { Link, Navigate, NavLink, Outlet, useLocation, useNavigate, useParams } from "react-router";
 import { toast } from "sonner";
 import { api, type Case, take } from "~/api/client";
-import { ageText, number } from "~/shared/format";
+import { ageText, bodyWeight } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
 import { caseQuery } from "~/shared/queries";
 import { useCase } from "~/shared/useCase";
 import { useTitle } from "~/shared/useTitle";
+import { Written } from "~/shared/Written";
 import { Loading, Problem } from "~/ui";
 
 /** A case is one frame: the steps on the left, the dog in one line on top, the work inside. */
@@ -16,7 +17,11 @@ export function CaseFrame() {
   if (found.isPending) return <Loading what="the case" />;
   // What was fetched before stays on screen when it cannot be fetched again.
   if (!found.data) return <Problem error={found.error} retry={() => found.refetch()} />;
-  return <Frame current={found.data} />;
+  return (
+    <Written by={found.data.conventions}>
+      <Frame current={found.data} />
+    </Written>
+  );
 }
 
 const STEPS: Record<string, string> = {
@@ -154,7 +159,7 @@ function DogLine({ value }: { value: Case }) {
         {[dog.breed, ageText(dog.age_months), sex].filter(Boolean).join(", ")}
       </span>
       <span>
-        {number(dog.weight_kg, 1)} kg
+        {bodyWeight(dog.weight_kg)}
         {dog.body_condition ? (
           <span className="text-soft">, condition {dog.body_condition}/9</span>
         ) : null}
@@ -170,7 +175,12 @@ function DogLine({ value }: { value: Case }) {
           {(value.reactions ?? []).map((r) => r.food).join(", ")}
         </span>
       )}
-      <span className="ml-auto text-soft">{value.client.name}</span>
+      <Link
+        to={`/clients/${value.client.id}`}
+        className="ml-auto text-soft underline-offset-2 hover:underline"
+      >
+        {value.client.name}
+      </Link>
     </div>
   );
 }

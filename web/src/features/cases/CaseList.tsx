@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { toast } from "sonner";
 import { ApiError, api, type CaseRow, take } from "~/api/client";
-import { ageText, number } from "~/shared/format";
+import { ageText, bodyWeight, day } from "~/shared/format";
 import { forget } from "~/shared/keys";
 import { casesQuery } from "~/shared/queries";
 import { type SortableColumn, SortableTable } from "~/shared/table/SortableTable";
@@ -148,12 +148,22 @@ const COLUMNS: SortableColumn<CaseRow>[] = [
     ),
     className: "py-2 pr-3",
   },
-  { id: "owner", title: "Owner", value: (c) => c.owner, cell: (c) => c.owner, className: "pr-3" },
+  {
+    id: "owner",
+    title: "Owner",
+    value: (c) => c.owner,
+    cell: (c) => (
+      <Link to={`/clients/${c.owner_id}`} className="underline-offset-2 hover:underline">
+        {c.owner}
+      </Link>
+    ),
+    className: "pr-3",
+  },
   {
     id: "weight",
-    title: "Weight, kg",
+    title: "Weight",
     value: (c) => c.weight_kg,
-    cell: (c) => number(c.weight_kg, 1),
+    cell: (c) => bodyWeight(c.weight_kg),
     figures: true,
     className: "pr-3",
   },
@@ -175,7 +185,7 @@ const COLUMNS: SortableColumn<CaseRow>[] = [
     id: "changed",
     title: "Changed",
     value: (c) => c.updated,
-    cell: (c) => new Date(c.updated).toLocaleDateString("en-GB"),
+    cell: (c) => day(c.updated),
     className: "whitespace-nowrap pr-3 text-soft",
   },
 ];

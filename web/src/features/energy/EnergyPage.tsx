@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, type Case, type FoodEnergyChoices, type Multiplier, take } from "~/api/client";
-import { sentence } from "~/shared/format";
+import { sentence, told } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
 import { energyQuery, standardsQuery } from "~/shared/queries";
 import {
@@ -20,10 +20,10 @@ import { EnergyScale } from "./EnergyScale";
 type Policy = "graded" | "strict" | "cautious";
 
 const DOG_FIELDS = [
-  { id: "body_condition", label: "Body condition, 1 to 9" },
-  { id: "ideal_weight_kg", label: "Ideal weight, kg" },
-  { id: "age_months", label: "Age, months" },
-  { id: "adult_weight_kg", label: "Adult weight, kg" },
+  { id: "body_condition", label: "Body condition, 1 to 9", holds: "figure" },
+  { id: "ideal_weight_kg", label: "Ideal weight", holds: "weight" },
+  { id: "age_months", label: "Age", holds: "age" },
+  { id: "adult_weight_kg", label: "Adult weight", holds: "weight" },
 ] as const;
 const ACTIVITIES = [
   { value: "low", label: "Low activity" },
@@ -96,10 +96,10 @@ function Settings({ current }: { current: Case }) {
         <h2 className="text-lg">Energy and targets</h2>
         <CaseSaved />
       </div>
-      <Box path="dog.weight_kg" label="Body weight, kg" figure />
+      <Box path="dog.weight_kg" label="Body weight" holds="weight" />
       <div className="flex flex-wrap items-end gap-3">
         {DOG_FIELDS.map((field) => (
-          <Box key={field.id} path={`dog.${field.id}`} label={field.label} figure />
+          <Box key={field.id} path={`dog.${field.id}`} label={field.label} holds={field.holds} />
         ))}
         <Choice path="dog.activity" label="Activity" options={ACTIVITIES} />
       </div>
@@ -125,13 +125,13 @@ function Settings({ current }: { current: Case }) {
         <FieldTrouble path="energy_method" what="Energy from" />
       </div>
       {method === "kcal_per_day" ? (
-        <Box path="kcal_per_day" label="kcal a day" figure />
+        <Box path="kcal_per_day" label="kcal a day" holds="figure" />
       ) : (
         <Box
           path="multiplier"
           label="Multiplier of RER"
           hint={`${multiplierHint(energy.data?.multipliers ?? [])} A starting point: adjust by weight and condition.`}
-          figure
+          holds="figure"
         />
       )}
       <Box path="energy_reason" label="Why this figure" hint="Kept with the case." />
@@ -210,9 +210,11 @@ function MinimumBasis({
         options={bases.map((b) => ({ id: b.id, label: b.name }))}
         className="w-full"
       />
-      <p className="text-[13px] text-soft">{bases.find((b) => b.id === value)?.words}.</p>
+      <p className="text-[13px] text-soft">
+        {told(bases.find((b) => b.id === value)?.words ?? "")}.
+      </p>
       {targets.data?.basis && value === targets.data.basis.basis && (
-        <p className="text-[13px]">{targets.data.basis.words}</p>
+        <p className="text-[13px]">{told(targets.data.basis.words)}</p>
       )}
       {targets.error && (
         <p role="alert" className="text-[13px] text-madder">
@@ -246,10 +248,10 @@ function FoodEnergy({
       />
       {chosen && (
         <>
-          <p className="text-[13px]">{sentence(chosen.words)}.</p>
+          <p className="text-[13px]">{told(sentence(chosen.words))}.</p>
           <p className="text-[13px] text-soft">
             For {chosen.when}. {chosen.source}.{" "}
-            {chosen.is_default && `The default: ${choices.why}.`}
+            {chosen.is_default && told(`The default: ${choices.why}.`)}
           </p>
         </>
       )}
@@ -258,8 +260,8 @@ function FoodEnergy({
         <ul className="mt-1 flex flex-col gap-1">
           {choices.granted.map((g) => (
             <li key={g.id}>
-              {sentence(g.words)}. {g.other && `Elsewhere: ${g.other}. `}({g.source}; confidence{" "}
-              {g.confidence})
+              {told(sentence(g.words))}. {g.other && told(`Elsewhere: ${g.other}. `)}
+              {`(${g.source}; confidence ${g.confidence})`}
             </li>
           ))}
         </ul>

@@ -1,7 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Case, take, type VolumeResult } from "~/api/client";
-import { number, percent } from "~/shared/format";
+import { conventions } from "~/shared/conventions";
+import { bodyWeight, day, number, percent } from "~/shared/format";
 import { Form, TextField } from "~/shared/forms/fields";
 import { useServerForm } from "~/shared/forms/useServerForm";
 import { energyQuery } from "~/shared/queries";
@@ -99,15 +100,15 @@ export function EnergyScale({
         <section>
           <h2 className="text-lg">Ideal weight</h2>
           <p>
-            At condition {current.dog.body_condition}/9: <b>{number(ideal.typical_kg, 1)} kg</b>,
-            between {number(ideal.low_kg, 1)} and {number(ideal.high_kg, 1)} kg.
+            At condition {current.dog.body_condition}/9: <b>{bodyWeight(ideal.typical_kg)}</b>,
+            between {bodyWeight(ideal.low_kg)} and {bodyWeight(ideal.high_kg)}.
           </p>
           <Trace steps={ideal.steps} />
         </section>
       )}
       {plan && (
         <section>
-          <h2 className="text-lg">Weight plan to {number(plan.target_kg, 1)} kg</h2>
+          <h2 className="text-lg">Weight plan to {bodyWeight(plan.target_kg)}</h2>
           <p>
             Start at <b>{number(plan.start_kcal)} kcal a day</b>, never below{" "}
             {number(plan.floor_kcal)} kcal. At {number(plan.pct_per_week, 1)} % a week it takes
@@ -155,10 +156,10 @@ function Curve({ weights, target }: { weights: number[]; target: number }) {
         strokeWidth="2"
       />
       <text x="36" y={py(weights[0] ?? 0) + 4} textAnchor="end" fontSize="12" fill="var(--ink)">
-        {number(weights[0], 1)}
+        {bodyWeight(weights[0])}
       </text>
       <text x="36" y={py(target) + 4} textAnchor="end" fontSize="12" fill="var(--ink)">
-        {number(target, 1)}
+        {bodyWeight(target)}
       </text>
       <text x="580" y="116" textAnchor="end" fontSize="12" fill="var(--soft)">
         week {weights.length - 1}
@@ -167,18 +168,13 @@ function Curve({ weights, target }: { weights: number[]; target: number }) {
   );
 }
 
-function day(iso: string): string {
-  return new Date(iso).toLocaleDateString("en-GB", {
-    day: "numeric",
-    month: "long",
-    year: "numeric",
-  });
-}
-
 function Volume({ current }: { current: Case }) {
   const [given, setGiven] = useState<VolumeResult | null>(null);
   const ask = useServerForm({
-    defaults: { rule: "a cup a day per 10 kg", recipe: String(current.recipes[0]?.id ?? "") },
+    defaults: {
+      rule: conventions().body === "lb" ? "a cup a day per 20 lb" : "a cup a day per 10 kg",
+      recipe: String(current.recipes[0]?.id ?? ""),
+    },
     send: ({ rule, recipe }: { rule: string; recipe: string }) =>
       take(
         api.POST("/api/cases/{id}/volume", {

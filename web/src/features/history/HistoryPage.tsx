@@ -1,5 +1,6 @@
 import { useInfiniteQuery } from "@tanstack/react-query";
 import { api, type HistoryEvent, take } from "~/api/client";
+import { clock, day, weekday } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
 import { useCase } from "~/shared/useCase";
 import { Button, Loading, Problem } from "~/ui";
@@ -33,19 +34,14 @@ export default function HistoryPage() {
           Nothing is recorded yet. What is done from now on stands here and cannot be changed.
         </p>
       )}
-      {byDay(events).map(([day, rows]) => (
-        <section key={day} className="mb-4 max-w-4xl">
-          <h3 className="mb-1 font-semibold">{day}</h3>
+      {byDay(events).map(([on, rows]) => (
+        <section key={on} className="mb-4 max-w-4xl">
+          <h3 className="mb-1 font-semibold">{on}</h3>
           <table className="w-full">
             <tbody>
               {rows.map((event) => (
                 <tr key={event.id} className="border-line border-b align-baseline">
-                  <td className="w-16 py-1 text-soft">
-                    {new Date(event.at).toLocaleTimeString("en-GB", {
-                      hour: "2-digit",
-                      minute: "2-digit",
-                    })}
-                  </td>
+                  <td className="w-20 py-1 text-soft">{clock(event.at)}</td>
                   <td className="py-1">
                     {event.what}
                     {event.times > 1 && <span className="text-soft">, {event.times} times</span>}
@@ -69,13 +65,8 @@ export default function HistoryPage() {
 function byDay(events: HistoryEvent[]): [string, HistoryEvent[]][] {
   const days = new Map<string, HistoryEvent[]>();
   for (const event of events) {
-    const day = new Date(event.at).toLocaleDateString("en-GB", {
-      weekday: "long",
-      day: "numeric",
-      month: "long",
-      year: "numeric",
-    });
-    days.set(day, [...(days.get(day) ?? []), event]);
+    const on = `${weekday(event.at)}, ${day(event.at, true)}`;
+    days.set(on, [...(days.get(on) ?? []), event]);
   }
   return [...days];
 }

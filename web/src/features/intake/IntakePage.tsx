@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, type Intake, take } from "~/api/client";
-import { number, percent } from "~/shared/format";
+import { conventions } from "~/shared/conventions";
+import { bodyWeight, number, percent, told } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
 import {
   Block,
@@ -57,9 +58,9 @@ export default function IntakePage() {
               title="Weights"
               columns={[
                 ["on", "Date"],
-                ["kg", "kg, or with lb"],
+                ["kg", conventions().body],
               ]}
-              figures={["kg"]}
+              holds={{ on: "day", kg: "weight" }}
             />
             <Rows
               path="intake.vet_team"
@@ -106,7 +107,12 @@ export default function IntakePage() {
                 ["fat_g", "Fat, g"],
                 ["carbohydrate_g", "Carb, g"],
               ]}
-              figures={["amount", "kcal_per_unit", "protein_g", "fat_g", "carbohydrate_g"]}
+              holds={Object.fromEntries(
+                ["amount", "kcal_per_unit", "protein_g", "fat_g", "carbohydrate_g"].map((key) => [
+                  key,
+                  "figure" as const,
+                ]),
+              )}
             >
               {view.data && current.intake.current_diet.length > 0 && (
                 <p>
@@ -128,13 +134,13 @@ export default function IntakePage() {
             <Block title="Red flags">
               {view.data?.red_flags.map((words) => (
                 <p key={words} className="text-[13px]">
-                  Ask for: {words}.
+                  Ask for: {told(words)}.
                 </p>
               ))}
               <Row>
                 <Box path="intake.red_flags.present" label="Seen now" />
                 <Box path="intake.red_flags.told" label="Who was told" />
-                <Box path="intake.red_flags.on" label="When" />
+                <Box path="intake.red_flags.on" label="When" holds="day" />
                 <Box path="intake.red_flags.cleared_by" label="Cleared by" />
               </Row>
               {flags.present && (
@@ -149,8 +155,8 @@ export default function IntakePage() {
             <ul className="mt-1 flex flex-col gap-1.5">
               {view.data?.missing.map((m) => (
                 <li key={m.field}>
-                  {m.what}
-                  <div className="text-[12px] text-soft">{m.why}</div>
+                  {told(m.what)}
+                  <div className="text-[12px] text-soft">{told(m.why)}</div>
                 </li>
               ))}
             </ul>
@@ -178,10 +184,10 @@ function DogBlock({ breeds, about }: { breeds: string[] | undefined; about: Inta
       <Row>
         <Box path="dog.name" label="Name" />
         <Box path="dog.breed" label="Breed" list={breeds} />
-        <Box path="dog.age_months" label="Age, months" figure />
-        <Box path="dog.birth_date" label="Born (age follows)" type="date" className="w-36" />
-        <Box path="dog.weight_kg" label="Weight, kg" figure />
-        <Box path="dog.adult_weight_kg" label="Adult weight, kg" figure />
+        <Box path="dog.age_months" label="Age" holds="age" />
+        <Box path="dog.birth_date" label="Born (age follows)" holds="day" />
+        <Box path="dog.weight_kg" label="Weight" holds="weight" />
+        <Box path="dog.adult_weight_kg" label="Adult weight" holds="weight" />
         <Choice path="dog.sex" label="Sex" options={plain(["female", "male", "unknown"])} />
         <Choice
           path="dog.neutered"
@@ -195,13 +201,14 @@ function DogBlock({ breeds, about }: { breeds: string[] | undefined; about: Inta
       </Row>
       {dog.sex === "female" && dog.neutered !== true && (
         <Row>
-          <Box path="dog.gestation_week" label="Gestation week" figure />
-          <Box path="dog.lactation_week" label="Lactation week" figure />
-          <Box path="dog.litter_size" label="Pups in the litter" figure />
+          <Box path="dog.gestation_week" label="Gestation week" holds="figure" />
+          <Box path="dog.lactation_week" label="Lactation week" holds="figure" />
+          <Box path="dog.litter_size" label="Pups in the litter" holds="figure" />
         </Row>
       )}
       <div className="flex items-baseline gap-1 text-[13px] text-soft">
-        {about?.breed_weight && `${dog.breed}: ${about.breed_weight}. `}
+        {about?.breed_weight &&
+          `${dog.breed}: ${bodyWeight(about.breed_weight.low_kg)} to ${bodyWeight(about.breed_weight.high_kg)}, typical, recalled. `}
         Size class {about?.size_class}; counts as {about?.life_stage}.{" "}
         <Tick path="intake.life_stage_confirmed" label="life stage confirmed" />
       </div>
@@ -209,7 +216,7 @@ function DogBlock({ breeds, about }: { breeds: string[] | undefined; about: Inta
         <ul aria-label={`What ${dog.breed} is prone to`} className="text-[13px]">
           {about.prone.map((p) => (
             <li key={p.what}>
-              <b>Ask about {p.what}</b>: {p.do}.{" "}
+              <b>Ask about {p.what}</b>: {told(p.do)}.{" "}
               <span className="text-soft">
                 A reason to ask, never a diagnosis. {p.source}; confidence {p.confidence}.
               </span>
@@ -236,7 +243,7 @@ function DogBlock({ breeds, about }: { breeds: string[] | undefined; about: Inta
           label="Way of feeding wanted"
           options={[{ value: "", label: "not said" }, ...plain(FEEDING)]}
         />
-        <Box path="meals_per_day" label="Meals a day" figure />
+        <Box path="meals_per_day" label="Meals a day" holds="figure" />
       </Row>
     </Block>
   );

@@ -1,6 +1,6 @@
 import { useQueries } from "@tanstack/react-query";
 import { useState } from "react";
-import { number, unitText } from "~/shared/format";
+import { number, spelled, unitText } from "~/shared/format";
 import { profileQuery } from "~/shared/queries";
 import { Dialog, Loading, Problem, Toggle } from "~/ui";
 import { FOOD_BASES, type FoodBasis } from "./ProfilePanel";
@@ -30,7 +30,7 @@ export function Compare({ foodIds, onClose }: { foodIds: string[]; onClose: () =
                 <th className="text-left font-normal text-soft">Nutrient</th>
                 {foods.map((food) => (
                   <th key={food.id} className="w-36 pl-3 text-right font-semibold">
-                    {food.name}
+                    {spelled(food.name)}
                   </th>
                 ))}
               </tr>

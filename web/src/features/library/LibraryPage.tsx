@@ -2,7 +2,8 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useRef, useState } from "react";
 import { api, type ShelfFood, take } from "~/api/client";
-import { number, percent } from "~/shared/format";
+import { conventions } from "~/shared/conventions";
+import { number, percent, priceBy, spelled } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
 import { useTitle } from "~/shared/useTitle";
 import { Button, Loading, Problem, Select, TextInput } from "~/ui";
@@ -94,7 +95,7 @@ export default function LibraryPage() {
           onChange={setRichest}
           options={[
             { id: ANY, label: "Richest in: –" },
-            ...nutrients.map((n) => ({ id: n.id, label: n.name })),
+            ...nutrients.map((n) => ({ id: n.id, label: spelled(n.name) })),
           ]}
           className="max-w-44"
         />
@@ -221,7 +222,7 @@ function FoodRows({
         <span>Form</span>
         <span className="text-right">{richest ? "/1000 kcal" : "kcal/100 g"}</span>
         <span className="text-right">Known</span>
-        <span className="text-right">Price/kg</span>
+        <span className="text-right">Price/{conventions().food === "g" ? "kg" : "lb"}</span>
       </div>
       <div ref={scroller} className="min-h-0 flex-1 overflow-auto">
         <ul style={{ height: rows.getTotalSize(), position: "relative" }}>
@@ -246,7 +247,7 @@ function FoodRows({
                   onClick={() => onOpen(food.id)}
                   className="truncate text-left"
                 >
-                  {food.name}
+                  {spelled(food.name)}
                   {food.unavailable && (
                     <span className="ml-2 text-[13px] text-madder">not to be had now</span>
                   )}
@@ -269,7 +270,7 @@ function FoodRows({
                     : number(food.kcal_per_100g)}
                 </span>
                 <span className="text-right">{percent(food.known_share)}</span>
-                <span className="text-right">{number(food.price_per_kg, 2)}</span>
+                <span className="text-right">{priceBy(food.price_per_kg)}</span>
               </li>
             );
           })}

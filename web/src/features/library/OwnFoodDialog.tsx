@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import type { UseFormReturn } from "react-hook-form";
 import { api, type OwnFood, take } from "~/api/client";
-import { decimal, figure, number, percent } from "~/shared/format";
+import { decimal, figure, number, percent, spelled } from "~/shared/format";
 import { Form, TextField } from "~/shared/forms/fields";
 import { useServerForm } from "~/shared/forms/useServerForm";
 import { forget, keyOf } from "~/shared/keys";
@@ -225,7 +225,7 @@ function LabelFields({ form }: { form: UseFormReturn<OwnFoodForm> }) {
             form={form}
             id={`own-${id}`}
             name={id}
-            label={text}
+            label={spelled(text)}
             required={!OPTIONAL.has(id)}
             figure
           />
@@ -265,7 +265,7 @@ function LabelFields({ form }: { form: UseFormReturn<OwnFoodForm> }) {
           </p>
           <p className="text-soft">
             On dry matter: protein {number(meaning.data.dry_matter.protein, 1)} %, fat{" "}
-            {number(meaning.data.dry_matter.fat, 1)} %, fibre{" "}
+            {number(meaning.data.dry_matter.fat, 1)} %, {spelled("fibre")}{" "}
             {number(meaning.data.dry_matter.fibre, 1)} %.
           </p>
           <Trace steps={meaning.data.steps} />

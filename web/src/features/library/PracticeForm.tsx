@@ -32,12 +32,17 @@ export function PracticeForm({ food }: { food: Profile }) {
           shown={(path) => document.querySelector(`[data-field="${CSS.escape(path)}"]`) !== null}
         />
         <div className="flex flex-wrap gap-3">
-          <Box path="price" label="Price of a pack" figure />
-          <Box path="price_grams" label="Pack, g" figure />
+          <Box path="price" label="Price of a pack" holds="figure" />
+          <Box path="price_grams" label="Pack, g" holds="figure" />
           <Box path="shop" label="Shop" className="w-52" />
           <Box path="season" label="Season" className="w-52" />
           {asked.map((tag) => (
-            <Box key={tag} path={`strengths.${tag}`} label={`${tag} on the label, per g`} figure />
+            <Box
+              key={tag}
+              path={`strengths.${tag}`}
+              label={`${tag} on the label, per g`}
+              holds="figure"
+            />
           ))}
         </div>
         <Tick path="unavailable" label="not to be had now" />
@@ -73,7 +78,7 @@ function OwnMeasures({ food }: { food: Profile }) {
         <ul className="my-1 flex flex-wrap gap-3">
           {mine.map((measure) => (
             <li key={measure} className="flex items-end gap-1">
-              <Box path={`measures.${measure}`} label={`1 ${measure}, g`} figure />
+              <Box path={`measures.${measure}`} label={`1 ${measure}, g`} holds="figure" />
               <button
                 type="button"
                 aria-label={`Forget what 1 ${measure} weighs`}

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Profile } from "~/api/client";
-import { number, percent, unitText } from "~/shared/format";
+import { number, percent, spelled, unitText } from "~/shared/format";
 import { profileQuery } from "~/shared/queries";
 import { Button, Loading, Problem, Toggle } from "~/ui";
 import { OwnFoodDialog } from "./OwnFoodDialog";
@@ -66,7 +66,7 @@ export function ProfilePanel({ foodId, onOpen }: { foodId: string; onOpen: (id: 
   return (
     <article className="flex flex-col gap-4 p-4">
       <header>
-        <h2 className="text-lg">{food.name}</h2>
+        <h2 className="text-lg">{spelled(food.name)}</h2>
         <p className="text-[13px] text-soft">
           {[food.id, food.klass, food.form, food.derived && "derived, not analysed"]
             .filter(Boolean)

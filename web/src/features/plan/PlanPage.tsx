@@ -4,7 +4,7 @@ import { Link } from "react-router";
 import type { Case, PlanAnalysis } from "~/api/client";
 import { figureProblem, SettledBox } from "~/shared/amounts/boxes";
 import { AddFood } from "~/shared/foods/AddFood";
-import { decimal, number, offTarget, percent } from "~/shared/format";
+import { decimal, foodWeight, number, offTarget, percent, told } from "~/shared/format";
 import { newKey } from "~/shared/newKey";
 import { planQuery } from "~/shared/queries";
 import { isFields } from "~/shared/saving/fields";
@@ -245,7 +245,7 @@ function EveryDay({
         <p className={`mt-1 ${tooMuch ? "border-madder border-l-[3px] pl-2" : "text-soft"}`}>
           {tooMuch ? (
             <>
-              <b>{tooMuch.what}</b>, {tooMuch.why}. {tooMuch.do}
+              <b>{tooMuch.what}</b>, {told(`${tooMuch.why}. ${tooMuch.do}`)}
             </>
           ) : (
             <>
@@ -299,7 +299,7 @@ function WholeRound({ plan }: { plan: PlanAnalysis }) {
         {readout ? (
           <>
             <b>{readout.name}</b>
-            <span>{readout.words}</span>
+            <span>{told(readout.words)}</span>
           </>
         ) : (
           <span className="text-soft">
@@ -325,7 +325,7 @@ function WholeRound({ plan }: { plan: PlanAnalysis }) {
             onPointerLeave={() => setHighlight(null)}
           >
             {line.name}{" "}
-            <span className="text-soft">{number(line.grams / plan.round_days, 1)} g a day</span>
+            <span className="text-soft">{foodWeight(line.grams / plan.round_days)} a day</span>
           </li>
         ))}
       </ul>

@@ -3,19 +3,37 @@ import { api, take } from "~/api/client";
 import { Form, TextField } from "~/shared/forms/fields";
 import { useServerForm } from "~/shared/forms/useServerForm";
 import { keyOf } from "~/shared/keys";
-import { Button } from "~/ui";
+import { Button, Select } from "~/ui";
 import { Door } from "./SignIn";
 
 interface SetUp {
   practice: string;
   username: string;
   password: string;
+  region: Region;
 }
+
+type Region =
+  | "europe"
+  | "united-kingdom"
+  | "united-states"
+  | "canada"
+  | "australia"
+  | "new-zealand";
+
+const REGIONS: { id: Region; label: string }[] = [
+  { id: "europe", label: "Europe" },
+  { id: "united-kingdom", label: "United Kingdom" },
+  { id: "united-states", label: "United States" },
+  { id: "canada", label: "Canada" },
+  { id: "australia", label: "Australia" },
+  { id: "new-zealand", label: "New Zealand" },
+];
 
 export function FirstStart() {
   const client = useQueryClient();
   const setUp = useServerForm({
-    defaults: { practice: "", username: "", password: "" },
+    defaults: { practice: "", username: "", password: "", region: "europe" as Region },
     send: (body: SetUp) => take(api.POST("/api/setup", { body })),
     onSaved: (session) => client.setQueryData(keyOf("session"), session),
   });
@@ -39,6 +57,18 @@ export function FirstStart() {
           autoComplete="off"
           required
         />
+        <div className="flex flex-col gap-1">
+          <span className="font-medium">Where you work</span>
+          <Select
+            label="Where you work"
+            value={form.watch("region")}
+            onChange={(region) => form.setValue("region", region)}
+            options={REGIONS}
+          />
+          <p className="text-[13px] text-soft">
+            Sets units, cups, dates and currency; each can be changed under Practice.
+          </p>
+        </div>
         <TextField
           form={form}
           name="username"

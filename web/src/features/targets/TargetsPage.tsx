@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, type Case, type MergedLimit, type Targets, take } from "~/api/client";
-import { number, sentence, unitText } from "~/shared/format";
+import { number, sentence, spelled, told, unitText } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
 import { CaseFields, CaseSaved, FieldTrouble, useSaving } from "~/shared/record/fields";
 import { StaleWhile } from "~/shared/saving/StaleWhile";
@@ -50,19 +50,19 @@ function MergedTargets({ current }: { current: Case }) {
                 </h3>
                 {c.words.red_flags && (
                   <p>
-                    <b className="text-madder">See the vet at once:</b> {c.words.red_flags}.
+                    <b className="text-madder">See the vet at once:</b> {told(c.words.red_flags)}.
                   </p>
                 )}
                 {c.words.see_vet_first && (
                   <p>
-                    <b>See the vet first:</b> {c.words.see_vet_first}.
+                    <b>See the vet first:</b> {told(c.words.see_vet_first)}.
                   </p>
                 )}
-                {c.words.do && <p>Do: {c.words.do}.</p>}
-                {c.words.keep && <p>Do not restrict: {c.words.keep}.</p>}
-                {c.words.prefer && <p>Prefer: {c.words.prefer}.</p>}
-                {c.words.avoid && <p>Avoid: {c.words.avoid}.</p>}
-                {c.words.duration && <p>Length: {c.words.duration}.</p>}
+                {c.words.do && <p>Do: {told(c.words.do)}.</p>}
+                {c.words.keep && <p>Do not restrict: {told(c.words.keep)}.</p>}
+                {c.words.prefer && <p>Prefer: {told(c.words.prefer)}.</p>}
+                {c.words.avoid && <p>Avoid: {told(c.words.avoid)}.</p>}
+                {c.words.duration && <p>Length: {told(c.words.duration)}.</p>}
                 <p className="text-[13px] text-soft">
                   Recheck after {c.recheck_days} days. Vet's sign-off: {c.sign_off}. {c.source}.
                 </p>
@@ -106,10 +106,10 @@ function MergedTargets({ current }: { current: Case }) {
                 the strictest of each bound is held.
               </p>
             )}
-            {basis && <p className="max-w-4xl py-1">{basis.words}</p>}
+            {basis && <p className="max-w-4xl py-1">{told(basis.words)}</p>}
             {narrow.map((window) => (
               <p key={window.key} className="max-w-4xl border-oak border-l-[3px] pl-3">
-                <b>{window.name}: a narrow window.</b> {sentence(window.words)}.
+                <b>{spelled(window.name)}: a narrow window.</b> {told(sentence(window.words))}.
               </p>
             ))}
             <table className="w-full">
@@ -308,7 +308,7 @@ function Medicines({ found }: { found: Targets["medicines"] }) {
             key={m.named + m.what}
             className={`border-l-[3px] pl-2 ${m.level === "block" ? "border-madder" : m.level === "warn" ? "border-oak" : "border-line"}`}
           >
-            <b>{m.named}.</b> {sentence(m.what)}. {sentence(m.do)}.{" "}
+            <b>{m.named}.</b> {told(`${sentence(m.what)}. ${sentence(m.do)}`)}.{" "}
             <span className="text-[13px] text-soft">
               {m.why}. {m.source}; confidence {m.confidence}
             </span>

@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { api, type Case, type Conflict, type MergedLimit, take } from "~/api/client";
-import { figure, unitText } from "~/shared/format";
+import { figure, told, unitText } from "~/shared/format";
 import { Form, TextField } from "~/shared/forms/fields";
 import { useServerForm } from "~/shared/forms/useServerForm";
 import { forget, keyOf } from "~/shared/keys";
@@ -130,7 +130,7 @@ export function ConflictCard({ conflict, current }: { conflict: Conflict; curren
   return (
     <article className="mt-2 max-w-3xl border-madder border-l-[3px] pl-3">
       <h3 className="font-semibold">{conflict.name}</h3>
-      <p>{conflict.words}</p>
+      <p>{told(conflict.words)}</p>
       {conflict.decided ? (
         <p>
           Decided by <b>{conflict.decided.by}</b>: {conflict.decided.reason}{" "}

@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { type KeyboardEvent, type Ref, useEffect, useId, useState } from "react";
 import { api, type Food, take } from "~/api/client";
-import { number } from "~/shared/format";
+import { number, spelled } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
 import { TextInput } from "~/ui";
 
@@ -105,7 +105,7 @@ export function AddFood({
               onClick={() => current && choose(food)}
               className={`flex cursor-pointer justify-between gap-3 rounded px-2 py-0.5 ${i === at ? "bg-groove" : ""} ${current ? "" : "opacity-60"}`}
             >
-              <span className="truncate">{food.name}</span>
+              <span className="truncate">{spelled(food.name)}</span>
               <span className="shrink-0 text-soft">
                 {food.mark && <b className="font-semibold text-madder">{food.mark} · </b>}
                 {food.derived && "derived · "}

@@ -12,6 +12,7 @@ export function TextField<V extends FieldValues>({
   figure = false,
   required = false,
   rules,
+  list,
   ...input
 }: {
   form: UseFormReturn<V>;
@@ -21,6 +22,8 @@ export function TextField<V extends FieldValues>({
   figure?: boolean;
   required?: boolean;
   rules?: RegisterOptions<V, FieldPath<V>>;
+  /** What is often put there. */
+  list?: readonly string[];
   type?: "text" | "password" | "number";
   id?: string;
   autoComplete?: string;
@@ -40,8 +43,16 @@ export function TextField<V extends FieldValues>({
         required={required}
         aria-invalid={!!error}
         aria-describedby={error ? `${id}-error` : undefined}
+        list={list ? `${id}-list` : undefined}
         className={input.className ?? (figure ? "w-28 text-right" : "")}
       />
+      {list && (
+        <datalist id={`${id}-list`}>
+          {list.map((item) => (
+            <option key={item} value={item} />
+          ))}
+        </datalist>
+      )}
     </Field>
   );
 }

@@ -9,6 +9,8 @@ import {
 } from "react";
 import { flushSync } from "react-dom";
 import type { Case } from "~/api/client";
+import { conventions } from "~/shared/conventions";
+import { ageWords, bodyFigure, when } from "~/shared/format";
 import { ClashAt, SavingNote, UndoRedo } from "~/shared/saving/SavingNote";
 import { type Saving as RecordSaving, useDraft } from "~/shared/saving/useDraft";
 import { Button, Field, Select, TextInput } from "~/ui";
@@ -45,7 +47,7 @@ export function CaseSaved() {
 }
 
 /** Whether a field of the record stands on the page, where its own trouble is said. */
-function isOnPage(path: string): boolean {
+export function isOnPage(path: string): boolean {
   return document.querySelector(`[data-field="${CSS.escape(path)}"]`) !== null;
 }
 
@@ -71,9 +73,32 @@ export function Row({ children }: { children: ReactNode }) {
   return <div className="flex flex-wrap gap-3">{children}</div>;
 }
 
-function written(value: unknown): string {
-  if (typeof value === "number") return String(Number(value.toFixed(4)));
-  return value === null || value === undefined ? "" : String(value);
+/** What a field holds: words, a figure, a dog's weight (kept in kg), its age (in months), a day. */
+export type Holds = "words" | "figure" | "weight" | "age" | "day";
+
+/** What can be written where it is not plain. */
+const EXAMPLES: Partial<Record<Holds, string>> = { age: "9 years", day: "3 Dec 2020" };
+
+/** What is stored as it stands in a box. */
+function written(value: unknown, holds: Holds = "words"): string {
+  if (typeof value === "number") {
+    if (holds === "weight") return boxed(bodyFigure(value), 2);
+    return holds === "age" ? ageWords(value) : boxed(value, 4);
+  }
+  if (value === null || value === undefined) return "";
+  return holds === "day" ? when(String(value)) : String(value);
+}
+
+/** A number as it is typed here: with the decimals it has, thousands not parted. */
+function boxed(value: number, most: number): string {
+  const text = String(Number(value.toFixed(most)));
+  return conventions().numbers.endsWith("comma") ? text.replace(".", ",") : text;
+}
+
+/** What is sent for what was typed: a figure alone is in the unit that the box says. */
+function meant(text: string, holds: Holds): string {
+  const bare = holds === "weight" && /^[\d\s.,/]+$/.test(text) && /\d/.test(text);
+  return bare ? `${text} ${conventions().body}` : text;
 }
 
 /** A box for a field of the case: saved when it is left, shown as stored once it is. The server reads
@@ -83,21 +108,21 @@ export function Box({
   label,
   hint,
   list,
-  type = "text",
-  figure = false,
+  holds = "words",
   className,
 }: {
   path: string;
   label: string;
   hint?: string;
   list?: readonly string[];
-  type?: "text" | "date";
-  figure?: boolean;
+  holds?: Holds;
   className?: string;
 }) {
   const id = useId();
   const saving = useSaving();
-  const shown = written(saving.value(path));
+  const shown = written(saving.value(path), holds);
+  const figure = holds === "figure" || holds === "weight";
+  const unit = holds === "weight" ? `, ${conventions().body}` : "";
   const error = saving.error(path);
   const [text, setText] = useState(shown);
   const focused = useRef(false);
@@ -106,16 +131,22 @@ export function Box({
     if (!focused.current) setText(shown);
   }, [shown]);
   function take(typed: string, wait: number) {
-    if (typed.trim() !== shown) saving.set(path, typed.trim(), { merge: path, wait });
+    if (typed.trim() === shown) return;
+    saving.set(path, meant(typed.trim(), holds), { merge: path, wait });
   }
   return (
-    <Field id={id} label={label} hint={hint} error={error}>
+    <Field
+      id={id}
+      label={label + unit}
+      hint={toldOtherwise(saving, path, shown) ?? hint}
+      error={error}
+    >
       <TextInput
         data-field={path}
         id={id}
-        type={type}
         value={text}
         inputMode={figure ? "decimal" : undefined}
+        placeholder={EXAMPLES[holds]}
         list={list ? `${id}-list` : undefined}
         aria-invalid={!!error}
         onFocus={() => {
@@ -123,8 +154,8 @@ export function Box({
         }}
         onChange={(e) => {
           setText(e.target.value);
-          // A day that is half typed reads as none.
-          if (type === "text") take(e.target.value, TYPING_MS);
+          // A day or an age that is half typed reads as another one.
+          if (holds !== "day" && holds !== "age") take(e.target.value, TYPING_MS);
         }}
         onBlur={() => {
           focused.current = false;
@@ -132,7 +163,7 @@ export function Box({
           saving.draft.leave();
           void saving.draft.flush();
         }}
-        className={className ?? (figure ? "w-28 text-right" : "w-44")}
+        className={className ?? (figure ? "w-28 text-right" : holds === "words" ? "w-44" : "w-36")}
       />
       {list && (
         <datalist id={`${id}-list`}>
@@ -144,6 +175,14 @@ export function Box({
       <ClashAt saving={saving} path={path} what={label} />
     </Field>
   );
+}
+
+/** How a weight was told, where it was told in another unit than it is written in. */
+function toldOtherwise(saving: RecordSaving, path: string, shown: string): string | undefined {
+  const typed = saving.value("intake.typed") as Record<string, string> | undefined;
+  const text = typed?.[path.replace("dog.", "")];
+  const same = text === undefined || text === shown || text === `${shown} ${conventions().body}`;
+  return same ? undefined : `told as ${text}`;
 }
 
 /** One of several values of a field. `options`: what is stored, and how it is said. */
@@ -214,14 +253,15 @@ export function Rows({
   path,
   title,
   columns,
-  figures = [],
+  holds = {},
   choices = {},
   children,
 }: {
   path: string;
   title: string;
   columns: readonly (readonly [string, string])[];
-  figures?: readonly string[];
+  /** What columns hold that hold no words. */
+  holds?: Record<string, Holds>;
   choices?: Record<string, readonly string[]>;
   children?: ReactNode;
 }) {
@@ -241,7 +281,7 @@ export function Rows({
     });
   }, [kept]);
   const commit = (next: Cells[], merge?: string) => {
-    const rows = next.filter(hasContent);
+    const rows = next.filter(hasContent).map((row) => meantRow(row, holds));
     if (JSON.stringify(rows) === kept) return;
     saving.set(path, rows, merge ? { merge, wait: TYPING_MS } : {});
   };
@@ -276,13 +316,17 @@ export function Rows({
                   <td key={key} className="pr-2">
                     <TextInput
                       aria-label={`${title}, ${label}, row ${i + 1}`}
-                      value={written(row[key])}
+                      value={written(row[key], holds[key])}
                       onChange={(e) => change(i, key, e.target.value)}
                       onBlur={() => {
                         saving.draft.leave();
                         void saving.draft.flush();
                       }}
-                      className={figures.includes(key) ? "w-20 text-right" : "w-full min-w-24"}
+                      className={
+                        holds[key] === "figure" || holds[key] === "weight"
+                          ? "w-20 text-right"
+                          : "w-full min-w-24"
+                      }
                     />
                   </td>
                 ))}
@@ -340,6 +384,15 @@ export function Rows({
         Add to “{title}”
       </Button>
     </Block>
+  );
+}
+
+function meantRow(row: Cells, holds: Record<string, Holds>): Cells {
+  return Object.fromEntries(
+    Object.entries(row).map(([key, value]) => [
+      key,
+      typeof value === "string" ? meant(value, holds[key] ?? "words") : value,
+    ]),
   );
 }
 

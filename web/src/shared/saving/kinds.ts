@@ -4,7 +4,9 @@ import {
   ApiError,
   api,
   type Case,
+  type ClientPage,
   type PlanAnalysis,
+  type Practice,
   type Profile,
   type Recipe,
   type StandardFull,
@@ -23,6 +25,9 @@ export interface RecordOf {
   /** A food with what the practice says of it. */
   profile: Profile;
   standard: StandardFull;
+  /** There is one of the user's. */
+  practice: Practice;
+  client: ClientPage;
 }
 
 /** What a record is known by: its number, or its name where it has one. */
@@ -149,6 +154,29 @@ export const KINDS: { [K in Kind]: KindOf<RecordOf[K]> } = {
     after: () => void forget(queryClient, "standards"),
     tables: [],
     gone: "This standard is no longer there.",
+  },
+  practice: {
+    fieldsOf: ({ name, conventions: { words: _, ...conventions } }) => ({ name, conventions }),
+    patch: (_id, changes) => take(api.PATCH("/api/practice", { body: { changes } })),
+    after: () => void forget(queryClient, "practice"),
+    tables: [],
+    gone: "This practice is no longer there.",
+  },
+  client: {
+    fieldsOf: ({ client: { name, email, phone, notes, conventions } }) => ({
+      name,
+      email,
+      phone,
+      notes,
+      conventions: { ...conventions },
+    }),
+    patch: (id, changes) =>
+      take(
+        api.PATCH("/api/clients/{id}", { params: { path: { id: Number(id) } }, body: { changes } }),
+      ),
+    after: () => void forget(queryClient, "client"),
+    tables: [],
+    gone: "This client is no longer there.",
   },
 };
 

@@ -1,6 +1,6 @@
 import { type KeyboardEvent, useMemo, useRef } from "react";
 import type { Analysis, Nutrient, Ratio } from "~/api/client";
-import { number, ratioText, unitText } from "~/shared/format";
+import { number, ratioText, spelled, unitText } from "~/shared/format";
 import { CORNICE, heightOf, RAIL } from "./scale";
 
 const PANELS = [
@@ -78,8 +78,8 @@ export function boardsOf(analysis: Analysis): BoardFacts[] {
       .filter((segment) => segment.share > 0.002);
     boards.push({
       key: nutrient.key,
-      short: nutrient.short,
-      name: nutrient.name,
+      short: spelled(nutrient.short),
+      name: spelled(nutrient.name),
       group: nutrient.group,
       status: nutrient.status,
       height: value == null ? 0 : on(value, nutrient),

@@ -1,0 +1,26 @@
+"""How a practice writes things, as it is stored and as the browser is told."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from wainscot_core.boundary import dump, read
+from wainscot_core.conventions import DEFAULT, Conventions, words_of
+
+from .models import Practice
+
+
+@dataclass(frozen=True, kw_only=True)
+class ConventionsView(Conventions):
+    """How things are written; words: what is spelled otherwise, by how the program has it."""
+
+    words: Mapping[str, str]
+
+
+def conventions_of(practice: Practice | None) -> Conventions:
+    """How a practice writes things."""
+    return read(Conventions, practice.conventions) if practice else DEFAULT
+
+
+def conventions_view(found: Conventions) -> ConventionsView:
+    """Conventions as the browser is told."""
+    return read(ConventionsView, {**dump(found), "words": words_of(found.spelling)})

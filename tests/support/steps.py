@@ -1,0 +1,18 @@
+"""Steps that many browser tests begin with."""
+
+from uuid import uuid4
+
+from playwright.sync_api import Page
+
+
+def new_case(page: Page, dog: str, weight: str, bench: bool = True) -> None:
+    """Start a case of a client of its own; on its bench, or in its intake, where a new case opens."""
+    page.get_by_role("button", name="New case").click()
+    page.get_by_label("Dog", exact=True).fill(dog)
+    page.get_by_label("Owner").fill(f"Owner {uuid4().hex[:8]}")
+    page.get_by_label("Weight, kg").fill(weight)
+    page.get_by_role("button", name="Create").click()
+    page.get_by_label("Way of feeding wanted").wait_for()
+    if bench:
+        page.get_by_role("navigation", name="Steps").get_by_role("link", name="First draft").click()
+        page.get_by_label("Add an ingredient").wait_for()
