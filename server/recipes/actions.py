@@ -81,7 +81,7 @@ def _fill(recipe: Recipe, name: str, covers_days: float, lines: Sequence[LineTex
     check_strict(record_of(locked.case), library, lines)
     locked.name, locked.covers_days = name, covers_days
     _touch(locked)
-    replace_rows(locked, map(stored, read))
+    replace_rows(locked, library, map(stored, read))
     return locked
 
 
@@ -111,7 +111,8 @@ def change_recipe(who: Actor, pk: int, changes: Sequence[FieldChange], keep_as: 
         raise InputError("lines", f"has {len(now.order)} lines; at most {MAX_LINES}")
     recipe.name, recipe.covers_days = now.name, now.covers_days
     _touch(recipe)
-    replace_rows(recipe, (readings.get(key) or rows[key] for key in now.order), now.order)
+    texts = (readings.get(key) or rows[key] for key in now.order)
+    replace_rows(recipe, library_of(recipe.case), texts, now.order)
     log(
         who, EventKind.RECIPE_SAVED, recipe.case_id, recipe.pk, recipe=now.name,
         lines=len(now.order),
@@ -162,6 +163,8 @@ def copy_recipe(who: Actor, source: Recipe, case: Case, name: str) -> Recipe:
     Raises InputError where the new one could not be saved by hand either.
     """
     fresh = _empty(case, name)
+    fresh.tones = source.tones
+    fresh.save()
     copied = _fill(fresh, name, source.covers_days, texts_of(source))
     log(who, EventKind.RECIPE_COPIED, case.pk, fresh.pk, recipe=name, source=source.name)
     return copied

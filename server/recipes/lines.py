@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import asdict, dataclass, replace
+from math import isfinite
 from typing import Annotated, Any
 
 from library.facts import reference
@@ -12,6 +13,7 @@ from wainscot_core.errors import InputError
 from wainscot_core.facts.foods import FoodLibrary
 from wainscot_core.recipe.line import Line as CoreLine
 from wainscot_core.recipe.line import LineText, read_all
+from wainscot_core.recipe.tones import Entering, tones
 from wainscot_core.units import Measures
 
 from .models import Line, Recipe, new_key
@@ -121,12 +123,27 @@ def stored_lines(recipe: Recipe, library: FoodLibrary) -> tuple[CoreLine, ...]:
         raise InputError(error.field, f"{recipe.name}: {error.message}") from None
 
 
+def _entering(library: FoodLibrary, texts: Iterable[LineText]) -> Iterable[Entering]:
+    energy = library.catalogue.index("ENERC")
+    for text in texts:
+        if text.food in library:
+            per_gram = float(library.values[library.row(text.food), energy]) / 100
+            kcal = per_gram * (text.grams or 0.0)
+            supplement = library.food(text.food).is_supplement
+            yield Entering(text.food, supplement, kcal if isfinite(kcal) else 0.0)
+
+
 def replace_rows(
-    recipe: Recipe, lines: Iterable[LineText], keys: Sequence[str] | None = None
+    recipe: Recipe,
+    library: FoodLibrary,
+    lines: Iterable[LineText],
+    keys: Sequence[str] | None = None,
 ) -> None:
     """Store these lines, as read, instead of the recipe's; without keys each gets a new one."""
     recipe.lines.all().delete()
     texts = list(lines)
+    recipe.tones = tones(recipe.tones, _entering(library, texts))
+    recipe.save(update_fields=["tones"])
     named = keys if keys is not None else [new_key() for _ in texts]
     Line.objects.bulk_create(
         Line(recipe=recipe, key=key, position=i, **asdict(text))

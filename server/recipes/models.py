@@ -16,6 +16,8 @@ class Recipe(PracticeRecord):
     covers_days = models.FloatField(default=1)
     # Put away: kept whole, out of the way.
     archived = models.BooleanField(default=False)
+    # The tone each food is drawn in, for the life of the recipe (core recipe.tones).
+    tones = models.JSONField(default=dict, blank=True)
 
     class Meta:
         ordering = ["created"]

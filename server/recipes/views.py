@@ -33,7 +33,7 @@ class LineView:
 
 @dataclass(frozen=True, kw_only=True)
 class RecipeView:
-    """A stored recipe."""
+    """A stored recipe. tones: what each food is drawn in (core recipe.tones)."""
 
     id: int
     case: int
@@ -41,6 +41,7 @@ class RecipeView:
     name: str
     covers_days: float
     lines: tuple[LineView, ...]
+    tones: dict[str, str]
     updated: datetime
 
 
@@ -100,6 +101,7 @@ def recipe_view(recipe: Recipe) -> RecipeView:
         name=recipe.name,
         covers_days=recipe.covers_days,
         lines=line_views(library_of(recipe.case), map(text_of, rows), [row.key for row in rows]),
+        tones=recipe.tones,
         updated=recipe.updated,
     )
 

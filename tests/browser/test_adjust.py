@@ -188,7 +188,7 @@ def test_the_case_moves_on_with_its_facts(
     page.get_by_label("Pups in the litter").fill("6")
     page.get_by_label("Born (age follows)").fill("2023-01-15")
     page.get_by_label("Pups in the litter").click()
-    expect(page.get_by_text("counts as lactation")).to_be_visible()
+    expect(page.get_by_text("Size class medium; counts as lactation")).to_be_visible()
     assert axe(page) == []
     expect(page.get_by_test_id("save-state")).to_have_text("Saved")
     page.get_by_role("link", name="Energy").click()

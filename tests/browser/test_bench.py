@@ -302,7 +302,7 @@ def test_axe_finds_nothing_serious(signed_in: Page, axe: Callable[[Page], list[s
     board(page, "Calcium").click()
     expect(page.get_by_role("complementary", name="Calcium")).to_contain_text("Minimum")
     assert axe(page) == []
-    page.get_by_role("button", name="Change to the dark theme").click()
+    page.get_by_role("button", name="Dark theme").click()
     assert axe(page) == []
     page.get_by_role("link", name="Energy").click()
     expect(page.get_by_role("heading", name="Energy and targets")).to_be_visible()

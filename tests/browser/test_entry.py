@@ -39,7 +39,7 @@ def test_energy_is_changed_and_the_bench_follows(signed_in: Page) -> None:
     page.get_by_label("Multiplier of RER").fill("1.4")
     page.keyboard.press("Tab")
     expect(page.get_by_test_id("save-state")).to_have_text("Saved")
-    page.get_by_role("link", name="Rabbit and sweet potato").click()
+    page.get_by_role("link", name="Rabbit and sweet potato").first.click()
     # 1.4 x 70 x 29^0.75 = 1225
     expect(page.get_by_test_id("energy")).to_contain_text("of 1225 kcal/day")
 

@@ -228,6 +228,7 @@ def recipe_result(
             LineResult(
                 food=line.food.id,
                 name=line.food.name,
+                supplement=line.food.is_supplement,
                 grams=rounded(line.amount.grams),
                 grams_per_day=rounded(line.amount.grams / sums.days),
                 grams_per_meal=rounded(line.amount.grams / sums.days / meals),

@@ -121,6 +121,7 @@ class LineResult:
 
     food: str
     name: str
+    supplement: bool = False
     grams: float
     grams_per_day: float
     grams_per_meal: float

@@ -10,7 +10,7 @@ from ..dog.energy import Energy
 from ..dog.energy_methods import DogFacts, Estimate, applicable, from_weight_trend
 from ..dog.intake import present_intake
 from ..dog.life_stage import Stage, energy_tags, life_stage_of
-from ..dog.record import CaseRecord, DietItem, DogRecord, Weighing
+from ..dog.record import CaseRecord, DietItem, DogRecord, EnergyBy, Weighing
 from ..dog.volume_rule import read_rule, rule_kcal
 from ..dog.weight import IdealWeight, WeightPlan, ideal_weight, weight_plan
 from ..dossier.reference import Reference
@@ -61,8 +61,17 @@ class FoodEnergyChoices:
 
 
 @dataclass(frozen=True, kw_only=True)
+class EnergyOffer:
+    """A figure that fits this dog better than the one that is set: what it is, and why it is offered."""
+
+    label: str
+    kcal: float
+    why: str
+
+
+@dataclass(frozen=True, kw_only=True)
 class EnergyView:
-    """Every method side by side. food: how the energy of food is found. chosen: the target as it is set; ideal, plan: None where the dog
+    """Every method side by side. offers: figures that fit the dog where the one that is set does not. food: how the energy of food is found. chosen: the target as it is set; ideal, plan: None where the dog
     is not scored, is growing, or is in condition."""
 
     life_stage: Stage
@@ -72,6 +81,7 @@ class EnergyView:
     ideal: IdealWeight | None
     plan: WeightPlan | None
     food: FoodEnergyChoices
+    offers: tuple[EnergyOffer, ...] = ()
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -96,6 +106,8 @@ def energy_view(
     stage = stage_in(reference, record)
     ideal = ideal_of(reference, record.dog, stage)
     facts = dog_facts(reference, record.dog, stage, ideal)
+    plan = plan_of(reference, record.dog, ideal, today)
+    estimates = tuple(applicable(reference.energy_methods, facts))
     return EnergyView(
         life_stage=stage,
         chosen=chosen,
@@ -106,13 +118,44 @@ def energy_view(
             for m in reference.energy_methods.multipliers_for(facts)
         ),
         estimates=(
-            *applicable(reference.energy_methods, facts),
+            *estimates,
             *own_estimates(reference, record),
         ),
         ideal=ideal,
-        plan=plan_of(reference, record.dog, ideal, today),
+        plan=plan,
         food=food_energy_choices(reference),
+        offers=tuple(_offers(record, chosen.target_kcal, stage, plan, estimates)),
     )
+
+
+# A figure that differs by less is the same one.
+OFFER_FROM_SHARE = 0.05
+
+
+def _offers(
+    record: CaseRecord, target: float, stage: Stage, plan: WeightPlan | None,
+    estimates: Sequence[Estimate],
+) -> Iterator[EnergyOffer]:  # fmt: skip
+    """A weight plan for a dog out of condition; for any other the multiples of its life stage, where the
+    preset one is none of theirs and nobody said why it is kept."""
+    if plan is not None:
+        if abs(plan.start_kcal - target) > OFFER_FROM_SHARE * target:
+            yield EnergyOffer(
+                label="Weight plan to the ideal weight", kcal=plan.start_kcal,
+                why=f"body condition is {record.dog.body_condition} of 9",
+            )  # fmt: skip
+        return
+    if record.energy_reason or record.energy_method is EnergyBy.OWN_FIGURE:
+        return
+    ranges = [e for e in estimates if e.school == MULTIPLES]
+    if any((e.low or e.kcal) * 0.99 <= target <= (e.high or e.kcal) * 1.01 for e in ranges):
+        return
+    for found in ranges:
+        yield EnergyOffer(label=found.label, kcal=found.kcal, why=f"it counts as {stage}")
+
+
+# The school of methods that multiply RER (methods.yaml).
+MULTIPLES = "RER multiplier"
 
 
 def food_energy_choices(reference: Reference) -> FoodEnergyChoices:

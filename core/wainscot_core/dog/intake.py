@@ -30,11 +30,13 @@ class PresentIntake:
 
 @dataclass(frozen=True)
 class NeededFact:
-    """A fact that a sound plan needs: where it stands in the record, what it is, why."""
+    """A fact that a sound plan needs: where it stands in the record, what it is, why. or_field: where it
+    stands that there is none, "" where that cannot be said."""
 
     field: str
     what: str
     why: str
+    or_field: str = ""
 
 
 @dataclass(frozen=True)
@@ -48,7 +50,7 @@ class IntakeRules:
     def from_data(cls, data: Mapping[str, Any]) -> "IntakeRules":
         """Build from the parsed file."""
         needed, growing = (
-            tuple(NeededFact(x["field"], x["what"], x["why"]) for x in data[key])
+            tuple(NeededFact(x["field"], x["what"], x["why"], x.get("or", "")) for x in data[key])
             for key in ("needed", "growing")
         )
         return cls(needed, growing)
@@ -57,7 +59,7 @@ class IntakeRules:
 def missing_facts(rules: IntakeRules, record: CaseRecord, growing: bool) -> Iterator[Finding]:
     """The facts that are not there, in the order they are asked."""
     for fact in (*rules.needed, *(rules.growing if growing else ())):
-        if not _known(record, fact.field):
+        if not (_known(record, fact.field) or (fact.or_field and _known(record, fact.or_field))):
             yield Finding(
                 kind=Kind.MISSING,
                 level=Level.NOTE,

@@ -302,6 +302,7 @@ class IntakeRecord:
     way_of_feeding: Text200 = ""
     medicines: tuple[Medicine, ...] = ()
     medicines_asked: YesNo = False
+    conditions_asked: YesNo = False
     reactions_asked: YesNo = False
     current_diet: tuple[DietItem, ...] = ()
     owner: OwnerMeans = field(default_factory=OwnerMeans)

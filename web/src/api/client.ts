@@ -14,6 +14,7 @@ export type Finding = Schemas["Finding"];
 export type Case = Schemas["CaseView"];
 export type ClientPage = Schemas["ClientPage"];
 export type Practice = Schemas["PracticeView"];
+export type CaseStep = Schemas["CaseStep"];
 export type CaseRow = Schemas["CaseRow"];
 export type Recipe = Schemas["RecipeView"];
 export type Food = Schemas["FoundFood"];

@@ -196,6 +196,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases/{id}/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How far a case is: each of its steps, and what is to do next. */
+        get: operations["cases_steps_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases/{id}/targets": {
         parameters: {
             query?: never;
@@ -1112,6 +1129,21 @@ export interface components {
             recipes: components["schemas"]["RecipeRef"][];
         };
         CaseRowList: components["schemas"]["CaseRow"][];
+        /**
+         * @description A step of a case. recipe: which one, where it is one; words: what is to do, verb first, "" where
+         *     nothing is.
+         */
+        CaseStep: {
+            kind: components["schemas"]["StepKind"];
+            state: components["schemas"]["StepState"];
+            words: string;
+            recipe: number | null;
+        };
+        /** @description Every step of a case. next: the first that something can be done about, None when all are done. */
+        CaseSteps: {
+            steps: components["schemas"]["CaseStep"][];
+            next: components["schemas"]["CaseStep"] | null;
+        };
         /** @description A case: its record, its owner and how things are written for her, its recipes. */
         CaseView: {
             dog: components["schemas"]["DogRecord"];
@@ -1416,8 +1448,14 @@ export interface components {
          * @enum {string}
          */
         EnergyBy: "rer-multiplier" | "kcal_per_day";
+        /** @description A figure that fits this dog better than the one that is set: what it is, and why it is offered. */
+        EnergyOffer: {
+            label: string;
+            kcal: number;
+            why: string;
+        };
         /**
-         * @description Every method side by side. food: how the energy of food is found. chosen: the target as it is set; ideal, plan: None where the dog
+         * @description Every method side by side. offers: figures that fit the dog where the one that is set does not. food: how the energy of food is found. chosen: the target as it is set; ideal, plan: None where the dog
          *     is not scored, is growing, or is in condition.
          */
         EnergyView: {
@@ -1428,6 +1466,7 @@ export interface components {
             ideal: components["schemas"]["IdealWeight"] | null;
             plan: components["schemas"]["WeightPlan"] | null;
             food: components["schemas"]["FoodEnergyChoices"];
+            offers: components["schemas"]["EnergyOffer"][];
         };
         /** @description The one shape of every error. */
         Error: {
@@ -1830,6 +1869,7 @@ export interface components {
             way_of_feeding: string;
             medicines: components["schemas"]["Medicine"][];
             medicines_asked: boolean;
+            conditions_asked: boolean;
             reactions_asked: boolean;
             current_diet: components["schemas"]["DietItem"][];
             owner: components["schemas"]["OwnerMeans"];
@@ -1973,6 +2013,7 @@ export interface components {
         LineResult: {
             food: string;
             name: string;
+            supplement: boolean;
             grams: number;
             grams_per_day: number;
             grams_per_meal: number;
@@ -2702,7 +2743,7 @@ export interface components {
             meals_per_day: number;
             lines: components["schemas"]["LineResult"][];
         };
-        /** @description A stored recipe. */
+        /** @description A stored recipe. tones: what each food is drawn in (core recipe.tones). */
         RecipeView: {
             id: number;
             case: number;
@@ -2710,6 +2751,9 @@ export interface components {
             name: string;
             covers_days: number;
             lines: components["schemas"]["LineView"][];
+            tones: {
+                [key: string]: string;
+            };
             /** Format: date-time */
             updated: string;
         };
@@ -2951,6 +2995,16 @@ export interface components {
             source: string;
             confidence: components["schemas"]["Confidence"];
         };
+        /**
+         * @description The steps of a case, in their order.
+         * @enum {string}
+         */
+        StepKind: "intake" | "energy" | "targets" | "recipe" | "plan";
+        /**
+         * @description How far a step is. waiting: for something else; conflict: it cannot go on like this.
+         * @enum {string}
+         */
+        StepState: "open" | "partly" | "done" | "waiting" | "conflict";
         /**
          * @description What stands behind a bound: a standard, a condition (hard or advised), a caution that is never
          *     red, a safe upper limit, or a decision of the vet team.
@@ -3719,6 +3773,43 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecipeView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cases_steps_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseSteps"];
                 };
             };
             400: {

@@ -7,9 +7,18 @@ import { openDrafts } from "~/shared/saving/drafts";
 import { SaveMark } from "~/shared/saving/SaveMark";
 import { useUnsent } from "~/shared/saving/useDraft";
 import { Button, focusWork } from "~/ui";
+import { Menu, MenuButton, MenuLink } from "~/ui/Menu";
 import { Wordmark } from "~/ui/Wordmark";
 import { Palette } from "./Palette";
 import { chooseTheme, storedTheme } from "./theme";
+
+const PAGES: readonly (readonly [string, string])[] = [
+  ["/", "Cases"],
+  ["/library", "Library"],
+  ["/standards", "Standards"],
+  ["/evidence", "How sure"],
+  ["/practice", "Practice"],
+];
 
 export function Shell({ session }: { session: Session }) {
   // Before any page of this user is drawn, and before anything listens.
@@ -18,6 +27,7 @@ export function Shell({ session }: { session: Session }) {
   const client = useQueryClient();
   const [theme, setTheme] = useState(storedTheme);
   const other = theme === "light" ? "dark" : "light";
+  const toOther = other === "dark" ? "Dark theme" : "Light theme";
   async function signOut() {
     const lost = changes === 1 ? "1 change is" : `${changes} changes are`;
     if (
@@ -35,7 +45,7 @@ export function Shell({ session }: { session: Session }) {
     setTheme(other);
   }
   return (
-    <div className="flex h-screen flex-col">
+    <div className="flex min-h-dvh flex-col wide:h-dvh">
       <button
         type="button"
         onClick={focusWork}
@@ -48,15 +58,9 @@ export function Shell({ session }: { session: Session }) {
         <Link to="/" className="rounded">
           <Wordmark />
         </Link>
-        <span className="text-soft">{session.practice}</span>
-        <nav aria-label="Main" className="flex gap-1">
-          {[
-            ["/", "Cases"],
-            ["/library", "Library"],
-            ["/standards", "Standards"],
-            ["/evidence", "How sure"],
-            ["/practice", "Practice"],
-          ].map(([to = "/", label]) => (
+        <span className="hidden truncate text-soft wide:inline">{session.practice}</span>
+        <nav aria-label="Main" className="hidden gap-1 mid:flex">
+          {PAGES.map(([to, label]) => (
             <NavLink
               key={to}
               to={to}
@@ -69,14 +73,25 @@ export function Shell({ session }: { session: Session }) {
             </NavLink>
           ))}
         </nav>
-        <div className="ml-auto flex items-center gap-1">
+        <div className="ml-auto flex min-w-0 items-center gap-1">
           <SaveMark />
-          <Button kind="quiet" aria-label={`Change to the ${other} theme`} onClick={changeTheme}>
-            {other === "dark" ? "Dark" : "Light"}
-          </Button>
-          <Button kind="quiet" onClick={signOut}>
-            Sign out
-          </Button>
+          <span className="hidden mid:contents">
+            <Button kind="quiet" onClick={changeTheme}>
+              {toOther}
+            </Button>
+            <Button kind="quiet" onClick={signOut}>
+              Sign out
+            </Button>
+          </span>
+          <Menu label="Menu" className="mid:hidden">
+            {PAGES.map(([to, label]) => (
+              <MenuLink key={to} to={to}>
+                {label}
+              </MenuLink>
+            ))}
+            <MenuButton onChoose={changeTheme}>{toOther}</MenuButton>
+            <MenuButton onChoose={signOut}>Sign out</MenuButton>
+          </Menu>
         </div>
       </header>
       <Outlet />

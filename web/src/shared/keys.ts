@@ -29,6 +29,7 @@ const KINDS = [
   "practice",
   "client",
   "clients",
+  "steps",
 ] as const;
 
 export type Kind = (typeof KINDS)[number];
@@ -40,7 +41,8 @@ export function keyOf(kind: Kind, ...of: unknown[]) {
 
 /** What is computed from what was changed. */
 export const FOLLOWS = {
-  case: ["cases", "intake", "energy", "targets", "analysis", "explain", "formulation"],
+  case: ["cases", "steps", "intake", "energy", "targets", "analysis", "explain", "formulation"],
+  recipe: ["steps"],
   clientFoods: ["foods", "analysis"],
   foods: ["library", "profile", "own-food", "foods", "analysis", "explain"],
   standards: ["standards", "evidence", "targets", "analysis", "explain"],

@@ -29,6 +29,14 @@ export const caseQuery = (id: number) =>
     queryFn: () => take(api.GET("/api/cases/{id}", { params: { path: { id } } })),
   });
 
+/** How far a case is. */
+export const stepsQuery = (id: number) =>
+  queryOptions({
+    queryKey: keyOf("steps", id),
+    queryFn: () => take(api.GET("/api/cases/{id}/steps", { params: { path: { id } } })),
+    placeholderData: (old) => old,
+  });
+
 export const recipeQuery = (id: number) =>
   queryOptions({
     queryKey: keyOf("recipe", id),

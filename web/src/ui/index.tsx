@@ -37,7 +37,7 @@ export function Field({
   children: ReactNode;
 }) {
   return (
-    <div className="flex flex-col gap-1">
+    <div className="flex min-w-0 flex-col gap-1">
       <label htmlFor={id} className="font-medium">
         {label}
       </label>
@@ -56,7 +56,7 @@ export function TextInput({ className = "", ...rest }: ComponentProps<"input">) 
   return (
     <input
       {...rest}
-      className={`h-8 rounded border border-edge bg-sheet px-2 placeholder:text-soft aria-[invalid=true]:border-madder ${className}`}
+      className={`h-8 max-w-full rounded border border-edge bg-sheet px-2 placeholder:text-soft aria-[invalid=true]:border-madder ${className}`}
     />
   );
 }
@@ -205,6 +205,11 @@ export function focusWork(): void {
   if (!work) return;
   work.tabIndex = -1;
   work.focus({ preventScroll: true });
+}
+
+/** A table that is wider than the window goes sideways in itself; the page does not. */
+export function Sideways({ children }: { children: ReactNode }) {
+  return <div className="overflow-x-auto wide:overflow-visible">{children}</div>;
 }
 
 export function Loading({ what }: { what: string }) {

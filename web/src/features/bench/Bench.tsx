@@ -9,7 +9,8 @@ import { isAbout } from "~/shared/saving/fields";
 import { SavingNote } from "~/shared/saving/SavingNote";
 import { useCase } from "~/shared/useCase";
 import { useTitle } from "~/shared/useTitle";
-import { boardsOf, worstBoard } from "~/shared/wall/Wall";
+import { boardsOf, worstBoard } from "~/shared/wall/boards";
+import { tonesOf } from "~/shared/wall/tones";
 import { focusWork, Loading, Problem } from "~/ui";
 import { AskBeforeAdding } from "./AskBeforeAdding";
 import { BenchBar } from "./BenchBar";
@@ -23,7 +24,7 @@ import { useAdjust } from "./useAdjust";
 import { useBench } from "./useBench";
 import { useLook } from "./useLook";
 import { useWays } from "./useWays";
-import type { Side, View } from "./views";
+import { PANES, type Pane, type Side, type View } from "./views";
 import { WallSection } from "./WallSection";
 
 export default function BenchPage() {
@@ -47,48 +48,68 @@ function wordsOf(path: string, content: Content): string {
 
 function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
   useTitle(recipe.name, current.dog.name);
+  const search = useRef<HTMLInputElement>(null);
   const look = useLook(current);
   const bench = useBench(recipe, look.asked);
   const { analysis, content, dispatch } = bench;
   const adjust = useAdjust(recipe.id);
+  const [view, setView] = useState<View>("wall");
+  const [side, setSideOnly] = useState<Side>("detail");
+  const [pane, setPane] = useState<Pane>("recipe");
+  // What is asked for is shown, also where only one part has room.
+  const setSide = useCallback((to: Side) => {
+    setSideOnly(to);
+    setPane("side");
+  }, []);
+  const showView = useCallback((to: View) => {
+    setView(to);
+    setPane("wall");
+  }, []);
+  const showLines = useCallback(() => {
+    flushSync(() => setPane("recipe"));
+    search.current?.focus();
+  }, []);
   // Once, with the bench as it was opened.
   const opened = useRef({ typed: bench.typed, content, resume: adjust.resume });
   useEffect(() => {
     const { typed, content, resume } = opened.current;
     void resume(typed, content, () => setSide("adjust"));
-  }, []);
+  }, [setSide]);
   // Whoever comes here by a link goes on at the bench, where its keys are.
   useEffect(() => {
     const at = document.activeElement;
     if (!at?.closest("main, [role=dialog]")) focusWork();
   }, []);
   const choices = useQuery(formulationQuery(current.id));
-  const search = useRef<HTMLInputElement>(null);
   const focusNext = useRef<string | null>(null);
-  const [view, setView] = useState<View>("wall");
-  const [side, setSide] = useState<Side>("detail");
   const [selected, setSelected] = useState<string | null>(null);
   const [highlight, setHighlight] = useState<number | null>(null);
   const [help, setHelp] = useState(false);
   const [asking, setAsking] = useState<{ food: Food; quantity: string } | null>(null);
   const [replacing, setReplacing] = useState<BenchLine | null>(null);
-  const boards = useMemo(() => (analysis ? boardsOf(analysis) : []), [analysis]);
+  const tones = useMemo(
+    () => tonesOf(recipe.tones, analysis?.recipe.lines ?? []),
+    [analysis, recipe.tones],
+  );
+  const boards = useMemo(() => (analysis ? boardsOf(analysis, tones) : []), [analysis, tones]);
   const { run } = adjust;
   const after =
     side === "adjust" && run.typed === bench.typed ? (run.proposal?.after ?? null) : null;
 
   const showHelp = useCallback(() => setHelp(true), []);
   const showWorst = useCallback(() => {
-    setView("wall");
-    setSide("detail");
+    flushSync(() => {
+      showView("wall");
+      setSideOnly("detail");
+    });
     const worst = worstBoard(boards);
     if (!worst) return;
     setSelected(worst.key);
     document.querySelector<HTMLElement>(`[data-board="${worst.key}"]`)?.focus();
-  }, [boards]);
+  }, [boards, showView]);
   useBenchKeys({
-    search,
-    onView: setView,
+    onFind: showLines,
+    onView: showView,
     onSide: setSide,
     onHelp: showHelp,
     onWorst: showWorst,
@@ -110,15 +131,19 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
   }
   function select(key: string) {
     setSelected(key);
-    setSide("detail");
+    setSideOnly("detail");
   }
+  const shownIf = (part: Pane) => (part === pane ? "flex" : "hidden wide:flex");
   const { typed } = bench;
   const ways = useWays({ recipeId: recipe.id, typed, content, setWay: look.setWay, applyLines });
   const empty = content.lines.length === 0;
   return (
-    <main className="flex min-h-0 flex-1 flex-col">
+    <main className="flex min-h-0 min-w-0 flex-1 flex-col">
       <BenchBar bench={bench} look={look} recipe={recipe} current={current} onHelp={showHelp} />
-      <section aria-label="The wall" className="flex h-[21.5rem] shrink-0 flex-col px-4 pt-2">
+      <section
+        aria-label="The wall"
+        className={`${shownIf("wall")} flex-col px-4 pt-2 pb-3 wide:h-[21.5rem] wide:shrink-0 wide:pb-0`}
+      >
         <h2 className="sr-only">The wall</h2>
         <WallSection
           bench={bench}
@@ -126,18 +151,20 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
           ways={ways}
           choices={choices.data}
           boards={boards}
+          tones={tones}
           after={after}
           view={view}
-          onView={setView}
+          onView={showView}
           selected={selected}
           onSelect={select}
+          onOpen={() => setPane("side")}
           highlight={highlight}
         />
       </section>
-      <div className="flex min-h-0 flex-1 border-line border-t">
-        <section aria-label="Recipe" className="flex min-w-0 flex-1 flex-col">
+      <div className="flex min-h-0 flex-1 border-line wide:border-t">
+        <section aria-label="Recipe" className={`${shownIf("recipe")} min-w-0 flex-1 flex-col`}>
           <h2 className="sr-only">Recipe</h2>
-          <div className="min-h-0 flex-1 overflow-auto px-4">
+          <div className="min-h-0 flex-1 px-4 wide:overflow-auto">
             <SavingNote
               saving={bench.saving}
               words={(path) => wordsOf(path, content)}
@@ -148,6 +175,7 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
                 lines={content.lines}
                 analysis={analysis}
                 errors={bench.errors}
+                tones={tones}
                 saving={bench.saving}
                 stale={bench.stale !== ""}
                 focusNext={focusNext}
@@ -173,7 +201,7 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
         </section>
         <section
           aria-label="Side"
-          className="flex w-[22rem] shrink-0 flex-col overflow-auto border-line border-l px-4 py-2"
+          className={`${shownIf("side")} min-w-0 flex-1 flex-col border-line px-4 py-2 wide:w-[22rem] wide:flex-none wide:overflow-auto wide:border-l`}
         >
           <SidePanel
             side={side}
@@ -191,6 +219,22 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
           />
         </section>
       </div>
+      <nav
+        aria-label="Parts of the bench"
+        className="foot-bar flex border-line border-t bg-paper wide:hidden"
+      >
+        {PANES.map(({ id, label }) => (
+          <button
+            key={id}
+            type="button"
+            aria-current={pane === id ? "page" : undefined}
+            onClick={() => setPane(id)}
+            className="h-11 flex-1 border-transparent border-t-[3px] font-medium aria-[current=page]:border-oak-deep aria-[current=page]:bg-groove"
+          >
+            {label}
+          </button>
+        ))}
+      </nav>
       {replacing && (
         <ReplaceDialog
           recipeId={recipe.id}

@@ -24,7 +24,7 @@ export function BenchBar({
   const { analysis, content, dispatch } = bench;
   const { saved } = bench;
   return (
-    <div className="flex items-center gap-1.5 whitespace-nowrap border-line border-b px-4 py-1.5">
+    <div className="flex flex-wrap items-center gap-x-1.5 gap-y-1 whitespace-nowrap border-line border-b px-4 py-1.5">
       <RecipeMenu recipe={recipe} saving={bench.saving} saved={bench.saved} />
       <LookMenu look={look} named={analysis?.requirements} />
       {analysis && (

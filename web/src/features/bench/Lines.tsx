@@ -15,6 +15,8 @@ import { conventions } from "~/shared/conventions";
 import { foodFigure, foodWeight, money, number, percent, spelled } from "~/shared/format";
 import { ClashAt } from "~/shared/saving/SavingNote";
 import type { Saving } from "~/shared/saving/useDraft";
+import { Swatch } from "~/shared/wall/Swatch";
+import { OTHERS } from "~/shared/wall/tones";
 import type { Action, BenchLine } from "./editor";
 
 type LineError = TypedAnalysis["line_errors"][number];
@@ -24,6 +26,7 @@ export function Lines({
   lines,
   analysis,
   errors,
+  tones,
   saving,
   stale,
   focusNext,
@@ -35,6 +38,8 @@ export function Lines({
   lines: BenchLine[];
   analysis: TypedAnalysis | undefined;
   errors: ReadonlyMap<number, LineError>;
+  /** What each food is drawn in. */
+  tones: Readonly<Record<string, string>>;
   saving: Saving;
   /** The figures are of other amounts than those that stand there. */
   stale: boolean;
@@ -55,8 +60,8 @@ export function Lines({
   }
   return (
     <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
-      <table data-stale={stale} className="w-full border-collapse">
-        <thead className="sticky top-0 z-10 bg-paper">
+      <table data-stale={stale} className="w-full border-collapse max-mid:block">
+        <thead className="sticky top-0 z-10 hidden bg-paper mid:table-header-group">
           <tr className="border-line border-b text-[13px] text-soft">
             <th className="w-5" aria-label="Order" />
             <th className="text-left font-normal">Ingredient, as fed</th>
@@ -71,7 +76,7 @@ export function Lines({
             <th className="w-16" aria-label="Replace or remove" />
           </tr>
         </thead>
-        <tbody>
+        <tbody className="max-mid:block">
           <SortableContext
             items={lines.map((line) => line.key)}
             strategy={verticalListSortingStrategy}
@@ -84,6 +89,7 @@ export function Lines({
                 analysis={analysis}
                 last={lines.length - 1}
                 error={errors.get(i)}
+                tone={tones[line.food] ?? OTHERS}
                 saving={saving}
                 focusNext={focusNext}
                 priced={priced}
@@ -107,6 +113,7 @@ function LineRow({
   analysis,
   last,
   error,
+  tone,
   saving,
   focusNext,
   priced,
@@ -120,6 +127,7 @@ function LineRow({
   last: number;
   analysis: TypedAnalysis | undefined;
   error: LineError | undefined;
+  tone: string;
   saving: Saving;
   focusNext: RefObject<string | null>;
   priced: boolean;
@@ -178,17 +186,17 @@ function LineRow({
       style={{ transform: CSS.Translate.toString(sortable.transform) }}
       onPointerEnter={() => onHighlight(at)}
       onPointerLeave={() => onHighlight(null)}
-      className={`border-line border-b ${lit ? "bg-verdigris-pale" : ""} ${sortable.isDragging ? "relative z-10 bg-groove" : ""}`}
+      className={`border-line border-b max-mid:grid max-mid:grid-cols-[1.5rem_7.5rem_1fr_auto] max-mid:items-center max-mid:gap-x-1 max-mid:py-1.5 ${lit ? "bg-verdigris-pale" : ""} ${sortable.isDragging ? "relative z-10 bg-groove" : ""}`}
     >
       <td
         {...sortable.listeners}
         title="Drag, or Alt+↑ and Alt+↓ in the amount"
-        className="cursor-grab touch-none select-none text-center text-soft"
+        className="cursor-grab touch-none select-none text-center text-soft max-mid:row-span-2"
       >
         ⠿
       </td>
-      <td className="py-0.5">
-        {spelled(line.name)}
+      <td className="py-0.5 max-mid:col-span-2">
+        <Swatch tone={tone} /> {spelled(line.name)}
         {line.methods.length > 0 && <PreparationSelect line={line} dispatch={dispatch} />}
         {mark && <span className="ml-2 border-madder border-b text-[13px]">{mark}</span>}
         {line.override && (
@@ -212,7 +220,7 @@ function LineRow({
         )}
         <ClashAt saving={saving} path={path} what="" />
       </td>
-      <td className="px-2 py-0.5">
+      <td className="px-2 py-0.5 max-mid:order-1 max-mid:px-0">
         <AmountBox
           data-line={at}
           inputMode="text"
@@ -234,19 +242,20 @@ function LineRow({
         />
       </td>
       <td
-        className="figure px-2 text-right"
+        className="figure px-2 text-right max-mid:order-1 max-mid:text-left"
         // How the amount was read: "1 each large = 50 g".
         title={facts && facts.basis !== "weight" ? `Read as: ${facts.basis}` : undefined}
       >
         {facts && !facts.sure && "≈ "}
         {foodFigure(facts?.grams)}
+        {facts && conventions().food === "g" && <span className="mid:hidden"> g</span>}
         {facts?.other_cup && <div className="text-[12px] text-soft">{facts.other_cup}</div>}
         {facts && !facts.sure && <div className="text-[12px] text-soft">typical: weigh one</div>}
         {facts?.preparation && (
           <div className="text-[12px] text-soft">→ {foodFigure(facts.fed_grams)}</div>
         )}
       </td>
-      <td className="figure px-2">
+      <td className="figure px-2 max-mid:hidden">
         {facts?.household ?? <span className="text-soft">weigh it</span>}
         {facts?.household && Math.abs(facts.household_error ?? 0) > 0.05 && (
           <span className="text-[13px] text-soft">
@@ -256,11 +265,14 @@ function LineRow({
           </span>
         )}
       </td>
-      <td className="figure px-2 text-right">{number(facts?.kcal)}</td>
-      <td className="figure px-2 text-right">
+      <td className="figure px-2 text-right max-mid:order-1">
+        {number(facts?.kcal)}
+        <span className="mid:hidden"> kcal</span>
+      </td>
+      <td className="figure px-2 text-right max-mid:hidden">
         {facts?.kcal != null && kcal > 0 ? percent(facts.kcal / kcal) : "–"}
       </td>
-      {priced && <td className="figure px-2 text-right">{money(cost)}</td>}
+      {priced && <td className="figure px-2 text-right max-mid:hidden">{money(cost)}</td>}
       <td className="whitespace-nowrap text-right">
         <button
           type="button"
@@ -326,22 +338,28 @@ function WhatIsWrong({
 function Sums({ analysis, priced }: { analysis: TypedAnalysis; priced: boolean }) {
   const { recipe, cost } = analysis;
   return (
-    <tfoot className="figure">
-      <tr className="text-soft">
-        <td />
+    <tfoot className="figure max-mid:block">
+      <tr className="text-soft max-mid:flex max-mid:justify-between max-mid:py-1">
+        <td className="max-mid:hidden" />
         <td>Together, {foodWeight(recipe.grams_per_day)} a day as fed</td>
         <td />
-        <td className="px-2 text-right">{foodFigure(recipe.grams)}</td>
+        <td className="px-2 text-right">
+          {foodFigure(recipe.grams)}
+          {conventions().food === "g" && <span className="mid:hidden"> g</span>}
+        </td>
         <td />
-        <td className="px-2 text-right">{number(recipe.kcal)}</td>
+        <td className="px-2 text-right">
+          {number(recipe.kcal)}
+          <span className="mid:hidden"> kcal</span>
+        </td>
         <td />
         {priced && <td className="px-2 text-right">{money(cost.batch)}</td>}
         <td />
       </tr>
       {priced && (
-        <tr className="text-soft">
-          <td />
-          <td colSpan={7}>
+        <tr className="text-soft max-mid:block">
+          <td className="max-mid:hidden" />
+          <td colSpan={7} className="max-mid:block">
             {money(cost.per_day)} a day
             {cost.unpriced > 0 &&
               `, without ${cost.unpriced} ingredient${cost.unpriced > 1 ? "s" : ""} that have no price`}

@@ -1,5 +1,4 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { DropdownMenu } from "radix-ui";
 import { type FormEvent, useState } from "react";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
@@ -7,6 +6,7 @@ import { api, type Recipe, take } from "~/api/client";
 import { keyOf } from "~/shared/keys";
 import type { Saving } from "~/shared/saving/useDraft";
 import { Button, Dialog, Field, TextInput } from "~/ui";
+import { Menu, MenuButton } from "~/ui/Menu";
 
 /** Rename, duplicate, put away a recipe; its name says which one is on the bench. */
 export function RecipeMenu({
@@ -56,28 +56,18 @@ export function RecipeMenu({
   });
   return (
     <>
-      <DropdownMenu.Root modal={false}>
-        <DropdownMenu.Trigger
-          aria-label={`Recipe “${name}”: rename, duplicate, put away`}
-          className="inline-flex h-8 max-w-44 items-center gap-1 rounded px-2 font-semibold hover:bg-groove"
-        >
-          <span className="truncate">{name}</span>
-          <span className="text-soft">▾</span>
-        </DropdownMenu.Trigger>
-        <DropdownMenu.Portal>
-          <DropdownMenu.Content
-            align="start"
-            sideOffset={2}
-            className="z-50 min-w-48 rounded border border-edge bg-sheet p-1"
-          >
-            <Item onSelect={() => setRenaming(true)}>Rename</Item>
-            <Item disabled={!saved} onSelect={() => copy.mutate()}>
-              Duplicate
-            </Item>
-            <Item onSelect={() => away.mutate()}>Put away</Item>
-          </DropdownMenu.Content>
-        </DropdownMenu.Portal>
-      </DropdownMenu.Root>
+      <Menu
+        label={name}
+        name={`Recipe “${name}”: rename, duplicate, put away`}
+        align="start"
+        className="max-w-44 font-semibold"
+      >
+        <MenuButton onChoose={() => setRenaming(true)}>Rename</MenuButton>
+        <MenuButton disabled={!saved} onChoose={() => copy.mutate()}>
+          Duplicate
+        </MenuButton>
+        <MenuButton onChoose={() => away.mutate()}>Put away</MenuButton>
+      </Menu>
       {renaming && (
         <Rename
           name={name}
@@ -89,15 +79,6 @@ export function RecipeMenu({
         />
       )}
     </>
-  );
-}
-
-function Item(props: { children: string; disabled?: boolean; onSelect: () => void }) {
-  return (
-    <DropdownMenu.Item
-      {...props}
-      className="cursor-pointer rounded px-2 py-1 outline-none data-[disabled]:opacity-50 data-[highlighted]:bg-groove"
-    />
   );
 }
 

@@ -14,7 +14,7 @@ import {
 export function Legend({ boards }: { boards: { status: string }[] }) {
   const count = (status: string) => boards.filter((b) => b.status === status).length;
   return (
-    <span className="flex gap-4 text-soft">
+    <span className="flex flex-wrap gap-x-4 text-soft">
       <span>
         <b className="text-ink">{count("short")}</b> short (stops below the rail)
       </span>

@@ -1,8 +1,10 @@
 import { useMemo, useState } from "react";
 import type { Analysis, FormulationChoices } from "~/api/client";
 import { told } from "~/shared/format";
-import { type BoardFacts, boardsOf, Wall } from "~/shared/wall/Wall";
-import { Loading, Problem, Toggle } from "~/ui";
+import { useMedia, WIDE } from "~/shared/useMedia";
+import { type BoardFacts, boardsOf } from "~/shared/wall/boards";
+import { Wall } from "~/shared/wall/Wall";
+import { Button, Loading, Problem, Toggle } from "~/ui";
 import { BalanceView } from "./BalanceView";
 import { EmptyBench } from "./EmptyBench";
 import { MatrixView } from "./MatrixView";
@@ -20,11 +22,13 @@ export function WallSection({
   ways,
   choices,
   boards,
+  tones,
   after,
   view,
   onView,
   selected,
   onSelect,
+  onOpen,
   highlight,
 }: {
   bench: BenchState;
@@ -32,18 +36,22 @@ export function WallSection({
   ways: Ways;
   choices: FormulationChoices | undefined;
   boards: BoardFacts[];
+  tones: Readonly<Record<string, string>>;
   after: Analysis | null;
   view: View;
   onView: (view: View) => void;
   selected: string | null;
   onSelect: (key: string) => void;
+  /** Show what was selected, where it has no room beside the wall. */
+  onOpen: () => void;
   highlight: number | null;
 }) {
+  const wide = useMedia(WIDE);
   const [pointed, setPointed] = useState<string | null>(null);
   const { analysis, content } = bench;
   const ghost = useMemo(
-    () => (after ? new Map(boardsOf(after).map((b) => [b.key, b])) : null),
-    [after],
+    () => (after ? new Map(boardsOf(after, tones).map((b) => [b.key, b])) : null),
+    [after, tones],
   );
   if (bench.analysisError && !analysis) {
     return <Problem error={bench.analysisError} retry={() => bench.retryAnalysis()} />;
@@ -57,12 +65,12 @@ export function WallSection({
   const readout = boards.find((b) => b.key === (pointed ?? selected));
   return (
     <>
-      <div className="mb-0.5 flex h-7 items-center gap-2">
-        <p className="flex min-w-0 flex-1 gap-2 truncate" aria-hidden="true">
+      <div className="mb-0.5 flex min-h-7 flex-wrap items-center gap-2 wide:h-7 wide:flex-nowrap">
+        <p className="flex min-w-0 flex-1 basis-80 gap-2 wide:truncate" aria-hidden="true">
           {readout && view === "wall" ? (
             <>
               <b>{readout.name}</b>
-              <span className="truncate">{told(readout.words)}</span>
+              <span className="wide:truncate">{told(readout.words)}</span>
             </>
           ) : (
             !bench.stale && <Legend boards={boards} />
@@ -72,6 +80,11 @@ export function WallSection({
           <p role="status" className="shrink-0 border-ink border-b border-dashed text-[13px]">
             {bench.stale}
           </p>
+        )}
+        {readout && !wide && view === "wall" && (
+          <Button small onClick={onOpen}>
+            Where it comes from
+          </Button>
         )}
         <Toggle label="View" value={view} onChange={onView} options={VIEWS} small />
       </div>

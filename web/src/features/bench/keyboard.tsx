@@ -1,4 +1,4 @@
-import { type RefObject, useEffect, useState } from "react";
+import { useEffect, useState } from "react";
 import { tinykeys } from "tinykeys";
 import { Dialog } from "~/ui";
 import type { Side, View } from "./views";
@@ -64,20 +64,20 @@ function ours(run: () => void) {
 
 /** The keys of the bench, while nothing is typed. */
 export function useBenchKeys({
-  search,
+  onFind,
   onView,
   onSide,
   onHelp,
   onWorst,
 }: {
-  search: RefObject<HTMLInputElement | null>;
+  onFind: () => void;
   onView: (view: View) => void;
   onSide: (side: Side) => void;
   onHelp: () => void;
   onWorst: () => void;
 }) {
   useEffect(() => {
-    const find = fromAnywhere(ours(() => search.current?.focus()));
+    const find = fromAnywhere(ours(onFind));
     const view = (to: View) => plain(() => onView(to));
     return tinykeys(window, {
       // Where these two stand differs from keyboard to keyboard, with Shift or without.
@@ -94,7 +94,7 @@ export function useBenchKeys({
       i: view("lines"),
       b: view("balance"),
     });
-  }, [search, onView, onSide, onHelp, onWorst]);
+  }, [onFind, onView, onSide, onHelp, onWorst]);
 }
 
 export function ShortcutsDialog({ open, onClose }: { open: boolean; onClose: () => void }) {

@@ -8,6 +8,15 @@ export const VIEWS: { id: View; label: string }[] = [
   { id: "balance", label: "Balance" },
 ];
 
+/** Where there is no room for all of the bench, one part of it is shown. */
+export type Pane = "recipe" | "wall" | "side";
+
+export const PANES: { id: Pane; label: string }[] = [
+  { id: "recipe", label: "Recipe" },
+  { id: "wall", label: "Wall" },
+  { id: "side", label: "Adjust" },
+];
+
 /** What stands beside the lines. */
 export type Side = "detail" | "adjust" | "versions";
 

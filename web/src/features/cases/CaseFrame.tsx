@@ -1,14 +1,17 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import type { ReactNode } from "react";
 import { Link, Navigate, NavLink, Outlet, useLocation, useNavigate, useParams } from "react-router";
 import { toast } from "sonner";
-import { api, type Case, take } from "~/api/client";
-import { ageText, bodyWeight } from "~/shared/format";
-import { keyOf } from "~/shared/keys";
-import { caseQuery } from "~/shared/queries";
+import { api, type Case, type CaseStep, take } from "~/api/client";
+import { ageText, bodyWeight, told } from "~/shared/format";
+import { forget, keyOf } from "~/shared/keys";
+import { caseQuery, stepsQuery } from "~/shared/queries";
 import { useCase } from "~/shared/useCase";
 import { useTitle } from "~/shared/useTitle";
 import { Written } from "~/shared/Written";
 import { Loading, Problem } from "~/ui";
+import { Menu, MenuLink } from "~/ui/Menu";
+import { STATE_WORDS, StepMark } from "./StepMark";
 
 /** A case is one frame: the steps on the left, the dog in one line on top, the work inside. */
 export function CaseFrame() {
@@ -24,41 +27,100 @@ export function CaseFrame() {
   );
 }
 
-const STEPS: Record<string, string> = {
-  intake: "Intake",
-  energy: "Energy",
-  targets: "Targets",
-  plan: "Plan",
-  history: "History",
-};
+const STEPS = [
+  { id: "intake", label: "Intake" },
+  { id: "energy", label: "Energy" },
+  { id: "targets", label: "Targets" },
+  { id: "plan", label: "Plan" },
+  { id: "history", label: "History" },
+] as const;
+
+interface Place {
+  id: string;
+  label: string;
+  to: string;
+  step: CaseStep | undefined;
+}
+
+/** The steps of a case in their order, its recipes among them. */
+function usePlaces(current: Case): { places: Place[]; next: CaseStep | null } {
+  const steps = useQuery(stepsQuery(current.id)).data;
+  const at = `/cases/${current.id}`;
+  const of = (id: string) => steps?.steps.find((s) => s.kind === id && s.recipe === null);
+  const plain = STEPS.map(({ id, label }) => ({ id, label, to: `${at}/${id}`, step: of(id) }));
+  const recipes = current.recipes
+    .filter((r) => !r.archived)
+    .map((recipe) => ({
+      id: `recipe-${recipe.id}`,
+      label: recipe.name,
+      to: `${at}/recipes/${recipe.id}`,
+      step: steps?.steps.find((s) => s.recipe === recipe.id),
+    }));
+  return {
+    places: [...plain.slice(0, 3), ...recipes, ...plain.slice(3)],
+    next: steps?.next ?? null,
+  };
+}
+
+function toStep(current: Case, step: CaseStep): string {
+  const place = step.recipe === null ? step.kind : `recipes/${step.recipe}`;
+  return `/cases/${current.id}/${place}`;
+}
 
 function Frame({ current }: { current: Case }) {
-  const step = STEPS[useLocation().pathname.split("/")[3] ?? ""];
+  const { places, next } = usePlaces(current);
+  const path = useLocation().pathname;
+  const here = places.find((place) => path.startsWith(place.to));
+  const isRecipe = here?.id.startsWith("recipe-") ?? true;
   // A recipe says its own name.
-  useTitle(step, step && current.dog.name);
+  useTitle(isRecipe ? undefined : here?.label, isRecipe ? undefined : current.dog.name);
+  const rest = places.findIndex((place) => place.id === "plan");
   return (
     <div className="flex min-h-0 flex-1">
-      <nav aria-label="Steps" className="w-28 shrink-0 border-line border-r py-2">
-        <StepLink to={`/cases/${current.id}/intake`} label="Intake" />
-        <StepLink to={`/cases/${current.id}/energy`} label="Energy" />
-        <StepLink to={`/cases/${current.id}/targets`} label="Targets" />
-        <RecipeSteps current={current} />
-        <StepLink to={`/cases/${current.id}/plan`} label="Plan" />
-        <StepLink to={`/cases/${current.id}/history`} label="History" />
+      <nav
+        aria-label="Steps"
+        className="hidden w-34 shrink-0 flex-col border-line border-r py-2 mid:flex wide:overflow-auto"
+      >
+        {places.slice(0, rest).map((place) => (
+          <StepLink key={place.id} place={place} />
+        ))}
+        <NewRecipe current={current} />
+        <PutAway current={current} />
+        {places.slice(rest).map((place) => (
+          <StepLink key={place.id} place={place} />
+        ))}
+        {next && (
+          <p className="mt-3 border-line border-t px-3 pt-2 text-[13px]">
+            <span className="text-soft">Next</span>{" "}
+            <Link to={toStep(current, next)} className="underline underline-offset-2">
+              {told(next.words)}
+            </Link>
+          </p>
+        )}
       </nav>
       <div className="flex min-w-0 flex-1 flex-col">
-        <DogLine value={current} />
+        <DogLine value={current}>
+          <Menu
+            label={`${here?.label ?? "Steps"}, ${(here ? places.indexOf(here) : -1) + 1} of ${places.length}`}
+            className="border border-edge mid:hidden"
+          >
+            {places.map((place) => (
+              <MenuLink key={place.id} to={place.to}>
+                <StepWords place={place} />
+              </MenuLink>
+            ))}
+            {next && <MenuLink to={toStep(current, next)}>Next: {told(next.words)}</MenuLink>}
+          </Menu>
+        </DogLine>
         <Outlet context={current} />
       </div>
     </div>
   );
 }
 
-/** The recipes of the case: those at work, a new one, those put away. */
-function RecipeSteps({ current }: { current: Case }) {
+function NewRecipe({ current }: { current: Case }) {
   const client = useQueryClient();
   const navigate = useNavigate();
-  const refresh = () => client.invalidateQueries({ queryKey: keyOf("case", current.id) });
   const start = useMutation({
     mutationFn: () =>
       take(
@@ -68,11 +130,29 @@ function RecipeSteps({ current }: { current: Case }) {
         }),
       ),
     onSuccess: async (made) => {
-      await refresh();
+      await client.invalidateQueries({ queryKey: keyOf("case", current.id) });
+      void forget(client, "recipe");
       navigate(`/cases/${current.id}/recipes/${made.id}`);
     },
     onError: (error) => toast(error.message),
   });
+  return (
+    <button
+      type="button"
+      disabled={start.isPending}
+      onClick={() => start.mutate()}
+      className="block w-full border-transparent border-l-[3px] px-3 py-1.5 text-left text-soft leading-tight hover:bg-groove/60"
+    >
+      + New recipe
+    </button>
+  );
+}
+
+/** Recipes that were put away: each can be taken back, or deleted for good. */
+function PutAway({ current }: { current: Case }) {
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const refresh = () => client.invalidateQueries({ queryKey: keyOf("case", current.id) });
   const takeBack = useMutation({
     mutationFn: (id: number) =>
       take(
@@ -84,47 +164,44 @@ function RecipeSteps({ current }: { current: Case }) {
     onSuccess: (_, id) => refresh().then(() => navigate(`/cases/${current.id}/recipes/${id}`)),
     onError: (error) => toast(error.message),
   });
+  const remove = useMutation({
+    mutationFn: (id: number) => take(api.DELETE("/api/recipes/{id}", { params: { path: { id } } })),
+    onSuccess: refresh,
+    onError: (error) => toast(error.message),
+  });
   const away = current.recipes.filter((r) => r.archived);
+  if (away.length === 0) return null;
   return (
-    <>
-      {current.recipes
-        .filter((r) => !r.archived)
-        .map((recipe) => (
-          <StepLink
-            key={recipe.id}
-            to={`/cases/${current.id}/recipes/${recipe.id}`}
-            label={recipe.name}
-          />
+    <details className="px-3 py-1 text-[13px]">
+      <summary className="cursor-pointer text-soft">{away.length} put away</summary>
+      <ul>
+        {away.map((recipe) => (
+          <li key={recipe.id} className="py-0.5">
+            {recipe.name}{" "}
+            <button
+              type="button"
+              className="py-1 underline"
+              aria-label={`Take “${recipe.name}” back`}
+              onClick={() => takeBack.mutate(recipe.id)}
+            >
+              take back
+            </button>{" "}
+            <button
+              type="button"
+              className="py-1 text-madder underline"
+              aria-label={`Delete “${recipe.name}” for good`}
+              onClick={() =>
+                confirm(
+                  `Delete “${recipe.name}” with its versions and their links for good? This cannot be undone.`,
+                ) && remove.mutate(recipe.id)
+              }
+            >
+              delete
+            </button>
+          </li>
         ))}
-      <button
-        type="button"
-        disabled={start.isPending}
-        onClick={() => start.mutate()}
-        className="block w-full border-transparent border-l-[3px] px-3 py-1.5 text-left text-soft leading-tight hover:bg-groove/60"
-      >
-        + New recipe
-      </button>
-      {away.length > 0 && (
-        <details className="px-3 py-1 text-[13px]">
-          <summary className="cursor-pointer text-soft">{away.length} put away</summary>
-          <ul>
-            {away.map((recipe) => (
-              <li key={recipe.id} className="py-0.5">
-                {recipe.name}{" "}
-                <button
-                  type="button"
-                  className="underline"
-                  aria-label={`Take “${recipe.name}” back`}
-                  onClick={() => takeBack.mutate(recipe.id)}
-                >
-                  take back
-                </button>
-              </li>
-            ))}
-          </ul>
-        </details>
-      )}
-    </>
+      </ul>
+    </details>
   );
 }
 
@@ -134,26 +211,39 @@ function freeName(taken: readonly string[]): string {
   return names.find((name) => !taken.includes(name)) ?? "Draft";
 }
 
-function StepLink({ to, label }: { to: string; label: string }) {
+/** A step with its mark, and what is to do in a tooltip and for who does not see the mark. */
+function StepWords({ place }: { place: Place }) {
+  const { step } = place;
+  return (
+    <span className="flex items-center gap-2" title={step?.words ? told(step.words) : undefined}>
+      {step ? <StepMark state={step.state} /> : <span className="w-2.5 shrink-0" />}
+      <span className="min-w-0 break-words">{place.label}</span>
+      {step && <span className="sr-only">, {STATE_WORDS[step.state]}</span>}
+    </span>
+  );
+}
+
+function StepLink({ place }: { place: Place }) {
   return (
     <NavLink
-      to={to}
+      to={place.to}
       className={({ isActive }) =>
-        `block border-l-[3px] px-3 py-1.5 leading-tight ${isActive ? "border-oak bg-groove font-semibold" : "border-transparent hover:bg-groove/60"}`
+        `block border-l-[3px] px-2.5 py-1.5 leading-tight ${isActive ? "border-oak-deep bg-groove font-semibold" : "border-transparent hover:bg-groove/60"}`
       }
     >
-      {label}
+      <StepWords place={place} />
     </NavLink>
   );
 }
 
-function DogLine({ value }: { value: Case }) {
+function DogLine({ value, children }: { value: Case; children: ReactNode }) {
   const dog = value.dog;
   const sex = [dog.neutered ? "neutered" : dog.neutered === false ? "entire" : "", dog.sex]
     .filter((word) => word && word !== "unknown")
     .join(" ");
   return (
     <div className="flex flex-wrap items-baseline gap-x-4 gap-y-0.5 border-line border-b px-4 py-1.5">
+      {children}
       <h1 className="text-[17px]">{dog.name}</h1>
       <span className="text-soft">
         {[dog.breed, ageText(dog.age_months), sex].filter(Boolean).join(", ")}

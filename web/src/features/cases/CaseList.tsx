@@ -44,8 +44,8 @@ export function CaseList() {
     .filter((c) => c.archived === archived)
     .filter((c) => caseText(c).includes(filter.toLowerCase()));
   return (
-    <main className="mx-auto w-full max-w-5xl overflow-auto p-6">
-      <div className="mb-4 flex items-center gap-3">
+    <main className="mx-auto w-full max-w-5xl p-4 mid:p-6 wide:overflow-auto">
+      <div className="mb-4 flex flex-wrap items-center gap-3">
         <h1 className="text-xl">Cases</h1>
         <TextInput
           type="search"
@@ -53,7 +53,7 @@ export function CaseList() {
           placeholder="Dog, owner, condition"
           value={filter}
           onChange={(e) => setFilter(e.target.value)}
-          className="ml-auto w-64"
+          className="w-64 max-w-full wide:ml-auto"
         />
         {(away > 0 || archived) && (
           <label className="flex items-center gap-1.5">
@@ -165,7 +165,7 @@ const COLUMNS: SortableColumn<CaseRow>[] = [
     value: (c) => c.weight_kg,
     cell: (c) => bodyWeight(c.weight_kg),
     figures: true,
-    className: "pr-3",
+    className: "whitespace-nowrap pr-3 max-mid:hidden",
   },
   {
     id: "conditions",
@@ -179,14 +179,14 @@ const COLUMNS: SortableColumn<CaseRow>[] = [
     title: "Reacts to",
     value: (c) => c.reactions.join(", ") || null,
     cell: (c) => c.reactions.join(", ") || "–",
-    className: "pr-3",
+    className: "pr-3 max-mid:hidden",
   },
   {
     id: "changed",
     title: "Changed",
     value: (c) => c.updated,
     cell: (c) => day(c.updated),
-    className: "whitespace-nowrap pr-3 text-soft",
+    className: "whitespace-nowrap pr-3 text-soft max-mid:hidden",
   },
 ];
 

@@ -29,7 +29,7 @@ function Page({ found }: { found: Client }) {
   const saving = useDraft("client", found.client.id, found);
   return (
     <RecordFields saving={saving}>
-      <main className="mx-auto w-full max-w-4xl overflow-auto p-6">
+      <main className="mx-auto w-full max-w-4xl p-4 mid:p-6 wide:overflow-auto">
         <div className="mb-4 flex items-center gap-3">
           <h1 className="text-xl">{found.client.name}</h1>
           <UndoRedo saving={saving} />

@@ -51,8 +51,8 @@ export default function EnergyPage() {
   const current = useCase();
   return (
     <CaseFields current={current}>
-      <main className="overflow-auto p-6">
-        <div className="grid grid-cols-[22rem_minmax(0,1fr)] gap-10">
+      <main className="p-4 mid:p-6 wide:overflow-auto">
+        <div className="grid gap-10 wide:grid-cols-[22rem_minmax(0,1fr)]">
           <Settings current={current} />
           <Methods current={current} />
         </div>
@@ -66,7 +66,7 @@ export default function EnergyPage() {
 function Methods({ current }: { current: Case }) {
   const saving = useSaving();
   return (
-    <div className="max-w-4xl">
+    <div className="min-w-0 max-w-4xl">
       <StaleWhile saving={saving}>
         <EnergyScale
           current={current}
@@ -91,8 +91,8 @@ function Settings({ current }: { current: Case }) {
   const standard = String(saving.value("standard"));
   const stages = standards.data?.find((s) => s.id === standard)?.life_stages ?? [];
   return (
-    <div className="flex flex-col gap-4">
-      <div className="flex items-start justify-between">
+    <div className="flex min-w-0 flex-col gap-4">
+      <div className="flex flex-wrap items-start justify-between">
         <h2 className="text-lg">Energy and targets</h2>
         <CaseSaved />
       </div>
@@ -157,7 +157,7 @@ function Settings({ current }: { current: Case }) {
           path="life_stage"
           label="Life stage"
           options={stages.map((s) => ({ value: s.id, label: s.name }))}
-          className="w-80"
+          className="w-80 max-w-full"
         />
       </div>
       <MinimumBasis
@@ -301,7 +301,7 @@ function Estimates({
       />
       <p className="text-[13px] text-soft">{POLICY_WORDS[policy]}</p>
       {policy === "strict" && (
-        <div className="flex gap-3">
+        <div className="flex flex-wrap gap-3">
           <span>A food must be fully analysed for</span>
           {GROUPS.map((group) => (
             <label key={group.id} className="flex items-center gap-1">

@@ -194,7 +194,13 @@ function Volume({ current }: { current: Case }) {
         className="flex flex-wrap items-end gap-3"
         actions={<Button type="submit">What does it give?</Button>}
       >
-        <TextField form={form} id="volume-rule" name="rule" label="Rule" className="w-96" />
+        <TextField
+          form={form}
+          id="volume-rule"
+          name="rule"
+          label="Rule"
+          className="w-96 max-w-full"
+        />
         <Select
           label="Recipe"
           value={form.watch("recipe")}

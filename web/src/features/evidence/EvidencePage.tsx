@@ -15,7 +15,7 @@ export default function EvidencePage() {
   const { table, facts, kinds, recalled, not_done } = found.data;
   const broken = table.checks.flatMap((c) => c.failures);
   return (
-    <main className="overflow-auto p-6">
+    <main className="p-4 mid:p-6 wide:overflow-auto">
       <div className="flex max-w-6xl flex-col gap-8">
         <header className="max-w-3xl">
           <h1 className="mb-1 text-xl">How sure are we</h1>
@@ -79,7 +79,7 @@ function Grades({ grades }: { grades: Evidence["table"]["values_by_grade"] }) {
           {GRADES.filter(([id]) => grades[id]).map(([id, words]) => (
             <tr key={id} className="border-line border-b">
               <td className="py-1">{sentence(words)}</td>
-              <td className="w-52">
+              <td className="w-16 pl-2 mid:w-52">
                 <div className="h-2 bg-groove">
                   <div
                     className={`h-2 ${id === "unknown" ? "bg-soft" : "bg-oak"}`}

@@ -27,7 +27,7 @@ export default function HistoryPage() {
   if (pages.isError) return <Problem error={pages.error} retry={() => pages.refetch()} />;
   const events = pages.data.pages.flatMap((page) => page.events);
   return (
-    <main className="overflow-auto p-6">
+    <main className="p-4 mid:p-6 wide:overflow-auto">
       <h2 className="mb-3 text-lg">History</h2>
       {events.length === 0 && (
         <p className="text-soft">
@@ -46,7 +46,7 @@ export default function HistoryPage() {
                     {event.what}
                     {event.times > 1 && <span className="text-soft">, {event.times} times</span>}
                   </td>
-                  <td className="w-48 py-1 text-right text-soft">{event.by}</td>
+                  <td className="w-16 py-1 mid:w-48 text-right text-soft">{event.by}</td>
                 </tr>
               ))}
             </tbody>

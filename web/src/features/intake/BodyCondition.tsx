@@ -25,7 +25,7 @@ export function BodyCondition({
   return (
     <fieldset>
       <legend className="font-medium">Body condition</legend>
-      <div className="flex gap-1">
+      <div className="flex flex-wrap gap-1">
         {Object.keys(CONDITION_WORDS).map((key) => {
           const score = Number(key);
           const waist = 5 + score * 1.15;

@@ -3,6 +3,8 @@ import { api, type Intake, take } from "~/api/client";
 import { conventions } from "~/shared/conventions";
 import { bodyWeight, number, percent, told } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
+import { ConditionsEditor } from "~/shared/record/ConditionsEditor";
+import { EnergyOffers } from "~/shared/record/EnergyOffers";
 import {
   Block,
   Box,
@@ -43,8 +45,8 @@ export default function IntakePage() {
   const flags = current.intake.red_flags;
   return (
     <CaseFields current={current}>
-      <main className="overflow-auto p-6">
-        <div className="flex max-w-5xl gap-8">
+      <main className="p-4 mid:p-6 wide:overflow-auto">
+        <div className="flex max-w-5xl flex-col gap-8 wide:flex-row">
           <div className="flex min-w-0 flex-1 flex-col gap-6">
             {view.data?.stopped && (
               <p role="alert" className="border-madder border-l-4 pl-3 text-madder">
@@ -53,6 +55,11 @@ export default function IntakePage() {
               </p>
             )}
             <DogBlock breeds={view.data?.breeds} about={view.data} />
+            <Block title="Diagnoses">
+              <ConditionsEditor caseId={current.id} />
+              <Tick path="intake.conditions_asked" label="asked the vet, that is all" />
+              <EnergyOffers current={current} />
+            </Block>
             <Rows
               path="intake.weights"
               title="Weights"
@@ -148,7 +155,7 @@ export default function IntakePage() {
               )}
             </Block>
           </div>
-          <aside aria-label="Still missing" className="w-64 shrink-0">
+          <aside aria-label="Still missing" className="shrink-0 wide:w-64">
             <CaseSaved />
             <h2 className="text-base">Still missing for a sound plan</h2>
             {view.data?.missing.length === 0 && <p className="text-soft">Nothing.</p>}

@@ -75,7 +75,7 @@ export default function LibraryPage() {
           placeholder="Find: chicken thigh, courgette, mince"
           value={q}
           onChange={(e) => setQ(e.target.value)}
-          className="w-64"
+          className="w-64 max-w-full"
         />
         <Select
           label="Class"
@@ -102,7 +102,7 @@ export default function LibraryPage() {
         <Select label="Complete for" value={complete} onChange={setComplete} options={COMPLETE} />
         <Check label="available" value={available} onChange={setAvailable} />
         <Check label="every row" value={all} onChange={setAll} />
-        <div className="ml-auto flex gap-1">
+        <div className="flex gap-1 wide:ml-auto">
           <Button disabled={picked.length < 2} onClick={() => setComparing(true)}>
             Compare {picked.length > 0 && picked.length}
           </Button>
@@ -113,7 +113,10 @@ export default function LibraryPage() {
         </div>
       </div>
       <div className="flex min-h-0 flex-1">
-        <section aria-label="Foods" className="flex min-w-0 flex-1 flex-col">
+        <section
+          aria-label="Foods"
+          className={`${open ? "hidden wide:flex" : "flex"} min-w-0 flex-1 flex-col`}
+        >
           <p role="status" className="px-4 py-1 text-[13px] text-soft">
             {number(foods.length)} foods
             {!all && !q && ", plain whole foods and supplements only"}
@@ -136,8 +139,13 @@ export default function LibraryPage() {
         </section>
         <section
           aria-label="Profile"
-          className="w-[30rem] shrink-0 overflow-auto border-line border-l"
+          className={`${open ? "block" : "hidden wide:block"} min-w-0 flex-1 border-line wide:w-[30rem] wide:flex-none wide:overflow-auto wide:border-l`}
         >
+          {open && (
+            <Button className="mx-4 mt-2 wide:hidden" onClick={() => setOpen(null)}>
+              Back to the foods
+            </Button>
+          )}
           {open ? (
             <ProfilePanel key={open} foodId={open} onOpen={setOpen} />
           ) : (
@@ -209,7 +217,9 @@ function FoodRows({
     estimateSize: () => ROW,
     overscan: 12,
   });
-  const columns = "grid grid-cols-[2rem_1fr_6.5rem_5rem_6rem_4rem_5rem] items-center gap-2 px-4";
+  const columns =
+    "grid grid-cols-[2rem_1fr_6rem] mid:grid-cols-[2rem_1fr_6.5rem_5rem_6rem_4rem_5rem] items-center gap-2 px-4";
+  const more = "max-mid:hidden";
   return (
     <>
       <div
@@ -218,13 +228,18 @@ function FoodRows({
       >
         <span />
         <span>Food</span>
-        <span>Class</span>
-        <span>Form</span>
+        <span className={more}>Class</span>
+        <span className={more}>Form</span>
         <span className="text-right">{richest ? "/1000 kcal" : "kcal/100 g"}</span>
-        <span className="text-right">Known</span>
-        <span className="text-right">Price/{conventions().food === "g" ? "kg" : "lb"}</span>
+        <span className={`${more} text-right`}>Known</span>
+        <span className={`${more} text-right`}>
+          Price/{conventions().food === "g" ? "kg" : "lb"}
+        </span>
       </div>
-      <div ref={scroller} className="min-h-0 flex-1 overflow-auto">
+      <div
+        ref={scroller}
+        className="h-[70dvh] min-h-60 overflow-auto wide:h-auto wide:min-h-0 wide:flex-1"
+      >
         <ul style={{ height: rows.getTotalSize(), position: "relative" }}>
           {rows.getVirtualItems().map((item) => {
             const food = foods[item.index];
@@ -252,9 +267,9 @@ function FoodRows({
                     <span className="ml-2 text-[13px] text-madder">not to be had now</span>
                   )}
                 </button>
-                <span className="truncate text-soft">{food.klass}</span>
+                <span className={`${more} truncate text-soft`}>{food.klass}</span>
                 <span
-                  className="truncate text-soft"
+                  className={`${more} truncate text-soft`}
                   title={
                     food.derived
                       ? "Made from other rows and published figures, not analysed"
@@ -269,8 +284,8 @@ function FoodRows({
                     ? number(food.value, food.value < 10 ? 2 : 0)
                     : number(food.kcal_per_100g)}
                 </span>
-                <span className="text-right">{percent(food.known_share)}</span>
-                <span className="text-right">{priceBy(food.price_per_kg)}</span>
+                <span className={`${more} text-right`}>{percent(food.known_share)}</span>
+                <span className={`${more} text-right`}>{priceBy(food.price_per_kg)}</span>
               </li>
             );
           })}

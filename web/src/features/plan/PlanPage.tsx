@@ -4,7 +4,7 @@ import { Link } from "react-router";
 import type { Case, PlanAnalysis } from "~/api/client";
 import { figureProblem, SettledBox } from "~/shared/amounts/boxes";
 import { AddFood } from "~/shared/foods/AddFood";
-import { decimal, foodWeight, number, offTarget, percent, told } from "~/shared/format";
+import { decimal, foodWeight, number, offTarget, percent, spelled, told } from "~/shared/format";
 import { newKey } from "~/shared/newKey";
 import { planQuery } from "~/shared/queries";
 import { isFields } from "~/shared/saving/fields";
@@ -12,7 +12,10 @@ import { SavingNote, UndoRedo } from "~/shared/saving/SavingNote";
 import { StaleWhile } from "~/shared/saving/StaleWhile";
 import { type Saving, useDraft } from "~/shared/saving/useDraft";
 import { useCase } from "~/shared/useCase";
-import { boardsOf, Wall } from "~/shared/wall/Wall";
+import { boardsOf } from "~/shared/wall/boards";
+import { Swatch } from "~/shared/wall/Swatch";
+import { OTHERS, tonesOf } from "~/shared/wall/tones";
+import { Wall } from "~/shared/wall/Wall";
 import { Loading, Problem } from "~/ui";
 
 type Item = PlanAnalysis["items"][number];
@@ -46,7 +49,7 @@ function Plan({ plan }: { plan: PlanAnalysis }) {
       : (foods.get(key) ?? "What is given every day");
   };
   return (
-    <main className="min-h-0 flex-1 overflow-auto px-6 py-4">
+    <main className="min-h-0 flex-1 px-4 py-4 mid:px-6 wide:overflow-auto">
       <div className="flex items-baseline gap-3">
         <h2 className="text-[19px]">Plan</h2>
         <UndoRedo saving={saving} />
@@ -63,7 +66,7 @@ function Plan({ plan }: { plan: PlanAnalysis }) {
           sums in the meantime.
         </p>
       )}
-      <div className="mt-2 grid grid-cols-2 gap-10">
+      <div className="mt-2 grid gap-6 wide:grid-cols-2 wide:gap-10">
         <Rotation plan={plan} current={current} saving={saving} />
         <EveryDay plan={plan} caseId={current.id} saving={saving} />
       </div>
@@ -291,7 +294,8 @@ function WholeRound({ plan }: { plan: PlanAnalysis }) {
   const [selected, setSelected] = useState<string | null>(null);
   const [pointed, setPointed] = useState<string | null>(null);
   const [highlight, setHighlight] = useState<number | null>(null);
-  const boards = plan.analysis ? boardsOf(plan.analysis) : [];
+  const tones = tonesOf({}, plan.analysis?.recipe.lines ?? []);
+  const boards = plan.analysis ? boardsOf(plan.analysis, tones) : [];
   const readout = boards.find((b) => b.key === (pointed ?? selected));
   return (
     <section aria-label="The round as a whole" className="mt-4">
@@ -307,7 +311,7 @@ function WholeRound({ plan }: { plan: PlanAnalysis }) {
           </span>
         )}
       </p>
-      <div className="h-72">
+      <div className="wide:h-72">
         <Wall
           boards={boards}
           selected={selected}
@@ -324,7 +328,7 @@ function WholeRound({ plan }: { plan: PlanAnalysis }) {
             onPointerEnter={() => setHighlight(i)}
             onPointerLeave={() => setHighlight(null)}
           >
-            {line.name}{" "}
+            <Swatch tone={tones[line.food] ?? OTHERS} /> {spelled(line.name)}{" "}
             <span className="text-soft">{foodWeight(line.grams / plan.round_days)} a day</span>
           </li>
         ))}

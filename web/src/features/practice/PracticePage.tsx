@@ -21,7 +21,7 @@ function Page({ practice }: { practice: Practice }) {
   const saving = useDraft("practice", "mine", practice);
   return (
     <RecordFields saving={saving}>
-      <main className="mx-auto w-full max-w-4xl overflow-auto p-6">
+      <main className="mx-auto w-full max-w-4xl p-4 mid:p-6 wide:overflow-auto">
         <div className="mb-4 flex items-center gap-3">
           <h1 className="text-xl">Practice</h1>
           <UndoRedo saving={saving} />

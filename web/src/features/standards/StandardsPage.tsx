@@ -11,7 +11,7 @@ import { draftOf } from "~/shared/saving/drafts";
 import { SavingNote, UndoRedo } from "~/shared/saving/SavingNote";
 import { useDraft } from "~/shared/saving/useDraft";
 import { useTitle } from "~/shared/useTitle";
-import { Button, Loading, Problem, Select } from "~/ui";
+import { Button, Loading, Problem, Select, Sideways } from "~/ui";
 
 const fullQuery = (id: string) => ({
   queryKey: keyOf("standard", id),
@@ -103,7 +103,7 @@ export default function StandardsPage() {
   const own = first.data.own;
   const error = edit.error ?? check.error;
   return (
-    <main className="overflow-auto p-6">
+    <main className="p-4 mid:p-6 wide:overflow-auto">
       <h1 className="mb-2 text-xl">Standards</h1>
       <div className="mb-3 flex flex-wrap items-end gap-3">
         <Select
@@ -173,72 +173,74 @@ export default function StandardsPage() {
       <p className="mb-2 max-w-3xl text-[13px] text-soft">
         {first.data.citation}. {first.data.words}. Per 1000 kcal ME, as printed.
       </p>
-      <table className="w-full">
-        <thead>
-          <tr className="border-line border-b text-[13px] text-soft">
-            <th className="text-left font-normal">Nutrient</th>
-            <th className="text-right font-normal">min</th>
-            <th className="text-right font-normal">base</th>
-            <th className="text-right font-normal">max</th>
-            <th className="pl-2 text-left font-normal">unit</th>
-            <th className="pl-6 text-right font-normal">on one basis: min</th>
-            <th className="text-right font-normal">max</th>
-            <th className="pl-4 text-right font-normal">beside: min</th>
-            <th className="text-right font-normal">max</th>
-            <th className="pl-2 text-left font-normal">unit</th>
-            <th className="pl-4 text-left font-normal">Confidence</th>
-            <th className="pl-4 text-left font-normal">Checked against the publication</th>
-          </tr>
-        </thead>
-        <tbody>
-          {rows.map((row) => {
-            const other = others.get(row.key);
-            return (
-              <tr key={row.key} className="border-line border-b" title={row.note}>
-                <td className="py-0.5">
-                  {row.name} <span className="text-[12px] text-soft">{row.key}</span>
-                </td>
-                {(["min", "base", "max"] as const).map((bound) => (
-                  <td key={bound} className="text-right">
-                    {own ? (
-                      <Cell
-                        standard={first.data}
-                        label={`${bound} of ${row.key}`}
-                        path={`stages.${row.stage}.${row.key}.${bound}`}
-                      />
-                    ) : (
-                      plain(row[bound])
-                    )}
+      <Sideways>
+        <table className="w-full">
+          <thead>
+            <tr className="border-line border-b text-[13px] text-soft">
+              <th className="text-left font-normal">Nutrient</th>
+              <th className="pl-3 text-right font-normal">min</th>
+              <th className="pl-3 text-right font-normal">base</th>
+              <th className="pl-3 text-right font-normal">max</th>
+              <th className="pl-2 text-left font-normal">unit</th>
+              <th className="pl-6 text-right font-normal">on one basis: min</th>
+              <th className="pl-3 text-right font-normal">max</th>
+              <th className="pl-4 text-right font-normal">beside: min</th>
+              <th className="pl-3 text-right font-normal">max</th>
+              <th className="pl-2 text-left font-normal">unit</th>
+              <th className="pl-4 text-left font-normal">Confidence</th>
+              <th className="pl-4 text-left font-normal">Checked against the publication</th>
+            </tr>
+          </thead>
+          <tbody>
+            {rows.map((row) => {
+              const other = others.get(row.key);
+              return (
+                <tr key={row.key} className="border-line border-b" title={row.note}>
+                  <td className="py-0.5">
+                    {row.name} <span className="text-[12px] text-soft">{row.key}</span>
                   </td>
-                ))}
-                <td className="pl-2 text-soft">{unitText(row.unit)}</td>
-                <td className="pl-6 text-right">{plain(row.common_min)}</td>
-                <td className="text-right">{plain(row.common_max)}</td>
-                <td className="pl-4 text-right">{plain(other?.common_min)}</td>
-                <td className="text-right">{plain(other?.common_max)}</td>
-                <td className="pl-2 text-soft">{unitText(row.common_unit)}</td>
-                <td className="pl-4">{row.confidence}</td>
-                <td className="pl-4">
-                  <label className="flex items-center gap-1.5">
-                    <input
-                      type="checkbox"
-                      aria-label={`${row.key} checked`}
-                      className="accent-verdigris"
-                      checked={ticking[`${row.stage} ${row.key}`] ?? !!row.checked}
-                      onChange={(e) => {
-                        const { stage, key } = row;
-                        setTicking({ [`${stage} ${key}`]: e.target.checked });
-                        check.mutate({ stage, key, checked: e.target.checked });
-                      }}
-                    />
-                    <span className="text-[13px] text-soft">{row.checked || "not yet"}</span>
-                  </label>
-                </td>
-              </tr>
-            );
-          })}
-        </tbody>
-      </table>
+                  {(["min", "base", "max"] as const).map((bound) => (
+                    <td key={bound} className="pl-3 text-right">
+                      {own ? (
+                        <Cell
+                          standard={first.data}
+                          label={`${bound} of ${row.key}`}
+                          path={`stages.${row.stage}.${row.key}.${bound}`}
+                        />
+                      ) : (
+                        plain(row[bound])
+                      )}
+                    </td>
+                  ))}
+                  <td className="pl-2 text-soft">{unitText(row.unit)}</td>
+                  <td className="pl-6 text-right">{plain(row.common_min)}</td>
+                  <td className="pl-3 text-right">{plain(row.common_max)}</td>
+                  <td className="pl-4 text-right">{plain(other?.common_min)}</td>
+                  <td className="pl-3 text-right">{plain(other?.common_max)}</td>
+                  <td className="pl-2 text-soft">{unitText(row.common_unit)}</td>
+                  <td className="pl-4">{row.confidence}</td>
+                  <td className="pl-4">
+                    <label className="flex items-center gap-1.5">
+                      <input
+                        type="checkbox"
+                        aria-label={`${row.key} checked`}
+                        className="accent-verdigris"
+                        checked={ticking[`${row.stage} ${row.key}`] ?? !!row.checked}
+                        onChange={(e) => {
+                          const { stage, key } = row;
+                          setTicking({ [`${stage} ${key}`]: e.target.checked });
+                          check.mutate({ stage, key, checked: e.target.checked });
+                        }}
+                      />
+                      <span className="text-[13px] text-soft">{row.checked || "not yet"}</span>
+                    </label>
+                  </td>
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+      </Sideways>
     </main>
   );
 }

@@ -2,10 +2,12 @@ import { useQuery } from "@tanstack/react-query";
 import { api, type Case, type MergedLimit, type Targets, take } from "~/api/client";
 import { number, sentence, spelled, told, unitText } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
-import { CaseFields, CaseSaved, FieldTrouble, useSaving } from "~/shared/record/fields";
+import { ConditionsEditor } from "~/shared/record/ConditionsEditor";
+import { EnergyOffers } from "~/shared/record/EnergyOffers";
+import { CaseFields, CaseSaved, useSaving } from "~/shared/record/fields";
 import { StaleWhile } from "~/shared/saving/StaleWhile";
 import { useCase } from "~/shared/useCase";
-import { Button, Loading, Problem, Select } from "~/ui";
+import { Loading, Problem, Sideways } from "~/ui";
 import { ConflictCard, LimitForm } from "./decisions";
 
 /** The merged targets: conditions, conflicts to decide, every limit with its origins. */
@@ -32,13 +34,14 @@ function MergedTargets({ current }: { current: Case }) {
   const { medicines, basis, narrow, stage_asks, beside } = targets.data;
   const open = conflicts.filter((c) => !c.decided);
   return (
-    <main className="flex flex-col gap-6 overflow-auto p-6">
+    <main className="flex flex-col gap-6 p-4 mid:p-6 wide:overflow-auto">
       <section>
         <div className="flex items-start justify-between">
           <h2 className="text-lg">Conditions</h2>
           <CaseSaved />
         </div>
-        <ConditionsEditor />
+        <ConditionsEditor caseId={current.id} />
+        <EnergyOffers current={current} />
       </section>
       <StaleWhile saving={saving}>
         <div className="flex flex-col gap-6">
@@ -112,71 +115,73 @@ function MergedTargets({ current }: { current: Case }) {
                 <b>{spelled(window.name)}: a narrow window.</b> {told(sentence(window.words))}.
               </p>
             ))}
-            <table className="w-full">
-              <thead>
-                <tr className="border-line border-b text-[13px] text-soft">
-                  <th className="text-left font-normal">Nutrient</th>
-                  <th className="text-right font-normal">min /1000 kcal</th>
-                  <th className="text-right font-normal">recommended</th>
-                  <th className="text-right font-normal">max</th>
-                  <th className="text-right font-normal">safe limit</th>
-                  <th className="text-right font-normal">advised</th>
-                  <th className="pl-2 text-left font-normal">unit</th>
-                  <th className="text-right font-normal">min a day</th>
-                  <th className="text-right font-normal">max a day</th>
-                  <th className="pl-4 text-left font-normal">Set by</th>
-                </tr>
-              </thead>
-              <tbody>
-                {limits.map((limit) => (
-                  <tr key={limit.key} className="border-line border-b align-top">
-                    <td className="py-0.5">{limit.name}</td>
-                    <td className="text-right">{figure(limit.min)}</td>
-                    <td className="text-right">{figure(limit.recommended)}</td>
-                    <td className="text-right">{figure(limit.max)}</td>
-                    <td className="text-right">{figure(limit.safe_limit)}</td>
-                    <td className="whitespace-nowrap pl-3 text-right">{advised(limit)}</td>
-                    <td className="pl-2 text-soft">{unitText(limit.unit)}</td>
-                    <td className="text-right">{figure(limit.min_per_day)}</td>
-                    <td className="text-right">{figure(limit.max_per_day)}</td>
-                    <td className="pl-4">
-                      <details>
-                        <summary className="cursor-pointer text-[13px]">
-                          {[
-                            ...new Set(
-                              limit.origin.filter((o) => !o.overridden_by).map((o) => o.source),
-                            ),
-                          ].join("; ")}
-                        </summary>
-                        <ul className="text-[12px] text-soft">
-                          <li>
-                            <LimitForm limit={limit} current={current} />
-                          </li>
-                          {limit.rises.map((rise) => (
-                            <li key={rise.source}>
-                              {rise.strength === "advised" ? "advised to rise" : "rises"}:{" "}
-                              {rise.words}. {rise.source}; confidence {rise.confidence}
-                            </li>
-                          ))}
-                          {limit.origin.map((o) => (
-                            <li key={`${o.which} ${o.source} ${o.printed}`}>
-                              {o.strength === "advised" || o.strength === "caution"
-                                ? `${o.strength} ${o.which}`
-                                : o.which}
-                              : {o.printed}, {o.source}
-                              {o.overridden_by && ` (gives way to ${o.overridden_by})`}.{" "}
-                              {o.citation}, confidence {o.confidence}
-                              {o.checked ? "" : "; not yet checked against the publication"}.{" "}
-                              {o.note}
-                            </li>
-                          ))}
-                        </ul>
-                      </details>
-                    </td>
+            <Sideways>
+              <table className="w-full">
+                <thead>
+                  <tr className="border-line border-b text-[13px] text-soft">
+                    <th className="text-left font-normal">Nutrient</th>
+                    <th className="pl-3 text-right font-normal">min /1000 kcal</th>
+                    <th className="pl-3 text-right font-normal">recommended</th>
+                    <th className="pl-3 text-right font-normal">max</th>
+                    <th className="pl-3 text-right font-normal">safe limit</th>
+                    <th className="pl-3 text-right font-normal">advised</th>
+                    <th className="pl-2 text-left font-normal">unit</th>
+                    <th className="pl-3 text-right font-normal">min a day</th>
+                    <th className="pl-3 text-right font-normal">max a day</th>
+                    <th className="pl-4 text-left font-normal">Set by</th>
                   </tr>
-                ))}
-              </tbody>
-            </table>
+                </thead>
+                <tbody>
+                  {limits.map((limit) => (
+                    <tr key={limit.key} className="border-line border-b align-top">
+                      <td className="py-0.5">{limit.name}</td>
+                      <td className="pl-3 text-right">{figure(limit.min)}</td>
+                      <td className="pl-3 text-right">{figure(limit.recommended)}</td>
+                      <td className="pl-3 text-right">{figure(limit.max)}</td>
+                      <td className="pl-3 text-right">{figure(limit.safe_limit)}</td>
+                      <td className="whitespace-nowrap pl-3 text-right">{advised(limit)}</td>
+                      <td className="pl-2 text-soft">{unitText(limit.unit)}</td>
+                      <td className="pl-3 text-right">{figure(limit.min_per_day)}</td>
+                      <td className="pl-3 text-right">{figure(limit.max_per_day)}</td>
+                      <td className="pl-4">
+                        <details>
+                          <summary className="cursor-pointer text-[13px]">
+                            {[
+                              ...new Set(
+                                limit.origin.filter((o) => !o.overridden_by).map((o) => o.source),
+                              ),
+                            ].join("; ")}
+                          </summary>
+                          <ul className="text-[12px] text-soft">
+                            <li>
+                              <LimitForm limit={limit} current={current} />
+                            </li>
+                            {limit.rises.map((rise) => (
+                              <li key={rise.source}>
+                                {rise.strength === "advised" ? "advised to rise" : "rises"}:{" "}
+                                {rise.words}. {rise.source}; confidence {rise.confidence}
+                              </li>
+                            ))}
+                            {limit.origin.map((o) => (
+                              <li key={`${o.which} ${o.source} ${o.printed}`}>
+                                {o.strength === "advised" || o.strength === "caution"
+                                  ? `${o.strength} ${o.which}`
+                                  : o.which}
+                                : {o.printed}, {o.source}
+                                {o.overridden_by && ` (gives way to ${o.overridden_by})`}.{" "}
+                                {o.citation}, confidence {o.confidence}
+                                {o.checked ? "" : "; not yet checked against the publication"}.{" "}
+                                {o.note}
+                              </li>
+                            ))}
+                          </ul>
+                        </details>
+                      </td>
+                    </tr>
+                  ))}
+                </tbody>
+              </table>
+            </Sideways>
           </section>
           <Beside limits={beside} />
         </div>
@@ -233,68 +238,6 @@ function figure(value: number | null): string {
   if (value === null) return "";
   const size = Math.abs(value);
   return number(value, size >= 100 ? 0 : size >= 10 ? 1 : size >= 1 ? 2 : 3);
-}
-
-function ConditionsEditor() {
-  const saving = useSaving();
-  const all = useQuery({
-    queryKey: keyOf("conditions"),
-    queryFn: () => take(api.GET("/api/conditions")),
-    staleTime: Number.POSITIVE_INFINITY,
-  });
-  const known = all.data ?? [];
-  type Mine = Partial<Case["conditions"][number]> & { id: string };
-  const mine = (saving.value("conditions") ?? []) as Mine[];
-  const set = (conditions: Mine[]) => saving.set("conditions", conditions);
-  return (
-    <div className="flex max-w-3xl flex-col gap-1" data-field="conditions">
-      {mine.map((condition) => {
-        const facts = known.find((c) => c.id === condition.id);
-        const name = condition.name || (facts?.name ?? condition.id);
-        return (
-          <div key={condition.id} className="flex items-center gap-2">
-            <span className="w-72">{name}</span>
-            {facts && facts.stages.length > 1 && (
-              <Select
-                label={`Stage of ${name}`}
-                value={condition.stage ?? ""}
-                onChange={(stage) =>
-                  set(mine.map((c) => (c.id === condition.id ? { ...c, stage } : c)))
-                }
-                options={facts.stages.map((s) => ({ id: s.id, label: s.name }))}
-                className="w-72"
-              />
-            )}
-            <Button
-              kind="quiet"
-              aria-label={`Remove ${name}`}
-              onClick={() => set(mine.filter((c) => c.id !== condition.id))}
-            >
-              Remove
-            </Button>
-          </div>
-        );
-      })}
-      {mine.length === 0 && <p className="text-soft">None: the standard's own limits hold.</p>}
-      <Select
-        label="Add a condition"
-        value=""
-        onChange={(id) => {
-          const facts = known.find((c) => c.id === id);
-          if (facts) set([...mine, { id, name: facts.name, stage: facts.stages[0]?.id ?? "" }]);
-        }}
-        options={[
-          { id: "add", label: "Add a condition" },
-          ...known
-            .filter((c) => !mine.some((m) => m.id === c.id))
-            .map((c) => ({ id: c.id, label: c.name })),
-        ]}
-        placeholder="Add a condition"
-        className="w-72"
-      />
-      <FieldTrouble path="conditions" what="Conditions" />
-    </div>
-  );
 }
 
 /** What the recorded medicines and the food may do to each other. */

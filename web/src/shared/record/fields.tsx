@@ -294,7 +294,7 @@ export function Rows({
     <Block title={title}>
       {draft.length > 0 && (
         <table ref={table}>
-          <thead>
+          <thead className="max-wide:sr-only">
             <tr className="text-left text-[13px] text-soft">
               {columns.map(([key, label]) => (
                 <th key={key} className="pr-2 font-normal">
@@ -311,9 +311,15 @@ export function Rows({
           </thead>
           <tbody>
             {draft.map((row, i) => (
-              <tr key={i}>
+              <tr
+                key={i}
+                className="max-wide:mb-2 max-wide:flex max-wide:flex-wrap max-wide:items-end max-wide:gap-2 max-wide:border-line max-wide:border-b max-wide:pb-2"
+              >
                 {columns.map(([key, label]) => (
-                  <td key={key} className="pr-2">
+                  <td key={key} className="pr-2 max-wide:flex max-wide:flex-col max-wide:pr-0">
+                    <span aria-hidden="true" className="text-[13px] text-soft wide:hidden">
+                      {label}
+                    </span>
                     <TextInput
                       aria-label={`${title}, ${label}, row ${i + 1}`}
                       value={written(row[key], holds[key])}

@@ -83,6 +83,7 @@ export const KINDS: { [K in Kind]: KindOf<RecordOf[K]> } = {
         }),
       ),
     after: (id, record) => {
+      void forget(queryClient, "recipe");
       void queryClient.invalidateQueries({ queryKey: keyOf("versions", Number(id)) });
       void queryClient.invalidateQueries({ queryKey: keyOf("plan", record.case) });
       // The steps show its name.
@@ -111,7 +112,7 @@ export const KINDS: { [K in Kind]: KindOf<RecordOf[K]> } = {
           body: { changes },
         }),
       ),
-    after: () => undefined,
+    after: () => void forget(queryClient, "recipe"),
     tables: ["turns", "items"],
     gone: "This plan is no longer there.",
   },

@@ -57,49 +57,51 @@ export function SortableTable<T>({
   const table = useTable({ features, columns: defs, data, enableMultiSort: false });
   const byId = new Map(columns.map((column) => [column.id, column]));
   return (
-    <table className="w-full border-collapse">
-      <thead className="sticky top-0 z-10 bg-paper">
-        {table.getHeaderGroups().map((group) => (
-          <tr key={group.id} className="border-line border-b text-[13px] text-soft">
-            {group.headers.map((header) => {
-              const column = byId.get(header.column.id);
-              const sorted = header.column.getIsSorted();
-              return (
-                <th
-                  key={header.id}
-                  aria-sort={sorted ? ORDERS[sorted] : "none"}
-                  className={`font-normal ${column?.figures ? "text-right" : "text-left"} ${column?.className ?? ""}`}
-                >
-                  <button
-                    type="button"
-                    onClick={header.column.getToggleSortingHandler()}
-                    className={`py-1 hover:underline ${sorted ? "font-semibold text-ink" : ""}`}
+    <div className="overflow-x-auto wide:overflow-visible">
+      <table className="w-full border-collapse">
+        <thead className="z-10 bg-paper wide:sticky wide:top-0">
+          {table.getHeaderGroups().map((group) => (
+            <tr key={group.id} className="border-line border-b text-[13px] text-soft">
+              {group.headers.map((header) => {
+                const column = byId.get(header.column.id);
+                const sorted = header.column.getIsSorted();
+                return (
+                  <th
+                    key={header.id}
+                    aria-sort={sorted ? ORDERS[sorted] : "none"}
+                    className={`font-normal ${column?.figures ? "text-right" : "text-left"} ${column?.className ?? ""}`}
                   >
-                    {column?.title}
-                    {sorted && <span aria-hidden="true">{ARROWS[sorted]}</span>}
-                  </button>
-                </th>
-              );
-            })}
-            {actions && <th aria-label={actions.label} />}
-          </tr>
-        ))}
-      </thead>
-      <tbody>
-        {table.getRowModel().rows.map(({ original: { row } }) => (
-          <tr key={rowKey(row)} className={`border-line border-b ${rowClass(row)}`}>
-            {columns.map((column) => (
-              <td
-                key={column.id}
-                className={`${column.figures ? "text-right" : ""} ${column.className ?? ""}`}
-              >
-                {column.cell(row)}
-              </td>
-            ))}
-            {actions && <td className="whitespace-nowrap text-right">{actions.cell(row)}</td>}
-          </tr>
-        ))}
-      </tbody>
-    </table>
+                    <button
+                      type="button"
+                      onClick={header.column.getToggleSortingHandler()}
+                      className={`py-1 hover:underline ${sorted ? "font-semibold text-ink" : ""}`}
+                    >
+                      {column?.title}
+                      {sorted && <span aria-hidden="true">{ARROWS[sorted]}</span>}
+                    </button>
+                  </th>
+                );
+              })}
+              {actions && <th aria-label={actions.label} />}
+            </tr>
+          ))}
+        </thead>
+        <tbody>
+          {table.getRowModel().rows.map(({ original: { row } }) => (
+            <tr key={rowKey(row)} className={`border-line border-b ${rowClass(row)}`}>
+              {columns.map((column) => (
+                <td
+                  key={column.id}
+                  className={`${column.figures ? "text-right" : ""} ${column.className ?? ""}`}
+                >
+                  {column.cell(row)}
+                </td>
+              ))}
+              {actions && <td className="whitespace-nowrap text-right">{actions.cell(row)}</td>}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
   );
 }

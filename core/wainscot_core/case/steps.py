@@ -1,0 +1,153 @@
+"""How far a case is: each of its steps, and what is to do next."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+from ..analysis.adequacy import HELD, Status
+from ..analysis.results import Analysis
+from ..dog.intake import missing_facts, stopped
+from ..dog.life_stage import growing
+from ..dog.record import CaseRecord, EnergyBy
+from ..dossier.reference import Reference
+from ..findings import Level
+from ..targets.requirements import MergedSet
+
+
+class StepState(StrEnum):
+    """How far a step is. waiting: for something else; conflict: it cannot go on like this."""
+
+    OPEN = "open"
+    PARTLY = "partly"
+    DONE = "done"
+    WAITING = "waiting"
+    CONFLICT = "conflict"
+
+
+class StepKind(StrEnum):
+    """The steps of a case, in their order."""
+
+    INTAKE = "intake"
+    ENERGY = "energy"
+    TARGETS = "targets"
+    RECIPE = "recipe"
+    PLAN = "plan"
+
+
+@dataclass(frozen=True, kw_only=True)
+class CaseStep:
+    """A step of a case. recipe: which one, where it is one; words: what is to do, verb first, "" where
+    nothing is."""
+
+    kind: StepKind
+    state: StepState
+    words: str
+    recipe: int | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
+class CaseSteps:
+    """Every step of a case. next: the first that something can be done about, None when all are done."""
+
+    steps: tuple[CaseStep, ...]
+    next: CaseStep | None
+
+
+@dataclass(frozen=True)
+class RecipeStanding:
+    """A recipe at work: how many lines, what was computed of them. problem: why nothing could be; days: of
+    each round of the plan."""
+
+    id: int
+    name: str
+    lines: int
+    analysis: Analysis | None
+    problem: str
+    days: float
+
+
+def steps_of(
+    reference: Reference, record: CaseRecord, merged: MergedSet, recipes: Sequence[RecipeStanding]
+) -> CaseSteps:
+    """The steps of a recorded case. A red flag stops all but the intake."""
+    stop = stopped(record.intake.red_flags)
+    found = [_intake(reference, record)]
+    found += [_energy(record), _targets(merged), *map(_recipe, recipes), _plan(recipes)]
+    if stop:
+        found[1:] = [_waits(step) for step in found[1:]]
+    undone = [s for s in found if s.state not in (StepState.DONE, StepState.WAITING)]
+    # What cannot go on stands before what was not begun.
+    undone.sort(key=lambda s: s.state is not StepState.CONFLICT)
+    return CaseSteps(steps=tuple(found), next=undone[0] if undone else None)
+
+
+def _waits(step: CaseStep) -> CaseStep:
+    words = "Wait: the vet must see the dog first"
+    return CaseStep(kind=step.kind, state=StepState.WAITING, words=words, recipe=step.recipe)
+
+
+def _intake(reference: Reference, record: CaseRecord) -> CaseStep:
+    if stopped(record.intake.red_flags):
+        words = f"See the vet first: {record.intake.red_flags.present}"
+        return CaseStep(kind=StepKind.INTAKE, state=StepState.CONFLICT, words=words)
+    rules = reference.intake
+    grows = growing(reference.life_stages, record.dog)
+    missing = [m.what for m in missing_facts(rules, record, grows)]
+    asked = len(rules.needed) + (len(rules.growing) if grows else 0)
+    if not missing:
+        return CaseStep(kind=StepKind.INTAKE, state=StepState.DONE, words="")
+    more = f" and {len(missing) - 1} more" if len(missing) > 1 else ""
+    state = StepState.OPEN if len(missing) == asked else StepState.PARTLY
+    return CaseStep(kind=StepKind.INTAKE, state=state, words=f"Ask {missing[0]}{more}")
+
+
+def _energy(record: CaseRecord) -> CaseStep:
+    """Done once somebody said why this figure; a figure of one's own says that by itself."""
+    if record.energy_reason or record.energy_method is EnergyBy.OWN_FIGURE:
+        return CaseStep(kind=StepKind.ENERGY, state=StepState.DONE, words="")
+    return CaseStep(
+        kind=StepKind.ENERGY, state=StepState.OPEN,
+        words="Choose the energy target: it still stands as it was preset",
+    )  # fmt: skip
+
+
+def _targets(merged: MergedSet) -> CaseStep:
+    open_ = [c for c in merged.conflicts if c.decided is None]
+    if open_:
+        words = f"Decide {open_[0].name}" + (f" and {len(open_) - 1} more" if open_[1:] else "")
+        return CaseStep(kind=StepKind.TARGETS, state=StepState.CONFLICT, words=words)
+    return CaseStep(kind=StepKind.TARGETS, state=StepState.DONE, words="")
+
+
+def _recipe(recipe: RecipeStanding) -> CaseStep:
+    def step(state: StepState, words: str) -> CaseStep:
+        return CaseStep(kind=StepKind.RECIPE, state=state, words=words, recipe=recipe.id)
+
+    if recipe.lines == 0:
+        return step(StepState.OPEN, f"Write {recipe.name}: it has no ingredient yet")
+    if recipe.analysis is None:
+        return step(StepState.CONFLICT, f"Mend {recipe.name}: {recipe.problem}")
+    blocked = [f.what for f in recipe.analysis.flags if f.level is Level.BLOCK]
+    if blocked:
+        return step(StepState.CONFLICT, f"Mend {recipe.name}: {blocked[0]}")
+    judged = (*recipe.analysis.nutrients, *recipe.analysis.ratios)
+    bad = [x for x in judged if x.status not in HELD]
+    if not bad:
+        return step(StepState.DONE, "")
+    open_ = sum(1 for x in bad if x.status is Status.UNPROVEN)
+    told = [f"{len(bad) - open_} off their limits"] if len(bad) > open_ else []
+    told += [f"{open_} unproven"] if open_ else []
+    return step(StepState.PARTLY, f"Mend {recipe.name}: {', '.join(told)}")
+
+
+def _plan(recipes: Sequence[RecipeStanding]) -> CaseStep:
+    fed = [r for r in recipes if r.days > 0]
+    if not fed:
+        return CaseStep(
+            kind=StepKind.PLAN, state=StepState.OPEN, words="Plan what is fed on which day"
+        )
+    unready = [r for r in fed if _recipe(r).state is not StepState.DONE]
+    if unready:
+        words = f"Wait for {unready[0].name}: it is not ready to be fed"
+        return CaseStep(kind=StepKind.PLAN, state=StepState.WAITING, words=words)
+    return CaseStep(kind=StepKind.PLAN, state=StepState.DONE, words="")

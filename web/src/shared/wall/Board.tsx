@@ -1,0 +1,173 @@
+import type { CSSProperties } from "react";
+import type { BoardFacts } from "./boards";
+import { CORNICE, RAIL } from "./scale";
+
+/** A board stands, its fill rising from the floor; where there is no room beside each other, it lies. */
+export type Posture = "standing" | "lying";
+
+interface Axis {
+  /** At a share of its length from the floor. */
+  at: (share: number) => CSSProperties;
+  long: (share: number) => CSSProperties;
+  /** Across the board: inside its edges, and over them. */
+  inside: string;
+  over: string;
+  stack: string;
+  /** Lines across: at the far end of what they bound. */
+  line: Record<"lid" | "dots" | "rail" | "cornice" | "double", string>;
+  open: string;
+  ragged: string;
+  clip: string;
+}
+
+const percent = (share: number) => `${share * 100}%`;
+
+const AXES: Record<Posture, Axis> = {
+  standing: {
+    at: (share) => ({ bottom: percent(share) }),
+    long: (share) => ({ height: percent(share) }),
+    inside: "inset-x-[2px]",
+    over: "-inset-x-[2px]",
+    stack: "flex-col-reverse",
+    line: {
+      lid: "border-t-[3px]",
+      dots: "border-t-[3px] border-dotted",
+      rail: "border-t-2",
+      cornice: "border-t-[3px]",
+      double: "border-t-[5px] border-double",
+    },
+    open: "border-b-0",
+    ragged: "polygon(0 100%, 0 25%, 25% 0, 50% 30%, 75% 0, 100% 25%, 100% 100%)",
+    clip: "inset(0 -2px)",
+  },
+  lying: {
+    at: (share) => ({ left: percent(share) }),
+    long: (share) => ({ width: percent(share) }),
+    inside: "inset-y-[2px]",
+    over: "-inset-y-[2px]",
+    stack: "flex-row",
+    line: {
+      lid: "border-l-[3px]",
+      dots: "border-l-[3px] border-dotted",
+      rail: "border-l-2",
+      cornice: "border-l-[3px]",
+      double: "border-l-[5px] border-double",
+    },
+    open: "border-l-0",
+    ragged: "polygon(0 0, 75% 0, 100% 25%, 70% 50%, 100% 75%, 75% 100%, 0 100%)",
+    clip: "inset(-2px 0)",
+  },
+};
+
+/** What is drawn of a board: its fill of ingredients, and every line it is held to. */
+export function BoardFill({
+  board,
+  proposed,
+  posture,
+  looked,
+  highlight,
+}: {
+  board: BoardFacts;
+  proposed: BoardFacts | undefined;
+  posture: Posture;
+  /** Someone is looking at this board: what is fine to see is drawn. */
+  looked: boolean;
+  highlight: number | null;
+}) {
+  const axis = AXES[posture];
+  const height = Math.min(board.height ?? 0, 1);
+  const over = board.status === "over" || board.status === "above safe limit";
+  const unproven = board.status === "unproven";
+  const below = Math.min(height, CORNICE);
+  const target = board.hasMin ? RAIL : CORNICE;
+  const end = posture === "standing" ? "border-t-0" : "border-r-0";
+  return (
+    <span className="absolute inset-0" style={{ clipPath: axis.clip }}>
+      {below > 0 && (
+        <span
+          className={`board-fill absolute ${axis.inside} ${axis.stack} flex gap-px overflow-hidden border border-wood-edge bg-joint`}
+          style={{ ...axis.at(0), ...axis.long(below) }}
+        >
+          {board.segments.length === 0 && <span className="tone tone-w2 flex-1" />}
+          {board.segments.map((segment) => (
+            <span
+              key={segment.line}
+              className={`tone tone-${segment.tone} ${
+                highlight === null ? "" : highlight === segment.line ? "tone-lit" : "tone-faint"
+              }`}
+              style={{ flexGrow: segment.share, flexBasis: 0 }}
+            />
+          ))}
+        </span>
+      )}
+      <span
+        className={`pointer-events-none absolute ${axis.over} ${axis.line.rail} border-ink`}
+        style={axis.at(RAIL)}
+      />
+      {board.status === "short" && height < target && (
+        <span
+          className={`missing absolute ${axis.inside} ${axis.line.lid} border-madder`}
+          style={axis.at(height)}
+        />
+      )}
+      {board.most != null && board.most > height + 0.004 && (
+        <span
+          data-most={board.most.toFixed(3)}
+          className={`absolute ${axis.inside} border border-dashed ${
+            unproven ? "border-ink" : "border-soft/70"
+          } ${axis.open} ${board.most >= 1 ? end : ""}`}
+          style={{ ...axis.at(below), ...axis.long(Math.min(board.most, 1) - below) }}
+        />
+      )}
+      {board.range && looked && (
+        <span
+          data-range
+          className={`absolute z-10 bg-ink/70 ${posture === "standing" ? "left-1/2 w-[3px] -translate-x-1/2" : "top-1/2 h-[3px] -translate-y-1/2"}`}
+          style={{
+            ...axis.at(board.range[0]),
+            ...axis.long(Math.max(0.008, board.range[1] - board.range[0])),
+          }}
+        />
+      )}
+      {board.advice != null && (
+        <span
+          data-advice
+          className={`absolute ${axis.over} ${axis.line.dots} z-10 border-ink`}
+          style={axis.at(board.advice)}
+        />
+      )}
+      {board.cornice && !over && (
+        <span
+          data-cornice={board.cornice}
+          className={`absolute ${axis.over} ${board.cornice === "max" ? axis.line.cornice : axis.line.double} border-ink`}
+          style={axis.at(CORNICE)}
+        />
+      )}
+      {board.second && (
+        <span
+          title={`Second standard: ${board.second.status}`}
+          data-second={board.second.status}
+          className={`absolute ${axis.over} ${axis.line.dots} border-verdigris`}
+          style={axis.at(board.second.height)}
+        />
+      )}
+      {proposed?.height != null && (
+        <span
+          data-proposed={proposed.status}
+          className={`absolute z-10 size-2.5 rounded-full border-[2.5px] border-verdigris bg-sheet ${posture === "standing" ? "left-1/2 -translate-x-1/2 translate-y-1/2" : "top-1/2 -translate-x-1/2 -translate-y-1/2"}`}
+          style={axis.at(Math.min(proposed.height, 0.98))}
+        />
+      )}
+      {over && (
+        <span
+          className={`absolute ${posture === "standing" ? "inset-x-0" : "inset-y-0"} bg-madder`}
+          style={{
+            ...axis.at(CORNICE),
+            ...axis.long(Math.max(0.05, height - CORNICE)),
+            clipPath: axis.ragged,
+          }}
+        />
+      )}
+    </span>
+  );
+}

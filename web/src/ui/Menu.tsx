@@ -1,0 +1,73 @@
+import { DropdownMenu } from "radix-ui";
+import type { ReactNode } from "react";
+import { Link } from "react-router";
+
+const ITEM =
+  "block w-full cursor-pointer rounded px-3 py-1.5 text-left outline-none data-[disabled]:opacity-50 data-[highlighted]:bg-groove pointer-coarse:py-3";
+
+/** A list of places and actions behind one button. */
+export function Menu({
+  label,
+  name,
+  align = "end",
+  className = "",
+  children,
+}: {
+  label: ReactNode;
+  /** What it is called, where that is more than its label. */
+  name?: string;
+  align?: "start" | "end";
+  className?: string;
+  children: ReactNode;
+}) {
+  return (
+    <DropdownMenu.Root modal={false}>
+      <DropdownMenu.Trigger
+        aria-label={name}
+        className={`inline-flex h-8 min-w-0 items-center gap-1.5 rounded px-2 font-medium hover:bg-groove pointer-coarse:h-11 ${className}`}
+      >
+        <span className="truncate">{label}</span>
+        <span aria-hidden="true" className="text-soft">
+          ▾
+        </span>
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content
+          align={align}
+          sideOffset={2}
+          className="z-50 max-h-[80vh] min-w-48 max-w-[92vw] overflow-auto rounded border border-edge bg-sheet p-1"
+        >
+          {children}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}
+
+/** A place to go to. */
+export function MenuLink({ to, children }: { to: string; children: ReactNode }) {
+  return (
+    <DropdownMenu.Item asChild>
+      <Link to={to} className={ITEM}>
+        {children}
+      </Link>
+    </DropdownMenu.Item>
+  );
+}
+
+/** Something to do. */
+export function MenuButton({
+  onChoose,
+  disabled = false,
+  children,
+}: {
+  onChoose: () => void;
+  disabled?: boolean;
+  children: ReactNode;
+}) {
+  return (
+    <DropdownMenu.Item className={ITEM} disabled={disabled} onSelect={onChoose}>
+      {children}
+    </DropdownMenu.Item>
+  );
+}
