@@ -54,7 +54,14 @@ def _parser() -> argparse.ArgumentParser:
     serve.add_argument("--port", type=int, default=8080)
     test = add("test", _test, "lint, types, web, core, server and browser tests")
     test.add_argument("only", nargs="*", help="lint, web, core, server, browser")
-    add("bench", _bench, "measure speed against the floor")
+    bench = add("bench", _bench, "measure speed against the floor")
+    bench.add_argument(
+        "what",
+        nargs="?",
+        choices=("all", "browser"),
+        default="all",
+        help="browser: only what is felt at the screen",
+    )
     analyse = add("analyse", _analyse, "analyse a case file; prints JSON")
     analyse.add_argument("case", help="path of the case file, or - for standard input")
     check = add("check", _check, "what the checks find in a case file; prints JSON")
@@ -162,7 +169,7 @@ def _test(arguments: argparse.Namespace) -> int:
 def _bench(arguments: argparse.Namespace) -> int:
     from .bench import run_bench
 
-    return run_bench()
+    return run_bench(browser_only=arguments.what == "browser")
 
 
 def _build(arguments: argparse.Namespace) -> int:

@@ -14,6 +14,7 @@ from wainscot_core.dossier import reference
 from wainscot_core.recipe.totals import totals
 from wainscot_core.targets.standards import requirement_set
 
+from .bench_browser import bench_browser
 from .bench_formulation import bench_formulation
 from .bench_timing import milliseconds, quantiles
 from .paths import REFERENCE, ROOT
@@ -21,8 +22,11 @@ from .paths import REFERENCE, ROOT
 LINES = 25
 
 
-def run_bench() -> int:
+def run_bench(browser_only: bool = False) -> int:
     """Print one JSON object of measurements."""
+    if browser_only:
+        print(json.dumps({"browser": bench_browser()}, indent=1))
+        return 0
     facts = reference.load(REFERENCE)
     library = facts.library
     rows = [library.row(f.id) for f in library.foods if f.plain][:: 229 // LINES][:LINES]
@@ -46,6 +50,7 @@ def run_bench() -> int:
         "statuses": quantiles(statuses),
         **bench_formulation(facts),
         "server": _server_bench(),
+        "browser": bench_browser(),
     }
     print(json.dumps(result, indent=1))
     return 0

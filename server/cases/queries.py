@@ -32,7 +32,7 @@ from .records import flags_of, plain_data
 
 def case_of(request: Request, pk: int) -> Case:
     """A case of the user's practice with what its record needs."""
-    return own(Case, request, pk, "dog__client", "practice")
+    return own(Case, request, pk, "dog__client__practice", "practice")
 
 
 def library_of(case: Case) -> FoodLibrary:

@@ -54,7 +54,7 @@ def plan_of(case: Case, lock: bool = False) -> Plan:
         case=case, practice=case.practice, defaults={"turns": turns}
     )
     return find_own(
-        Plan, case.practice, "case__dog__client", "case__practice", lock=lock, pk=plan.pk
+        Plan, case.practice, "case__dog__client__practice", "case__practice", lock=lock, pk=plan.pk
     )
 
 

@@ -48,7 +48,7 @@ MOST_NAME = 120
 
 def _open(practice: Practice, pk: int) -> Recipe:
     """A recipe of the practice, locked, of a case that is not stopped."""
-    recipe = find_own(Recipe, practice, "case__dog__client", "practice", lock=True, pk=pk)
+    recipe = find_own(Recipe, practice, "case__dog__client__practice", "practice", lock=True, pk=pk)
     check_not_stopped(recipe.case)
     return recipe
 

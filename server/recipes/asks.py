@@ -60,7 +60,7 @@ class LinesAsk:
 
 
 # What a recipe's dossier needs beside it.
-WITH_CASE = ("case__dog__client", "case__practice", "practice")
+WITH_CASE = ("case__dog__client__practice", "case__practice", "practice")
 
 
 def recipe_of(request: Request, pk: int) -> Recipe:

@@ -129,10 +129,10 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
     dispatch({ type: "apply", lines, ...(keepAs ? { keepAs } : {}) });
     adjust.clear();
   }
-  function select(key: string) {
+  const select = useCallback((key: string) => {
     setSelected(key);
     setSideOnly("detail");
-  }
+  }, []);
   const shownIf = (part: Pane) => (part === pane ? "flex" : "hidden wide:flex");
   const { typed } = bench;
   const ways = useWays({ recipeId: recipe.id, typed, content, setWay: look.setWay, applyLines });

@@ -8,11 +8,12 @@ import {
 } from "@dnd-kit/core";
 import { SortableContext, useSortable, verticalListSortingStrategy } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
-import { type KeyboardEvent, type RefObject, useEffect, useRef } from "react";
+import { type KeyboardEvent, memo, type RefObject, useEffect, useMemo, useRef } from "react";
 import type { TypedAnalysis } from "~/api/client";
 import { AmountBox } from "~/shared/amounts/boxes";
 import { conventions } from "~/shared/conventions";
 import { foodFigure, foodWeight, money, number, percent, spelled } from "~/shared/format";
+import { isAbout } from "~/shared/saving/fields";
 import { ClashAt } from "~/shared/saving/SavingNote";
 import type { Saving } from "~/shared/saving/useDraft";
 import { Swatch } from "~/shared/wall/Swatch";
@@ -51,6 +52,9 @@ export function Lines({
   onReplace: (line: BenchLine) => void;
 }) {
   const priced = analysis?.cost.lines.some((c) => c !== null) ?? false;
+  const order = lines.map((line) => line.key).join();
+  // The same list as long as it says the same: every row looks at it.
+  const keys = useMemo(() => (order ? order.split(",") : []), [order]);
   // A finger or the mouse drags; from the keyboard a line moves with Alt+arrow in its amount.
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }));
   function drop({ active, over }: DragEndEvent) {
@@ -77,28 +81,31 @@ export function Lines({
           </tr>
         </thead>
         <tbody className="max-mid:block">
-          <SortableContext
-            items={lines.map((line) => line.key)}
-            strategy={verticalListSortingStrategy}
-          >
-            {lines.map((line, i) => (
-              <LineRow
-                key={line.key}
-                line={line}
-                at={i}
-                analysis={analysis}
-                last={lines.length - 1}
-                error={errors.get(i)}
-                tone={tones[line.food] ?? OTHERS}
-                saving={saving}
-                focusNext={focusNext}
-                priced={priced}
-                lit={highlight === i}
-                dispatch={dispatch}
-                onHighlight={onHighlight}
-                onReplace={onReplace}
-              />
-            ))}
+          <SortableContext items={keys} strategy={verticalListSortingStrategy}>
+            {lines.map((line, i) => {
+              const path = `lines.${line.key}`;
+              return (
+                <LineRow
+                  key={line.key}
+                  line={line}
+                  at={i}
+                  computed={computedOf(analysis, line, i)}
+                  last={lines.length - 1}
+                  error={errors.get(i)}
+                  tone={tones[line.food] ?? OTHERS}
+                  // What the analysis says of the amount is said there; this is what else keeps it from
+                  // being stored.
+                  refused={errors.has(i) ? undefined : saving.error(path)}
+                  clash={saving.state.collisions.some((c) => isAbout(c.path, path)) ? saving : null}
+                  focusNext={focusNext}
+                  priced={priced}
+                  lit={highlight === i}
+                  dispatch={dispatch}
+                  onHighlight={onHighlight}
+                  onReplace={onReplace}
+                />
+              );
+            })}
           </SortableContext>
         </tbody>
         {analysis && <Sums analysis={analysis} priced={priced} />}
@@ -107,42 +114,72 @@ export function Lines({
   );
 }
 
-function LineRow({
-  line,
-  at,
-  analysis,
-  last,
-  error,
-  tone,
-  saving,
-  focusNext,
-  priced,
-  lit,
-  dispatch,
-  onHighlight,
-  onReplace,
-}: {
+interface Computed {
+  facts: TypedAnalysis["recipe"]["lines"][number] | undefined;
+  mark: string | undefined;
+  cost: number | null | undefined;
+  kcal: number;
+}
+
+/** What was computed of a line. */
+function computedOf(analysis: TypedAnalysis | undefined, line: BenchLine, at: number): Computed {
+  const row = analysis?.positions.indexOf(at) ?? -1;
+  const report = row >= 0 ? analysis?.recipe.lines[row] : undefined;
+  return {
+    facts: report?.food === line.food ? report : undefined,
+    mark: MARKS[analysis?.marks.find((m) => m.food === line.food)?.mark ?? ""],
+    cost: row >= 0 ? analysis?.cost.lines[row] : null,
+    kcal: analysis?.recipe.kcal ?? 0,
+  };
+}
+
+interface RowProps {
   line: BenchLine;
   at: number;
   last: number;
-  analysis: TypedAnalysis | undefined;
+  computed: Computed;
   error: LineError | undefined;
   tone: string;
-  saving: Saving;
+  /** Why the line cannot be stored. */
+  refused: string | undefined;
+  /** The saving, where someone else changed the line too. */
+  clash: Saving | null;
   focusNext: RefObject<string | null>;
   priced: boolean;
   lit: boolean;
   dispatch: (action: Action) => void;
   onHighlight: (line: number | null) => void;
   onReplace: (line: BenchLine) => void;
-}) {
+}
+
+/** Rows that say the same are not drawn anew: a key is about one of them. */
+function sameRow(before: RowProps, after: RowProps): boolean {
+  const { line, computed, error, ...rest } = before;
+  return (
+    Object.entries(rest).every(([name, value]) => after[name as keyof typeof rest] === value) &&
+    JSON.stringify([line, computed, error]) ===
+      JSON.stringify([after.line, after.computed, after.error])
+  );
+}
+
+const LineRow = memo(function LineRow({
+  line,
+  at,
+  computed,
+  last,
+  error,
+  tone,
+  refused,
+  clash,
+  focusNext,
+  priced,
+  lit,
+  dispatch,
+  onHighlight,
+  onReplace,
+}: RowProps) {
   const sortable = useSortable({ id: line.key });
-  const computed = analysis?.positions.indexOf(at) ?? -1;
-  const report = computed >= 0 ? analysis?.recipe.lines[computed] : undefined;
-  const facts = report?.food === line.food ? report : undefined;
-  const mark = MARKS[analysis?.marks.find((m) => m.food === line.food)?.mark ?? ""];
-  const cost = computed >= 0 ? analysis?.cost.lines[computed] : null;
-  const kcal = analysis?.recipe.kcal ?? 0;
+  const { facts, mark, cost, kcal } = computed;
   // What stood in the box when it was entered.
   const entered = useRef(line.text);
   const path = `lines.${line.key}`;
@@ -151,9 +188,6 @@ function LineRow({
     focusNext.current = null;
     focusLine(at);
   });
-  // What the analysis says of the amount is said there; this is what else keeps it from being stored.
-  const refused = error ? undefined : saving.error(path);
-
   function remove() {
     // The keyboard goes on beside the line.
     if (last > 0) focusLine(at < last ? at + 1 : at - 1);
@@ -218,7 +252,7 @@ function LineRow({
             Not saved: {refused}.
           </p>
         )}
-        <ClashAt saving={saving} path={path} what="" />
+        {clash && <ClashAt saving={clash} path={path} what="" />}
       </td>
       <td className="px-2 py-0.5 max-mid:order-1 max-mid:px-0">
         <AmountBox
@@ -295,7 +329,7 @@ function LineRow({
       </td>
     </tr>
   );
-}
+}, sameRow);
 
 /** Why an amount is not taken, with the ways it can be read. */
 function WhatIsWrong({

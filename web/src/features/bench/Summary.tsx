@@ -31,7 +31,7 @@ export function Legend({ boards }: { boards: { status: string }[] }) {
       )}
       {count("off advice") > 0 && (
         <span>
-          <b className="text-ink">{count("off advice")}</b> off advice (dotted mark)
+          <b className="text-ink">{count("off advice")}</b> off advice (brown bar)
         </span>
       )}
       <span>

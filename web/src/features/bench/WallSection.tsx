@@ -12,6 +12,7 @@ import { Legend } from "./Summary";
 import { TableView } from "./TableView";
 import type { BenchState } from "./useBench";
 import type { LookState } from "./useLook";
+import { useSum } from "./useSum";
 import type { Ways } from "./useWays";
 import { VIEWS, type View } from "./views";
 
@@ -47,6 +48,7 @@ export function WallSection({
   highlight: number | null;
 }) {
   const wide = useMedia(WIDE);
+  const sum = useSum(boards, !bench.stale && bench.errors.size === 0);
   const [pointed, setPointed] = useState<string | null>(null);
   const { analysis, content } = bench;
   const ghost = useMemo(
@@ -65,6 +67,9 @@ export function WallSection({
   const readout = boards.find((b) => b.key === (pointed ?? selected));
   return (
     <>
+      <p role="status" className="sr-only">
+        {sum}
+      </p>
       <div className="mb-0.5 flex min-h-7 flex-wrap items-center gap-2 wide:h-7 wide:flex-nowrap">
         <p className="flex min-w-0 flex-1 basis-80 gap-2 wide:truncate" aria-hidden="true">
           {readout && view === "wall" ? (

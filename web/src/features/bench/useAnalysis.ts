@@ -5,7 +5,8 @@ import { keyOf } from "~/shared/keys";
 import { useLasting } from "~/shared/useLasting";
 import { type Content, sentLine } from "./editor";
 
-const PREVIEW_MS = 40;
+/** Keys that come at once are one question; a hand is slower. */
+const PREVIEW_MS = 8;
 /** An answer that comes within this is not announced as being awaited. */
 const PATIENCE_MS = 300;
 

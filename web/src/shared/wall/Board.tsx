@@ -1,5 +1,5 @@
-import type { CSSProperties } from "react";
-import type { BoardFacts } from "./boards";
+import { type CSSProperties, memo } from "react";
+import type { BoardFacts, Segment } from "./boards";
 import { CORNICE, RAIL } from "./scale";
 
 /** A board stands, its fill rising from the floor; where there is no room beside each other, it lies. */
@@ -12,15 +12,19 @@ interface Axis {
   /** Across the board: inside its edges, and over them. */
   inside: string;
   over: string;
-  stack: string;
+  /** Room for each ingredient, in the order in which they are drawn. */
+  order: (segments: readonly Segment[]) => readonly Segment[];
+  shares: (segments: readonly Segment[]) => CSSProperties;
   /** Lines across: at the far end of what they bound. */
-  line: Record<"lid" | "dots" | "rail" | "cornice" | "double", string>;
+  line: Record<"lid" | "dots" | "rail" | "cornice" | "bar", string>;
   open: string;
   ragged: string;
-  clip: string;
 }
 
 const percent = (share: number) => `${share * 100}%`;
+
+const tracks = (segments: readonly Segment[]) =>
+  segments.map((segment) => `minmax(0,${(segment.share * 1000).toFixed(1)}fr)`).join(" ");
 
 const AXES: Record<Posture, Axis> = {
   standing: {
@@ -28,39 +32,40 @@ const AXES: Record<Posture, Axis> = {
     long: (share) => ({ height: percent(share) }),
     inside: "inset-x-[2px]",
     over: "-inset-x-[2px]",
-    stack: "flex-col-reverse",
+    // The first stands on the floor.
+    order: (segments) => segments.toReversed(),
+    shares: (segments) => ({ gridTemplateRows: tracks(segments.toReversed()) }),
     line: {
       lid: "border-t-[3px]",
       dots: "border-t-[3px] border-dotted",
       rail: "border-t-2",
       cornice: "border-t-[3px]",
-      double: "border-t-[5px] border-double",
+      bar: "border-t-4",
     },
     open: "border-b-0",
     ragged: "polygon(0 100%, 0 25%, 25% 0, 50% 30%, 75% 0, 100% 25%, 100% 100%)",
-    clip: "inset(0 -2px)",
   },
   lying: {
     at: (share) => ({ left: percent(share) }),
     long: (share) => ({ width: percent(share) }),
     inside: "inset-y-[2px]",
     over: "-inset-y-[2px]",
-    stack: "flex-row",
+    order: (segments) => segments,
+    shares: (segments) => ({ gridTemplateColumns: tracks(segments) }),
     line: {
       lid: "border-l-[3px]",
       dots: "border-l-[3px] border-dotted",
       rail: "border-l-2",
       cornice: "border-l-[3px]",
-      double: "border-l-[5px] border-double",
+      bar: "border-l-4",
     },
     open: "border-l-0",
     ragged: "polygon(0 0, 75% 0, 100% 25%, 70% 50%, 100% 75%, 75% 100%, 0 100%)",
-    clip: "inset(-2px 0)",
   },
 };
 
 /** What is drawn of a board: its fill of ingredients, and every line it is held to. */
-export function BoardFill({
+export const BoardFill = memo(function BoardFill({
   board,
   proposed,
   posture,
@@ -82,20 +87,20 @@ export function BoardFill({
   const target = board.hasMin ? RAIL : CORNICE;
   const end = posture === "standing" ? "border-t-0" : "border-r-0";
   return (
-    <span className="absolute inset-0" style={{ clipPath: axis.clip }}>
+    <span className="absolute inset-0">
       {below > 0 && (
         <span
-          className={`board-fill absolute ${axis.inside} ${axis.stack} flex gap-px overflow-hidden border border-wood-edge bg-joint`}
-          style={{ ...axis.at(0), ...axis.long(below) }}
+          className={`board-fill absolute ${axis.inside} grid gap-px border border-wood-edge bg-joint`}
+          // The shares stand on the fill, not on its parts: those need not be styled anew at every key.
+          style={{ ...axis.at(0), ...axis.long(below), ...axis.shares(board.segments) }}
         >
-          {board.segments.length === 0 && <span className="tone tone-w2 flex-1" />}
-          {board.segments.map((segment) => (
+          {board.segments.length === 0 && <span className="tone tone-w2" />}
+          {axis.order(board.segments).map((segment) => (
             <span
               key={segment.line}
               className={`tone tone-${segment.tone} ${
                 highlight === null ? "" : highlight === segment.line ? "tone-lit" : "tone-faint"
               }`}
-              style={{ flexGrow: segment.share, flexBasis: 0 }}
             />
           ))}
         </span>
@@ -132,14 +137,14 @@ export function BoardFill({
       {board.advice != null && (
         <span
           data-advice
-          className={`absolute ${axis.over} ${axis.line.dots} z-10 border-ink`}
+          className={`absolute ${axis.over} ${axis.line.bar} z-10 border-oak-deep`}
           style={axis.at(board.advice)}
         />
       )}
       {board.cornice && !over && (
         <span
           data-cornice={board.cornice}
-          className={`absolute ${axis.over} ${board.cornice === "max" ? axis.line.cornice : axis.line.double} border-ink`}
+          className={`absolute ${axis.over} ${board.cornice === "max" ? axis.line.cornice : axis.line.dots} border-ink`}
           style={axis.at(CORNICE)}
         />
       )}
@@ -147,7 +152,7 @@ export function BoardFill({
         <span
           title={`Second standard: ${board.second.status}`}
           data-second={board.second.status}
-          className={`absolute ${axis.over} ${axis.line.dots} border-verdigris`}
+          className={`absolute ${axis.over} ${axis.line.dots} border-soft`}
           style={axis.at(board.second.height)}
         />
       )}
@@ -170,4 +175,4 @@ export function BoardFill({
       )}
     </span>
   );
-}
+});

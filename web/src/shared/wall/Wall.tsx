@@ -1,4 +1,4 @@
-import { type KeyboardEvent, useMemo, useRef } from "react";
+import { type KeyboardEvent, memo, useMemo, useRef } from "react";
 import { useMedia, WIDE } from "~/shared/useMedia";
 import { BoardFill, type Posture } from "./Board";
 import { type BoardFacts, PANELS } from "./boards";
@@ -16,7 +16,7 @@ interface Looking {
 const STEPS: Record<string, number> = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 };
 
 /** The wall: a board per nutrient, filled towards the rail. */
-export function Wall({ boards, ...looking }: { boards: BoardFacts[] } & Looking) {
+export const Wall = memo(function Wall({ boards, ...looking }: { boards: BoardFacts[] } & Looking) {
   const { selected, onSelect } = looking;
   const posture: Posture = useMedia(WIDE) ? "standing" : "lying";
   const holder = useRef<HTMLDivElement>(null);
@@ -60,7 +60,7 @@ export function Wall({ boards, ...looking }: { boards: BoardFacts[] } & Looking)
       )}
     </div>
   );
-}
+});
 
 interface PanelProps {
   panel: { label: string; boards: BoardFacts[] };

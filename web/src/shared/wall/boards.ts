@@ -68,6 +68,9 @@ function cornice(fact: Nutrient | Ratio): BoardFacts["cornice"] {
   return fact.safe_limit != null ? "safe" : null;
 }
 
+/** A share of a board that would be thinner than a line is not drawn; the others take its room. */
+const LEAST_SHARE = 0.012;
+
 /** The boards of an analysis. `known`: the tones that the recipe's foods have. */
 export function boardsOf(
   analysis: Analysis,
@@ -89,7 +92,7 @@ export function boardsOf(
         share: total > 0 ? (analysis.contributions[row]?.[column] ?? 0) / total : 0,
         tone,
       }))
-      .filter((segment) => segment.share > 0.002);
+      .filter((segment) => segment.share > LEAST_SHARE);
     boards.push({
       key: nutrient.key,
       short: spelled(nutrient.short),

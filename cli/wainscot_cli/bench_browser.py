@@ -1,0 +1,185 @@
+"""Measure what is felt: from a key to the repainted wall, and from an address to a page that can be used,
+in Chromium against the real server, beside an empty repaint in the same window."""
+
+import os
+import socket
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.request
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from .bench_timing import quantiles
+from .paths import ROOT
+from .serving import DEMO_PASSWORD, DEMO_USER, prepare
+
+if TYPE_CHECKING:
+    from playwright.sync_api import Page
+
+LINES = 25
+KEYS = 60
+STARTS = 7
+
+# The time from a key to the frame after the figures have changed; and of a frame in which nothing does.
+_MEASURE = """
+() => {
+  const painted = (then) => requestAnimationFrame(() => {
+    const channel = new MessageChannel();
+    channel.port1.onmessage = then;
+    channel.port2.postMessage(0);
+  });
+  window.taken = [];
+  window.empty = [];
+  // The grams of the line come with the wall, in one drawing.
+  const grams = document.querySelector("[data-line='3']").closest('tr').children[3];
+  const dot = document.body.appendChild(document.createElement('div'));
+  dot.style.cssText = 'position:fixed;width:1px;height:1px;top:0;left:0';
+  let from = null;
+  addEventListener('keydown', (event) => { from = event.timeStamp; }, true);
+  new MutationObserver(() => {
+    if (from === null) return;
+    const start = from;
+    from = null;
+    painted(() => window.taken.push(performance.now() - start));
+  }).observe(grams, { subtree: true, childList: true, characterData: true });
+  window.repaint = () => new Promise((done) => {
+    const start = performance.now();
+    dot.style.background = dot.style.background === 'red' ? 'blue' : 'red';
+    painted(() => { window.empty.push(performance.now() - start); done(); });
+  });
+}
+"""
+
+
+@contextmanager
+def _serving(data: Path) -> Iterator[str]:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    prepare(data, demo=True)
+    process = subprocess.Popen(
+        [
+            sys.executable, "-m", "gunicorn", "--workers", "1", "--threads", "4",
+            "--bind", f"127.0.0.1:{port}", "--no-control-socket", "config.wsgi",
+        ],
+        cwd=ROOT / "server",
+        env={**os.environ, "WAINSCOT_DATA": str(data), "DJANGO_SETTINGS_MODULE": "config.settings"},
+        stderr=subprocess.DEVNULL,
+    )  # fmt: skip
+    try:
+        for _ in range(200):
+            try:
+                urllib.request.urlopen(f"http://127.0.0.1:{port}/api/session").close()
+                break
+            except OSError:
+                time.sleep(0.1)
+        yield f"http://127.0.0.1:{port}"
+    finally:
+        process.terminate()
+        process.wait(10)
+
+
+def bench_browser() -> dict[str, Any]:
+    """Quantiles in ms. Raises ImportError where Playwright is not installed."""
+    from playwright.sync_api import sync_playwright
+
+    with (
+        tempfile.TemporaryDirectory() as data,
+        _serving(Path(data)) as address,
+        sync_playwright() as play,
+    ):
+        browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox"])
+        context = browser.new_context(viewport={"width": 1280, "height": 800}, bypass_csp=True)
+        page = context.new_page()
+        page.goto(address)
+        page.get_by_label("Name").fill(DEMO_USER)
+        page.get_by_label("Password").fill(DEMO_PASSWORD)
+        page.keyboard.press("Enter")
+        page.get_by_role("heading", name="Cases").wait_for()
+        recipe = _recipe(page)
+        result = {
+            "lines": LINES,
+            **_keys(page, address + recipe),
+            "first_page": _starts(page, address),
+        }
+        browser.close()
+    return result
+
+
+def _recipe(page: "Page") -> str:
+    """The address of a new recipe of 25 plain foods in a demo case."""
+    made: str = page.evaluate(
+        """async (count) => {
+          const token = document.cookie.match(/csrftoken=([^;]+)/)[1];
+          const send = (method, path, body) => fetch(path, {
+            method, body: JSON.stringify(body),
+            headers: { 'Content-Type': 'application/json', 'X-CSRFToken': token },
+          }).then((r) => r.json());
+          const [first] = await (await fetch('/api/cases')).json();
+          const { foods } = await (await fetch('/api/library')).json();
+          const plain = foods.filter((f) => f.id.startsWith('usda:') && !f.derived);
+          const step = Math.floor(plain.length / count);
+          const made = await send('POST', `/api/cases/${first.id}/recipes`, { name: 'Long' });
+          const changes = Array.from({ length: count }, (_, i) => ({
+            path: `lines.l${i}`, was: null,
+            value: { food: plain[i * step].id, quantity: `${30 + i} g` },
+          }));
+          await send('PATCH', `/api/recipes/${made.id}`, { changes });
+          return `/cases/${first.id}/recipes/${made.id}`;
+        }""",
+        LINES,
+    )
+    return made
+
+
+def _keys(page: "Page", address: str) -> dict[str, Any]:
+    page.goto(address)
+    page.locator("[data-board]").first.wait_for()
+    page.wait_for_load_state("networkidle")
+    box = page.locator("[data-line='3']")
+    box.click()
+    page.evaluate(_MEASURE)
+    for i in range(KEYS):
+        before = page.evaluate("window.taken.length")
+        page.keyboard.press("End")
+        page.evaluate("() => { const e = document.activeElement; e.setSelectionRange(0, 2); }")
+        page.keyboard.press(str(1 + i % 9))
+        page.wait_for_function(f"window.taken.length > {before}")
+        page.keyboard.press("0")
+        page.wait_for_function(f"window.taken.length > {before + 1}")
+        page.evaluate("window.repaint()")
+    taken = sorted(page.evaluate("window.taken")[10:])
+    empty = sorted(page.evaluate("window.empty")[5:])
+    return {"key_to_wall": quantiles(taken), "empty_repaint": quantiles(empty)}
+
+
+def _starts(page: "Page", address: str) -> dict[str, Any]:
+    """From the address to the list of cases, nothing kept by the browser."""
+    taken, sent, shifts = [], 0, []
+    client = page.context.new_cdp_session(page)
+    client.send("Network.enable")
+    client.send("Network.setCacheDisabled", {"cacheDisabled": True})
+    page.add_init_script(
+        "window.shift = 0; new PerformanceObserver((list) => { for (const e of list.getEntries()) "
+        "if (!e.hadRecentInput) window.shift += e.value; }).observe({ type: 'layout-shift', buffered: true });"
+    )
+    for _ in range(STARTS):
+        page.goto("about:blank")
+        start = time.perf_counter()
+        page.goto(address)
+        page.get_by_role("link", name="Juniper", exact=True).wait_for()
+        taken.append((time.perf_counter() - start) * 1000)
+        page.wait_for_load_state("networkidle")
+        sent = page.evaluate(
+            "[...performance.getEntriesByType('resource'), ...performance.getEntriesByType('navigation')]"
+            ".filter((e) => e.startTime < 1500).reduce((sum, e) => sum + e.transferSize, 0)"
+        )
+        shifts.append(page.evaluate("window.shift"))
+    return {
+        "usable": quantiles(sorted(taken)), "sent_kb": round(sent / 1000),
+        "layout_shift": round(max(shifts), 4),
+    }  # fmt: skip
