@@ -9,6 +9,7 @@ from wainscot_core.analysis.results import Analysis
 from wainscot_core.errors import InputError
 from wainscot_core.findings import Finding
 from wainscot_core.recipe.plan import DailyKind
+from wainscot_core.recipe.tones import merged
 
 from .models import Plan
 from .queries import keyed, plan_result
@@ -37,7 +38,7 @@ class PlanItemView:
 @dataclass(frozen=True, kw_only=True)
 class PlanView:
     """A plan: its turns and items, each recipe's day, and the round as a whole. problem: why it
-    cannot be computed, "" when it can."""
+    cannot be computed, "" when it can. tones: what each food of its recipes is drawn in."""
 
     version: int
     turns: tuple[TurnView, ...]
@@ -51,6 +52,7 @@ class PlanView:
     analysis: Analysis | None
     empty: bool
     problem: str
+    tones: dict[str, str]
 
 
 def plan_view(plan: Plan) -> PlanView:
@@ -88,4 +90,10 @@ def plan_view(plan: Plan) -> PlanView:
         analysis=found.analysis if found else None,
         empty=empty,
         problem=problem,
+        tones=_tones(plan),
     )
+
+
+def _tones(plan: Plan) -> dict[str, str]:
+    known = {r.pk: r.tones for r in plan.case.recipes.all()}
+    return merged(known[t["recipe"]] for t in plan.turns if t["days"] and t["recipe"] in known)

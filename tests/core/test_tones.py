@@ -2,7 +2,7 @@
 
 from hypothesis import given
 from hypothesis import strategies as st
-from wainscot_core.recipe.tones import Entering, tones
+from wainscot_core.recipe.tones import Entering, merged, tones
 
 
 def food(name: str, kcal: float = 0, supplement: bool = False) -> Entering:
@@ -35,6 +35,11 @@ def test_when_all_were_given_those_of_foods_that_left_come_round() -> None:
 def test_a_fifth_bottle_shares_the_last_inlay() -> None:
     found = tones({}, [food(f"s{n}", 0, True) for n in range(5)])
     assert found["s3"] == found["s4"] == "i3"
+
+
+def test_several_recipes_on_one_wall_keep_the_tones_that_do_not_meet() -> None:
+    stew, hash_ = {"beef": "w0", "rice": "w1"}, {"rice": "w2", "fish": "w0", "oil": "w3"}
+    assert merged([stew, hash_]) == {"beef": "w0", "rice": "w1", "oil": "w3"}
 
 
 @given(

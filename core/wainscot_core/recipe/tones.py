@@ -22,6 +22,17 @@ class Entering:
     kcal: float
 
 
+def merged(recipes: Iterable[Mapping[str, str]]) -> dict[str, str]:
+    """Tones of several recipes on one wall: those of the first stay, further ones keep theirs where no
+    other food has it."""
+    found: dict[str, str] = {}
+    for recipe in recipes:
+        for food, tone in recipe.items():
+            if food not in found and tone not in found.values():
+                found[food] = tone
+    return found
+
+
 def tones(known: Mapping[str, str], ingredients: Iterable[Entering]) -> dict[str, str]:
     """Tones by food ("w0" .. "w8", "i0" .. "i3"): those that are known stay, new ones are given the first
     that nothing has, else the first that nothing in the recipe has any more."""

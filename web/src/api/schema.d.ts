@@ -2565,7 +2565,7 @@ export interface components {
         };
         /**
          * @description A plan: its turns and items, each recipe's day, and the round as a whole. problem: why it
-         *     cannot be computed, "" when it can.
+         *     cannot be computed, "" when it can. tones: what each food of its recipes is drawn in.
          */
         PlanView: {
             version: number;
@@ -2580,6 +2580,9 @@ export interface components {
             analysis: components["schemas"]["Analysis"] | null;
             empty: boolean;
             problem: string;
+            tones: {
+                [key: string]: string;
+            };
         };
         /**
          * @description How estimated values count; see adequacy.judge.

@@ -294,7 +294,7 @@ function WholeRound({ plan }: { plan: PlanAnalysis }) {
   const [selected, setSelected] = useState<string | null>(null);
   const [pointed, setPointed] = useState<string | null>(null);
   const [highlight, setHighlight] = useState<number | null>(null);
-  const tones = tonesOf({}, plan.analysis?.recipe.lines ?? []);
+  const tones = tonesOf(plan.tones, plan.analysis?.recipe.lines ?? []);
   const boards = plan.analysis ? boardsOf(plan.analysis, tones) : [];
   const readout = boards.find((b) => b.key === (pointed ?? selected));
   return (
