@@ -76,6 +76,25 @@ def owner_of(who: Actor, pk: int | None, name: str, another: bool = False) -> Cl
     return Client.objects.create(practice=who.practice, name=name)
 
 
+@dataclass(frozen=True)
+class Owner:
+    """Whose dog a new case is about: a client by number, or one by name. another: a new client, though
+    there is one of that name."""
+
+    pk: int | None
+    name: str
+    another: bool = False
+
+
+@transaction.atomic
+def start_case_for(who: Actor, owner: Owner, data: dict[str, Any]) -> Case:
+    """A case of a client there is, or of a new one; nothing of either is written where it cannot be.
+
+    Raises InputError naming the field; Http404 for a client of someone else.
+    """
+    return start_case(who, owner_of(who, owner.pk, owner.name, owner.another), data)
+
+
 @transaction.atomic
 def start_case(
     who: Actor,

@@ -24,7 +24,14 @@ from wainscot_core.dog.record import BlankIsNone, Kg, Months
 from wainscot_core.targets.standards import Bound, Decision
 from wire.shapes import Many, answer, answer_many, download, endpoint, read_body
 
-from .actions import change_fields, decide, delete_case, owner_of, set_archived, start_case
+from .actions import (
+    Owner,
+    change_fields,
+    decide,
+    delete_case,
+    set_archived,
+    start_case_for,
+)
 from .models import Case
 from .queries import case_of, record_energy, record_targets
 from .records import record_of
@@ -109,9 +116,8 @@ class CaseListView(APIView):
             "name": new.dog_name, "weight_kg": new.weight_kg, "breed": new.breed,
             "age_months": new.age_months,
         }  # fmt: skip
-        who = actor_of(request)
-        owner = owner_of(who, new.client_id, new.client_name, new.another)
-        case = start_case(who, owner, {"dog": dog})
+        owner = Owner(new.client_id, new.client_name, new.another)
+        case = start_case_for(actor_of(request), owner, {"dog": dog})
         return answer(case_view(case_of(request, case.pk)), status=201)
 
 

@@ -12,6 +12,7 @@ from wainscot_core.case.steps import CaseSteps, RecipeStanding, StepKind, StepSt
 from wainscot_core.dog.record import CaseRecord, read_record
 from wainscot_core.dossier.dossier import Dossier, energy_of
 from wainscot_core.dossier.reference import Reference
+from wainscot_core.findings import Finding, Kind, Level
 from wainscot_core.formats.casefile import dossier_of, read_case_file
 
 TODAY = date(2026, 11, 26)
@@ -117,6 +118,21 @@ def test_a_block_is_a_conflict_even_when_every_limit_is_met(facts: Reference) ->
     blocked = replace(all_met(analysis), flags=analysis.flags)
     found = steps(facts, onion, record(intake=KNOWN), standing(blocked))
     assert of(found, StepKind.RECIPE)[0] is StepState.CONFLICT
+
+
+def test_what_must_be_decided_keeps_a_recipe_open(facts: Reference, chicken: Dossier) -> None:
+    held = all_met(analyse(chicken))
+    flag = Finding(kind=Kind.HAZARD, level=Level.DECIDE, what="Raw meat", why="germs", do="cook it")
+    found = steps(facts, chicken, record(intake=KNOWN), standing(replace(held, flags=(flag,))))
+    assert of(found, StepKind.RECIPE) == (StepState.PARTLY, "Decide of Stew: Raw meat")
+
+
+def test_targets_stand_open_until_the_diagnoses_were_asked(
+    facts: Reference, chicken: Dossier
+) -> None:
+    bare = record(intake={**KNOWN, "conditions_asked": False})
+    assert of(steps(facts, chicken, bare), StepKind.TARGETS)[0] is StepState.OPEN
+    assert of(steps(facts, chicken, record(intake=KNOWN)), StepKind.TARGETS)[0] is StepState.DONE
 
 
 def test_a_plan_without_a_day_is_not_begun(facts: Reference, chicken: Dossier) -> None:

@@ -95,6 +95,12 @@ def test_two_owners_of_one_name_are_two_clients_only_if_it_is_said(office: Any) 
     assert same.json()["client"]["id"] == office.case.dog.client_id
 
 
+def test_a_case_that_cannot_be_leaves_no_client_behind(office: Any) -> None:
+    asked = {"dog_name": "Giant", "client_name": "Nobody Yet", "weight_kg": 900}
+    assert office.send("post", "cases", asked).status_code == 400
+    assert "Nobody Yet" not in [c["name"] for c in office.get("clients").json()]
+
+
 def test_a_client_of_another_practice_cannot_be_given_a_dog(office: Any, rival: Any) -> None:
     asked = {"dog_name": "X", "client_id": rival.case.dog.client_id, "weight_kg": 9}
     assert office.send("post", "cases", asked).status_code == 404

@@ -72,7 +72,7 @@ def steps_of(
     """The steps of a recorded case. A red flag stops all but the intake."""
     stop = stopped(record.intake.red_flags)
     found = [_intake(reference, record)]
-    found += [_energy(record), _targets(merged), *map(_recipe, recipes), _plan(recipes)]
+    found += [_energy(record), _targets(record, merged), *map(_recipe, recipes), _plan(recipes)]
     if stop:
         found[1:] = [_waits(step) for step in found[1:]]
     undone = [s for s in found if s.state not in (StepState.DONE, StepState.WAITING)]
@@ -111,11 +111,14 @@ def _energy(record: CaseRecord) -> CaseStep:
     )  # fmt: skip
 
 
-def _targets(merged: MergedSet) -> CaseStep:
+def _targets(record: CaseRecord, merged: MergedSet) -> CaseStep:
     open_ = [c for c in merged.conflicts if c.decided is None]
     if open_:
         words = f"Decide {open_[0].name}" + (f" and {len(open_) - 1} more" if open_[1:] else "")
         return CaseStep(kind=StepKind.TARGETS, state=StepState.CONFLICT, words=words)
+    if not record.conditions and not record.intake.conditions_asked:
+        words = "Say the diagnoses: the standard's own limits stand until then"
+        return CaseStep(kind=StepKind.TARGETS, state=StepState.OPEN, words=words)
     return CaseStep(kind=StepKind.TARGETS, state=StepState.DONE, words="")
 
 
@@ -133,6 +136,9 @@ def _recipe(recipe: RecipeStanding) -> CaseStep:
     judged = (*recipe.analysis.nutrients, *recipe.analysis.ratios)
     bad = [x for x in judged if x.status not in HELD]
     if not bad:
+        asked = [f.what for f in recipe.analysis.flags if f.level is Level.DECIDE]
+        if asked:
+            return step(StepState.PARTLY, f"Decide of {recipe.name}: {asked[0]}")
         return step(StepState.DONE, "")
     open_ = sum(1 for x in bad if x.status is Status.UNPROVEN)
     told = [f"{len(bad) - open_} off their limits"] if len(bad) > open_ else []
