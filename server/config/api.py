@@ -9,6 +9,7 @@ from django.urls import path, re_path
 from drf_spectacular.views import SpectacularAPIView
 from library import api_evidence as evidence
 from library import api_foods as foods
+from library import api_glossary as glossary
 from library import api_standards as standards
 from plans import api as plans
 from recipes import api as recipes
@@ -74,6 +75,7 @@ urlpatterns = [
     path("own-foods/import", recipes.ImportKeepingView.as_view()),
     path("own-foods/export", foods.ExportView.as_view()),
     path("own-foods/<int:pk>", foods.OwnFoodDetailView.as_view()),
+    path("glossary", glossary.GlossaryView.as_view()),
     path("evidence", evidence.EvidenceView.as_view()),
     path("standards", standards.StandardListView.as_view()),
     path("standards/<str:standard_id>", standards.StandardView.as_view()),

@@ -3,7 +3,14 @@
 from functools import lru_cache
 
 from django.conf import settings
-from wainscot_core.dossier.reference import Reference, load, load_library, load_soundness
+from wainscot_core.dossier.reference import (
+    Reference,
+    load,
+    load_glossary,
+    load_library,
+    load_soundness,
+)
+from wainscot_core.facts.glossary import Glossary
 from wainscot_core.facts.soundness import Soundness, SoundnessRules, soundness
 
 
@@ -11,6 +18,12 @@ from wainscot_core.facts.soundness import Soundness, SoundnessRules, soundness
 def reference() -> Reference:
     """Catalogue, composition matrix, standards, hazards."""
     return load(settings.REFERENCE_DIR)
+
+
+@lru_cache(maxsize=1)
+def glossary() -> Glossary:
+    """The words and their meanings."""
+    return load_glossary(settings.REFERENCE_DIR)
 
 
 @lru_cache(maxsize=1)

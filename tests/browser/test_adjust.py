@@ -136,7 +136,7 @@ def test_a_proposal_goes_stale_when_the_recipe_changes(heart: Page) -> None:
     page.get_by_label(re.compile("Amount of Rice")).fill("250 g")
     expect(page.get_by_text("The recipe was changed since")).to_be_visible()
     expect(page.get_by_role("button", name="Accept all")).to_be_disabled()
-    page.get_by_role("button", name="Leave it").click()
+    page.get_by_role("button", name="Keep mine").click()
     expect(page.get_by_role("region", name="Proposal")).to_have_count(0)
 
 

@@ -82,7 +82,7 @@ def test_a_reload_does_not_lose_a_proposal_and_leaving_it_does(signed_in: Page) 
     page.reload()
     expect(page.get_by_role("button", name="Accept all")).to_be_visible(timeout=LONG)
     with page.expect_response(lambda r: r.request.method == "DELETE"):
-        page.get_by_role("button", name="Leave it").click()
+        page.get_by_role("button", name="Keep mine").click()
     expect(page.get_by_role("button", name="Accept all")).to_have_count(0)
     with page.expect_response("**/formulate") as asked:
         page.reload()

@@ -81,7 +81,7 @@ def test_steps_say_how_far_a_case_is_and_what_is_next(signed_in: Page) -> None:
     expect(steps.get_by_role("link", name="Intake , not begun")).to_be_visible()
     expect(steps.get_by_role("link", name="First draft , not begun")).to_be_visible()
     steps.get_by_role("link", name="Ask diagnoses and").click()
-    page.get_by_label("asked the vet, that is all").check()
+    page.get_by_label("asked the vet: the list is complete").check()
     expect(steps.get_by_role("link", name="Intake , begun")).to_be_visible()
     expect(steps.get_by_role("link", name="Ask age and")).to_be_visible()
     page.set_viewport_size({"width": 390, "height": 844})

@@ -138,15 +138,20 @@ def test_changes_made_while_the_server_is_away_are_kept_and_sent(fresh_case: Pag
     expect(page.get_by_test_id("save-state")).to_have_text("Saved")
 
 
+def _do(page: Page, dog: str, what: str) -> None:
+    page.get_by_role("button", name=f"What to do with the case of {dog}").click()
+    page.get_by_role("menuitem", name=what, exact=True).click()
+
+
 def test_a_case_is_archived_and_deleted_after_its_name(signed_in: Page) -> None:
     page = signed_in
     new_case(page, "Tansy", "9 kg")
     page.get_by_role("link", name="Cases").click()
-    page.get_by_role("button", name="Archive the case of Tansy").click()
+    _do(page, "Tansy", "Archive")
     expect(page.get_by_role("link", name="Tansy")).to_have_count(0)
     page.get_by_label(re.compile("^Archived")).check()
     expect(page.get_by_role("link", name="Tansy")).to_be_visible()
-    page.get_by_role("button", name="Delete the case of Tansy").click()
+    _do(page, "Tansy", "Delete…")
     dialog = page.get_by_role("dialog")
     expect(dialog.get_by_role("button", name="Delete")).to_be_disabled()
     dialog.get_by_label("Type Tansy to delete it").fill("Tansy")

@@ -11,7 +11,7 @@ from wainscot_core.checks.strict import check_strict, incomplete_groups
 from wainscot_core.dog.record import read_record
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.errors import InputError
-from wainscot_core.findings import Kind, Level
+from wainscot_core.findings import Kind, Level, gathered
 from wainscot_core.formats.casefile import read_case
 from wainscot_core.recipe.line import LineText
 
@@ -181,3 +181,19 @@ def test_a_medicine_is_no_finding_where_no_line_meets_it(facts: Reference) -> No
     # Micrograms of iodine are no source of potassium, whatever the salt is called.
     assert beside(facts, "Spironolactone 25 mg", "supp:potassium-iodide") == []
     assert beside(facts, "paracetamol", "supp:potassium-chloride") == []
+
+
+def test_several_raw_foods_are_one_caution_that_names_them(facts: Reference) -> None:
+    """Four raw meats are one matter; an onion among them is another, and still the first."""
+    raw = [THIGH, "usda:05665", "usda:23567", "usda:13325"]
+    found = findings(
+        facts, [*({"food": f, "grams": 100} for f in raw), {"food": ONION, "grams": 5}]
+    )
+    told = gathered(found)
+    (meat,) = [f for f in told if f.matter == "Raw meat or offal"]
+    names = [facts.library.food(f).name for f in raw]
+    assert meat.what == "Raw meat or offal: " + "; ".join(names)
+    assert told[0].food == ONION
+    # Nothing else went, and nothing was put together that does not say the same.
+    assert len(told) == len(found) - 3
+    assert {f.why for f in told} == {f.why for f in found}

@@ -103,12 +103,12 @@ def test_a_recipe_is_judged_by_its_analysis(facts: Reference, chicken: Dossier) 
     found = steps(facts, chicken, record(intake=KNOWN), standing(replace(analysis, flags=())))
     state, words = of(found, StepKind.RECIPE)
     assert state is StepState.PARTLY and words.startswith(
-        f"Mend Stew: {len(short)} off their limits"
+        f"Mend “Stew”: {len(short)} off their limits"
     )
     # What is not ready to be fed keeps the plan waiting.
     assert of(found, StepKind.PLAN)[0] is StepState.WAITING
     unread = steps(facts, chicken, record(intake=KNOWN), standing(None))
-    assert of(unread, StepKind.RECIPE) == (StepState.CONFLICT, "Mend Stew: a line cannot be read")
+    assert of(unread, StepKind.RECIPE) == (StepState.CONFLICT, "Mend “Stew”: a line cannot be read")
     assert unread.next is not None and unread.next.kind is StepKind.RECIPE
 
 
@@ -124,7 +124,7 @@ def test_what_must_be_decided_keeps_a_recipe_open(facts: Reference, chicken: Dos
     held = all_met(analyse(chicken))
     flag = Finding(kind=Kind.HAZARD, level=Level.DECIDE, what="Raw meat", why="germs", do="cook it")
     found = steps(facts, chicken, record(intake=KNOWN), standing(replace(held, flags=(flag,))))
-    assert of(found, StepKind.RECIPE) == (StepState.PARTLY, "Decide of Stew: Raw meat")
+    assert of(found, StepKind.RECIPE) == (StepState.PARTLY, "Decide in “Stew”: Raw meat")
 
 
 def test_targets_stand_open_until_the_diagnoses_were_asked(

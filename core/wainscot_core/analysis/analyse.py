@@ -11,6 +11,7 @@ from ..checks import check
 from ..dossier.dossier import Dossier
 from ..facts.foods import FoodLibrary
 from ..figures import figure, rounded
+from ..findings import gathered
 from ..recipe.amounts import whose, written
 from ..recipe.household import household
 from ..recipe.line import Line, LineError, sum_lines
@@ -83,9 +84,11 @@ def analyse_typed(
     dossier: Dossier, positions: Sequence[int], errors: Sequence[LineError]
 ) -> TypedAnalysis:
     """The analysis of the lines that can be read, with what is wrong with the others."""
+    found = analyse(dossier)
     return TypedAnalysis(
-        **vars(analyse(dossier)), positions=tuple(positions), line_errors=tuple(errors)
-    )
+        **vars(found), positions=tuple(positions), line_errors=tuple(errors),
+        cautions=gathered(found.flags),
+    )  # fmt: skip
 
 
 def limits_checked(requirements: RequirementSet) -> LimitsChecked:

@@ -218,9 +218,11 @@ class Analysis(RecipeAnalysis):
 @dataclass(frozen=True, kw_only=True)
 class TypedAnalysis(Analysis):
     """An analysis while lines are still being typed: `positions[i]` is the line that
-    `recipe.lines[i]` and `contributions[i]` stand for; the others are in line_errors."""
+    `recipe.lines[i]` and `contributions[i]` stand for; the others are in line_errors. cautions: the flags
+    as they are read, one a matter."""
 
     positions: tuple[int, ...]
+    cautions: tuple[Finding, ...]
     line_errors: tuple[LineError, ...]
 
 

@@ -127,23 +127,23 @@ def _recipe(recipe: RecipeStanding) -> CaseStep:
         return CaseStep(kind=StepKind.RECIPE, state=state, words=words, recipe=recipe.id)
 
     if recipe.lines == 0:
-        return step(StepState.OPEN, f"Write {recipe.name}: it has no ingredient yet")
+        return step(StepState.OPEN, f"Write “{recipe.name}”: it has no ingredient yet")
     if recipe.analysis is None:
-        return step(StepState.CONFLICT, f"Mend {recipe.name}: {recipe.problem}")
+        return step(StepState.CONFLICT, f"Mend “{recipe.name}”: {recipe.problem}")
     blocked = [f.what for f in recipe.analysis.flags if f.level is Level.BLOCK]
     if blocked:
-        return step(StepState.CONFLICT, f"Mend {recipe.name}: {blocked[0]}")
+        return step(StepState.CONFLICT, f"Mend “{recipe.name}”: {blocked[0]}")
     judged = (*recipe.analysis.nutrients, *recipe.analysis.ratios)
     bad = [x for x in judged if x.status not in HELD]
     if not bad:
         asked = [f.what for f in recipe.analysis.flags if f.level is Level.DECIDE]
         if asked:
-            return step(StepState.PARTLY, f"Decide of {recipe.name}: {asked[0]}")
+            return step(StepState.PARTLY, f"Decide in “{recipe.name}”: {asked[0]}")
         return step(StepState.DONE, "")
     open_ = sum(1 for x in bad if x.status is Status.UNPROVEN)
     told = [f"{len(bad) - open_} off their limits"] if len(bad) > open_ else []
     told += [f"{open_} unproven"] if open_ else []
-    return step(StepState.PARTLY, f"Mend {recipe.name}: {', '.join(told)}")
+    return step(StepState.PARTLY, f"Mend “{recipe.name}”: {', '.join(told)}")
 
 
 def _plan(recipes: Sequence[RecipeStanding]) -> CaseStep:

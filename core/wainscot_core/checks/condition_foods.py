@@ -52,10 +52,12 @@ def _name(dossier: Dossier, rule: FoodRule) -> str:
 
 
 def _finding(dossier: Dossier, food: Food, rule: FoodRule) -> Finding:
+    matter = f"{_name(dossier, rule)}, {rule.verdict}"
     return Finding(
         kind=Kind.CONDITION,
         level=_LEVELS[rule.verdict, rule.strength is Strength.HARD],
-        what=f"{_name(dossier, rule)}, {rule.verdict}: {food.name}",
+        matter=matter,
+        what=f"{matter}: {food.name}",
         why=rule.reason,
         do=_DO[rule.verdict],
         source=rule.source,
@@ -65,10 +67,12 @@ def _finding(dossier: Dossier, food: Food, rule: FoodRule) -> Finding:
 
 
 def _unknown(dossier: Dossier, food: Food, rule: FoodRule) -> Finding:
+    matter = f"{_name(dossier, rule)}, not known"
     return Finding(
         kind=Kind.CONDITION,
         level=_LEVELS[Verdict.AVOID, rule.verdict is Verdict.NEVER],
-        what=f"{_name(dossier, rule)}, not known: {food.name}",
+        matter=matter,
+        what=f"{matter}: {food.name}",
         why=f"what it is is not recorded well enough to clear it of: {rule.reason}",
         do="Look at the food itself and its label before it is fed.",
         source=rule.source,

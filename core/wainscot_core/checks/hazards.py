@@ -20,6 +20,7 @@ def food_hazards_met(dossier: Dossier, sums: Totals) -> Iterator[Finding]:
             yield Finding(
                 kind=Kind.HAZARD,
                 level=hazard.level,
+                matter=hazard.name,
                 what=f"{hazard.name}: {line.food.name}",
                 why=hazard.hazard + _dose(hazard, grams),
                 do=hazard.do,

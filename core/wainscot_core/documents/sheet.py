@@ -18,7 +18,7 @@ from ..conventions import (
     told,
 )
 from ..facts.foods import FIRM_GRADES
-from ..findings import GRAVEST_FIRST, Level
+from ..findings import GRAVEST_FIRST, Level, gathered
 from ..snapshot.snapshot import FrozenRecipe, Snapshot
 from .paper import (
     CAUTION,
@@ -221,7 +221,7 @@ def _sign_off(snapshot: Snapshot) -> Iterator[Block]:
 
 
 def _cautions(c: Conventions, recipe: FrozenRecipe) -> tuple[Words, ...]:
-    said = [f for f in recipe.analysis.flags if f.level is not Level.NOTE]
+    said = [f for f in gathered(recipe.analysis.flags) if f.level is not Level.NOTE]
     said.sort(key=lambda f: GRAVEST_FIRST.index(f.level))
     return tuple(
         Words(

@@ -33,6 +33,7 @@ from ..facts.foods import (
     known_values,
 )
 from ..facts.formulation_rules import FormulationRules
+from ..facts.glossary import Glossary
 from ..facts.hazards import Hazards, read_hazards
 from ..facts.interactions import Interaction, read_interactions
 from ..facts.labels import LabelRules
@@ -203,6 +204,11 @@ def load_soundness(folder: Path) -> SoundnessRules:
         _yaml(folder / "soundness.yaml"), _rows(tables / "spot_values.csv"),
         _rows(tables / "inputs" / "pairs_explained.csv"),
     )  # fmt: skip
+
+
+def load_glossary(folder: Path) -> Glossary:
+    """The words of the trade and of this program."""
+    return Glossary.from_data(_yaml(folder / "glossary.yaml"))
 
 
 def load_me(folder: Path, catalogue: Catalogue) -> MeRules:

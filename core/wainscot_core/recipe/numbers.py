@@ -4,6 +4,7 @@ import math
 import re
 import unicodedata
 from fractions import Fraction
+from functools import lru_cache
 
 from ..errors import InputError
 
@@ -30,6 +31,8 @@ _RANGE = re.compile(
 _SPACED = re.compile(r"^[1-9]\d{0,2}(?: \d{3})+(?=\s*(?:g|grams?|ml|mg|kcal)?\s*$)", re.I)
 
 
+# A key changes one line of many: the others were read a moment ago.
+@lru_cache(maxsize=4096)
 def plain_text(text: str) -> str:
     """What was typed, with number words as figures and fractions as "1 1/2"."""
     plain = re.sub(r"(?<=\d)(?=[¼-¾⅐-⅞])", " ", text)
@@ -82,6 +85,7 @@ def _check_thousands(plain: str) -> None:
         )
 
 
+@lru_cache(maxsize=4096)
 def parse_number_and_unit(text: str) -> tuple[float, str]:
     """Split "1 1/2 cups" into (1.5, "cups"). A bare number has unit "".
 

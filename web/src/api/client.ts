@@ -1,4 +1,5 @@
 import createClient, { type Middleware } from "openapi-fetch";
+import { reach } from "./reach";
 import type { components, paths } from "./schema";
 
 type Schemas = components["schemas"];
@@ -39,6 +40,7 @@ export type Version = Schemas["VersionView"];
 export type PlanAnalysis = Schemas["PlanView"];
 export type Targets = Schemas["Targets"];
 export type Intake = Schemas["IntakeView"];
+export type Glossary = Schemas["Glossary"];
 export type Evidence = Schemas["Evidence"];
 export type FoodEnergyChoices = Schemas["FoodEnergyChoices"];
 export type Multiplier = Schemas["Multiplier"];
@@ -83,9 +85,13 @@ export async function take<T>(
   let result: { data?: T; error?: unknown; response: Response };
   try {
     result = await call;
-  } catch {
+  } catch (error) {
+    // Nobody waits for this answer any more.
+    if (error instanceof DOMException && error.name === "AbortError") throw error;
+    reach.lost();
     throw new ApiError(0, "", "No connection to the server. Your work stays here.", null);
   }
+  reach.found();
   if (result.response.ok) return result.data as T;
   const body = (result.error ?? {}) as ErrorBody;
   throw new ApiError(

@@ -404,6 +404,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/glossary": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every word of the trade and of this program, with its meaning and where that comes from. */
+        get: operations["glossary_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/library": {
         parameters: {
             query?: never;
@@ -1558,7 +1575,8 @@ export interface components {
         /**
          * @description What was found, why it matters, what to do, and where it points.
          *
-         *     food: id of a food of the recipe. nutrient: key of a nutrient or ratio. field: path of a field
+         *     matter: what several foods may share ("Raw meat or offal"), with which `what` begins before a colon; ""
+         *     for what stands alone. food: id of a food of the recipe. nutrient: key of a nutrient or ratio. field: path of a field
          *     of the case record. named: what a person wrote that it is about (a medicine). Each is "" where
          *     it does not apply.
          */
@@ -1568,6 +1586,7 @@ export interface components {
             what: string;
             why: string;
             do: string;
+            matter: string;
             source: string;
             confidence: components["schemas"]["Confidence"];
             food: string;
@@ -1742,11 +1761,21 @@ export interface components {
             at_least: boolean;
             off: boolean;
         };
+        /** @description All words, by group. */
+        Glossary: {
+            groups: components["schemas"]["Group"][];
+            terms: components["schemas"]["Term"][];
+        };
         /**
          * @description How sure a value is by where it came from.
          * @enum {string}
          */
         Grade: "unknown" | "analysed" | "borrowed" | "pattern" | "derived" | "stoichiometric" | "label" | "computed";
+        /** @description Words that belong together. */
+        Group: {
+            id: string;
+            label: string;
+        };
         /**
          * @description What can be let go: a limit's minimum or maximum, the energy frame, the number of
          *     supplements, or a choice about one candidate.
@@ -3081,6 +3110,19 @@ export interface components {
          * @enum {string}
          */
         Temperature: "C" | "F";
+        /**
+         * @description A word. says: what it means, in plain words; more: what to keep in mind; source: "" for this program's
+         *     own word; also: what else it is looked for under.
+         */
+        Term: {
+            id: string;
+            group: string;
+            term: string;
+            says: string;
+            more: string;
+            source: string;
+            also: string[];
+        };
         /** @description A recipe of the rotation and its days in each round. */
         TurnView: {
             recipe: number;
@@ -3088,7 +3130,8 @@ export interface components {
         };
         /**
          * @description An analysis while lines are still being typed: `positions[i]` is the line that
-         *     `recipe.lines[i]` and `contributions[i]` stand for; the others are in line_errors.
+         *     `recipe.lines[i]` and `contributions[i]` stand for; the others are in line_errors. cautions: the flags
+         *     as they are read, one a matter.
          */
         TypedAnalysis: {
             energy: components["schemas"]["Energy"];
@@ -3113,6 +3156,7 @@ export interface components {
             way_caution: string;
             marks: components["schemas"]["FoodMark"][];
             positions: number[];
+            cautions: components["schemas"]["Finding"][];
             line_errors: components["schemas"]["LineError"][];
         };
         /**
@@ -4344,6 +4388,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    glossary_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Glossary"];
                 };
             };
         };

@@ -3,11 +3,10 @@ import { lazy, Suspense, useEffect } from "react";
 import { Navigate, Outlet, Route, Routes } from "react-router";
 import { CaseFrame, CaseStart } from "~/features/cases/CaseFrame";
 import { CaseList } from "~/features/cases/CaseList";
-import { FirstStart } from "~/features/session/FirstStart";
-import { SignIn } from "~/features/session/SignIn";
 import { sessionQuery } from "~/shared/queries";
+import { Loading, Problem } from "~/shared/states";
 import { Written } from "~/shared/Written";
-import { Loading, Problem } from "~/ui";
+
 import { PageErrors } from "./PageErrors";
 import { Shell } from "./Shell";
 
@@ -21,9 +20,18 @@ const PAGES = {
   targets: () => import("~/features/targets/TargetsPage"),
   library: () => import("~/features/library/LibraryPage"),
   history: () => import("~/features/history/HistoryPage"),
+  glossary: () => import("~/features/glossary/GlossaryPage"),
   practice: () => import("~/features/practice/PracticePage"),
   client: () => import("~/features/clients/ClientPage"),
 };
+/** What pages open besides. */
+const PARTS = [
+  () => import("~/features/cases/NewCase"),
+  () => import("~/features/cases/DeleteCase"),
+  () => import("./PaletteEntries"),
+];
+const SignIn = lazy(() => import("~/features/session/SignIn"));
+const FirstStart = lazy(() => import("~/features/session/FirstStart"));
 const Bench = lazy(PAGES.bench);
 const EnergyPage = lazy(PAGES.energy);
 const IntakePage = lazy(PAGES.intake);
@@ -33,6 +41,7 @@ const EvidencePage = lazy(PAGES.evidence);
 const TargetsPage = lazy(PAGES.targets);
 const LibraryPage = lazy(PAGES.library);
 const HistoryPage = lazy(PAGES.history);
+const GlossaryPage = lazy(PAGES.glossary);
 const PracticePage = lazy(PAGES.practice);
 const ClientPage = lazy(PAGES.client);
 
@@ -43,7 +52,7 @@ const QUIET_MS = 2000;
 function useAllPages(): void {
   useEffect(() => {
     const timer = setTimeout(() => {
-      for (const load of Object.values(PAGES)) load().catch(() => undefined);
+      for (const load of [...Object.values(PAGES), ...PARTS]) load().catch(() => undefined);
     }, QUIET_MS);
     return () => clearTimeout(timer);
   }, []);
@@ -53,9 +62,15 @@ export function App() {
   const session = useQuery(sessionQuery);
   useAllPages();
   if (session.isPending) return <Loading what="Wainscot" />;
-  if (session.isError) return <Problem error={session.error} retry={() => session.refetch()} />;
-  if (session.data.needs_setup) return <FirstStart />;
-  if (!session.data.username) return <SignIn demo={session.data.demo} />;
+  if (session.isError)
+    return <Problem what="Wainscot" error={session.error} retry={() => session.refetch()} />;
+  if (session.data.needs_setup || !session.data.username) {
+    return (
+      <Suspense fallback={<Loading what="Wainscot" />}>
+        {session.data.needs_setup ? <FirstStart /> : <SignIn demo={session.data.demo} />}
+      </Suspense>
+    );
+  }
   return (
     <PageErrors>
       <Suspense fallback={<Loading what="this page" />}>
@@ -72,6 +87,7 @@ export function App() {
               <Route path="library" element={<LibraryPage />} />
               <Route path="standards" element={<StandardsPage />} />
               <Route path="evidence" element={<EvidencePage />} />
+              <Route path="words" element={<GlossaryPage />} />
               <Route path="practice" element={<PracticePage />} />
             </Route>
             <Route path="clients/:clientId" element={<ClientPage />} />

@@ -12,7 +12,7 @@ export class PageErrors extends Component<{ children: ReactNode }, { failed: boo
   override render() {
     if (!this.state.failed) return this.props.children;
     return (
-      <main role="alert" className="m-6 max-w-xl border-madder border-l-2 pl-3">
+      <main role="alert" className="m-6 max-w-xl border-madder stile">
         <p>
           This page could not be shown: it could not be fetched, or something in it went wrong. What
           you typed is kept in this browser.

@@ -6,6 +6,7 @@ import { api, type Session, take } from "~/api/client";
 import { openDrafts } from "~/shared/saving/drafts";
 import { SaveMark } from "~/shared/saving/SaveMark";
 import { useUnsent } from "~/shared/saving/useDraft";
+import { OfflineStile } from "~/shared/states/Offline";
 import { Button, focusWork } from "~/ui";
 import { Menu, MenuButton, MenuLink } from "~/ui/Menu";
 import { Wordmark } from "~/ui/Wordmark";
@@ -17,6 +18,7 @@ const PAGES: readonly (readonly [string, string])[] = [
   ["/library", "Library"],
   ["/standards", "Standards"],
   ["/evidence", "How sure"],
+  ["/words", "Words"],
   ["/practice", "Practice"],
 ];
 
@@ -49,13 +51,13 @@ export function Shell({ session }: { session: Session }) {
       <button
         type="button"
         onClick={focusWork}
-        className="sr-only focus:not-sr-only focus:absolute focus:top-1 focus:left-1 focus:z-50 focus:rounded focus:bg-ink focus:px-3 focus:py-1.5 focus:text-sheet"
+        className="sr-only focus:not-sr-only focus:absolute focus:top-1 focus:left-1 focus:z-50 focus:rounded-corner focus:bg-ink focus:px-3 focus:py-1.5 focus:text-sheet"
       >
         Skip to the work
       </button>
       <Palette onTheme={changeTheme} />
       <header className="flex h-11 shrink-0 items-center gap-4 border-line border-b px-4">
-        <Link to="/" className="rounded">
+        <Link to="/" className="rounded-corner">
           <Wordmark />
         </Link>
         <span className="hidden truncate text-soft wide:inline">{session.practice}</span>
@@ -66,7 +68,7 @@ export function Shell({ session }: { session: Session }) {
               to={to}
               end={to === "/"}
               className={({ isActive }) =>
-                `rounded px-2 py-1 ${isActive ? "font-semibold underline decoration-oak decoration-2 underline-offset-4" : "hover:bg-groove"}`
+                `rounded-corner px-2 py-1 ${isActive ? "font-semibold underline decoration-oak decoration-2 underline-offset-4" : "hover:bg-groove"}`
               }
             >
               {label}
@@ -94,7 +96,9 @@ export function Shell({ session }: { session: Session }) {
           </Menu>
         </div>
       </header>
-      <Outlet />
+      <OfflineStile>
+        <Outlet />
+      </OfflineStile>
       <Toaster
         position="bottom-right"
         theme={theme}

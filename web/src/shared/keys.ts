@@ -3,6 +3,7 @@ import type { QueryClient } from "@tanstack/react-query";
 /** The kinds of things the browser keeps of the server; a key starts with its kind. */
 const KINDS = [
   "session",
+  "reach",
   "cases",
   "case",
   "intake",
@@ -26,6 +27,7 @@ const KINDS = [
   "standards",
   "standard",
   "evidence",
+  "glossary",
   "practice",
   "client",
   "clients",

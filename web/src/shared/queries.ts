@@ -60,6 +60,12 @@ export const clientQuery = (id: number) =>
     queryFn: () => take(api.GET("/api/clients/{id}", { params: { path: { id } } })),
   });
 
+export const glossaryQuery = queryOptions({
+  queryKey: keyOf("glossary"),
+  queryFn: () => take(api.GET("/api/glossary")),
+  staleTime: Number.POSITIVE_INFINITY,
+});
+
 export const evidenceQuery = queryOptions({
   queryKey: keyOf("evidence"),
   queryFn: () => take(api.GET("/api/evidence")),

@@ -3,7 +3,7 @@ import type { ReactNode } from "react";
 import { Link } from "react-router";
 
 const ITEM =
-  "block w-full cursor-pointer rounded px-3 py-1.5 text-left outline-none data-[disabled]:opacity-50 data-[highlighted]:bg-groove pointer-coarse:py-3";
+  "block w-full cursor-pointer rounded-corner px-3 py-1.5 text-left outline-none data-[disabled]:opacity-50 data-[highlighted]:bg-groove pointer-coarse:py-3";
 
 /** A list of places and actions behind one button. */
 export function Menu({
@@ -24,7 +24,7 @@ export function Menu({
     <DropdownMenu.Root modal={false}>
       <DropdownMenu.Trigger
         aria-label={name}
-        className={`inline-flex h-8 min-w-0 items-center gap-1.5 rounded px-2 font-medium hover:bg-groove pointer-coarse:h-11 ${className}`}
+        className={`inline-flex h-8 min-w-0 items-center gap-1.5 rounded-corner px-2 font-medium hover:bg-groove pointer-coarse:h-11 ${className}`}
       >
         <span className="truncate">{label}</span>
         <span aria-hidden="true" className="text-soft">
@@ -35,7 +35,7 @@ export function Menu({
         <DropdownMenu.Content
           align={align}
           sideOffset={2}
-          className="z-50 max-h-[80vh] min-w-48 max-w-[92vw] overflow-auto rounded border border-edge bg-sheet p-1"
+          className="z-50 max-h-[80vh] min-w-48 max-w-[92vw] overflow-auto rounded-corner border border-edge bg-sheet p-1"
         >
           {children}
         </DropdownMenu.Content>

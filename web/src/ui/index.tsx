@@ -18,7 +18,7 @@ export function Button({
     <button
       type="button"
       {...rest}
-      className={`inline-flex items-center gap-1.5 rounded font-medium disabled:opacity-50 ${small ? "h-6.5 px-1.5" : "h-8 px-3"} ${BUTTONS[kind]} ${className}`}
+      className={`inline-flex items-center gap-1.5 rounded-corner font-medium disabled:opacity-50 ${small ? "h-6.5 px-1.5" : "h-8 px-3"} ${BUTTONS[kind]} ${className}`}
     />
   );
 }
@@ -42,9 +42,9 @@ export function Field({
         {label}
       </label>
       {children}
-      {hint && !error && <p className="text-soft text-[13px]">{hint}</p>}
+      {hint && !error && <p className="text-soft text-data">{hint}</p>}
       {error && (
-        <p id={`${id}-error`} role="alert" className="max-w-64 text-madder text-[13px]">
+        <p id={`${id}-error`} role="alert" className="max-w-64 text-madder text-data">
           {error}
         </p>
       )}
@@ -56,7 +56,7 @@ export function TextInput({ className = "", ...rest }: ComponentProps<"input">) 
   return (
     <input
       {...rest}
-      className={`h-8 max-w-full rounded border border-edge bg-sheet px-2 placeholder:text-soft aria-[invalid=true]:border-madder ${className}`}
+      className={`h-8 max-w-full rounded-corner border border-edge bg-sheet px-2 placeholder:text-soft aria-[invalid=true]:border-madder ${className}`}
     />
   );
 }
@@ -80,7 +80,7 @@ export function Select<T extends string>({
     <RadixSelect.Root value={value} onValueChange={(next) => onChange(next as T)}>
       <RadixSelect.Trigger
         aria-label={label}
-        className={`inline-flex h-8 items-center justify-between gap-2 rounded border border-edge bg-sheet px-2 ${className}`}
+        className={`inline-flex h-8 items-center justify-between gap-2 rounded-corner border border-edge bg-sheet px-2 ${className}`}
       >
         <span className="truncate">
           <RadixSelect.Value placeholder={placeholder} />
@@ -91,14 +91,14 @@ export function Select<T extends string>({
         <RadixSelect.Content
           position="popper"
           sideOffset={2}
-          className="z-50 max-h-96 overflow-hidden rounded border border-edge bg-sheet shadow-lg"
+          className="z-50 max-h-96 overflow-hidden rounded-corner border border-edge bg-sheet"
         >
           <RadixSelect.Viewport className="p-1">
             {options.map((option) => (
               <RadixSelect.Item
                 key={option.id}
                 value={option.id}
-                className="cursor-pointer rounded px-2 py-1 outline-none data-[highlighted]:bg-groove data-[state=checked]:font-semibold"
+                className="cursor-pointer rounded-corner px-2 py-1 outline-none data-[highlighted]:bg-groove data-[state=checked]:font-semibold"
               >
                 <RadixSelect.ItemText>{option.label}</RadixSelect.ItemText>
               </RadixSelect.Item>
@@ -129,7 +129,7 @@ export function Toggle<T extends string>({
       value={value}
       onValueChange={(next) => next && onChange(next as T)}
       aria-label={label}
-      className={`inline-flex ${small ? "h-6.5 text-[13px]" : "h-8"} w-fit shrink-0 overflow-hidden rounded border border-edge`}
+      className={`inline-flex ${small ? "h-6.5 text-data" : "h-8"} w-fit shrink-0 overflow-hidden rounded-corner border border-edge`}
     >
       {options.map((option) => (
         <ToggleGroup.Item
@@ -180,16 +180,14 @@ export function Dialog({
               back.focus();
             } else focusWork();
           }}
-          className={`fixed top-1/2 left-1/2 z-50 max-h-[88vh] w-[92vw] ${wide ? "max-w-3xl" : "max-w-lg"} -translate-x-1/2 -translate-y-1/2 overflow-auto rounded-md border border-line bg-paper p-5 shadow-xl`}
+          className={`fixed top-1/2 left-1/2 z-50 max-h-[88vh] w-[92vw] ${wide ? "max-w-3xl" : "max-w-lg"} -translate-x-1/2 -translate-y-1/2 overflow-auto rounded-corner border border-line bg-paper p-5`}
         >
-          <RadixDialog.Title className="mr-8 mb-3 font-semibold font-title text-lg">
-            {title}
-          </RadixDialog.Title>
+          <RadixDialog.Title className="mr-8 mb-3 ">{title}</RadixDialog.Title>
           {children}
           {/* Last, so that a dialog opens at its first field. */}
           <RadixDialog.Close
             aria-label="Close"
-            className="absolute top-3 right-3 size-8 rounded text-soft hover:bg-groove"
+            className="absolute top-3 right-3 size-8 rounded-corner text-soft hover:bg-groove"
           >
             ×
           </RadixDialog.Close>
@@ -210,25 +208,4 @@ export function focusWork(): void {
 /** A table that is wider than the window goes sideways in itself; the page does not. */
 export function Sideways({ children }: { children: ReactNode }) {
   return <div className="overflow-x-auto wide:overflow-visible">{children}</div>;
-}
-
-export function Loading({ what }: { what: string }) {
-  return (
-    <p role="status" className="p-6 text-soft">
-      Loading {what}…
-    </p>
-  );
-}
-
-export function Problem({ error, retry }: { error: Error; retry?: () => void }) {
-  return (
-    <div role="alert" className="m-6 max-w-xl border-madder border-l-2 pl-3">
-      <p>{error.message}</p>
-      {retry && (
-        <Button className="mt-2" onClick={retry}>
-          Try again
-        </Button>
-      )}
-    </div>
-  );
 }

@@ -4,7 +4,8 @@ import type { Analysis, FormulationChoices } from "~/api/client";
 import { AmountBox, figureProblem } from "~/shared/amounts/boxes";
 import { AddFood } from "~/shared/foods/AddFood";
 import { formulationQuery } from "~/shared/queries";
-import { Button, Loading, Problem, Select } from "~/ui";
+import { Loading, Problem } from "~/shared/states";
+import { Button, Select } from "~/ui";
 import type { BenchLine, Content } from "./editor";
 import { ProposalView } from "./ProposalView";
 import {
@@ -42,7 +43,8 @@ export function AdjustPanel({
     if (choices.isSuccess) go.current?.focus();
   }, [choices.isSuccess]);
   if (choices.isPending) return <Loading what="the choices" />;
-  if (choices.isError) return <Problem error={choices.error} retry={() => choices.refetch()} />;
+  if (!choices.data)
+    return <Problem what="the choices" error={choices.error} retry={() => choices.refetch()} />;
   const { settings, setSettings, run } = adjust;
   const put = (part: Partial<Settings>) => setSettings((now) => ({ ...now, ...part }));
   const mode = choices.data.modes.find((m) => m.id === settings.mode);
@@ -58,7 +60,7 @@ export function AdjustPanel({
           onChange={(id) => put({ mode: id, goals: null })}
           options={choices.data.modes.map((m) => ({ id: m.id, label: m.name }))}
         />
-        <p className="text-[13px] text-soft">{mode?.words}</p>
+        <p className="text-data text-soft">{mode?.words}</p>
       </div>
       {settings.mode === "match" && (
         <MacroTarget settings={settings} put={put} choices={choices.data} />
@@ -121,11 +123,9 @@ export function AdjustPanel({
         disabled={content.lines.length === 0 || hasErrors || badFigures}
         onGo={() => adjust.start(typed, content, allowed)}
       />
-      {hasErrors && (
-        <p className="text-[13px] text-madder">Mend the amounts that cannot be read.</p>
-      )}
+      {hasErrors && <p className="text-data text-madder">Mend the amounts that cannot be read.</p>}
       {badFigures && (
-        <p role="alert" className="text-[13px] text-madder">
+        <p role="alert" className="text-data text-madder">
           Mend the figures above that are no numbers.
         </p>
       )}
@@ -137,7 +137,7 @@ export function AdjustPanel({
             max={Math.max(run.of, 1)}
             value={run.done}
           />
-          <span className="text-[13px] text-soft">{run.label || "starting"}</span>
+          <span className="text-data text-soft">{run.label || "starting"}</span>
           <Button kind="quiet" onClick={() => adjust.cancel()}>
             Stop
           </Button>
@@ -319,7 +319,7 @@ function LineRules({
                   if (next === "tied") set(line.key, { role: "free", tieTo: others[0]?.key ?? "" });
                   else set(line.key, { role: next === "mode" ? "" : (next as Role), tieTo: "" });
                 }}
-                className="shrink-0 rounded bg-sheet py-0.5 text-[13px]"
+                className="shrink-0 rounded-corner bg-sheet py-0.5 text-data"
               >
                 {ROLES.filter((r) => r.id !== "tied" || others.length > 0).map((r) => (
                   <option key={r.id} value={r.id}>
@@ -329,7 +329,7 @@ function LineRules({
               </select>
             </div>
             {rule.role === "free" && (
-              <div className="mt-1 flex flex-wrap items-center gap-2 text-[13px]">
+              <div className="mt-1 flex flex-wrap items-center gap-2 text-data">
                 <Figure
                   label="from g"
                   value={rule.low}
@@ -351,7 +351,7 @@ function LineRules({
                       aria-label={`The line ${line.name} follows`}
                       value={rule.tieTo}
                       onChange={(e) => set(line.key, { tieTo: e.target.value })}
-                      className="max-w-40 rounded bg-sheet"
+                      className="max-w-40 rounded-corner bg-sheet"
                     >
                       {others.map((other) => (
                         <option key={other.key} value={other.key}>
@@ -402,7 +402,7 @@ function Allowed({
     <div className="mt-1 flex flex-col gap-2">
       {(["food", "supplement"] as const).map((kind) => (
         <ul key={kind} aria-label={kind === "food" ? "Foods" : "Supplements"}>
-          <li className="text-[13px] text-soft">{kind === "food" ? "Foods" : "Supplements"}</li>
+          <li className="text-data text-soft">{kind === "food" ? "Foods" : "Supplements"}</li>
           {rows
             .filter((a) => a.kind === kind)
             .map((a) => (
@@ -418,9 +418,7 @@ function Allowed({
                   <span>
                     {a.name}
                     {(a.why_not || a.caution) && (
-                      <span className="text-[13px]">
-                        : {a.why_not || `rather not: ${a.caution}`}
-                      </span>
+                      <span className="text-data">: {a.why_not || `rather not: ${a.caution}`}</span>
                     )}
                   </span>
                 </label>

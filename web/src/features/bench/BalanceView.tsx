@@ -28,7 +28,7 @@ export function BalanceView({
   const macros = analysis.macros;
   const limiting = analysis.amino_pattern[0];
   return (
-    <div className="grid h-full grid-cols-[14rem_1fr_15rem_17rem] gap-6 overflow-auto text-[13px]">
+    <div className="grid h-full grid-cols-[14rem_1fr_15rem_17rem] gap-6 overflow-auto text-data">
       <section aria-label="Energy split">
         <h3 className="mb-1 font-semibold">Share of energy</h3>
         {macros ? (
@@ -71,7 +71,7 @@ export function BalanceView({
                 <tr key={ratio.key} className="border-line border-b align-top">
                   <td>
                     {ratio.name}
-                    <div className="text-[12px] text-soft">
+                    <div className="text-label text-soft">
                       {ratio.bounds_source || "no published window"}
                     </div>
                   </td>

@@ -7,11 +7,13 @@ import { AddFood } from "~/shared/foods/AddFood";
 import { formulationQuery, recipeQuery } from "~/shared/queries";
 import { isAbout } from "~/shared/saving/fields";
 import { SavingNote } from "~/shared/saving/SavingNote";
+import { Loading, Problem } from "~/shared/states";
 import { useCase } from "~/shared/useCase";
 import { useTitle } from "~/shared/useTitle";
 import { boardsOf, worstBoard } from "~/shared/wall/boards";
 import { tonesOf } from "~/shared/wall/tones";
-import { focusWork, Loading, Problem } from "~/ui";
+import { focusWork } from "~/ui";
+import { Page } from "~/ui/Page";
 import { AskBeforeAdding } from "./AskBeforeAdding";
 import { BenchBar } from "./BenchBar";
 import { type BenchLine, type Content, lineOf } from "./editor";
@@ -33,7 +35,8 @@ export default function BenchPage() {
   const recipe = useQuery(recipeQuery(Number(recipeId)));
   if (recipe.isPending) return <Loading what="the recipe" />;
   // What was fetched before stays on screen when it cannot be fetched again.
-  if (!recipe.data) return <Problem error={recipe.error} retry={() => recipe.refetch()} />;
+  if (!recipe.data)
+    return <Problem what="the recipe" error={recipe.error} retry={() => recipe.refetch()} />;
   return <Bench key={recipe.data.id} recipe={recipe.data} current={current} />;
 }
 
@@ -138,7 +141,7 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
   const ways = useWays({ recipeId: recipe.id, typed, content, setWay: look.setWay, applyLines });
   const empty = content.lines.length === 0;
   return (
-    <main className="flex min-h-0 min-w-0 flex-1 flex-col">
+    <Page className="flex min-h-0 min-w-0 flex-1 flex-col">
       <BenchBar bench={bench} look={look} recipe={recipe} current={current} onHelp={showHelp} />
       <section
         aria-label="The wall"
@@ -185,7 +188,7 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
                 onReplace={setReplacing}
               />
             )}
-            {analysis && !empty && <Flags flags={analysis.flags} />}
+            {analysis && !empty && <Flags flags={analysis.cautions} />}
           </div>
           <div className="border-line border-t px-4 py-2">
             <AddFood
@@ -262,6 +265,6 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
         />
       )}
       <ShortcutsDialog open={help} onClose={() => setHelp(false)} />
-    </main>
+    </Page>
   );
 }

@@ -52,7 +52,7 @@ export function BenchBar({
           // What is printed is what is stored.
           aria-disabled={!saved}
           onClick={(e) => !saved && e.preventDefault()}
-          className="inline-flex h-8 items-center rounded px-3 font-medium hover:bg-groove aria-disabled:opacity-50"
+          className="inline-flex h-8 items-center rounded-corner px-3 font-medium hover:bg-groove aria-disabled:opacity-50"
         >
           Sheet
         </a>
@@ -60,7 +60,7 @@ export function BenchBar({
           href={`/api/cases/${current.id}/file?recipe=${recipe.id}`}
           download={`${current.dog.name}.json`}
           title="Save the case with this recipe as a case file"
-          className="inline-flex h-8 items-center rounded px-2 hover:bg-groove"
+          className="inline-flex h-8 items-center rounded-corner px-2 hover:bg-groove"
         >
           File
         </a>

@@ -2,7 +2,8 @@ import { useQueries } from "@tanstack/react-query";
 import { api, take, type Version } from "~/api/client";
 import { foodWeight, money, number, spelled, unitText } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
-import { Dialog, Loading, Problem } from "~/ui";
+import { Loading, Problem } from "~/shared/states";
+import { Dialog } from "~/ui";
 
 /** The bench and kept versions side by side, all computed as of now. */
 export function CompareVersions({

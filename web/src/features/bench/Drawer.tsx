@@ -11,8 +11,9 @@ import {
   unitText,
 } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
+import { Loading, Problem } from "~/shared/states";
 import { Trace } from "~/shared/trace/Trace";
-import { Loading, Problem } from "~/ui";
+
 import { HelpList } from "./HelpList";
 
 /** Everything about one nutrient: status in words, who brings it, limits with origin, trace. */
@@ -51,7 +52,7 @@ export function Drawer({
   if (ratio) {
     return (
       <aside aria-label={ratio.name} className="flex flex-col gap-3">
-        <h2 className="text-base">{ratio.name}</h2>
+        <h2>{ratio.name}</h2>
         <p>
           <b>{ratioText(ratio)}</b>, {ratio.status}
           {ratio.unknown_lines > 0 &&
@@ -72,7 +73,7 @@ export function Drawer({
   return (
     <aside aria-label={nutrient.name} className="flex flex-col gap-3">
       <div>
-        <h2 className="text-base">{spelled(nutrient.name)}</h2>
+        <h2>{spelled(nutrient.name)}</h2>
         <p>
           {nutrient.status === "short" && (
             <>
@@ -113,11 +114,9 @@ export function Drawer({
             </b>
           )}
           {nutrient.status === "no limit" && "The standard sets no limit."}
-          {nutrient.why && (
-            <span className="block text-[13px] text-soft">{told(nutrient.why)}.</span>
-          )}
+          {nutrient.why && <span className="block text-data text-soft">{told(nutrient.why)}.</span>}
           {nutrient.rises && (
-            <span className="block text-[13px]">The minimum rises: {nutrient.rises}.</span>
+            <span className="block text-data">The minimum rises: {nutrient.rises}.</span>
           )}
         </p>
       </div>
@@ -197,7 +196,7 @@ export function Drawer({
                     )}
                   </span>
                 </div>
-                <div className="text-[12px] text-soft leading-tight">
+                <div className="text-label text-soft leading-tight">
                   {line.grade === "analysed" ? "analysed" : `${line.grade}: ${line.provenance}`}
                   {line.confidence && line.grade !== "analysed"
                     ? ` (confidence ${line.confidence})`
@@ -232,7 +231,7 @@ function Origins({ origins }: { origins: Origin[] }) {
               </span>
               <span>{origin.printed}</span>
             </div>
-            <div className="text-[12px] text-soft leading-tight">
+            <div className="text-label text-soft leading-tight">
               {origin.citation}. Confidence {origin.confidence}
               {origin.checked
                 ? ", checked against the publication"

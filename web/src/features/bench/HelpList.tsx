@@ -1,7 +1,8 @@
 import { useMutation } from "@tanstack/react-query";
 import { type Analysis, api, type Help, take } from "~/api/client";
 import { number } from "~/shared/format";
-import { Button, Problem } from "~/ui";
+import { Problem } from "~/shared/states";
+import { Button } from "~/ui";
 
 const KINDS: { id: Help["kind"]; label: string }[] = [
   { id: "food", label: "Whole foods" },
@@ -78,10 +79,10 @@ export function HelpList({
                     </Button>
                   </div>
                   {h.caution && (
-                    <div className="text-[13px] text-madder">Rather not: {h.caution}</div>
+                    <div className="text-data text-madder">Rather not: {h.caution}</div>
                   )}
                   {(h.mends.length > 0 || h.breaks.length > 0) && (
-                    <div className="text-[12px] text-soft leading-tight">
+                    <div className="text-label text-soft leading-tight">
                       {h.mends.length > 0 && <>also mends {names(h.mends)}</>}
                       {h.mends.length > 0 && h.breaks.length > 0 && "; "}
                       {h.breaks.length > 0 && (

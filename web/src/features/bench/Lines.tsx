@@ -66,7 +66,7 @@ export function Lines({
     <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
       <table data-stale={stale} className="w-full border-collapse max-mid:block">
         <thead className="sticky top-0 z-10 hidden bg-paper mid:table-header-group">
-          <tr className="border-line border-b text-[13px] text-soft">
+          <tr className="border-line border-b text-data text-soft">
             <th className="w-5" aria-label="Order" />
             <th className="text-left font-normal">Ingredient, as fed</th>
             <th className="w-28 px-2 text-right font-normal">Amount</th>
@@ -232,10 +232,8 @@ const LineRow = memo(function LineRow({
       <td className="py-0.5 max-mid:col-span-2">
         <Swatch tone={tone} /> {spelled(line.name)}
         {line.methods.length > 0 && <PreparationSelect line={line} dispatch={dispatch} />}
-        {mark && <span className="ml-2 border-madder border-b text-[13px]">{mark}</span>}
-        {line.override && (
-          <span className="ml-2 text-[13px] text-soft">let in: {line.override}</span>
-        )}
+        {mark && <span className="ml-2 border-madder border-b text-data">{mark}</span>}
+        {line.override && <span className="ml-2 text-data text-soft">let in: {line.override}</span>}
         {error && (
           <WhatIsWrong
             line={line}
@@ -248,7 +246,7 @@ const LineRow = memo(function LineRow({
           />
         )}
         {refused && (
-          <p role="alert" className="text-[13px] text-madder">
+          <p role="alert" className="text-data text-madder">
             Not saved: {refused}.
           </p>
         )}
@@ -283,16 +281,16 @@ const LineRow = memo(function LineRow({
         {facts && !facts.sure && "≈ "}
         {foodFigure(facts?.grams)}
         {facts && conventions().food === "g" && <span className="mid:hidden"> g</span>}
-        {facts?.other_cup && <div className="text-[12px] text-soft">{facts.other_cup}</div>}
-        {facts && !facts.sure && <div className="text-[12px] text-soft">typical: weigh one</div>}
+        {facts?.other_cup && <div className="text-label text-soft">{facts.other_cup}</div>}
+        {facts && !facts.sure && <div className="text-label text-soft">typical: weigh one</div>}
         {facts?.preparation && (
-          <div className="text-[12px] text-soft">→ {foodFigure(facts.fed_grams)}</div>
+          <div className="text-label text-soft">→ {foodFigure(facts.fed_grams)}</div>
         )}
       </td>
       <td className="figure px-2 max-mid:hidden">
         {facts?.household ?? <span className="text-soft">weigh it</span>}
         {facts?.household && Math.abs(facts.household_error ?? 0) > 0.05 && (
-          <span className="text-[13px] text-soft">
+          <span className="text-data text-soft">
             {" "}
             ({(facts.household_error ?? 0) > 0 ? "+" : "−"}
             {percent(Math.abs(facts.household_error ?? 0))})
@@ -314,7 +312,7 @@ const LineRow = memo(function LineRow({
           title="Replace by another food (Ctrl+E in the amount)"
           disabled={!!error}
           onClick={() => onReplace(line)}
-          className="size-7 rounded text-soft hover:bg-groove"
+          className="size-7 rounded-corner text-soft hover:bg-groove"
         >
           ⇄
         </button>
@@ -322,7 +320,7 @@ const LineRow = memo(function LineRow({
           type="button"
           aria-label={`Remove ${line.name}`}
           onClick={remove}
-          className="size-7 rounded text-soft hover:bg-groove hover:text-madder"
+          className="size-7 rounded-corner text-soft hover:bg-groove hover:text-madder"
         >
           ×
         </button>
@@ -347,7 +345,7 @@ function WhatIsWrong({
       role="alert"
       // What went wrong is seen, also when the row stands at the edge of the list.
       ref={(node) => node?.scrollIntoView({ block: "nearest" })}
-      className="text-[13px] text-madder"
+      className="text-data text-madder"
     >
       {many ? `“${line.text}” can mean several amounts. Which is it?` : `${error.message}.`}
       {many && (
@@ -357,7 +355,7 @@ function WhatIsWrong({
               key={reading.text}
               type="button"
               onClick={() => onChoose(reading.text)}
-              className="rounded border border-edge bg-sheet px-1.5 text-ink hover:border-soft"
+              className="rounded-corner border border-edge bg-sheet px-1.5 text-ink hover:border-soft"
             >
               {reading.text}
               {reading.text.endsWith(" g") ? "" : `, ${number(reading.grams, 0)} g`}
@@ -423,7 +421,7 @@ function PreparationSelect({
       aria-label={`How ${line.name} is fed`}
       value={line.preparation}
       onChange={(e) => dispatch({ type: "prepare", key: line.key, preparation: e.target.value })}
-      className={`ml-2 max-w-56 rounded bg-transparent text-[13px] hover:bg-groove ${line.preparation ? "text-ink" : "text-soft"}`}
+      className={`ml-2 max-w-56 rounded-corner bg-transparent text-data hover:bg-groove ${line.preparation ? "text-ink" : "text-soft"}`}
     >
       <option value="">fed as weighed</option>
       {line.methods.map((method) => (

@@ -26,7 +26,7 @@ export function LookMenu({ look, named }: { look: LookState; named: string | und
     <Popover.Root>
       <Popover.Trigger
         aria-label={`Looked at by ${said.join(", ")}: change`}
-        className="inline-flex h-8 min-w-0 items-center gap-2 rounded border border-edge bg-sheet px-2 hover:border-soft"
+        className="inline-flex h-8 min-w-0 items-center gap-2 rounded-corner border border-edge bg-sheet px-2 hover:border-soft"
       >
         <span className="truncate">{said.join(", ")}</span>
         <span className="text-soft">▾</span>
@@ -36,7 +36,7 @@ export function LookMenu({ look, named }: { look: LookState; named: string | und
           align="start"
           sideOffset={2}
           aria-label="How the recipe is looked at"
-          className="z-40 flex w-96 max-w-[94vw] flex-col gap-3 rounded border border-line bg-paper p-4"
+          className="z-40 flex w-96 max-w-[94vw] flex-col gap-3 rounded-corner border border-line bg-paper p-4"
         >
           <Part words="Whose limits the boards are held to.">
             <Select
@@ -74,7 +74,7 @@ export function LookMenu({ look, named }: { look: LookState; named: string | und
               className="w-full"
             />
           </Part>
-          <p className="text-[13px] text-soft">
+          <p className="text-data text-soft">
             A look only: what the case itself is held to stands under Energy and Targets.
           </p>
         </Popover.Content>
@@ -87,7 +87,7 @@ function Part({ words, children }: { words: string; children: ReactNode }) {
   return (
     <div className="flex flex-col gap-1">
       {children}
-      <p className="text-[13px] text-soft">{words}</p>
+      <p className="text-data text-soft">{words}</p>
     </div>
   );
 }

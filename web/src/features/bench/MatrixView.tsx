@@ -38,7 +38,7 @@ export function MatrixView({
         ]}
       />
       <div className="min-h-0 flex-1 overflow-auto">
-        <table className="text-[13px]">
+        <table className="text-data">
           <thead className="sticky top-0 z-10 bg-paper">
             <tr className="border-line border-b align-bottom text-soft">
               <th className="sticky left-0 min-w-52 bg-paper text-left font-normal">Ingredient</th>

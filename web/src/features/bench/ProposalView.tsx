@@ -39,12 +39,12 @@ export function ProposalView({
     <section aria-label="Proposal" className="flex flex-col gap-3 border-line border-t pt-3">
       <p
         role="status"
-        className={`border-l-[3px] pl-2 ${proposal.state === "met" ? "border-verdigris" : "border-madder"}`}
+        className={`stile ${proposal.state === "met" ? "border-verdigris" : "border-madder"}`}
       >
         <b>{told(proposal.words)}</b>
       </p>
       {stale && (
-        <p role="alert" className="text-[13px] text-madder">
+        <p role="alert" className="text-data text-madder">
           The recipe was changed since. Find the amounts again.
         </p>
       )}
@@ -68,7 +68,7 @@ export function ProposalView({
             ))}
           </ul>
           {left.size > 0 && (
-            <p className="text-[13px] text-soft">
+            <p className="text-data text-soft">
               With changes left out the limits may not hold; the wall tells.
             </p>
           )}
@@ -82,7 +82,7 @@ export function ProposalView({
               {left.size === 0 ? "Accept all" : `Accept ${chosen.size}`}
             </Button>
             <Button kind="quiet" onClick={onLeave}>
-              Leave it
+              Keep mine
             </Button>
           </div>
         </>
@@ -98,7 +98,7 @@ export function ProposalView({
       {moved.length > 0 && (
         <details>
           <summary className="cursor-pointer">Before and after ({moved.length})</summary>
-          <ul className="text-[13px]">
+          <ul className="text-data">
             {moved.map((m) => (
               <li key={m.key} className="flex justify-between">
                 <span>{m.name}</span>
@@ -113,20 +113,20 @@ export function ProposalView({
       {proposal.conflicts.map((conflict) => (
         <div key={conflict.words} className="flex flex-col gap-1">
           <h3 className="font-semibold">These cannot hold together</h3>
-          <ul className="list-disc pl-5 text-[13px]">
+          <ul className="list-disc pl-5 text-data">
             {conflict.members.map((m) => (
               <li key={m.words}>{m.words}</li>
             ))}
           </ul>
           {!conflict.minimal && (
-            <p className="text-[13px] text-soft">
+            <p className="text-data text-soft">
               The time ran out before the smallest such set was found.
             </p>
           )}
           {conflict.together.length > 0 && (
             <>
               <h3 className="font-semibold">No single one is enough; together the least is</h3>
-              <ul className="list-disc pl-5 text-[13px]">
+              <ul className="list-disc pl-5 text-data">
                 {conflict.together.map((text) => (
                   <li key={text}>{text}</li>
                 ))}
@@ -136,12 +136,12 @@ export function ProposalView({
           {conflict.ways_out.length > 0 && (
             <>
               <h3 className="font-semibold">Any one of these would make it possible</h3>
-              <ul className="list-disc pl-5 text-[13px]">
+              <ul className="list-disc pl-5 text-data">
                 {conflict.ways_out.map((way) => (
                   <li key={way.text}>{way.text}</li>
                 ))}
               </ul>
-              <p className="text-[13px] text-soft">
+              <p className="text-data text-soft">
                 A limit that a condition sets gives way only with the attending vet.
               </p>
             </>
@@ -151,7 +151,7 @@ export function ProposalView({
       {proposal.help.length > 0 && (
         <div>
           <h3 className="font-semibold">Foods that would help</h3>
-          <ul className="text-[13px]">
+          <ul className="text-data">
             {proposal.help.map((food) => (
               <li key={food.food} className="flex items-center justify-between gap-2">
                 <span>
@@ -172,7 +172,7 @@ export function ProposalView({
         </div>
       )}
       {proposal.state === "short" && proposal.help.length === 0 && (
-        <p className="text-[13px] text-soft">
+        <p className="text-data text-soft">
           No food of the library that this dog may have would lower the gap. A supplement whose
           label strength is not entered yet may.
         </p>
@@ -182,7 +182,7 @@ export function ProposalView({
           <summary className="cursor-pointer">
             What holds it back ({proposal.binding.length})
           </summary>
-          <ul className="list-disc pl-5 text-[13px]">
+          <ul className="list-disc pl-5 text-data">
             {proposal.binding.map((b) => (
               <li key={b.key + b.bound}>{b.words}</li>
             ))}
@@ -192,7 +192,7 @@ export function ProposalView({
       {proposal.passes.length > 0 && (
         <details>
           <summary className="cursor-pointer">How it was found</summary>
-          <ol className="list-decimal pl-5 text-[13px]">
+          <ol className="list-decimal pl-5 text-data">
             {proposal.passes.map((pass) => (
               <li key={`${pass.goal}${pass.seconds}`}>
                 {pass.name}: {number(pass.value, 3)}
@@ -245,7 +245,7 @@ function ChangeRow({
           )}
         </span>
       </label>
-      {change.why && <p className="pl-6 text-[13px] text-soft">{told(change.why)}</p>}
+      {change.why && <p className="pl-6 text-data text-soft">{told(change.why)}</p>}
     </li>
   );
 }

@@ -2,7 +2,8 @@ import { useMutation } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { api, type Food, take } from "~/api/client";
 import { AddFood } from "~/shared/foods/AddFood";
-import { Button, Dialog, Problem, Toggle } from "~/ui";
+import { Problem } from "~/shared/states";
+import { Button, Dialog, Toggle } from "~/ui";
 import { type BenchLine, lineOf } from "./editor";
 
 type Keep = "energy" | "protein";
@@ -75,7 +76,7 @@ export function ReplaceDialog({
               <b>{next.name}</b>, {next.quantity}
             </p>
             {next.why_not && (
-              <p role="alert" className="border-madder border-l-[3px] pl-2 text-madder">
+              <p role="alert" className="border-madder stile text-madder">
                 Not for this dog: {next.why_not}.
               </p>
             )}

@@ -5,7 +5,8 @@ import { day } from "~/shared/format";
 import { Form, TextField } from "~/shared/forms/fields";
 import { useServerForm } from "~/shared/forms/useServerForm";
 import { keyOf } from "~/shared/keys";
-import { Button, Dialog, Loading, Problem } from "~/ui";
+import { Loading, Problem } from "~/shared/states";
+import { Button, Dialog } from "~/ui";
 
 /** Give others the sheet of a version: an address for some days that opens it without signing in. */
 export function ShareDialog({ version, onClose }: { version: Version; onClose: () => void }) {

@@ -10,6 +10,7 @@ import {
   told,
   unitText,
 } from "~/shared/format";
+import { Term } from "~/shared/words/Term";
 
 export function Legend({ boards }: { boards: { status: string }[] }) {
   const count = (status: string) => boards.filter((b) => b.status === status).length;
@@ -41,14 +42,24 @@ export function Legend({ boards }: { boards: { status: string }[] }) {
   );
 }
 
+/** The word of the glossary for each verdict. */
+const STATUS_TERMS: Record<string, string> = {
+  short: "short",
+  over: "over",
+  unproven: "unproven",
+  "off advice": "advised",
+  "above safe limit": "safe-limit",
+  met: "met",
+};
+
 export function Flags({ flags }: { flags: Finding[] }) {
   if (flags.length === 0) return null;
   return (
-    <ul aria-label="Cautions" className="my-2 flex flex-col gap-1 text-[13px]">
+    <ul aria-label="Cautions" className="my-2 flex flex-col gap-1 text-data">
       {flags.map((flag) => (
         <li
           key={flag.kind + flag.what}
-          className={`border-l-[3px] pl-2 ${flag.level === "block" ? "border-madder" : "border-oak"}`}
+          className={`stile ${flag.level === "block" ? "border-madder" : "border-oak"}`}
         >
           <b className={flag.level === "block" ? "text-madder" : ""}>{told(flag.what)}.</b>{" "}
           {told(`${sentence(flag.why)}. ${flag.do}`)}
@@ -73,21 +84,21 @@ export function Summary({
   const unit = BASES.find((b) => b.id === basis)?.unit;
   return (
     <>
-      <h2 className="mb-1 text-base">
+      <h2 className="mb-1">
         {worst.some((n) => n.status !== "off advice")
-          ? "To mend"
+          ? "Not right yet"
           : worst.length
             ? "Every limit is met; off advice"
             : "Every limit is met"}
       </h2>
-      <p className="mb-2 text-[13px] text-soft">
+      <p className="mb-2 text-data text-soft">
         {analysis.requirements}. Choose a board to see where it comes from.
       </p>
       <table className="w-full" hidden={worst.length === 0}>
         <thead>
-          <tr className="border-line border-b text-[13px] text-soft">
+          <tr className="border-line border-b text-data text-soft">
             <th className="text-left font-normal">Nutrient</th>
-            <th className="text-right font-normal">has {unit}</th>
+            <th className="text-right font-normal">{unit}</th>
             <th className="text-right font-normal">limit</th>
             <th className="w-20 text-right font-normal">state</th>
           </tr>
@@ -120,7 +131,7 @@ export function Summary({
                 </>
               )}
               <td className={`text-right ${n.breaks ? "font-semibold text-madder" : ""}`}>
-                {n.status}
+                <Term id={STATUS_TERMS[n.status] ?? ""}>{n.status}</Term>
               </td>
             </tr>
           ))}

@@ -141,7 +141,7 @@ function columnsOf(
       cell: ({ n }) => {
         const origin = n.set_by ?? n.origin[0];
         return (
-          <span title={origin?.citation} className="text-[13px] text-soft">
+          <span title={origin?.citation} className="text-data text-soft">
             {origin?.source}
           </span>
         );

@@ -6,7 +6,8 @@ import { api, type Recipe, take, type Version } from "~/api/client";
 import { day } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
 import { versionsQuery } from "~/shared/queries";
-import { Button, Dialog, Loading, Problem, TextInput } from "~/ui";
+import { Empty, Loading, Problem } from "~/shared/states";
+import { Button, Dialog, TextInput } from "~/ui";
 import { CompareVersions } from "./CompareVersions";
 import { ShareDialog } from "./ShareDialog";
 
@@ -34,7 +35,8 @@ export function VersionsPanel({
     onRestored(stored);
   });
   if (versions.isPending) return <Loading what="the versions" />;
-  if (versions.isError) return <Problem error={versions.error} retry={() => versions.refetch()} />;
+  if (!versions.data)
+    return <Problem what="the versions" error={versions.error} retry={() => versions.refetch()} />;
   const chosen = versions.data.filter((v) => ticked.includes(v.id));
   const restoring = open !== null && typeof open === "object" && "restore" in open && open.restore;
   const sharing = open !== null && typeof open === "object" && "share" in open && open.share;
@@ -43,10 +45,10 @@ export function VersionsPanel({
       <KeepForm disabled={!saved || keep.isPending} onKeep={(name) => keep.mutate(name)} />
       {failed && <Problem error={failed} />}
       {versions.data.length === 0 && (
-        <p className="text-soft">
+        <Empty>
           No version is kept yet. Keep one before you try something: you can compare, go back, and
           give others its sheet.
-        </p>
+        </Empty>
       )}
       <ul className="flex flex-col gap-2">
         {versions.data.map((version) => (
@@ -93,7 +95,7 @@ export function VersionsPanel({
               Restore
             </Button>
             <Button kind="quiet" onClick={() => setOpen(null)}>
-              Leave it
+              Cancel
             </Button>
           </div>
         </Dialog>
@@ -213,7 +215,7 @@ function VersionRow({
         />
         <span className="flex-1">
           <b>{version.name}</b>{" "}
-          <span className="text-[13px] text-soft">
+          <span className="text-data text-soft">
             {version.number}, {day(version.created)}, {version.lines.length} lines
             {version.links > 0 && `, ${links}`}
           </span>
@@ -233,7 +235,7 @@ function VersionRow({
               target="_blank"
               rel="noreferrer"
               aria-label={`Sheet of ${version.name}`}
-              className="inline-flex h-6.5 items-center rounded px-1.5 font-medium hover:bg-groove"
+              className="inline-flex h-6.5 items-center rounded-corner px-1.5 font-medium hover:bg-groove"
             >
               Sheet
             </a>
@@ -255,7 +257,7 @@ function VersionRow({
         </Button>
       </div>
       {!version.snapshot && (
-        <p className="pl-5 text-[13px] text-soft">
+        <p className="pl-5 text-data text-soft">
           Kept without its figures: it could not be computed then, or is from an older Wainscot.
         </p>
       )}

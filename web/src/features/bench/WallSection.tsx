@@ -1,10 +1,11 @@
 import { useMemo, useState } from "react";
 import type { Analysis, FormulationChoices } from "~/api/client";
 import { told } from "~/shared/format";
+import { Loading, Problem, StaleNote } from "~/shared/states";
 import { useMedia, WIDE } from "~/shared/useMedia";
 import { type BoardFacts, boardsOf } from "~/shared/wall/boards";
 import { Wall } from "~/shared/wall/Wall";
-import { Button, Loading, Problem, Toggle } from "~/ui";
+import { Button, Toggle } from "~/ui";
 import { BalanceView } from "./BalanceView";
 import { EmptyBench } from "./EmptyBench";
 import { MatrixView } from "./MatrixView";
@@ -56,7 +57,9 @@ export function WallSection({
     [after, tones],
   );
   if (bench.analysisError && !analysis) {
-    return <Problem error={bench.analysisError} retry={() => bench.retryAnalysis()} />;
+    return (
+      <Problem what="the wall" error={bench.analysisError} retry={() => bench.retryAnalysis()} />
+    );
   }
   if (content.lines.length === 0) {
     return (
@@ -81,11 +84,7 @@ export function WallSection({
             !bench.stale && <Legend boards={boards} />
           )}
         </p>
-        {bench.stale && (
-          <p role="status" className="shrink-0 border-ink border-b border-dashed text-[13px]">
-            {bench.stale}
-          </p>
-        )}
+        {bench.stale && <StaleNote why={bench.stale} />}
         {readout && !wide && view === "wall" && (
           <Button small onClick={onOpen}>
             Where it comes from

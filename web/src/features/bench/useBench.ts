@@ -1,3 +1,4 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useMemo, useRef } from "react";
 import type { Look, Recipe } from "~/api/client";
 import { useDraft } from "~/shared/saving/useDraft";
@@ -9,21 +10,28 @@ import {
   editsOf,
   type FoodWords,
 } from "./editor";
-import { useAnalysis } from "./useAnalysis";
+import { analysisQuery, typedOf, useAnalysis } from "./useAnalysis";
+
+const NO_WORDS = () => undefined;
 
 /** The recipe on the bench: its lines with what is not stored yet, undo, and what is computed of it. */
 export function useBench(recipe: Recipe, look: Look) {
   const saving = useDraft("recipe", recipe.id, recipe);
   const { fields, state, draft } = saving;
-  const content = useMemo(() => {
-    const known = new Map<string, FoodWords>(recipe.lines.map((line) => [line.food, line]));
-    return contentOf(
-      fields,
-      (food) => known.get(food) ?? (state.beside[food] as FoodWords | undefined),
-    );
-  }, [fields, state.beside, recipe.lines]);
+  const known = useMemo(
+    () => new Map<string, FoodWords>(recipe.lines.map((line) => [line.food, line])),
+    [recipe.lines],
+  );
+  const content = useMemo(
+    () =>
+      contentOf(fields, (food) => known.get(food) ?? (state.beside[food] as FoodWords | undefined)),
+    [fields, state.beside, known],
+  );
   const latest = useRef<Content>(content);
   latest.current = content;
+  const asking = useRef(look);
+  asking.current = look;
+  const client = useQueryClient();
 
   const dispatch = useCallback(
     (action: Action) => {
@@ -35,9 +43,12 @@ export function useBench(recipe: Recipe, look: Look) {
         }
         const { edits, options } = editsOf(latest.current, action);
         draft.change(edits, options);
+        // The server counts while the page is drawn.
+        const typed = typedOf(contentOf(draft.view(), NO_WORDS), asking.current);
+        void client.prefetchQuery(analysisQuery(recipe.id, typed));
       }
     },
-    [draft],
+    [draft, client, recipe.id],
   );
   const { error, retry, ...analysis } = useAnalysis(recipe.id, content, look);
   return {

@@ -6,10 +6,11 @@ import { api, type Case, type CaseStep, take } from "~/api/client";
 import { ageText, bodyWeight, told } from "~/shared/format";
 import { forget, keyOf } from "~/shared/keys";
 import { caseQuery, stepsQuery } from "~/shared/queries";
+import { Loading, Problem } from "~/shared/states";
 import { useCase } from "~/shared/useCase";
 import { useTitle } from "~/shared/useTitle";
 import { Written } from "~/shared/Written";
-import { Loading, Problem } from "~/ui";
+
 import { Menu, MenuLink } from "~/ui/Menu";
 import { STATE_WORDS, StepMark } from "./StepMark";
 
@@ -19,7 +20,8 @@ export function CaseFrame() {
   const found = useQuery(caseQuery(Number(caseId)));
   if (found.isPending) return <Loading what="the case" />;
   // What was fetched before stays on screen when it cannot be fetched again.
-  if (!found.data) return <Problem error={found.error} retry={() => found.refetch()} />;
+  if (!found.data)
+    return <Problem what="the case" error={found.error} retry={() => found.refetch()} />;
   return (
     <Written by={found.data.conventions}>
       <Frame current={found.data} />
@@ -90,7 +92,7 @@ function Frame({ current }: { current: Case }) {
           <StepLink key={place.id} place={place} />
         ))}
         {next && (
-          <p className="mt-3 border-line border-t px-3 pt-2 text-[13px]">
+          <p className="mt-3 border-line border-t px-3 pt-2 text-data">
             <span className="text-soft">Next</span>{" "}
             <Link to={toStep(current, next)} className="underline underline-offset-2">
               {told(next.words)}
@@ -172,7 +174,7 @@ function PutAway({ current }: { current: Case }) {
   const away = current.recipes.filter((r) => r.archived);
   if (away.length === 0) return null;
   return (
-    <details className="px-3 py-1 text-[13px]">
+    <details className="px-3 py-1 text-data">
       <summary className="cursor-pointer text-soft">{away.length} put away</summary>
       <ul>
         {away.map((recipe) => (
@@ -244,7 +246,7 @@ function DogLine({ value, children }: { value: Case; children: ReactNode }) {
   return (
     <div className="flex flex-wrap items-baseline gap-x-4 gap-y-0.5 border-line border-b px-4 py-1.5">
       {children}
-      <h1 className="text-[17px]">{dog.name}</h1>
+      <h1>{dog.name}</h1>
       <span className="text-soft">
         {[dog.breed, ageText(dog.age_months), sex].filter(Boolean).join(", ")}
       </span>

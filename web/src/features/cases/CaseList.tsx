@@ -1,16 +1,21 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { lazy, Suspense, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { toast } from "sonner";
 import { ApiError, api, type CaseRow, take } from "~/api/client";
 import { ageText, bodyWeight, day } from "~/shared/format";
 import { forget } from "~/shared/keys";
 import { casesQuery } from "~/shared/queries";
+import { Empty, Loading, Problem } from "~/shared/states";
 import { type SortableColumn, SortableTable } from "~/shared/table/SortableTable";
 import { useTitle } from "~/shared/useTitle";
-import { Button, Loading, Problem, TextInput } from "~/ui";
-import { DeleteCase } from "./DeleteCase";
-import { NewCase } from "./NewCase";
+import { Button, TextInput } from "~/ui";
+import { Menu, MenuButton } from "~/ui/Menu";
+import { Page } from "~/ui/Page";
+
+// Not part of the first page: fetched when they are asked for.
+const DeleteCase = lazy(() => import("./DeleteCase"));
+const NewCase = lazy(() => import("./NewCase"));
 
 export function CaseList() {
   useTitle("Cases");
@@ -38,15 +43,16 @@ export function CaseList() {
   });
   const field = openFile.error instanceof ApiError ? openFile.error.field : "";
   if (cases.isPending) return <Loading what="cases" />;
-  if (cases.isError) return <Problem error={cases.error} retry={() => cases.refetch()} />;
+  if (!cases.data)
+    return <Problem what="cases" error={cases.error} retry={() => cases.refetch()} />;
   const away = cases.data.filter((c) => c.archived).length;
   const shown = cases.data
     .filter((c) => c.archived === archived)
     .filter((c) => caseText(c).includes(filter.toLowerCase()));
   return (
-    <main className="mx-auto w-full max-w-5xl p-4 mid:p-6 wide:overflow-auto">
+    <Page className="mx-auto w-full max-w-5xl p-4 mid:p-6 wide:overflow-auto">
       <div className="mb-4 flex flex-wrap items-center gap-3">
-        <h1 className="text-xl">Cases</h1>
+        <h1 className="text-page">Cases</h1>
         <TextInput
           type="search"
           aria-label="Find a case"
@@ -84,26 +90,33 @@ export function CaseList() {
         </Button>
       </div>
       {openFile.isError && (
-        <p role="alert" className="mb-3 border-madder border-l-2 pl-3">
+        <p role="alert" className="mb-3 border-madder stile">
           This case file cannot be opened{field ? ` (${field})` : ""}: {openFile.error.message}
         </p>
       )}
       {cases.data.length === 0 ? (
-        <div className="max-w-md border-oak border-l-2 pl-4">
-          <p className="mb-2">
-            No cases yet. A case is one dog's work: its energy, its targets, the recipe and what
-            came of it.
-          </p>
-          <Button onClick={() => setAdding(true)}>Start the first case</Button>
-        </div>
+        <Empty action={<Button onClick={() => setAdding(true)}>Start the first case</Button>}>
+          No cases yet. A case is one dog's work: its energy, its targets, the recipe and what came
+          of it.
+        </Empty>
       ) : shown.length === 0 ? (
-        <p className="text-soft">
+        <Empty
+          action={
+            filter ? (
+              <Button onClick={() => setFilter("")}>Show every case</Button>
+            ) : (
+              <Button onClick={() => setArchived(!archived)}>
+                {archived ? "Show the others" : "Show the archived"}
+              </Button>
+            )
+          }
+        >
           {filter
             ? `No case matches “${filter}”.`
             : archived
               ? "No case is archived."
               : "Every case is archived."}
-        </p>
+        </Empty>
       ) : (
         <SortableTable
           rows={shown}
@@ -116,9 +129,11 @@ export function CaseList() {
           }}
         />
       )}
-      {deleting && <DeleteCase row={deleting} onClose={() => setDeleting(null)} />}
-      {adding && <NewCase onClose={() => setAdding(false)} />}
-    </main>
+      <Suspense>
+        {deleting && <DeleteCase row={deleting} onClose={() => setDeleting(null)} />}
+        {adding && <NewCase onClose={() => setAdding(false)} />}
+      </Suspense>
+    </Page>
   );
 }
 
@@ -136,11 +151,11 @@ const COLUMNS: SortableColumn<CaseRow>[] = [
         <Link to={`/cases/${c.id}`} className="font-semibold underline-offset-2 hover:underline">
           {c.dog}
         </Link>
-        <div className="text-[13px] text-soft">
+        <div className="text-data text-soft">
           {[c.breed, ageText(c.age_months)].filter(Boolean).join(", ")}
         </div>
         {c.problem && (
-          <div className="max-w-64 text-[13px] text-madder">
+          <div className="max-w-64 text-data text-madder">
             Cannot be opened as it is: {c.problem}
           </div>
         )}
@@ -211,21 +226,16 @@ function Actions({ row, onDelete }: { row: CaseRow; onDelete: () => void }) {
   return (
     <>
       {archive.error && (
-        <div role="alert" className="text-[13px] text-madder">
+        <div role="alert" className="text-data text-madder">
           {archive.error.message}
         </div>
       )}
-      <Button
-        kind="quiet"
-        aria-label={`${row.archived ? "Take back" : "Archive"} the case of ${row.dog}`}
-        disabled={archive.isPending}
-        onClick={() => archive.mutate(!row.archived)}
-      >
-        {row.archived ? "Take back" : "Archive"}
-      </Button>
-      <Button kind="quiet" aria-label={`Delete the case of ${row.dog}`} onClick={onDelete}>
-        Delete
-      </Button>
+      <Menu label="More" name={`What to do with the case of ${row.dog}`}>
+        <MenuButton disabled={archive.isPending} onChoose={() => archive.mutate(!row.archived)}>
+          {row.archived ? "Take back from the archive" : "Archive"}
+        </MenuButton>
+        <MenuButton onChoose={onDelete}>Delete…</MenuButton>
+      </Menu>
     </>
   );
 }

@@ -7,9 +7,10 @@ import { ConventionFields } from "~/shared/record/conventions";
 import { Box, fieldWords, isOnPage, RecordFields } from "~/shared/record/fields";
 import { SavingNote, UndoRedo } from "~/shared/saving/SavingNote";
 import { useDraft } from "~/shared/saving/useDraft";
+import { Loading, Problem } from "~/shared/states";
 import { useTitle } from "~/shared/useTitle";
 import { Written } from "~/shared/Written";
-import { Loading, Problem } from "~/ui";
+import { Page } from "~/ui/Page";
 
 /** A client: how to reach her, her dogs with their cases, and how things are written for her. */
 export default function ClientPage() {
@@ -17,25 +18,26 @@ export default function ClientPage() {
   const found = useQuery(clientQuery(Number(clientId)));
   useTitle(found.data?.client.name);
   if (found.isPending) return <Loading what="the client" />;
-  if (!found.data) return <Problem error={found.error} retry={() => found.refetch()} />;
+  if (!found.data)
+    return <Problem what="the client" error={found.error} retry={() => found.refetch()} />;
   return (
     <Written by={found.data.written}>
-      <Page found={found.data} />
+      <ClientRecord found={found.data} />
     </Written>
   );
 }
 
-function Page({ found }: { found: Client }) {
+function ClientRecord({ found }: { found: Client }) {
   const saving = useDraft("client", found.client.id, found);
   return (
     <RecordFields saving={saving}>
-      <main className="mx-auto w-full max-w-4xl p-4 mid:p-6 wide:overflow-auto">
+      <Page className="mx-auto w-full max-w-4xl p-4 mid:p-6 wide:overflow-auto">
         <div className="mb-4 flex items-center gap-3">
-          <h1 className="text-xl">{found.client.name}</h1>
+          <h1 className="text-page">{found.client.name}</h1>
           <UndoRedo saving={saving} />
         </div>
         <SavingNote saving={saving} words={fieldWords} shown={isOnPage} />
-        <h2 className="mb-1 text-base">Dogs</h2>
+        <h2 className="mb-1">Dogs</h2>
         <ul className="mb-6 border-line border-t">
           {byDog(found.cases).map(({ key, dog, cases }) => (
             <li key={key} className="border-line border-b py-2">
@@ -71,20 +73,20 @@ function Page({ found }: { found: Client }) {
             </li>
           ))}
         </ul>
-        <h2 className="mb-2 text-base">How to reach {found.client.name}</h2>
+        <h2 className="mb-2">How to reach {found.client.name}</h2>
         <div className="mb-6 flex flex-wrap gap-3">
           <Box path="name" label="Name" className="w-60" />
           <Box path="email" label="E-mail" className="w-60" />
           <Box path="phone" label="Telephone" />
           <Box path="notes" label="Notes" className="w-full min-w-60" />
         </div>
-        <h2 className="mb-2 text-base">How things are written for {found.client.name}</h2>
+        <h2 className="mb-2">How things are written for {found.client.name}</h2>
         <ConventionFields otherwise={found.practice} />
-        <p className="mt-4 max-w-prose text-[13px] text-soft">
+        <p className="mt-4 max-w-prose text-data text-soft">
           On the pages of these dogs and on their papers. Other cups and spoons hold for what is
           typed from now on.
         </p>
-      </main>
+      </Page>
     </RecordFields>
   );
 }

@@ -32,7 +32,7 @@ export function ClientFoods({ caseId, client }: { caseId: number; client: string
   });
   return (
     <section className="mt-8 flex max-w-xl flex-col gap-2">
-      <h2 className="text-lg">What {client} cannot get or will not use</h2>
+      <h2>What {client} cannot get or will not use</h2>
       {(marks.data ?? []).length === 0 && <p className="text-soft">Nothing is marked.</p>}
       <ul>
         {(marks.data ?? []).map((m) => (

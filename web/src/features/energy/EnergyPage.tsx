@@ -13,7 +13,9 @@ import {
 } from "~/shared/record/fields";
 import { StaleWhile } from "~/shared/saving/StaleWhile";
 import { useCase } from "~/shared/useCase";
+import { Term } from "~/shared/words/Term";
 import { Select, Toggle } from "~/ui";
+import { Page } from "~/ui/Page";
 import { ClientFoods } from "./ClientFoods";
 import { EnergyScale } from "./EnergyScale";
 
@@ -51,13 +53,13 @@ export default function EnergyPage() {
   const current = useCase();
   return (
     <CaseFields current={current}>
-      <main className="p-4 mid:p-6 wide:overflow-auto">
+      <Page className="p-4 mid:p-6 wide:overflow-auto">
         <div className="grid gap-10 wide:grid-cols-[22rem_minmax(0,1fr)]">
           <Settings current={current} />
           <Methods current={current} />
         </div>
         <ClientFoods caseId={current.id} client={current.client.name} />
-      </main>
+      </Page>
     </CaseFields>
   );
 }
@@ -93,7 +95,7 @@ function Settings({ current }: { current: Case }) {
   return (
     <div className="flex min-w-0 flex-col gap-4">
       <div className="flex flex-wrap items-start justify-between">
-        <h2 className="text-lg">Energy and targets</h2>
+        <h2>Energy and targets</h2>
         <CaseSaved />
       </div>
       <Box path="dog.weight_kg" label="Body weight" holds="weight" />
@@ -104,7 +106,10 @@ function Settings({ current }: { current: Case }) {
         <Choice path="dog.activity" label="Activity" options={ACTIVITIES} />
       </div>
       <div className="flex flex-col gap-1" data-field="energy_method">
-        <span className="font-medium">Energy from</span>
+        <span className="font-medium">
+          Daily energy, <Term id="mer">MER</Term>, from <Term id="rer">RER</Term> or a figure of
+          your own
+        </span>
         <Toggle
           label="Energy method"
           value={method}
@@ -210,14 +215,12 @@ function MinimumBasis({
         options={bases.map((b) => ({ id: b.id, label: b.name }))}
         className="w-full"
       />
-      <p className="text-[13px] text-soft">
-        {told(bases.find((b) => b.id === value)?.words ?? "")}.
-      </p>
+      <p className="text-data text-soft">{told(bases.find((b) => b.id === value)?.words ?? "")}.</p>
       {targets.data?.basis && value === targets.data.basis.basis && (
-        <p className="text-[13px]">{told(targets.data.basis.words)}</p>
+        <p className="text-data">{told(targets.data.basis.words)}</p>
       )}
       {targets.error && (
-        <p role="alert" className="text-[13px] text-madder">
+        <p role="alert" className="text-data text-madder">
           {targets.error.message}
         </p>
       )}
@@ -248,14 +251,14 @@ function FoodEnergy({
       />
       {chosen && (
         <>
-          <p className="text-[13px]">{told(sentence(chosen.words))}.</p>
-          <p className="text-[13px] text-soft">
+          <p className="text-data">{told(sentence(chosen.words))}.</p>
+          <p className="text-data text-soft">
             For {chosen.when}. {chosen.source}.{" "}
             {chosen.is_default && told(`The default: ${choices.why}.`)}
           </p>
         </>
       )}
-      <details className="text-[13px] text-soft">
+      <details className="text-data text-soft">
         <summary className="cursor-pointer">What is taken for granted</summary>
         <ul className="mt-1 flex flex-col gap-1">
           {choices.granted.map((g) => (
@@ -266,7 +269,7 @@ function FoodEnergy({
           ))}
         </ul>
       </details>
-      <p className="text-[13px] text-soft">
+      <p className="text-data text-soft">
         One method for every food and label of the case; the bench shows under Balance what the
         others say of a recipe.
       </p>
@@ -299,7 +302,7 @@ function Estimates({
           { id: "cautious", label: "Cautious" },
         ]}
       />
-      <p className="text-[13px] text-soft">{POLICY_WORDS[policy]}</p>
+      <p className="text-data text-soft">{POLICY_WORDS[policy]}</p>
       {policy === "strict" && (
         <div className="flex flex-wrap gap-3">
           <span>A food must be fully analysed for</span>

@@ -6,8 +6,10 @@ import { bodyWeight, day, number, percent } from "~/shared/format";
 import { Form, TextField } from "~/shared/forms/fields";
 import { useServerForm } from "~/shared/forms/useServerForm";
 import { energyQuery } from "~/shared/queries";
+import { Loading, Problem } from "~/shared/states";
 import { Trace } from "~/shared/trace/Trace";
-import { Button, Loading, Problem, Select } from "~/ui";
+import { Term } from "~/shared/words/Term";
+import { Button, Select } from "~/ui";
 
 /** Every published method on one scale, so that the spread is seen; one may be taken over. */
 export function EnergyScale({
@@ -19,18 +21,19 @@ export function EnergyScale({
 }) {
   const energy = useQuery(energyQuery(current));
   if (energy.isPending) return <Loading what="the methods" />;
-  if (energy.isError) return <Problem error={energy.error} retry={() => energy.refetch()} />;
+  if (!energy.data)
+    return <Problem what="the methods" error={energy.error} retry={() => energy.refetch()} />;
   const { estimates, chosen, ideal, plan, life_stage } = energy.data;
   const most = Math.max(chosen.target_kcal, ...estimates.map((e) => e.high ?? e.kcal)) * 1.05;
   const x = (kcal: number) => (kcal / most) * 100;
   return (
     <div className="flex flex-col gap-6">
       <section>
-        <h2 className="text-lg">Methods side by side</h2>
+        <h2>Methods side by side</h2>
         <p className="mb-2 text-soft">
-          {current.dog.name} counts as <b className="text-ink">{life_stage}</b>. Each bar is the
-          published range, the mark its typical figure; the line is what the case uses,{" "}
-          {number(chosen.target_kcal)} kcal a day.
+          {current.dog.name} counts as <b className="text-ink">{life_stage}</b> (
+          <Term id="life-stage">life stage</Term>). Each bar is the published range, the mark its
+          typical figure; the line is what the case uses, {number(chosen.target_kcal)} kcal a day.
         </p>
         <table className="w-full">
           <thead className="sr-only">
@@ -49,7 +52,7 @@ export function EnergyScale({
                     <summary className="cursor-pointer">
                       {e.label} <span className="text-soft">{e.school}</span>
                     </summary>
-                    <p className="text-[12px] text-soft">
+                    <p className="text-label text-soft">
                       {e.step.formula}. {e.step.source}; confidence {e.step.confidence}
                     </p>
                   </details>
@@ -98,7 +101,9 @@ export function EnergyScale({
       </section>
       {ideal && (
         <section>
-          <h2 className="text-lg">Ideal weight</h2>
+          <h2>
+            <Term id="ideal-weight">Ideal weight</Term>
+          </h2>
           <p>
             At condition {current.dog.body_condition}/9: <b>{bodyWeight(ideal.typical_kg)}</b>,
             between {bodyWeight(ideal.low_kg)} and {bodyWeight(ideal.high_kg)}.
@@ -108,7 +113,7 @@ export function EnergyScale({
       )}
       {plan && (
         <section>
-          <h2 className="text-lg">Weight plan to {bodyWeight(plan.target_kg)}</h2>
+          <h2>Weight plan to {bodyWeight(plan.target_kg)}</h2>
           <p>
             Start at <b>{number(plan.start_kcal)} kcal a day</b>, never below{" "}
             {number(plan.floor_kcal)} kcal. At {number(plan.pct_per_week, 1)} % a week it takes
@@ -116,7 +121,7 @@ export function EnergyScale({
             adjust.
           </p>
           <Curve weights={plan.weights_kg} target={plan.target_kg} />
-          <p className="text-[13px] text-soft">
+          <p className="text-data text-soft">
             When an adult is fed less than 95 kcal per kg^0.75, or with the condition “Overweight”
             in the targets, nutrient floors are held per kg^0.75, so that eating less does not
             starve the dog of nutrients.
@@ -188,7 +193,7 @@ function Volume({ current }: { current: Case }) {
   if (current.recipes.length === 0) return null;
   return (
     <section>
-      <h2 className="text-lg">A volume rule someone brings</h2>
+      <h2>A volume rule someone brings</h2>
       <Form
         of={ask}
         className="flex flex-wrap items-end gap-3"

@@ -3,22 +3,26 @@ import { Link } from "react-router";
 import type { Evidence } from "~/api/client";
 import { number, percent, sentence } from "~/shared/format";
 import { evidenceQuery } from "~/shared/queries";
+import { Loading, Problem } from "~/shared/states";
 import { useTitle } from "~/shared/useTitle";
-import { Loading, Problem } from "~/ui";
+import { Page } from "~/ui/Page";
 
 /** How sure the numbers are: what the table was held to, what was compared, what nobody did. */
 export default function EvidencePage() {
   useTitle("How sure");
   const found = useQuery(evidenceQuery);
   if (found.isPending) return <Loading what="what the numbers rest on" />;
-  if (found.isError) return <Problem error={found.error} retry={() => found.refetch()} />;
+  if (!found.data)
+    return (
+      <Problem what="what the numbers rest on" error={found.error} retry={() => found.refetch()} />
+    );
   const { table, facts, kinds, recalled, not_done } = found.data;
   const broken = table.checks.flatMap((c) => c.failures);
   return (
-    <main className="p-4 mid:p-6 wide:overflow-auto">
+    <Page className="p-4 mid:p-6 wide:overflow-auto">
       <div className="flex max-w-6xl flex-col gap-8">
         <header className="max-w-3xl">
-          <h1 className="mb-1 text-xl">How sure are we</h1>
+          <h1 className="mb-1 text-page">How sure are we</h1>
           <p>
             {number(table.foods)} foods, {number(table.derived_foods)} of them derived, with{" "}
             {number(table.nutrients)} nutrients each.{" "}
@@ -33,7 +37,7 @@ export default function EvidencePage() {
         <Checks checks={table.checks} />
         <Facts facts={facts} recalled={recalled} />
         <section aria-label="How each kind was checked">
-          <h2 className="mb-2 text-lg">How each kind of number was checked</h2>
+          <h2 className="mb-2">How each kind of number was checked</h2>
           <dl className="grid grid-cols-[minmax(9rem,14rem)_1fr] gap-x-6">
             {kinds.map((k) => (
               <div
@@ -47,7 +51,7 @@ export default function EvidencePage() {
           </dl>
         </section>
         <section aria-label="Not done">
-          <h2 className="mb-2 text-lg">What nobody has done</h2>
+          <h2 className="mb-2">What nobody has done</h2>
           <ul className="list-disc pl-5">
             {not_done.map((words) => (
               <li key={words}>{words}</li>
@@ -55,7 +59,7 @@ export default function EvidencePage() {
           </ul>
         </section>
       </div>
-    </main>
+    </Page>
   );
 }
 
@@ -73,7 +77,7 @@ function Grades({ grades }: { grades: Evidence["table"]["values_by_grade"] }) {
   const whole = Object.values(grades).reduce((sum, n) => sum + n, 0);
   return (
     <section aria-label="Where values come from">
-      <h2 className="mb-2 text-lg">Where the values come from</h2>
+      <h2 className="mb-2">Where the values come from</h2>
       <table className="w-full max-w-3xl">
         <tbody>
           {GRADES.filter(([id]) => grades[id]).map(([id, words]) => (
@@ -100,10 +104,10 @@ function Grades({ grades }: { grades: Evidence["table"]["values_by_grade"] }) {
 function Checks({ checks }: { checks: Evidence["table"]["checks"] }) {
   return (
     <section aria-label="Checks">
-      <h2 className="mb-2 text-lg">What every food is held to</h2>
+      <h2 className="mb-2">What every food is held to</h2>
       <table className="w-full max-w-4xl">
         <thead>
-          <tr className="border-line border-b text-[13px] text-soft">
+          <tr className="border-line border-b text-data text-soft">
             <th className="text-left font-normal">Check</th>
             <th className="w-28 text-right font-normal">looked at</th>
             <th className="w-36 text-right font-normal">differ, with a reason</th>
@@ -116,7 +120,7 @@ function Checks({ checks }: { checks: Evidence["table"]["checks"] }) {
               <td className="py-1">
                 {check.name}
                 {check.failures.length > 0 && (
-                  <ul className="text-[13px] text-madder">
+                  <ul className="text-data text-madder">
                     {check.failures.slice(0, 20).map((words) => (
                       <li key={words}>{words}</li>
                     ))}
@@ -141,7 +145,7 @@ function Checks({ checks }: { checks: Evidence["table"]["checks"] }) {
 function Facts({ facts, recalled }: { facts: Evidence["facts"]; recalled: string }) {
   return (
     <section aria-label="Compared with the publication">
-      <h2 className="mb-1 text-lg">Compared with the publication</h2>
+      <h2 className="mb-1">Compared with the publication</h2>
       <p className="mb-2 max-w-3xl text-soft">
         {recalled}. Mark a value as compared on{" "}
         <Link to="/standards" className="underline">
@@ -151,7 +155,7 @@ function Facts({ facts, recalled }: { facts: Evidence["facts"]; recalled: string
       </p>
       <table className="w-full max-w-4xl">
         <thead>
-          <tr className="border-line border-b text-[13px] text-soft">
+          <tr className="border-line border-b text-data text-soft">
             <th className="text-left font-normal">Facts</th>
             <th className="w-24 text-right font-normal">values</th>
             <th className="w-28 text-right font-normal">compared</th>

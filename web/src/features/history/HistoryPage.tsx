@@ -2,8 +2,10 @@ import { useInfiniteQuery } from "@tanstack/react-query";
 import { api, type HistoryEvent, take } from "~/api/client";
 import { clock, day, weekday } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
+import { Empty, Loading, Problem } from "~/shared/states";
 import { useCase } from "~/shared/useCase";
-import { Button, Loading, Problem } from "~/ui";
+import { Button } from "~/ui";
+import { Page } from "~/ui/Page";
 
 /** What was done in this case, when and by whom, newest first, by day. */
 export default function HistoryPage() {
@@ -24,15 +26,16 @@ export default function HistoryPage() {
     staleTime: 0,
   });
   if (pages.isPending) return <Loading what="the history" />;
-  if (pages.isError) return <Problem error={pages.error} retry={() => pages.refetch()} />;
+  if (!pages.data)
+    return <Problem what="the history" error={pages.error} retry={() => pages.refetch()} />;
   const events = pages.data.pages.flatMap((page) => page.events);
   return (
-    <main className="p-4 mid:p-6 wide:overflow-auto">
-      <h2 className="mb-3 text-lg">History</h2>
+    <Page className="p-4 mid:p-6 wide:overflow-auto">
+      <h2 className="mb-3">History</h2>
       {events.length === 0 && (
-        <p className="text-soft">
+        <Empty>
           Nothing is recorded yet. What is done from now on stands here and cannot be changed.
-        </p>
+        </Empty>
       )}
       {byDay(events).map(([on, rows]) => (
         <section key={on} className="mb-4 max-w-4xl">
@@ -58,7 +61,7 @@ export default function HistoryPage() {
           Older
         </Button>
       )}
-    </main>
+    </Page>
   );
 }
 

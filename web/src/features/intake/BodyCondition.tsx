@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { Term } from "~/shared/words/Term";
 
 /** Body condition 1 to 9: a dog from above, drawn wider at the waist with the score. */
 const CONDITION_WORDS: Record<number, string> = {
@@ -24,7 +25,9 @@ export function BodyCondition({
   const [value, setValue] = useState(saved);
   return (
     <fieldset>
-      <legend className="font-medium">Body condition</legend>
+      <legend className="font-medium">
+        <Term id="bcs">Body condition</Term>
+      </legend>
       <div className="flex flex-wrap gap-1">
         {Object.keys(CONDITION_WORDS).map((key) => {
           const score = Number(key);
@@ -33,7 +36,7 @@ export function BodyCondition({
             <label
               key={key}
               title={CONDITION_WORDS[score]}
-              className={`flex w-14 cursor-pointer flex-col items-center rounded border p-1 has-[:focus-visible]:outline-2 has-[:focus-visible]:outline-verdigris ${value === score ? "border-ink bg-groove" : "border-line"}`}
+              className={`flex w-14 cursor-pointer flex-col items-center rounded-corner border p-1 has-[:focus-visible]:outline-2 has-[:focus-visible]:outline-verdigris ${value === score ? "border-ink bg-groove" : "border-line"}`}
             >
               <input
                 type="radio"
@@ -59,7 +62,7 @@ export function BodyCondition({
           );
         })}
       </div>
-      {value && <p className="text-[13px] text-soft">{CONDITION_WORDS[value]}.</p>}
+      {value && <p className="text-data text-soft">{CONDITION_WORDS[value]}.</p>}
     </fieldset>
   );
 }

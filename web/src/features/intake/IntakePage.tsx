@@ -17,6 +17,7 @@ import {
   useSaving,
 } from "~/shared/record/fields";
 import { useCase } from "~/shared/useCase";
+import { Page } from "~/ui/Page";
 import { BodyCondition } from "./BodyCondition";
 
 const FEEDING = [
@@ -45,11 +46,11 @@ export default function IntakePage() {
   const flags = current.intake.red_flags;
   return (
     <CaseFields current={current}>
-      <main className="p-4 mid:p-6 wide:overflow-auto">
+      <Page className="p-4 mid:p-6 wide:overflow-auto">
         <div className="flex max-w-5xl flex-col gap-8 wide:flex-row">
           <div className="flex min-w-0 flex-1 flex-col gap-6">
             {view.data?.stopped && (
-              <p role="alert" className="border-madder border-l-4 pl-3 text-madder">
+              <p role="alert" className="border-madder stile text-madder">
                 <b>See the vet first.</b> A red flag was recorded: {flags.present}. Recipes of this
                 case cannot be changed until the vet has cleared it below.
               </p>
@@ -57,7 +58,7 @@ export default function IntakePage() {
             <DogBlock breeds={view.data?.breeds} about={view.data} />
             <Block title="Diagnoses">
               <ConditionsEditor caseId={current.id} />
-              <Tick path="intake.conditions_asked" label="asked the vet, that is all" />
+              <Tick path="intake.conditions_asked" label="asked the vet: the list is complete" />
               <EnergyOffers current={current} />
             </Block>
             <Rows
@@ -90,7 +91,7 @@ export default function IntakePage() {
               ]}
               choices={{ certainty: ["suspected", "likely", "proven"] }}
             >
-              <Tick path="intake.reactions_asked" label="asked, that is all" />
+              <Tick path="intake.reactions_asked" label="asked: the list is complete" />
             </Rows>
             <Rows
               path="intake.medicines"
@@ -100,7 +101,7 @@ export default function IntakePage() {
                 ["dose", "Dose"],
               ]}
             >
-              <Tick path="intake.medicines_asked" label="asked, that is all" />
+              <Tick path="intake.medicines_asked" label="asked: the list is complete" />
             </Rows>
             <Rows
               path="intake.current_diet"
@@ -140,7 +141,7 @@ export default function IntakePage() {
             </Block>
             <Block title="Red flags">
               {view.data?.red_flags.map((words) => (
-                <p key={words} className="text-[13px]">
+                <p key={words} className="text-data">
                   Ask for: {told(words)}.
                 </p>
               ))}
@@ -157,13 +158,13 @@ export default function IntakePage() {
           </div>
           <aside aria-label="Still missing" className="shrink-0 wide:w-64">
             <CaseSaved />
-            <h2 className="text-base">Still missing for a sound plan</h2>
+            <h2>Still missing for a sound plan</h2>
             {view.data?.missing.length === 0 && <p className="text-soft">Nothing.</p>}
             <ul className="mt-1 flex flex-col gap-1.5">
               {view.data?.missing.map((m) => (
                 <li key={m.field}>
                   {told(m.what)}
-                  <div className="text-[12px] text-soft">{told(m.why)}</div>
+                  <div className="text-label text-soft">{told(m.why)}</div>
                 </li>
               ))}
             </ul>
@@ -171,13 +172,13 @@ export default function IntakePage() {
               href={`/papers/cases/${current.id}/intake`}
               target="_blank"
               rel="noreferrer"
-              className="mt-4 inline-flex h-8 items-center rounded border border-edge bg-sheet px-3 font-medium hover:border-soft"
+              className="mt-4 inline-flex h-8 items-center rounded-corner border border-edge bg-sheet px-3 font-medium hover:border-soft"
             >
               Sheet to print
             </a>
           </aside>
         </div>
-      </main>
+      </Page>
     </CaseFields>
   );
 }
@@ -213,14 +214,14 @@ function DogBlock({ breeds, about }: { breeds: string[] | undefined; about: Inta
           <Box path="dog.litter_size" label="Pups in the litter" holds="figure" />
         </Row>
       )}
-      <div className="flex items-baseline gap-1 text-[13px] text-soft">
+      <div className="flex items-baseline gap-1 text-data text-soft">
         {about?.breed_weight &&
           `${dog.breed}: ${bodyWeight(about.breed_weight.low_kg)} to ${bodyWeight(about.breed_weight.high_kg)}, typical, recalled. `}
         Size class {about?.size_class}; counts as {about?.life_stage}.{" "}
         <Tick path="intake.life_stage_confirmed" label="life stage confirmed" />
       </div>
       {about && about.prone.length > 0 && (
-        <ul aria-label={`What ${dog.breed} is prone to`} className="text-[13px]">
+        <ul aria-label={`What ${dog.breed} is prone to`} className="text-data">
           {about.prone.map((p) => (
             <li key={p.what}>
               <b>Ask about {p.what}</b>: {told(p.do)}.{" "}

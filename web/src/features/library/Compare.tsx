@@ -2,7 +2,8 @@ import { useQueries } from "@tanstack/react-query";
 import { useState } from "react";
 import { number, spelled, unitText } from "~/shared/format";
 import { profileQuery } from "~/shared/queries";
-import { Dialog, Loading, Problem, Toggle } from "~/ui";
+import { Loading, Problem } from "~/shared/states";
+import { Dialog, Toggle } from "~/ui";
 import { FOOD_BASES, type FoodBasis } from "./ProfilePanel";
 
 /** Up to four foods side by side; the largest of each row is bold. */

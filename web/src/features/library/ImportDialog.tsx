@@ -91,7 +91,7 @@ export function ImportDialog({ onClose }: { onClose: () => void }) {
               {found.errors.length > 0 && (
                 <table className="w-full">
                   <thead>
-                    <tr className="border-line border-b text-left text-[13px] text-soft">
+                    <tr className="border-line border-b text-left text-data text-soft">
                       <th className="w-16 font-normal">Row</th>
                       <th className="w-32 font-normal">Column</th>
                       <th className="font-normal">What is wrong</th>

@@ -5,8 +5,10 @@ import { api, type ShelfFood, take } from "~/api/client";
 import { conventions } from "~/shared/conventions";
 import { number, percent, priceBy, spelled } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
+import { Empty, Loading, Problem } from "~/shared/states";
 import { useTitle } from "~/shared/useTitle";
-import { Button, Loading, Problem, Select, TextInput } from "~/ui";
+import { Button, Select, TextInput } from "~/ui";
+import { Page } from "~/ui/Page";
 import { Compare } from "./Compare";
 import { ImportDialog } from "./ImportDialog";
 import { OwnFoodDialog } from "./OwnFoodDialog";
@@ -53,20 +55,26 @@ export default function LibraryPage() {
     placeholderData: keepPreviousData,
   });
   if (shelf.isPending) return <Loading what="the library" />;
-  if (shelf.isError) return <Problem error={shelf.error} retry={() => shelf.refetch()} />;
+  if (!shelf.data)
+    return <Problem what="the library" error={shelf.error} retry={() => shelf.refetch()} />;
   const { foods, classes, allergens, nutrients } = shelf.data;
   const rich = nutrients.find((n) => n.id === richest);
   const named = (any: string, list: string[]) => [
     { id: ANY, label: any },
     ...list.map((id) => ({ id, label: id })),
   ];
+  function clear() {
+    setQ("");
+    for (const set of [setKlass, setWithout, setRichest, setComplete]) set(ANY);
+    setAvailable(false);
+  }
   function pick(id: string) {
     setPicked((old) =>
       old.includes(id) ? old.filter((p) => p !== id) : [...old, id].slice(-MOST),
     );
   }
   return (
-    <main className="flex min-h-0 flex-1 flex-col">
+    <Page className="flex min-h-0 flex-1 flex-col">
       <h1 className="sr-only">Library</h1>
       <div className="flex flex-wrap items-center gap-2 border-line border-b px-4 py-2">
         <TextInput
@@ -101,7 +109,7 @@ export default function LibraryPage() {
         />
         <Select label="Complete for" value={complete} onChange={setComplete} options={COMPLETE} />
         <Check label="available" value={available} onChange={setAvailable} />
-        <Check label="every row" value={all} onChange={setAll} />
+        <Check label="prepared and mixed foods too" value={all} onChange={setAll} />
         <div className="flex gap-1 wide:ml-auto">
           <Button disabled={picked.length < 2} onClick={() => setComparing(true)}>
             Compare {picked.length > 0 && picked.length}
@@ -117,15 +125,23 @@ export default function LibraryPage() {
           aria-label="Foods"
           className={`${open ? "hidden wide:flex" : "flex"} min-w-0 flex-1 flex-col`}
         >
-          <p role="status" className="px-4 py-1 text-[13px] text-soft">
+          <p role="status" className="px-4 py-1 text-data text-soft">
             {number(foods.length)} foods
             {!all && !q && ", plain whole foods and supplements only"}
             {rich && `, richest in ${rich.name} per 1000 kcal first`}
           </p>
           {foods.length === 0 ? (
-            <p className="px-4 text-soft">
-              Nothing passes. Take away a filter, or enter the food yourself with “Own food”.
-            </p>
+            <Empty
+              className="mx-4"
+              action={
+                <>
+                  <Button onClick={clear}>Take away every filter</Button>
+                  <Button onClick={() => setDialog("own")}>Enter the food yourself</Button>
+                </>
+              }
+            >
+              Nothing passes.
+            </Empty>
           ) : (
             <FoodRows
               foods={foods}
@@ -167,7 +183,7 @@ export default function LibraryPage() {
         />
       )}
       {dialog === "import" && <ImportDialog onClose={() => setDialog(null)} />}
-    </main>
+    </Page>
   );
 }
 
@@ -224,7 +240,7 @@ function FoodRows({
     <>
       <div
         aria-hidden="true"
-        className={`${columns} border-line border-b py-1 text-[13px] text-soft`}
+        className={`${columns} border-line border-b py-1 text-data text-soft`}
       >
         <span />
         <span>Food</span>
@@ -264,7 +280,7 @@ function FoodRows({
                 >
                   {spelled(food.name)}
                   {food.unavailable && (
-                    <span className="ml-2 text-[13px] text-madder">not to be had now</span>
+                    <span className="ml-2 text-data text-madder">not to be had now</span>
                   )}
                 </button>
                 <span className={`${more} truncate text-soft`}>{food.klass}</span>

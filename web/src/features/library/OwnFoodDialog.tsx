@@ -5,8 +5,9 @@ import { decimal, figure, number, percent, spelled } from "~/shared/format";
 import { Form, TextField } from "~/shared/forms/fields";
 import { useServerForm } from "~/shared/forms/useServerForm";
 import { forget, keyOf } from "~/shared/keys";
+import { Loading } from "~/shared/states";
 import { Trace } from "~/shared/trace/Trace";
-import { Button, Dialog, Field, Loading, Select, Toggle } from "~/ui";
+import { Button, Dialog, Field, Select, Toggle } from "~/ui";
 
 const LABEL = [
   ["protein", "Protein, %"],
@@ -179,7 +180,7 @@ function OwnFoodFields({
             id="own-values"
             rows={8}
             {...form.register("values")}
-            className="rounded border border-edge bg-sheet p-2 font-mono text-[13px]"
+            className="rounded-corner border border-edge bg-sheet p-2 font-mono text-data"
           />
         </Field>
       )}
@@ -192,11 +193,11 @@ function OwnFoodFields({
           id="own-ingredients"
           rows={2}
           {...form.register("ingredients")}
-          className="rounded border border-edge bg-sheet p-2"
+          className="rounded-corner border border-edge bg-sheet p-2"
         />
       </Field>
       {existing && (
-        <p className="text-[13px] text-soft">
+        <p className="text-data text-soft">
           This is revision {existing.revision}. Saving makes revision {(existing.revision ?? 1) + 1}
           ; the earlier one is kept.
         </p>
@@ -255,7 +256,7 @@ function LabelFields({ form }: { form: UseFormReturn<OwnFoodForm> }) {
         </p>
       )}
       {meaning.data && (
-        <div className="border-oak border-l-[3px] pl-3">
+        <div className="border-oak stile">
           <p>
             Carbohydrate <b>{number(meaning.data.carbohydrate_g, 1)} %</b> by difference,{" "}
             <b>{number(meaning.data.kcal_per_kg)} kcal/kg</b> as fed; energy from protein{" "}

@@ -46,7 +46,7 @@ export function PracticeForm({ food }: { food: Profile }) {
           ))}
         </div>
         <Tick path="unavailable" label="not to be had now" />
-        {known?.price_date && <p className="text-[13px] text-soft">Price of {known.price_date}.</p>}
+        {known?.price_date && <p className="text-data text-soft">Price of {known.price_date}.</p>}
         <OwnMeasures food={food} />
       </section>
     </RecordFields>
@@ -70,7 +70,7 @@ function OwnMeasures({ food }: { food: Profile }) {
   return (
     <section aria-label="Own measures">
       <h4 className="font-medium">What one weighs here</h4>
-      <p className="text-[13px] text-soft">
+      <p className="text-data text-soft">
         A tin, a slice, a clove, your own teaspoon: it takes the place of the table's weight in
         every recipe of the practice.
       </p>
@@ -83,7 +83,7 @@ function OwnMeasures({ food }: { food: Profile }) {
                 type="button"
                 aria-label={`Forget what 1 ${measure} weighs`}
                 onClick={() => saving.set(`measures.${measure}`, null)}
-                className="size-8 rounded text-soft hover:bg-groove hover:text-madder"
+                className="size-8 rounded-corner text-soft hover:bg-groove hover:text-madder"
               >
                 ×
               </button>

@@ -3,7 +3,8 @@ import { useState } from "react";
 import type { Profile } from "~/api/client";
 import { number, percent, spelled, unitText } from "~/shared/format";
 import { profileQuery } from "~/shared/queries";
-import { Button, Loading, Problem, Toggle } from "~/ui";
+import { Loading, Problem } from "~/shared/states";
+import { Button, Toggle } from "~/ui";
 import { OwnFoodDialog } from "./OwnFoodDialog";
 import { PracticeForm } from "./PracticeForm";
 
@@ -61,19 +62,20 @@ export function ProfilePanel({ foodId, onOpen }: { foodId: string; onOpen: (id: 
   const [editing, setEditing] = useState(false);
   const profile = useQuery(profileQuery(foodId));
   if (profile.isPending) return <Loading what="the food" />;
-  if (profile.isError) return <Problem error={profile.error} retry={() => profile.refetch()} />;
+  if (!profile.data)
+    return <Problem what="the food" error={profile.error} retry={() => profile.refetch()} />;
   const food = profile.data;
   return (
     <article className="flex flex-col gap-4 p-4">
       <header>
-        <h2 className="text-lg">{spelled(food.name)}</h2>
-        <p className="text-[13px] text-soft">
+        <h2>{spelled(food.name)}</h2>
+        <p className="text-data text-soft">
           {[food.id, food.klass, food.form, food.derived && "derived, not analysed"]
             .filter(Boolean)
             .join(" · ")}
           {food.source_name && ` · ${food.source_name}`}
         </p>
-        <p className="text-[13px]">
+        <p className="text-data">
           {food.allergens.length > 0 && <>Source: {food.allergens.join(", ")}. </>}
           {what(food.attributes)}
         </p>
@@ -82,7 +84,7 @@ export function ProfilePanel({ foodId, onOpen }: { foodId: string; onOpen: (id: 
         )}
       </header>
       {food.handling && (
-        <section className="border-oak border-l-[3px] pl-3">
+        <section className="border-oak stile">
           <h3 className="font-semibold">Giving it</h3>
           <p>
             {food.handling.form}; smallest step {number(food.handling.step_g, 2)} g. When:{" "}
@@ -117,7 +119,7 @@ export function ProfilePanel({ foodId, onOpen }: { foodId: string; onOpen: (id: 
                     <rect width={c.firm * 100} height="6" fill="var(--oak-deep)" />
                   </svg>
                 </td>
-                <td className="w-44 whitespace-nowrap text-right text-[13px]">
+                <td className="w-44 whitespace-nowrap text-right text-data">
                   {percent(c.known)} known, {percent(c.firm)} analysed
                 </td>
               </tr>
@@ -135,7 +137,7 @@ export function ProfilePanel({ foodId, onOpen }: { foodId: string; onOpen: (id: 
             options={FOOD_BASES}
           />
         </div>
-        <p className="mb-1 text-[12px] text-soft">
+        <p className="mb-1 text-label text-soft">
           Choose a value for its source. b borrowed, p pattern, d derived, s stoichiometric, c
           computed, l label; unmarked analysed.
         </p>
@@ -146,7 +148,7 @@ export function ProfilePanel({ foodId, onOpen }: { foodId: string; onOpen: (id: 
                 <td>
                   {v.name}
                   {shown === v.key && (
-                    <div className="text-[12px] text-soft">
+                    <div className="text-label text-soft">
                       {v.grade}: {v.provenance}. {v.citation}
                       {v.confidence && `; confidence ${v.confidence}`}
                     </div>
@@ -157,7 +159,7 @@ export function ProfilePanel({ foodId, onOpen }: { foodId: string; onOpen: (id: 
                     type="button"
                     aria-expanded={shown === v.key}
                     onClick={() => setShown(shown === v.key ? null : v.key)}
-                    className="rounded px-1 hover:bg-groove"
+                    className="rounded-corner px-1 hover:bg-groove"
                   >
                     {v.per_100g === null ? (
                       <span className="border-ink border-b border-dashed">unknown</span>
@@ -166,7 +168,7 @@ export function ProfilePanel({ foodId, onOpen }: { foodId: string; onOpen: (id: 
                         {number(v[basis], v.decimals)} {unitText(v.unit)}
                       </>
                     )}
-                    <span className="inline-block w-4 text-center text-[12px] text-soft">
+                    <span className="inline-block w-4 text-center text-label text-soft">
                       {GRADE_MARK[v.grade]}
                     </span>
                     <span className="sr-only">, source of {v.name}</span>
@@ -204,7 +206,7 @@ export function ProfilePanel({ foodId, onOpen }: { foodId: string; onOpen: (id: 
       {food.measures.length > 0 && (
         <section>
           <h3 className="mb-1 font-semibold">Measures</h3>
-          <ul className="text-[13px]">
+          <ul className="text-data">
             {food.measures.map((m) => (
               <li key={m.name}>
                 {m.name}: {number(m.grams, m.grams < 10 ? 1 : 0)} g{" "}

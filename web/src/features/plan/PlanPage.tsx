@@ -11,12 +11,13 @@ import { isFields } from "~/shared/saving/fields";
 import { SavingNote, UndoRedo } from "~/shared/saving/SavingNote";
 import { StaleWhile } from "~/shared/saving/StaleWhile";
 import { type Saving, useDraft } from "~/shared/saving/useDraft";
+import { Empty, Loading, Problem } from "~/shared/states";
 import { useCase } from "~/shared/useCase";
 import { boardsOf } from "~/shared/wall/boards";
 import { Swatch } from "~/shared/wall/Swatch";
 import { OTHERS, tonesOf } from "~/shared/wall/tones";
 import { Wall } from "~/shared/wall/Wall";
-import { Loading, Problem } from "~/ui";
+import { Page } from "~/ui/Page";
 
 type Item = PlanAnalysis["items"][number];
 
@@ -32,7 +33,8 @@ export default function PlanPage() {
   const current = useCase();
   const plan = useQuery(planQuery(current.id));
   if (plan.isPending) return <Loading what="the plan" />;
-  if (!plan.data) return <Problem error={plan.error} retry={() => plan.refetch()} />;
+  if (!plan.data)
+    return <Problem what="the plan" error={plan.error} retry={() => plan.refetch()} />;
   return <Plan plan={plan.data} />;
 }
 
@@ -49,9 +51,9 @@ function Plan({ plan }: { plan: PlanAnalysis }) {
       : (foods.get(key) ?? "What is given every day");
   };
   return (
-    <main className="min-h-0 flex-1 px-4 py-4 mid:px-6 wide:overflow-auto">
+    <Page className="min-h-0 flex-1 px-4 py-4 mid:px-6 wide:overflow-auto">
       <div className="flex items-baseline gap-3">
-        <h2 className="text-[19px]">Plan</h2>
+        <h2>Plan</h2>
         <UndoRedo saving={saving} />
       </div>
       <SavingNote
@@ -61,7 +63,7 @@ function Plan({ plan }: { plan: PlanAnalysis }) {
         shown={(path) => path.startsWith("items.") && path in state.errors}
       />
       {plan.problem && (
-        <p role="alert" className="mt-2 border-madder border-l-2 pl-3">
+        <p role="alert" className="mt-2 border-madder stile">
           The plan is not computed: {plan.problem}. Mend it on the bench; nothing is left out of the
           sums in the meantime.
         </p>
@@ -72,14 +74,14 @@ function Plan({ plan }: { plan: PlanAnalysis }) {
       </div>
       <StaleWhile saving={saving}>
         {plan.empty ? (
-          <p className="mt-8 text-soft">
+          <Empty className="mt-8">
             Give a recipe at least one day, or add what is fed, to see the day as a whole.
-          </p>
+          </Empty>
         ) : (
           <WholeRound plan={plan} />
         )}
       </StaleWhile>
-    </main>
+    </Page>
   );
 }
 
@@ -99,7 +101,7 @@ function Rotation({
       <h3 className="mb-1 font-semibold">Recipes, by days of one round</h3>
       <table className="w-full">
         <thead>
-          <tr className="border-line border-b text-[13px] text-soft">
+          <tr className="border-line border-b text-data text-soft">
             <th className="text-left font-normal">Recipe</th>
             <th className="w-20 text-right font-normal">days</th>
             <th className="w-24 text-right font-normal">kcal a day</th>
@@ -127,7 +129,7 @@ function Rotation({
                   />
                 </td>
                 <td className="text-right">{number(day?.kcal_per_day)}</td>
-                <td className="pl-3 text-[13px]">{day ? verdict(day.bad) : ""}</td>
+                <td className="pl-3 text-data">{day ? verdict(day.bad) : ""}</td>
               </tr>
             );
           })}
@@ -136,12 +138,12 @@ function Rotation({
               <td className="font-semibold">Over the round</td>
               <td className="text-right">{number(plan.round_days, 1)}</td>
               <td className="text-right">{number(plan.analysis.recipe.kcal_per_day)}</td>
-              <td className="pl-3 text-[13px]">{verdict(offTarget(plan.analysis))}</td>
+              <td className="pl-3 text-data">{verdict(offTarget(plan.analysis))}</td>
             </tr>
           )}
         </tbody>
       </table>
-      <p className="mt-2 max-w-xl text-[13px] text-soft">
+      <p className="mt-2 max-w-xl text-data text-soft">
         Some practitioners balance every meal, others over a rotation. Both verdicts are shown: each
         recipe with the daily items, and the whole round. For a growing, pregnant or ill dog every
         day should hold.
@@ -207,7 +209,7 @@ function EveryDay({
                   aria-label={`What ${item.name} is`}
                   value={item.kind}
                   onChange={(e) => saving.set(`items.${item.key}.kind`, e.target.value)}
-                  className="rounded bg-transparent text-[13px]"
+                  className="rounded-corner bg-transparent text-data"
                 >
                   {KINDS.map((k) => (
                     <option key={k.id} value={k.id}>
@@ -224,7 +226,7 @@ function EveryDay({
                   onChange={(quantity) => saving.set(`items.${item.key}.quantity`, quantity)}
                 />
                 {saving.error(`items.${item.key}`) && (
-                  <p role="alert" className="text-[12px] text-madder">
+                  <p role="alert" className="text-label text-madder">
                     Not saved: {saving.error(`items.${item.key}`)}.
                   </p>
                 )}
@@ -234,7 +236,7 @@ function EveryDay({
                 <button
                   type="button"
                   aria-label={`Remove ${item.name}`}
-                  className="size-7 rounded text-soft hover:bg-groove hover:text-madder"
+                  className="size-7 rounded-corner text-soft hover:bg-groove hover:text-madder"
                   onClick={() => saving.set(`items.${item.key}`, null)}
                 >
                   ×
@@ -245,7 +247,7 @@ function EveryDay({
         </tbody>
       </table>
       {items.length > 0 && (
-        <p className={`mt-1 ${tooMuch ? "border-madder border-l-[3px] pl-2" : "text-soft"}`}>
+        <p className={`mt-1 ${tooMuch ? "border-madder stile" : "text-soft"}`}>
           {tooMuch ? (
             <>
               <b>{tooMuch.what}</b>, {told(`${tooMuch.why}. ${tooMuch.do}`)}
@@ -255,7 +257,7 @@ function EveryDay({
               Treats and toppers bring <b>{percent(plan.extras_share)}</b> of the day's energy.
             </>
           )}{" "}
-          <span className="text-[13px] text-soft">{plan.extras_source}</span>
+          <span className="text-data text-soft">{plan.extras_source}</span>
         </p>
       )}
       <div className="mt-2 flex gap-2">
@@ -263,7 +265,7 @@ function EveryDay({
           aria-label="What is added"
           value={kind}
           onChange={(e) => setKind(e.target.value as Item["kind"])}
-          className="h-8 rounded border border-edge bg-sheet px-1"
+          className="h-8 rounded-corner border border-edge bg-sheet px-1"
         >
           {KINDS.map((k) => (
             <option key={k.id} value={k.id}>
@@ -321,7 +323,7 @@ function WholeRound({ plan }: { plan: PlanAnalysis }) {
           onPoint={setPointed}
         />
       </div>
-      <ul className="mt-2 flex flex-wrap gap-x-4 text-[13px]">
+      <ul className="mt-2 flex flex-wrap gap-x-4 text-data">
         {plan.analysis?.recipe.lines.map((line, i) => (
           <li
             key={`${line.food}${i}`}

@@ -5,25 +5,27 @@ import { ConventionFields } from "~/shared/record/conventions";
 import { Box, fieldWords, isOnPage, RecordFields } from "~/shared/record/fields";
 import { SavingNote, UndoRedo } from "~/shared/saving/SavingNote";
 import { useDraft } from "~/shared/saving/useDraft";
+import { Loading, Problem } from "~/shared/states";
 import { useTitle } from "~/shared/useTitle";
-import { Loading, Problem } from "~/ui";
+import { Page } from "~/ui/Page";
 
 /** The practice: its name, and how it writes things. */
 export default function PracticePage() {
   useTitle("Practice");
   const practice = useQuery(practiceQuery);
   if (practice.isPending) return <Loading what="the practice" />;
-  if (practice.isError) return <Problem error={practice.error} retry={() => practice.refetch()} />;
-  return <Page practice={practice.data} />;
+  if (!practice.data)
+    return <Problem what="the practice" error={practice.error} retry={() => practice.refetch()} />;
+  return <PracticeRecord practice={practice.data} />;
 }
 
-function Page({ practice }: { practice: Practice }) {
+function PracticeRecord({ practice }: { practice: Practice }) {
   const saving = useDraft("practice", "mine", practice);
   return (
     <RecordFields saving={saving}>
-      <main className="mx-auto w-full max-w-4xl p-4 mid:p-6 wide:overflow-auto">
+      <Page className="mx-auto w-full max-w-4xl p-4 mid:p-6 wide:overflow-auto">
         <div className="mb-4 flex items-center gap-3">
-          <h1 className="text-xl">Practice</h1>
+          <h1 className="text-page">Practice</h1>
           <UndoRedo saving={saving} />
         </div>
         <SavingNote saving={saving} words={fieldWords} shown={isOnPage} />
@@ -33,18 +35,18 @@ function Page({ practice }: { practice: Practice }) {
           hint="Stands on everything that is printed."
           className="w-80"
         />
-        <h2 className="mt-6 mb-1 text-base">How things are written</h2>
+        <h2 className="mt-6 mb-1">How things are written</h2>
         <p className="mb-3 max-w-prose text-soft">
           On every page and paper. Whatever stands here, amounts may be typed in any unit: “2 lb 4
           oz”, “1 metric cup”, “9 kg”. A client who wants it otherwise has her own choice on her
           page.
         </p>
         <ConventionFields />
-        <p className="mt-4 max-w-prose text-[13px] text-soft">
+        <p className="mt-4 max-w-prose text-data text-soft">
           Other cups and spoons hold for what is typed from now on: a line keeps the cup it was
           written with.
         </p>
-      </main>
+      </Page>
     </RecordFields>
   );
 }

@@ -30,7 +30,7 @@ const REGIONS: { id: Region; label: string }[] = [
   { id: "new-zealand", label: "New Zealand" },
 ];
 
-export function FirstStart() {
+export default function FirstStart() {
   const client = useQueryClient();
   const setUp = useServerForm({
     defaults: { practice: "", username: "", password: "", region: "europe" as Region },
@@ -40,7 +40,7 @@ export function FirstStart() {
   const { form } = setUp;
   return (
     <Door>
-      <h1 className="text-xl">Set up this installation</h1>
+      <h1 className="text-page">Set up this installation</h1>
       <Form
         of={setUp}
         actions={
@@ -65,7 +65,7 @@ export function FirstStart() {
             onChange={(region) => form.setValue("region", region)}
             options={REGIONS}
           />
-          <p className="text-[13px] text-soft">
+          <p className="text-data text-soft">
             Sets units, cups, dates and currency; each can be changed under Practice.
           </p>
         </div>

@@ -12,7 +12,7 @@ export function Door({ children }: { children: React.ReactNode }) {
     <main className="mx-auto flex min-h-screen max-w-sm flex-col justify-center gap-5 p-6">
       <Wordmark />
       {children}
-      <p className="text-[13px] text-soft">
+      <p className="text-data text-soft">
         Wainscot computes; it does not diagnose or prescribe. Diets for ill dogs need the attending
         veterinarian's approval.
       </p>
@@ -20,7 +20,7 @@ export function Door({ children }: { children: React.ReactNode }) {
   );
 }
 
-export function SignIn({ demo }: { demo: boolean }) {
+export default function SignIn({ demo }: { demo: boolean }) {
   useTitle("Sign in");
   const client = useQueryClient();
   const signIn = useServerForm({
@@ -32,7 +32,7 @@ export function SignIn({ demo }: { demo: boolean }) {
   const { form } = signIn;
   return (
     <Door>
-      <h1 className="text-xl">Sign in</h1>
+      <h1 className="text-page">Sign in</h1>
       <Form
         of={signIn}
         actions={

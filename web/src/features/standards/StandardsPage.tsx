@@ -10,8 +10,10 @@ import { standardsQuery } from "~/shared/queries";
 import { draftOf } from "~/shared/saving/drafts";
 import { SavingNote, UndoRedo } from "~/shared/saving/SavingNote";
 import { useDraft } from "~/shared/saving/useDraft";
+import { Loading, Problem } from "~/shared/states";
 import { useTitle } from "~/shared/useTitle";
-import { Button, Loading, Problem, Select, Sideways } from "~/ui";
+import { Button, Select, Sideways } from "~/ui";
+import { Page } from "~/ui/Page";
 
 const fullQuery = (id: string) => ({
   queryKey: keyOf("standard", id),
@@ -103,8 +105,8 @@ export default function StandardsPage() {
   const own = first.data.own;
   const error = edit.error ?? check.error;
   return (
-    <main className="p-4 mid:p-6 wide:overflow-auto">
-      <h1 className="mb-2 text-xl">Standards</h1>
+    <Page className="p-4 mid:p-6 wide:overflow-auto">
+      <h1 className="mb-2 text-page">Standards</h1>
       <div className="mb-3 flex flex-wrap items-end gap-3">
         <Select
           label="Standard"
@@ -170,21 +172,21 @@ export default function StandardsPage() {
         </p>
       )}
       {own && <StandardSaved standard={first.data} />}
-      <p className="mb-2 max-w-3xl text-[13px] text-soft">
+      <p className="mb-2 max-w-3xl text-data text-soft">
         {first.data.citation}. {first.data.words}. Per 1000 kcal ME, as printed.
       </p>
       <Sideways>
         <table className="w-full">
           <thead>
-            <tr className="border-line border-b text-[13px] text-soft">
+            <tr className="border-line border-b text-data text-soft">
               <th className="text-left font-normal">Nutrient</th>
               <th className="pl-3 text-right font-normal">min</th>
               <th className="pl-3 text-right font-normal">base</th>
               <th className="pl-3 text-right font-normal">max</th>
               <th className="pl-2 text-left font-normal">unit</th>
-              <th className="pl-6 text-right font-normal">on one basis: min</th>
+              <th className="pl-6 text-right font-normal">in one unit: min</th>
               <th className="pl-3 text-right font-normal">max</th>
-              <th className="pl-4 text-right font-normal">beside: min</th>
+              <th className="pl-4 text-right font-normal">the other’s min</th>
               <th className="pl-3 text-right font-normal">max</th>
               <th className="pl-2 text-left font-normal">unit</th>
               <th className="pl-4 text-left font-normal">Confidence</th>
@@ -197,7 +199,7 @@ export default function StandardsPage() {
               return (
                 <tr key={row.key} className="border-line border-b" title={row.note}>
                   <td className="py-0.5">
-                    {row.name} <span className="text-[12px] text-soft">{row.key}</span>
+                    {row.name} <span className="text-label text-soft">{row.key}</span>
                   </td>
                   {(["min", "base", "max"] as const).map((bound) => (
                     <td key={bound} className="pl-3 text-right">
@@ -232,7 +234,7 @@ export default function StandardsPage() {
                           check.mutate({ stage, key, checked: e.target.checked });
                         }}
                       />
-                      <span className="text-[13px] text-soft">{row.checked || "not yet"}</span>
+                      <span className="text-data text-soft">{row.checked || "not yet"}</span>
                     </label>
                   </td>
                 </tr>
@@ -241,7 +243,7 @@ export default function StandardsPage() {
           </tbody>
         </table>
       </Sideways>
-    </main>
+    </Page>
   );
 }
 

@@ -6,8 +6,11 @@ import { ConditionsEditor } from "~/shared/record/ConditionsEditor";
 import { EnergyOffers } from "~/shared/record/EnergyOffers";
 import { CaseFields, CaseSaved, useSaving } from "~/shared/record/fields";
 import { StaleWhile } from "~/shared/saving/StaleWhile";
+import { Loading, Problem } from "~/shared/states";
 import { useCase } from "~/shared/useCase";
-import { Loading, Problem, Sideways } from "~/ui";
+import { Term } from "~/shared/words/Term";
+import { Sideways } from "~/ui";
+import { Page } from "~/ui/Page";
 import { ConflictCard, LimitForm } from "./decisions";
 
 /** The merged targets: conditions, conflicts to decide, every limit with its origins. */
@@ -28,16 +31,17 @@ function MergedTargets({ current }: { current: Case }) {
       take(api.GET("/api/cases/{id}/targets", { params: { path: { id: current.id } } })),
   });
   if (targets.isPending) return <Loading what="the targets" />;
-  if (targets.isError) return <Problem error={targets.error} retry={() => targets.refetch()} />;
+  if (!targets.data)
+    return <Problem what="the targets" error={targets.error} retry={() => targets.refetch()} />;
   const { limits, conflicts, conditions, sign_off, under_standard, kcal_per_day, name } =
     targets.data;
   const { medicines, basis, narrow, stage_asks, beside } = targets.data;
   const open = conflicts.filter((c) => !c.decided);
   return (
-    <main className="flex flex-col gap-6 p-4 mid:p-6 wide:overflow-auto">
+    <Page className="flex flex-col gap-6 p-4 mid:p-6 wide:overflow-auto">
       <section>
         <div className="flex items-start justify-between">
-          <h2 className="text-lg">Conditions</h2>
+          <h2>Conditions</h2>
           <CaseSaved />
         </div>
         <ConditionsEditor caseId={current.id} />
@@ -47,7 +51,7 @@ function MergedTargets({ current }: { current: Case }) {
         <div className="flex flex-col gap-6">
           <section aria-label="What the conditions say">
             {conditions.map((c) => (
-              <article key={c.id} className="mt-3 max-w-3xl border-oak border-l-[3px] pl-3">
+              <article key={c.id} className="mt-3 max-w-3xl border-oak stile">
                 <h3 className="font-semibold">
                   {c.name}, {c.stage}
                 </h3>
@@ -66,7 +70,7 @@ function MergedTargets({ current }: { current: Case }) {
                 {c.words.prefer && <p>Prefer: {told(c.words.prefer)}.</p>}
                 {c.words.avoid && <p>Avoid: {told(c.words.avoid)}.</p>}
                 {c.words.duration && <p>Length: {told(c.words.duration)}.</p>}
-                <p className="text-[13px] text-soft">
+                <p className="text-data text-soft">
                   Recheck after {c.recheck_days} days. Vet's sign-off: {c.sign_off}. {c.source}.
                 </p>
               </article>
@@ -75,16 +79,14 @@ function MergedTargets({ current }: { current: Case }) {
           {medicines.length > 0 && <Medicines found={medicines} />}
           {conflicts.length > 0 && (
             <section aria-label="Conflicts">
-              <h2 className="text-lg">
-                {open.length ? "Limits that cannot all hold" : "Conflicts, decided"}
-              </h2>
+              <h2>{open.length ? "Limits that cannot all hold" : "Conflicts, decided"}</h2>
               {conflicts.map((conflict) => (
                 <ConflictCard key={conflict.key} conflict={conflict} current={current} />
               ))}
             </section>
           )}
           {(sign_off.length > 0 || under_standard.length > 0) && (
-            <p className="max-w-3xl border-madder border-l-[3px] pl-3">
+            <p className="max-w-3xl border-madder stile">
               <b>The attending vet must sign this off</b>
               {sign_off.length > 0 && <> for {sign_off.join("; ")}</>}
               {under_standard.length > 0 && (
@@ -95,7 +97,9 @@ function MergedTargets({ current }: { current: Case }) {
           )}
           <section>
             <div className="flex items-baseline gap-4">
-              <h2 className="text-lg">Requirement set</h2>
+              <h2>
+                <Term id="requirement-set">Requirement set</Term>
+              </h2>
               <span className="text-soft">
                 {name}; at {number(kcal_per_day)} kcal a day
               </span>
@@ -104,27 +108,37 @@ function MergedTargets({ current }: { current: Case }) {
               </a>
             </div>
             {stage_asks.length > 0 && (
-              <p className="max-w-3xl border-madder border-l-[3px] pl-3">
+              <p className="max-w-3xl border-madder stile">
                 <b>The life stage is not settled.</b> Give {stage_asks.join(" and ")}: until then
                 the strictest of each bound is held.
               </p>
             )}
             {basis && <p className="max-w-4xl py-1">{told(basis.words)}</p>}
             {narrow.map((window) => (
-              <p key={window.key} className="max-w-4xl border-oak border-l-[3px] pl-3">
+              <p key={window.key} className="max-w-4xl border-oak stile">
                 <b>{spelled(window.name)}: a narrow window.</b> {told(sentence(window.words))}.
               </p>
             ))}
             <Sideways>
               <table className="w-full">
                 <thead>
-                  <tr className="border-line border-b text-[13px] text-soft">
+                  <tr className="border-line border-b text-data text-soft">
                     <th className="text-left font-normal">Nutrient</th>
-                    <th className="pl-3 text-right font-normal">min /1000 kcal</th>
-                    <th className="pl-3 text-right font-normal">recommended</th>
-                    <th className="pl-3 text-right font-normal">max</th>
-                    <th className="pl-3 text-right font-normal">safe limit</th>
-                    <th className="pl-3 text-right font-normal">advised</th>
+                    <th className="pl-3 text-right font-normal">
+                      <Term id="minimum">min</Term>, <Term id="per-1000">per 1000 kcal</Term>
+                    </th>
+                    <th className="pl-3 text-right font-normal">
+                      <Term id="recommended">recommended</Term>
+                    </th>
+                    <th className="pl-3 text-right font-normal">
+                      <Term id="maximum">max</Term>
+                    </th>
+                    <th className="pl-3 text-right font-normal">
+                      <Term id="safe-limit">safe limit</Term>
+                    </th>
+                    <th className="pl-3 text-right font-normal">
+                      <Term id="advised">advised</Term>
+                    </th>
                     <th className="pl-2 text-left font-normal">unit</th>
                     <th className="pl-3 text-right font-normal">min a day</th>
                     <th className="pl-3 text-right font-normal">max a day</th>
@@ -145,14 +159,14 @@ function MergedTargets({ current }: { current: Case }) {
                       <td className="pl-3 text-right">{figure(limit.max_per_day)}</td>
                       <td className="pl-4">
                         <details>
-                          <summary className="cursor-pointer text-[13px]">
+                          <summary className="cursor-pointer text-data">
                             {[
                               ...new Set(
                                 limit.origin.filter((o) => !o.overridden_by).map((o) => o.source),
                               ),
                             ].join("; ")}
                           </summary>
-                          <ul className="text-[12px] text-soft">
+                          <ul className="text-label text-soft">
                             <li>
                               <LimitForm limit={limit} current={current} />
                             </li>
@@ -186,7 +200,7 @@ function MergedTargets({ current }: { current: Case }) {
           <Beside limits={beside} />
         </div>
       </StaleWhile>
-    </main>
+    </Page>
   );
 }
 
@@ -207,10 +221,10 @@ function Beside({ limits }: { limits: Targets["beside"] }) {
   };
   return (
     <details className="max-w-5xl">
-      <summary className="cursor-pointer text-lg">
+      <summary className="cursor-pointer font-semibold font-title text-part">
         Beside them: what supplements may add, a day's doses, and what needs no limit
       </summary>
-      <ul className="mt-1 flex flex-col gap-0.5 text-[13px]">
+      <ul className="mt-1 flex flex-col gap-0.5 text-data">
         {limits.map((x) => (
           <li key={x.key + x.role + x.printed + x.counts}>
             <b>{x.name}</b>: {roles[x.role]} {x.printed}
@@ -244,21 +258,21 @@ function figure(value: number | null): string {
 function Medicines({ found }: { found: Targets["medicines"] }) {
   return (
     <section aria-label="Medicines and food">
-      <h2 className="text-lg">Medicines and food</h2>
+      <h2>Medicines and food</h2>
       <ul className="flex max-w-4xl flex-col gap-1">
         {found.map((m) => (
           <li
             key={m.named + m.what}
-            className={`border-l-[3px] pl-2 ${m.level === "block" ? "border-madder" : m.level === "warn" ? "border-oak" : "border-line"}`}
+            className={`stile ${m.level === "block" ? "border-madder" : m.level === "warn" ? "border-oak" : "border-line"}`}
           >
             <b>{m.named}.</b> {told(`${sentence(m.what)}. ${sentence(m.do)}`)}.{" "}
-            <span className="text-[13px] text-soft">
+            <span className="text-data text-soft">
               {m.why}. {m.source}; confidence {m.confidence}
             </span>
           </li>
         ))}
       </ul>
-      <p className="mt-1 text-[13px] text-soft">
+      <p className="mt-1 text-data text-soft">
         Medicines stay as the attending vet set them; ask the vet before the diet changes.
       </p>
     </section>

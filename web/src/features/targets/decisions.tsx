@@ -128,7 +128,7 @@ export function ConflictCard({ conflict, current }: { conflict: Conflict; curren
     onSuccess: refresh,
   });
   return (
-    <article className="mt-2 max-w-3xl border-madder border-l-[3px] pl-3">
+    <article className="mt-2 max-w-3xl border-madder stile">
       <h3 className="font-semibold">{conflict.name}</h3>
       <p>{told(conflict.words)}</p>
       {conflict.decided ? (

@@ -13,7 +13,7 @@ export function AmountBox({
       aria-invalid={wrong !== ""}
       title={wrong || undefined}
       {...input}
-      className={`h-7 rounded border border-edge bg-sheet px-1.5 text-right aria-[invalid=true]:border-madder ${className}`}
+      className={`h-7 rounded-corner border border-edge bg-sheet px-1.5 text-right aria-[invalid=true]:border-madder ${className}`}
     />
   );
 }
@@ -65,7 +65,7 @@ export function SettledBox({
         className={className}
       />
       {wrong && (
-        <div role="alert" className="text-[12px] text-madder">
+        <div role="alert" className="text-label text-madder">
           {wrong}
         </div>
       )}

@@ -89,7 +89,7 @@ export function AddFood({
           // biome-ignore lint/a11y/noNoninteractiveElementToInteractiveRole: a combobox popup
           role="listbox"
           aria-label="Ingredients found"
-          className={`absolute left-0 z-30 max-h-80 w-full overflow-auto ${below ? "top-full mt-1" : "bottom-full mb-1 min-w-md"} rounded border border-edge bg-sheet p-1 shadow-lg`}
+          className={`absolute left-0 z-30 max-h-80 w-full overflow-auto ${below ? "top-full mt-1" : "bottom-full mb-1 min-w-md"} rounded-corner border border-edge bg-sheet p-1`}
         >
           {foods.map((food, i) => (
             // biome-ignore lint/a11y/useKeyWithClickEvents: keys are handled by the input
@@ -103,7 +103,7 @@ export function AddFood({
               onPointerMove={() => setAt(i)}
               aria-disabled={!current}
               onClick={() => current && choose(food)}
-              className={`flex cursor-pointer justify-between gap-3 rounded px-2 py-0.5 ${i === at ? "bg-groove" : ""} ${current ? "" : "opacity-60"}`}
+              className={`flex cursor-pointer justify-between gap-3 rounded-corner px-2 py-0.5 ${i === at ? "bg-groove" : ""} ${current ? "" : "opacity-60"}`}
             >
               <span className="truncate">{spelled(food.name)}</span>
               <span className="shrink-0 text-soft">

@@ -78,7 +78,7 @@ export function Form<V extends FieldValues>({
       }}
     >
       {of.restored && (
-        <p role="status" className="text-[13px] text-soft">
+        <p role="status" className="text-data text-soft">
           Continued from what you typed before.{" "}
           <button type="button" className="underline" onClick={of.forget}>
             Start over

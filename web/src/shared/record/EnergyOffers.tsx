@@ -13,10 +13,7 @@ export function EnergyOffers({ current }: { current: Case }) {
   if (!energy.data || offers.length === 0) return null;
   const now = energy.data.chosen.target_kcal;
   return (
-    <section
-      aria-label="Energy that fits"
-      className="mt-2 max-w-3xl border-oak-deep border-l-[3px] pl-3"
-    >
+    <section aria-label="Energy that fits" className="mt-2 max-w-3xl border-oak-deep stile">
       <p>
         The energy target is <b>{number(now)} kcal a day</b>.
       </p>

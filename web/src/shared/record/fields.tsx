@@ -63,7 +63,7 @@ const TYPING_MS = 1500;
 export function Block({ title, children }: { title: string; children: ReactNode }) {
   return (
     <section className="flex flex-col gap-2">
-      <h2 className="text-lg">{title}</h2>
+      <h2>{title}</h2>
       {children}
     </section>
   );
@@ -221,7 +221,7 @@ export function FieldTrouble({ path, what }: { path: string; what: string }) {
   return (
     <>
       {error && (
-        <p role="alert" className="max-w-80 text-[13px] text-madder">
+        <p role="alert" className="max-w-80 text-data text-madder">
           Not saved: {error}
         </p>
       )}
@@ -295,7 +295,7 @@ export function Rows({
       {draft.length > 0 && (
         <table ref={table}>
           <thead className="max-wide:sr-only">
-            <tr className="text-left text-[13px] text-soft">
+            <tr className="text-left text-data text-soft">
               {columns.map(([key, label]) => (
                 <th key={key} className="pr-2 font-normal">
                   {label}
@@ -317,7 +317,7 @@ export function Rows({
               >
                 {columns.map(([key, label]) => (
                   <td key={key} className="pr-2 max-wide:flex max-wide:flex-col max-wide:pr-0">
-                    <span aria-hidden="true" className="text-[13px] text-soft wide:hidden">
+                    <span aria-hidden="true" className="text-data text-soft wide:hidden">
                       {label}
                     </span>
                     <TextInput
@@ -360,7 +360,7 @@ export function Rows({
                       setDraft(next);
                       commit(next);
                     }}
-                    className="size-7 rounded text-soft hover:bg-groove hover:text-madder"
+                    className="size-7 rounded-corner text-soft hover:bg-groove hover:text-madder"
                   >
                     ×
                   </button>
@@ -371,7 +371,7 @@ export function Rows({
         </table>
       )}
       {error && (
-        <p role="alert" data-field={path} className="text-[13px] text-madder">
+        <p role="alert" data-field={path} className="text-data text-madder">
           Not saved yet: {error}
         </p>
       )}
@@ -381,13 +381,14 @@ export function Rows({
       {children}
       <Button
         className="self-start"
+        aria-label={`Add to “${title}”`}
         onClick={() => {
           // The new row is entered at once: it lies before this button.
           flushSync(() => setDraft([...draft, {}]));
           table.current?.querySelector<HTMLElement>("tbody tr:last-child input")?.focus();
         }}
       >
-        Add to “{title}”
+        + Add
       </Button>
     </Block>
   );

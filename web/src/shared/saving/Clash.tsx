@@ -19,12 +19,13 @@ export function Clash({
   return (
     <div
       role="alert"
-      className="flex flex-wrap items-baseline gap-x-3 gap-y-1 border-madder border-l-[3px] pl-2 text-[13px]"
+      className="flex flex-wrap items-center gap-x-3 gap-y-1 text-data"
       onKeyDown={(e) => {
         if (e.key === "1") draft.keepMine(met.path);
         if (e.key === "2") draft.drop(met.path);
       }}
     >
+      <span aria-hidden="true" className="clash h-6 w-3 shrink-0" />
       <span>{what ? <b>{what}</b> : "This"} was changed elsewhere too.</span>
       <Button small onClick={() => draft.keepMine(met.path)}>
         1 Keep mine: {said(met.yours)}

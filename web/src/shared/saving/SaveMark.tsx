@@ -1,3 +1,5 @@
+import { clock } from "~/shared/format";
+import { useUnreachable } from "~/shared/states/Offline";
 import { Button } from "~/ui";
 import { sendAll } from "./drafts";
 import { useUnsent } from "./useDraft";
@@ -6,9 +8,12 @@ import { useUnsent } from "./useDraft";
 export function SaveMark() {
   const { changes, why, stuck } = useUnsent();
   const count = changes === 1 ? "1 change" : `${changes} changes`;
+  const away = useUnreachable();
   const words =
     changes === 0
-      ? "Saved"
+      ? away
+        ? `Offline: as fetched before ${clock(away.toISOString())}`
+        : "Saved"
       : why
         ? `${count} kept here, to send`
         : stuck
@@ -17,19 +22,19 @@ export function SaveMark() {
   return (
     <span className="flex items-center gap-1">
       {why && (
-        <span role="alert" className="max-w-96 truncate text-[13px] text-madder" title={why}>
+        <span role="alert" className="sr-only">
           {why}
         </span>
       )}
       {why && (
-        <Button small onClick={sendAll}>
+        <Button small title={why} className="whitespace-nowrap" onClick={sendAll}>
           Send now
         </Button>
       )}
       <span
         role="status"
         data-testid="save-state"
-        className={`px-2 text-[13px] ${stuck || why ? "border-madder border-b" : "text-soft"}`}
+        className={`whitespace-nowrap px-2 text-data ${stuck || why || away ? "border-madder border-b" : "text-soft"}`}
       >
         {words}
       </span>

@@ -63,12 +63,12 @@ export function SavingNote({
   return (
     <div className="flex flex-col gap-1 print:hidden">
       {state.note && (
-        <p role="status" className="text-[13px]">
+        <p role="status" className="text-data">
           {state.note}
         </p>
       )}
       {refused.map(([path, message]) => (
-        <p key={path} role="alert" className="text-[13px] text-madder">
+        <p key={path} role="alert" className="text-data text-madder">
           {words(path)} is not saved: {message}.{" "}
           <button type="button" className="underline" onClick={() => draft.drop(path)}>
             Go back to what is stored

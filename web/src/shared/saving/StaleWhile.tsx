@@ -1,4 +1,5 @@
 import type { ReactNode } from "react";
+import { Stale } from "~/shared/states";
 import { useLasting } from "~/shared/useLasting";
 import type { Saving } from "./useDraft";
 
@@ -15,14 +16,5 @@ export function StaleWhile({ saving, children }: { saving: Saving; children: Rea
     : Object.keys(errors).length > 0 || collisions.length > 0
       ? "a change is not stored"
       : "a change is on its way";
-  return (
-    <div data-stale={stale}>
-      {stale && (
-        <p role="status" className="w-fit border-ink border-b border-dashed text-[13px]">
-          for what was stored before: {why}
-        </p>
-      )}
-      <div className="figure">{children}</div>
-    </div>
-  );
+  return <Stale why={stale ? `for what was stored before: ${why}` : ""}>{children}</Stale>;
 }

@@ -61,7 +61,7 @@ export function SortableTable<T>({
       <table className="w-full border-collapse">
         <thead className="z-10 bg-paper wide:sticky wide:top-0">
           {table.getHeaderGroups().map((group) => (
-            <tr key={group.id} className="border-line border-b text-[13px] text-soft">
+            <tr key={group.id} className="border-line border-b text-data text-soft">
               {group.headers.map((header) => {
                 const column = byId.get(header.column.id);
                 const sorted = header.column.getIsSorted();

@@ -20,7 +20,7 @@ export function Trace({ steps }: { steps: Step[] }) {
                 {figure(step.value)} {unitText(step.unit)}
               </b>
             </div>
-            <div className="text-[12px] text-soft leading-snug">
+            <div className="text-label text-soft leading-snug">
               {step.formula}
               <ul>
                 {step.inputs.map((input) => (

@@ -1,5 +1,6 @@
 import { type CSSProperties, memo } from "react";
-import type { BoardFacts, Segment } from "./boards";
+import type { BoardFacts } from "./boards";
+import { fillOf, spans } from "./fill";
 import { CORNICE, RAIL } from "./scale";
 
 /** A board stands, its fill rising from the floor; where there is no room beside each other, it lies. */
@@ -12,9 +13,6 @@ interface Axis {
   /** Across the board: inside its edges, and over them. */
   inside: string;
   over: string;
-  /** Room for each ingredient, in the order in which they are drawn. */
-  order: (segments: readonly Segment[]) => readonly Segment[];
-  shares: (segments: readonly Segment[]) => CSSProperties;
   /** Lines across: at the far end of what they bound. */
   line: Record<"lid" | "dots" | "rail" | "cornice" | "bar", string>;
   open: string;
@@ -23,18 +21,12 @@ interface Axis {
 
 const percent = (share: number) => `${share * 100}%`;
 
-const tracks = (segments: readonly Segment[]) =>
-  segments.map((segment) => `minmax(0,${(segment.share * 1000).toFixed(1)}fr)`).join(" ");
-
 const AXES: Record<Posture, Axis> = {
   standing: {
     at: (share) => ({ bottom: percent(share) }),
     long: (share) => ({ height: percent(share) }),
     inside: "inset-x-[2px]",
     over: "-inset-x-[2px]",
-    // The first stands on the floor.
-    order: (segments) => segments.toReversed(),
-    shares: (segments) => ({ gridTemplateRows: tracks(segments.toReversed()) }),
     line: {
       lid: "border-t-[3px]",
       dots: "border-t-[3px] border-dotted",
@@ -50,8 +42,6 @@ const AXES: Record<Posture, Axis> = {
     long: (share) => ({ width: percent(share) }),
     inside: "inset-y-[2px]",
     over: "-inset-y-[2px]",
-    order: (segments) => segments,
-    shares: (segments) => ({ gridTemplateColumns: tracks(segments) }),
     line: {
       lid: "border-l-[3px]",
       dots: "border-l-[3px] border-dotted",
@@ -90,19 +80,23 @@ export const BoardFill = memo(function BoardFill({
     <span className="absolute inset-0">
       {below > 0 && (
         <span
-          className={`board-fill absolute ${axis.inside} grid gap-px border border-wood-edge bg-joint`}
-          // The shares stand on the fill, not on its parts: those need not be styled anew at every key.
-          style={{ ...axis.at(0), ...axis.long(below), ...axis.shares(board.segments) }}
+          className={`board-fill absolute ${axis.inside} border border-wood-edge`}
+          style={{
+            ...axis.at(0),
+            ...axis.long(below),
+            ...fillOf(board.segments, posture === "standing", highlight),
+          }}
         >
-          {board.segments.length === 0 && <span className="tone tone-w2" />}
-          {axis.order(board.segments).map((segment) => (
-            <span
-              key={segment.line}
-              className={`tone tone-${segment.tone} ${
-                highlight === null ? "" : highlight === segment.line ? "tone-lit" : "tone-faint"
-              }`}
-            />
-          ))}
+          {highlight !== null &&
+            spans(board.segments)
+              .filter(({ segment }) => segment.line === highlight)
+              .map(({ segment, from, to }) => (
+                <span
+                  key={segment.line}
+                  className={`absolute border-2 border-verdigris ${posture === "standing" ? "inset-x-0" : "inset-y-0"}`}
+                  style={{ ...axis.at(from), ...axis.long(to - from) }}
+                />
+              ))}
         </span>
       )}
       <span

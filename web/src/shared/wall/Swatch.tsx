@@ -3,7 +3,11 @@ export function Swatch({ tone }: { tone: string }) {
   return (
     <span
       aria-hidden="true"
-      className={`tone tone-${tone} inline-block size-3.5 shrink-0 border border-wood-edge align-[-2px]`}
+      style={{
+        backgroundColor: `var(--tone-${tone})`,
+        backgroundImage: `var(--figure-${tone}, none)`,
+      }}
+      className="inline-block size-3.5 shrink-0 border border-wood-edge align-[-2px]"
     />
   );
 }

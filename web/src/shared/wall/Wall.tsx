@@ -84,7 +84,7 @@ function Standing({ panel, tabStop, looking }: PanelProps) {
             posture="standing"
             tabStop={board.key === tabStop}
             looking={looking}
-            className="min-w-0 flex-1 rounded-t-[2px]"
+            className="min-w-0 flex-1 rounded-t-corner"
           />
         ))}
       </div>
@@ -92,13 +92,13 @@ function Standing({ panel, tabStop, looking }: PanelProps) {
         {panel.boards.map((board) => (
           <span
             key={board.key}
-            className={`flex h-[4rem] min-w-0 flex-1 rotate-180 flex-col justify-center pb-1 text-right text-[12px] leading-none [writing-mode:vertical-rl] ${weight(board, looking)}`}
+            className={`flex h-[4rem] min-w-0 flex-1 rotate-180 flex-col justify-center pb-1 text-right text-label leading-none [writing-mode:vertical-rl] ${weight(board, looking)}`}
           >
             {board.short}
           </span>
         ))}
       </div>
-      <h3 className="truncate border-line border-t pt-0.5 text-[12px] text-soft">{panel.label}</h3>
+      <h3 className="truncate border-line border-t pt-0.5 text-label text-soft">{panel.label}</h3>
     </section>
   );
 }
@@ -107,7 +107,7 @@ function Standing({ panel, tabStop, looking }: PanelProps) {
 function Lying({ panel, tabStop, looking }: PanelProps) {
   return (
     <section aria-label={panel.label}>
-      <h3 className="mb-1 text-[12px] text-soft">{panel.label}</h3>
+      <h3 className="mb-1 text-label text-soft">{panel.label}</h3>
       <div className="flex flex-col gap-[3px] border-soft border-l-2">
         {panel.boards.map((board) => (
           <div key={board.key} className="board-row relative flex items-center justify-between">
@@ -122,7 +122,7 @@ function Lying({ panel, tabStop, looking }: PanelProps) {
               <span
                 key={part}
                 aria-hidden="true"
-                className={`pointer-events-none relative w-22 truncate px-1.5 text-[13px] ${part === "figure" ? "text-right" : ""} ${weight(board, looking)}`}
+                className={`pointer-events-none relative w-22 truncate px-1.5 text-data ${part === "figure" ? "text-right" : ""} ${weight(board, looking)}`}
               >
                 {part === "short" ? board.short : board.figure}
               </span>

@@ -1,0 +1,53 @@
+import type { CSSProperties } from "react";
+import type { Segment } from "./boards";
+
+/** Tones that carry a grain; the others are plain. As styles.css has them. */
+const GRAINED = new Set(["w3", "w4", "w6", "w7", "w8", "i1", "i2", "i3"]);
+
+const percent = (share: number) => `${(share * 100).toFixed(2)}%`;
+
+/** Where each ingredient begins and ends in a fill, from its floor: shares of the whole fill. */
+export function spans(
+  segments: readonly Segment[],
+): { segment: Segment; from: number; to: number }[] {
+  const whole = segments.reduce((sum, segment) => sum + segment.share, 0);
+  let at = 0;
+  return segments.map((segment) => {
+    const from = at;
+    at += segment.share / whole;
+    return { segment, from, to: at };
+  });
+}
+
+/** A fill of ingredients as one background: an element for each part of each board would be laid out and
+ * painted anew at every key. `up`: from the floor upwards, else from the left. `lit`: the line that is looked
+ * at; the others step back. */
+export function fillOf(
+  segments: readonly Segment[],
+  up: boolean,
+  lit: number | null,
+): CSSProperties {
+  if (segments.length === 0) return { background: "var(--tone-w2)" };
+  const parts = spans(segments);
+  const stops = parts.flatMap(({ segment, from, to }, i) => {
+    const ground = `var(--tone-${segment.tone})`;
+    const faint = lit !== null && lit !== segment.line;
+    const tone = faint ? `color-mix(in srgb, ${ground} 30%, var(--groove))` : ground;
+    if (i === parts.length - 1) return [`${tone} ${percent(from)} 100%`];
+    const joint = `calc(${percent(to)} - 1px)`;
+    return [`${tone} ${percent(from)} ${joint}`, `var(--joint) ${joint} ${percent(to)}`];
+  });
+  const grains = parts
+    .filter(({ segment }) => GRAINED.has(segment.tone))
+    .filter(({ segment }) => lit === null || lit === segment.line)
+    .map(({ segment, from, to }) => {
+      const long = to - from;
+      const free = 1 - long;
+      const start = up ? 1 - to : from;
+      const at = percent(free > 0.0001 ? start / free : 0);
+      const box = up ? `0 ${at} / 100% ${percent(long)}` : `${at} 0 / ${percent(long)} 100%`;
+      return `var(--figure-${segment.tone}) ${box} no-repeat`;
+    });
+  const ground = `linear-gradient(to ${up ? "top" : "right"}, ${stops.join(", ")})`;
+  return { background: [...grains, ground].join(", ") };
+}
