@@ -75,8 +75,41 @@ def words_of(event: Event) -> str:
     return WORDS[event.kind].format_map(data)
 
 
+# What a field is called where its own name is no plain word, by the end of its path: the longest that fits.
+FIELDS: Mapping[str, str] = {
+    "dog.weight_kg": "the weight in kg", "dog.ideal_weight_kg": "the ideal weight in kg",
+    "dog.adult_weight_kg": "the adult weight in kg", "dog.age_months": "the age in months",
+    "dog.name": "the dog's name", "title": "the title of the case",
+    "energy_method": "where the energy comes from", "energy_reason": "the reason for the energy",
+    "kcal_per_day": "the kcal a day", "multiplier": "the multiple of RER",
+    "me_method": "how the energy of foods is reckoned", "data_policy": "which values count",
+    "life_stage_confirmed": "that the life stage holds", "way_of_feeding": "the way of feeding",
+    "strict_groups": "which nutrients count strictly", "intake.what": "what is asked",
+    "conditions_asked": "that the conditions are complete",
+    "reactions_asked": "that the reactions are complete",
+    "medicines_asked": "that the medicines are complete", "weights": "the weights measured",
+    "red_flags.present": "the red flag seen", "red_flags.told": "who was told of the red flag",
+    "red_flags.on": "when the red flag was seen", "red_flags.cleared": "that the vet cleared the case",
+    "red_flags.cleared_by": "who cleared the case", "intake.store": "how food is stored",
+    "intake.spend": "what may be spent", "intake.cook": "who cooks and how",
+    "conventions.body": "the unit of a dog's weight", "conventions.food": "the unit of food",
+    "conventions.measures": "cups and spoons", "conventions.temperature": "the unit of temperatures",
+    "conventions.dates": "how dates are written", "conventions.numbers": "how numbers are written",
+    "conventions.currency": "the money", "conventions.spelling": "the spelling",
+}  # fmt: skip
+
+
+def _field(path: str) -> str:
+    parts = path.split(".")
+    for start in range(len(parts)):
+        found = FIELDS.get(".".join(parts[start:]))
+        if found:
+            return found
+    return parts[-1].replace("_", " ")
+
+
 def _change(change: Mapping[str, Any]) -> str:
-    name = str(change["path"]).rsplit(".", 1)[-1].replace("_", " ")
+    name = _field(str(change["path"]))
     was, now = change.get("was"), change.get("now")
     return name if was is None or now is None else f"{name} from {was} to {now}"
 

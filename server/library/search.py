@@ -10,6 +10,7 @@ import yaml
 from django.conf import settings
 from django.db import connection, transaction
 from django.db.backends.utils import CursorWrapper
+from wainscot_core.facts.foods import Food
 
 from .facts import reference
 from .models import IndexState
@@ -23,6 +24,9 @@ CREATE VIRTUAL TABLE food_words USING fts5(
 CREATE VIRTUAL TABLE food_trigrams USING fts5(name, row UNINDEXED, rank_bonus UNINDEXED, tokenize='trigram');
 """
 
+# Another one when the order changes that foods are found in.
+_RANKING = "oils last"
+
 
 def _synonyms() -> list[tuple[re.Pattern[str], str]]:
     data = yaml.safe_load((settings.REFERENCE_DIR / "library" / "synonyms.yaml").read_text())
@@ -30,7 +34,7 @@ def _synonyms() -> list[tuple[re.Pattern[str], str]]:
 
 
 def _fingerprint() -> str:
-    digest = hashlib.sha256(_SCHEMA.encode())
+    digest = hashlib.sha256((_SCHEMA + _RANKING).encode())
     for path in ("composition/foods.csv", "library/synonyms.yaml"):
         digest.update((settings.REFERENCE_DIR / path).read_bytes())
     return digest.hexdigest()
@@ -49,7 +53,7 @@ def refresh_index(force: bool = False) -> bool:
         words, trigrams = [], []
         for row, food in enumerate(reference().library.foods):
             aliases = [also for pattern, also in synonyms if pattern.search(food.name)]
-            bonus = _bonus(food.name, food.plain, food.form)
+            bonus = _bonus(food)
             words.append((food.name, " ".join([*aliases, food.form, food.klass]), row, bonus))
             trigrams.append((" ".join([food.name, *aliases]), row, bonus))
         cursor.executemany("INSERT INTO food_words VALUES (%s, %s, %s, %s)", words)
@@ -59,10 +63,12 @@ def refresh_index(force: bool = False) -> bool:
     return True
 
 
-def _bonus(name: str, plain: bool, form: str) -> float:
-    """Plain whole foods first, short names before long, raw before cooked before the rest."""
-    order = {"raw": 0.0, "cooked": 0.2, "plain": 0.1}.get(form, 0.5)
-    return (0.0 if plain else 4.0) + order + len(name) / 40
+def _bonus(food: Food) -> float:
+    """Plain whole foods first, short names before long, raw before cooked before the rest; an oil after what
+    it is pressed from."""
+    order = {"raw": 0.0, "cooked": 0.2, "plain": 0.1}.get(food.form, 0.5)
+    oil = 2.0 if food.klass == "fat-oil" else 0.0
+    return (0.0 if food.plain else 4.0) + order + oil + len(food.name) / 40
 
 
 def _match(text: str) -> str:

@@ -136,7 +136,7 @@ def test_standard_and_basis_can_be_switched(signed_in: Page) -> None:
     page.keyboard.press("Escape")
     expect(page.get_by_role("button", name=re.compile("AAFCO 2016.*per day"))).to_be_focused()
     expect(board(page, "Calcium : phosphorus")).to_be_visible()
-    expect(page.get_by_role("columnheader", name="has /day")).to_be_visible()
+    expect(page.get_by_role("columnheader", name="/day")).to_be_visible()
 
 
 def test_two_people_on_one_recipe_choose(signed_in: Page) -> None:

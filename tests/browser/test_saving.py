@@ -78,9 +78,9 @@ def test_a_reload_while_the_server_fails_sends_later(bench: Page) -> None:
     page.reload()
     assert asked == ["beforeunload"]
     expect(page.get_by_label(LIVER)).to_have_value("130 g")
-    page.unroute("**/api/recipes/*")
     page.get_by_role("button", name="Send now").click()
-    state(page, "Saved")
+    page.unroute("**/api/recipes/*")
+    expect(page.get_by_test_id("save-state")).to_have_text("Saved", timeout=30_000)
     # Undo outlives the page too.
     page.reload()
     page.get_by_role("button", name="Undo").click()

@@ -88,7 +88,7 @@ def test_words_name_only_what_an_event_can_hold(kind: EventKind) -> None:
 def test_the_log_repeats_short_values_and_only_names_long_ones(office: Any) -> None:
     office.change(title="Heart", notes="so long that nobody wants to read it twice in a list " * 3)
     told = office.get(f"cases/{office.case.pk}/events").json()["events"][0]["what"]
-    assert told == "Changed title from nothing to Heart; notes"
+    assert told == "Changed the title of the case from nothing to Heart; notes"
 
 
 def test_events_of_one_practice_are_not_those_of_another(office: Any, rival: Any) -> None:
@@ -97,3 +97,15 @@ def test_events_of_one_practice_are_not_those_of_another(office: Any, rival: Any
     theirs = rival.get(f"cases/{rival.case.pk}/events").json()["events"]
     assert {e["by"] for e in mine} == {"larch"} and {e["by"] for e in theirs} == {"alder"}
     assert rival.get(f"cases/{office.case.pk}/events").status_code == 404
+
+
+def test_a_change_is_told_in_words_not_by_its_field() -> None:
+    """Every field of conventions and of the dog's energy has a word that people use."""
+    paths = ("conventions.measures", "dog.conventions.body", "energy_method", "dog.weight_kg")
+    for path in paths:
+        change = {"path": path, "was": "a", "now": "b"}
+        event = Event(kind=EventKind.CASE_CHANGED, data={"changes": [change]})
+        assert path.rsplit(".", 1)[-1] not in words_of(event), path
+    weight = {"path": "dog.weight_kg", "was": "8.2", "now": "8.4"}
+    event = Event(kind=EventKind.CASE_CHANGED, data={"changes": [weight]})
+    assert words_of(event) == "Changed the weight in kg from 8.2 to 8.4"

@@ -278,3 +278,10 @@ def test_how_sure_the_numbers_are(office) -> None:
     assert office.send("post", "standards/nrc-2006/check", body).status_code == 200
     again = office.get("evidence").json()
     assert next(f for f in again["facts"] if f["id"] == "nrc-2006")["checked"] == 1
+
+
+def test_the_words_are_told_to_whoever_is_signed_in(office, client) -> None:
+    found = office.get("glossary").json()
+    rer = next(term for term in found["terms"] if term["id"] == "rer")
+    assert "70 kcal" in rer["says"] and rer["source"] == "Kleiber 1961; NRC 2006"
+    assert client.get("/api/glossary").status_code == 403

@@ -86,3 +86,10 @@ def test_search_endpoint(office) -> None:
     foods = office.get("foods?q=sardines").json()
     assert foods[0]["id"].startswith("usda:")
     assert all(food["kcal_per_100g"] for food in foods)
+
+
+def test_an_oil_stands_after_what_it_is_pressed_from(office) -> None:
+    first = office.get("foods?q=1 tin sardines").json()[0]
+    assert first["klass"] == "fish"
+    # Who asks for the oil gets it.
+    assert "oil" in office.get("foods?q=sardine oil").json()[0]["name"].lower()

@@ -24,14 +24,10 @@ const PAGES = {
   practice: () => import("~/features/practice/PracticePage"),
   client: () => import("~/features/clients/ClientPage"),
 };
-/** What pages open besides. */
-const PARTS = [
-  () => import("~/features/cases/NewCase"),
-  () => import("~/features/cases/DeleteCase"),
-  () => import("./PaletteEntries"),
-];
 const SignIn = lazy(() => import("~/features/session/SignIn"));
 const FirstStart = lazy(() => import("~/features/session/FirstStart"));
+/** What pages need at times. */
+const PARTS = [() => import("./Notices")];
 const Bench = lazy(PAGES.bench);
 const EnergyPage = lazy(PAGES.energy);
 const IntakePage = lazy(PAGES.intake);

@@ -1,8 +1,7 @@
-import { lazy, Suspense, useEffect, useState } from "react";
+import { useEffect, useState } from "react";
 import { tinykeys } from "tinykeys";
 import { Dialog } from "~/ui";
-
-const Entries = lazy(() => import("./PaletteEntries"));
+import { Entries } from "./PaletteEntries";
 
 /** Ctrl+K: go anywhere by typing a few letters of it. */
 export function Palette({ onTheme }: { onTheme: () => void }) {
@@ -19,9 +18,7 @@ export function Palette({ onTheme }: { onTheme: () => void }) {
   );
   return (
     <Dialog open={open} onClose={() => setOpen(false)} title="Go to">
-      <Suspense>
-        <Entries onTheme={onTheme} onDone={() => setOpen(false)} />
-      </Suspense>
+      <Entries onTheme={onTheme} onDone={() => setOpen(false)} />
     </Dialog>
   );
 }

@@ -19,7 +19,14 @@ function matches(label: string, text: string): boolean {
   return wanted.every((word) => label.toLowerCase().includes(word));
 }
 
-export default function Entries({ onTheme, onDone }: { onTheme: () => void; onDone: () => void }) {
+/** How many of the words begin a word of the label: what begins like it stands before what only has it inside. */
+function begun(label: string, text: string): number {
+  const words = label.toLowerCase().split(/[^\p{L}\p{N}]+/u);
+  const typed = text.toLowerCase().split(/\s+/).filter(Boolean);
+  return typed.filter((wanted) => words.some((word) => word.startsWith(wanted))).length;
+}
+
+export function Entries({ onTheme, onDone }: { onTheme: () => void; onDone: () => void }) {
   const navigate = useNavigate();
   const cases = useQuery(casesQuery);
   const [text, setText] = useState("");
@@ -43,7 +50,10 @@ export default function Entries({ onTheme, onDone }: { onTheme: () => void; onDo
       ...STEPS.map((step) => page(`${c.dog}: ${step}`, `/cases/${c.id}/${step}`, "step")),
     ]),
   ];
-  const found = entries.filter((entry) => matches(entry.label, text)).slice(0, SHOWN);
+  const found = entries
+    .filter((entry) => matches(entry.label, text))
+    .sort((a, b) => begun(b.label, text) - begun(a.label, text))
+    .slice(0, SHOWN);
   return (
     // Which entries match is decided here: cmdk's own order is by likeness of letters.
     <Command label="Where to go" shouldFilter={false} loop>

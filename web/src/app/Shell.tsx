@@ -1,8 +1,8 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { lazy, Suspense, useEffect, useState } from "react";
 import { Link, NavLink, Outlet } from "react-router";
-import { Toaster } from "sonner";
 import { api, type Session, take } from "~/api/client";
+import { notices } from "~/shared/notice";
 import { openDrafts } from "~/shared/saving/drafts";
 import { SaveMark } from "~/shared/saving/SaveMark";
 import { useUnsent } from "~/shared/saving/useDraft";
@@ -12,6 +12,8 @@ import { Menu, MenuButton, MenuLink } from "~/ui/Menu";
 import { Wordmark } from "~/ui/Wordmark";
 import { Palette } from "./Palette";
 import { chooseTheme, storedTheme } from "./theme";
+
+const Notices = lazy(() => import("./Notices"));
 
 const PAGES: readonly (readonly [string, string])[] = [
   ["/", "Cases"],
@@ -27,6 +29,8 @@ export function Shell({ session }: { session: Session }) {
   openDrafts(session.username ?? "");
   const { changes } = useUnsent();
   const client = useQueryClient();
+  const [noticed, setNoticed] = useState(false);
+  useEffect(() => notices.onWanted(() => setNoticed(true)), []);
   const [theme, setTheme] = useState(storedTheme);
   const other = theme === "light" ? "dark" : "light";
   const toOther = other === "dark" ? "Dark theme" : "Light theme";
@@ -99,11 +103,11 @@ export function Shell({ session }: { session: Session }) {
       <OfflineStile>
         <Outlet />
       </OfflineStile>
-      <Toaster
-        position="bottom-right"
-        theme={theme}
-        toastOptions={{ className: "!bg-ink !text-sheet !border-0 !font-sans" }}
-      />
+      {noticed && (
+        <Suspense>
+          <Notices theme={theme} />
+        </Suspense>
+      )}
     </div>
   );
 }

@@ -1,4 +1,4 @@
-import { Dialog as RadixDialog, Select as RadixSelect, ToggleGroup } from "radix-ui";
+import { Dialog as RadixDialog } from "radix-ui";
 import { type ComponentProps, type ReactNode, useRef } from "react";
 
 const BUTTONS = {
@@ -58,89 +58,6 @@ export function TextInput({ className = "", ...rest }: ComponentProps<"input">) 
       {...rest}
       className={`h-8 max-w-full rounded-corner border border-edge bg-sheet px-2 placeholder:text-soft aria-[invalid=true]:border-madder ${className}`}
     />
-  );
-}
-
-export function Select<T extends string>({
-  value,
-  onChange,
-  options,
-  label,
-  placeholder,
-  className = "",
-}: {
-  placeholder?: string;
-  value: T;
-  onChange: (value: T) => void;
-  options: { id: T; label: string }[];
-  label: string;
-  className?: string;
-}) {
-  return (
-    <RadixSelect.Root value={value} onValueChange={(next) => onChange(next as T)}>
-      <RadixSelect.Trigger
-        aria-label={label}
-        className={`inline-flex h-8 items-center justify-between gap-2 rounded-corner border border-edge bg-sheet px-2 ${className}`}
-      >
-        <span className="truncate">
-          <RadixSelect.Value placeholder={placeholder} />
-        </span>
-        <RadixSelect.Icon className="text-soft">▾</RadixSelect.Icon>
-      </RadixSelect.Trigger>
-      <RadixSelect.Portal>
-        <RadixSelect.Content
-          position="popper"
-          sideOffset={2}
-          className="z-50 max-h-96 overflow-hidden rounded-corner border border-edge bg-sheet"
-        >
-          <RadixSelect.Viewport className="p-1">
-            {options.map((option) => (
-              <RadixSelect.Item
-                key={option.id}
-                value={option.id}
-                className="cursor-pointer rounded-corner px-2 py-1 outline-none data-[highlighted]:bg-groove data-[state=checked]:font-semibold"
-              >
-                <RadixSelect.ItemText>{option.label}</RadixSelect.ItemText>
-              </RadixSelect.Item>
-            ))}
-          </RadixSelect.Viewport>
-        </RadixSelect.Content>
-      </RadixSelect.Portal>
-    </RadixSelect.Root>
-  );
-}
-
-export function Toggle<T extends string>({
-  value,
-  onChange,
-  options,
-  label,
-  small = false,
-}: {
-  value: T;
-  onChange: (value: T) => void;
-  options: { id: T; label: string }[];
-  label: string;
-  small?: boolean;
-}) {
-  return (
-    <ToggleGroup.Root
-      type="single"
-      value={value}
-      onValueChange={(next) => next && onChange(next as T)}
-      aria-label={label}
-      className={`inline-flex ${small ? "h-6.5 text-data" : "h-8"} w-fit shrink-0 overflow-hidden rounded-corner border border-edge`}
-    >
-      {options.map((option) => (
-        <ToggleGroup.Item
-          key={option.id}
-          value={option.id}
-          className="bg-sheet px-2 data-[state=on]:bg-ink data-[state=on]:text-sheet"
-        >
-          {option.label}
-        </ToggleGroup.Item>
-      ))}
-    </ToggleGroup.Root>
   );
 }
 

@@ -5,7 +5,8 @@ import { AmountBox, figureProblem } from "~/shared/amounts/boxes";
 import { AddFood } from "~/shared/foods/AddFood";
 import { formulationQuery } from "~/shared/queries";
 import { Loading, Problem } from "~/shared/states";
-import { Button, Select } from "~/ui";
+import { Button } from "~/ui";
+import { Select } from "~/ui/Select";
 import type { BenchLine, Content } from "./editor";
 import { ProposalView } from "./ProposalView";
 import {

@@ -1,7 +1,8 @@
 import { useState } from "react";
 import type { Analysis, FormulationChoices } from "~/api/client";
 import { decimal, number, percent, spelled } from "~/shared/format";
-import { Button, Select, TextInput } from "~/ui";
+import { Button, TextInput } from "~/ui";
+import { Select } from "~/ui/Select";
 import { FoodEnergy } from "./FoodEnergy";
 import type { Way } from "./useWays";
 

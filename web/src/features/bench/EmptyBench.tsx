@@ -15,7 +15,7 @@ export function EmptyBench({
   return (
     <div className="relative flex h-full flex-col">
       <EmptyWall />
-      <div className="m-auto flex max-w-xl flex-col items-center gap-3 bg-paper px-4 py-2 text-center">
+      <div className="relative m-auto flex max-w-xl flex-col items-center gap-3 bg-paper px-4 py-2 text-center">
         <p className="text-soft">
           The wall fills as the recipe does. Press <kbd>/</kbd> and type an ingredient with its
           amount, for example “200 g chicken thigh”.

@@ -1,7 +1,7 @@
 import { Popover } from "radix-ui";
 import type { ReactNode } from "react";
 import { BASES } from "~/shared/format";
-import { Select } from "~/ui";
+import { Select } from "~/ui/Select";
 import type { LookState, Policy } from "./useLook";
 
 const POLICIES: { id: Policy; label: string; words: string }[] = [

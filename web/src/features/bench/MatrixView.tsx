@@ -1,7 +1,7 @@
 import { useState } from "react";
 import type { Analysis } from "~/api/client";
 import { money, number, percent, spelled } from "~/shared/format";
-import { Toggle } from "~/ui";
+import { Toggle } from "~/ui/Toggle";
 import type { BenchLine } from "./editor";
 
 type Show = "share" | "amount";

@@ -1,9 +1,9 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { useNavigate } from "react-router";
-import { toast } from "sonner";
 import { api, type Recipe, take } from "~/api/client";
 import { keyOf } from "~/shared/keys";
+import { notice } from "~/shared/notice";
 import type { Saving } from "~/shared/saving/useDraft";
 import { Button, Dialog, Field, TextInput } from "~/ui";
 import { Menu, MenuButton } from "~/ui/Menu";
@@ -35,7 +35,7 @@ export function RecipeMenu({
       await refresh();
       navigate(`/cases/${recipe.case}/recipes/${made.id}`);
     },
-    onError: (error) => toast(error.message),
+    onError: (error) => notice(error.message),
   });
   const put = (archived: boolean) =>
     take(
@@ -48,11 +48,11 @@ export function RecipeMenu({
     mutationFn: () => put(true),
     onSuccess: () => {
       navigate(`/cases/${recipe.case}`);
-      toast(`“${name}” is put away; nothing of it is lost.`, {
+      notice(`“${name}” is put away; nothing of it is lost.`, {
         action: { label: "Take it back", onClick: () => void put(false) },
       });
     },
-    onError: (error) => toast(error.message),
+    onError: (error) => notice(error.message),
   });
   return (
     <>

@@ -3,7 +3,8 @@ import { useRef, useState } from "react";
 import { api, type Food, take } from "~/api/client";
 import { AddFood } from "~/shared/foods/AddFood";
 import { Problem } from "~/shared/states";
-import { Button, Dialog, Toggle } from "~/ui";
+import { Button, Dialog } from "~/ui";
+import { Toggle } from "~/ui/Toggle";
 import { type BenchLine, lineOf } from "./editor";
 
 type Keep = "energy" | "protein";

@@ -1,10 +1,10 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { toast } from "sonner";
 import { api, type ShareLink, take, type Version } from "~/api/client";
 import { day } from "~/shared/format";
 import { Form, TextField } from "~/shared/forms/fields";
 import { useServerForm } from "~/shared/forms/useServerForm";
 import { keyOf } from "~/shared/keys";
+import { notice } from "~/shared/notice";
 import { Loading, Problem } from "~/shared/states";
 import { Button, Dialog } from "~/ui";
 
@@ -124,9 +124,9 @@ async function copy(link: ShareLink): Promise<void> {
   const address = `${location.origin}${link.path}`;
   try {
     await navigator.clipboard.writeText(address);
-    toast(`The address for ${link.audience} is copied.`);
+    notice(`The address for ${link.audience} is copied.`);
   } catch {
     // No clipboard here (plain http, or not allowed): show it to be copied by hand.
-    toast(address, { duration: 60_000, closeButton: true });
+    notice(address, { duration: 60_000, closeButton: true });
   }
 }

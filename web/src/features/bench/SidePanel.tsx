@@ -1,6 +1,6 @@
 import { useNavigate } from "react-router";
 import type { Case, Help, Recipe } from "~/api/client";
-import { Toggle } from "~/ui";
+import { Toggle } from "~/ui/Toggle";
 import { AdjustPanel } from "./AdjustPanel";
 import { Drawer } from "./Drawer";
 import type { BenchLine } from "./editor";

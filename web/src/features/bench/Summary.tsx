@@ -81,6 +81,7 @@ export function Summary({
   onSelect: (key: string) => void;
 }) {
   const worst = offTarget(analysis);
+  const states = [...new Set(worst.map((n) => n.status))];
   const unit = BASES.find((b) => b.id === basis)?.unit;
   return (
     <>
@@ -93,6 +94,13 @@ export function Summary({
       </h2>
       <p className="mb-2 text-data text-soft">
         {analysis.requirements}. Choose a board to see where it comes from.
+        {states.length > 0 && " What the states mean: "}
+        {states.map((status, i) => (
+          <span key={status}>
+            {i > 0 && ", "}
+            <Term id={STATUS_TERMS[status] ?? status}>{status}</Term>
+          </span>
+        ))}
       </p>
       <table className="w-full" hidden={worst.length === 0}>
         <thead>
@@ -131,7 +139,7 @@ export function Summary({
                 </>
               )}
               <td className={`text-right ${n.breaks ? "font-semibold text-madder" : ""}`}>
-                <Term id={STATUS_TERMS[n.status] ?? ""}>{n.status}</Term>
+                {n.status}
               </td>
             </tr>
           ))}

@@ -1,10 +1,10 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
-import { toast } from "sonner";
 import { api, type Recipe, take, type Version } from "~/api/client";
 import { day } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
+import { notice } from "~/shared/notice";
 import { versionsQuery } from "~/shared/queries";
 import { Empty, Loading, Problem } from "~/shared/states";
 import { Button, Dialog, TextInput } from "~/ui";
@@ -117,7 +117,7 @@ function useVersionWrites(recipe: Recipe, onRestored: (stored: Recipe) => void) 
         }),
       ),
     onSuccess: (kept) => {
-      toast(`Kept as version ${kept.number}.`);
+      notice(`Kept as version ${kept.number}.`);
       return refresh();
     },
   });

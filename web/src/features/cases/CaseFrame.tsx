@@ -1,10 +1,10 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { Link, Navigate, NavLink, Outlet, useLocation, useNavigate, useParams } from "react-router";
-import { toast } from "sonner";
 import { api, type Case, type CaseStep, take } from "~/api/client";
 import { ageText, bodyWeight, told } from "~/shared/format";
 import { forget, keyOf } from "~/shared/keys";
+import { notice } from "~/shared/notice";
 import { caseQuery, stepsQuery } from "~/shared/queries";
 import { Loading, Problem } from "~/shared/states";
 import { useCase } from "~/shared/useCase";
@@ -136,7 +136,7 @@ function NewRecipe({ current }: { current: Case }) {
       void forget(client, "recipe");
       navigate(`/cases/${current.id}/recipes/${made.id}`);
     },
-    onError: (error) => toast(error.message),
+    onError: (error) => notice(error.message),
   });
   return (
     <button
@@ -164,12 +164,12 @@ function PutAway({ current }: { current: Case }) {
         }),
       ),
     onSuccess: (_, id) => refresh().then(() => navigate(`/cases/${current.id}/recipes/${id}`)),
-    onError: (error) => toast(error.message),
+    onError: (error) => notice(error.message),
   });
   const remove = useMutation({
     mutationFn: (id: number) => take(api.DELETE("/api/recipes/{id}", { params: { path: { id } } })),
     onSuccess: refresh,
-    onError: (error) => toast(error.message),
+    onError: (error) => notice(error.message),
   });
   const away = current.recipes.filter((r) => r.archived);
   if (away.length === 0) return null;

@@ -1,10 +1,10 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { lazy, Suspense, useState } from "react";
+import { useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { toast } from "sonner";
 import { ApiError, api, type CaseRow, take } from "~/api/client";
 import { ageText, bodyWeight, day } from "~/shared/format";
 import { forget } from "~/shared/keys";
+import { notice } from "~/shared/notice";
 import { casesQuery } from "~/shared/queries";
 import { Empty, Loading, Problem } from "~/shared/states";
 import { type SortableColumn, SortableTable } from "~/shared/table/SortableTable";
@@ -12,10 +12,8 @@ import { useTitle } from "~/shared/useTitle";
 import { Button, TextInput } from "~/ui";
 import { Menu, MenuButton } from "~/ui/Menu";
 import { Page } from "~/ui/Page";
-
-// Not part of the first page: fetched when they are asked for.
-const DeleteCase = lazy(() => import("./DeleteCase"));
-const NewCase = lazy(() => import("./NewCase"));
+import { DeleteCase } from "./DeleteCase";
+import { NewCase } from "./NewCase";
 
 export function CaseList() {
   useTitle("Cases");
@@ -129,10 +127,8 @@ export function CaseList() {
           }}
         />
       )}
-      <Suspense>
-        {deleting && <DeleteCase row={deleting} onClose={() => setDeleting(null)} />}
-        {adding && <NewCase onClose={() => setAdding(false)} />}
-      </Suspense>
+      {deleting && <DeleteCase row={deleting} onClose={() => setDeleting(null)} />}
+      {adding && <NewCase onClose={() => setAdding(false)} />}
     </Page>
   );
 }
@@ -217,7 +213,7 @@ function Actions({ row, onDelete }: { row: CaseRow; onDelete: () => void }) {
       ),
     onSuccess: (_, archived) => {
       if (archived)
-        toast(`The case of ${row.dog} is archived.`, {
+        notice(`The case of ${row.dog} is archived.`, {
           action: { label: "Take back", onClick: () => archive.mutate(false) },
         });
       return forget(client, "cases");
@@ -230,7 +226,7 @@ function Actions({ row, onDelete }: { row: CaseRow; onDelete: () => void }) {
           {archive.error.message}
         </div>
       )}
-      <Menu label="More" name={`What to do with the case of ${row.dog}`}>
+      <Menu label="More" name={`More: what to do with the case of ${row.dog}`}>
         <MenuButton disabled={archive.isPending} onChoose={() => archive.mutate(!row.archived)}>
           {row.archived ? "Take back from the archive" : "Archive"}
         </MenuButton>

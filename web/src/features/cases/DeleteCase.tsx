@@ -6,7 +6,7 @@ import { forget } from "~/shared/keys";
 import { Button, Dialog } from "~/ui";
 
 /** Deleting cannot be undone, so the dog's name is asked for; archiving is offered first. */
-export default function DeleteCase({ row, onClose }: { row: CaseRow; onClose: () => void }) {
+export function DeleteCase({ row, onClose }: { row: CaseRow; onClose: () => void }) {
   const client = useQueryClient();
   const remove = useServerForm({
     defaults: { typed: "" },

@@ -18,7 +18,7 @@ interface Started {
 }
 
 /** A case from the little that is needed to start; what else is to ask stands in the intake. */
-export default function NewCase({ onClose }: { onClose: () => void }) {
+export function NewCase({ onClose }: { onClose: () => void }) {
   const navigate = useNavigate();
   const client = useQueryClient();
   const clients = useQuery(clientsQuery);

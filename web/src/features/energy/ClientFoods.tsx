@@ -4,7 +4,8 @@ import { api, take } from "~/api/client";
 import { AddFood } from "~/shared/foods/AddFood";
 import { forget, keyOf } from "~/shared/keys";
 import { profileQuery } from "~/shared/queries";
-import { Button, Select } from "~/ui";
+import { Button } from "~/ui";
+import { Select } from "~/ui/Select";
 
 type Mark = "cannot-get" | "will-not-use" | "fine";
 

@@ -14,8 +14,9 @@ import {
 import { StaleWhile } from "~/shared/saving/StaleWhile";
 import { useCase } from "~/shared/useCase";
 import { Term } from "~/shared/words/Term";
-import { Select, Toggle } from "~/ui";
 import { Page } from "~/ui/Page";
+import { Select } from "~/ui/Select";
+import { Toggle } from "~/ui/Toggle";
 import { ClientFoods } from "./ClientFoods";
 import { EnergyScale } from "./EnergyScale";
 

@@ -9,7 +9,8 @@ import { energyQuery } from "~/shared/queries";
 import { Loading, Problem } from "~/shared/states";
 import { Trace } from "~/shared/trace/Trace";
 import { Term } from "~/shared/words/Term";
-import { Button, Select } from "~/ui";
+import { Button } from "~/ui";
+import { Select } from "~/ui/Select";
 
 /** Every published method on one scale, so that the spread is seen; one may be taken over. */
 export function EnergyScale({

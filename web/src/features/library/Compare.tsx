@@ -3,7 +3,8 @@ import { useState } from "react";
 import { number, spelled, unitText } from "~/shared/format";
 import { profileQuery } from "~/shared/queries";
 import { Loading, Problem } from "~/shared/states";
-import { Dialog, Toggle } from "~/ui";
+import { Dialog } from "~/ui";
+import { Toggle } from "~/ui/Toggle";
 import { FOOD_BASES, type FoodBasis } from "./ProfilePanel";
 
 /** Up to four foods side by side; the largest of each row is bold. */

@@ -30,6 +30,13 @@ export function ImportDialog({ onClose }: { onClose: () => void }) {
       void forget(client, "foods");
     },
   });
+  async function read(chosen: File | undefined) {
+    if (!chosen) return;
+    const next = { name: chosen.name, text: await chosen.text() };
+    setFile(next);
+    accept.reset();
+    preview.mutate(next);
+  }
   const found = preview.data;
   const failed = preview.error ?? accept.error;
   return (
@@ -44,28 +51,29 @@ export function ImportDialog({ onClose }: { onClose: () => void }) {
           <a className="underline" href="/api/own-foods/export?as=json">
             JSON
           </a>
-          . The CSV's columns are what an import takes: slug, name, class, form, ingredients, then
-          INFOODS tagnames per 100 g as fed. An empty cell is unknown.
+          . A file to import has the same columns: a short name without spaces (slug), the name,
+          class, form and ingredients, then a column for each nutrient, per 100 g as fed, headed by
+          its INFOODS tagname as in the export. An empty cell means unknown, not nothing.
         </p>
-        <div>
-          <label htmlFor="import-file" className="font-medium">
-            Import a CSV or JSON file
-          </label>
+        <label
+          onDragOver={(e) => e.preventDefault()}
+          onDrop={(e) => {
+            e.preventDefault();
+            void read(e.dataTransfer.files[0]);
+          }}
+          className="flex cursor-pointer flex-col items-center gap-1 border border-edge border-dashed bg-sheet px-4 py-6 has-[:focus-visible]:outline-2 has-[:focus-visible]:outline-verdigris"
+        >
+          <span className="font-medium">Import a CSV or JSON file</span>
+          <span className="text-soft">
+            {file ? file.name : "Drop it here, or choose it. Nothing is written before you agree."}
+          </span>
           <input
-            id="import-file"
             type="file"
             accept=".csv,.json,text/csv,application/json"
-            className="mt-1 block"
-            onChange={async (e) => {
-              const chosen = e.target.files?.[0];
-              if (!chosen) return;
-              const next = { name: chosen.name, text: await chosen.text() };
-              setFile(next);
-              accept.reset();
-              preview.mutate(next);
-            }}
+            className="sr-only"
+            onChange={(e) => void read(e.target.files?.[0])}
           />
-        </div>
+        </label>
         {preview.isPending && <p role="status">Reading…</p>}
         {failed && (
           <p role="alert" className="text-madder">

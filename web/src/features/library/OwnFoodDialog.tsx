@@ -7,13 +7,16 @@ import { useServerForm } from "~/shared/forms/useServerForm";
 import { forget, keyOf } from "~/shared/keys";
 import { Loading } from "~/shared/states";
 import { Trace } from "~/shared/trace/Trace";
-import { Button, Dialog, Field, Select, Toggle } from "~/ui";
+import { Term } from "~/shared/words/Term";
+import { Button, Dialog, Field } from "~/ui";
+import { Select } from "~/ui/Select";
+import { Toggle } from "~/ui/Toggle";
 
 const LABEL = [
-  ["protein", "Protein, %"],
-  ["fat", "Fat, %"],
-  ["fibre", "Fibre, %"],
-  ["moisture", "Moisture, %"],
+  ["protein", "Protein, at least, %"],
+  ["fat", "Fat, at least, %"],
+  ["fibre", "Fibre, at most, %"],
+  ["moisture", "Moisture, at most, %"],
   ["ash", "Ash, %"],
   ["kcal_per_kg", "kcal per kg"],
   ["kcal_per_cup", "kcal per cup"],
@@ -219,6 +222,11 @@ function LabelFields({ form }: { form: UseFormReturn<OwnFoodForm> }) {
   });
   return (
     <>
+      <p className="text-data text-soft">
+        Copy the <Term id="guaranteed-analysis">guaranteed analysis</Term> as it is printed. A
+        figure “at least” may be more in the bag: what is reckoned from it is what the label
+        promises, no more.
+      </p>
       <div className="flex flex-wrap items-end gap-3">
         {LABEL.map(([id, text]) => (
           <TextField

@@ -4,7 +4,8 @@ import type { Profile } from "~/api/client";
 import { number, percent, spelled, unitText } from "~/shared/format";
 import { profileQuery } from "~/shared/queries";
 import { Loading, Problem } from "~/shared/states";
-import { Button, Toggle } from "~/ui";
+import { Button } from "~/ui";
+import { Toggle } from "~/ui/Toggle";
 import { OwnFoodDialog } from "./OwnFoodDialog";
 import { PracticeForm } from "./PracticeForm";
 

@@ -3,7 +3,8 @@ import { api, take } from "~/api/client";
 import { Form, TextField } from "~/shared/forms/fields";
 import { useServerForm } from "~/shared/forms/useServerForm";
 import { keyOf } from "~/shared/keys";
-import { Button, Select } from "~/ui";
+import { Button } from "~/ui";
+import { Select } from "~/ui/Select";
 import { Door } from "./SignIn";
 
 interface SetUp {

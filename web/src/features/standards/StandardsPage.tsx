@@ -12,8 +12,9 @@ import { SavingNote, UndoRedo } from "~/shared/saving/SavingNote";
 import { useDraft } from "~/shared/saving/useDraft";
 import { Loading, Problem } from "~/shared/states";
 import { useTitle } from "~/shared/useTitle";
-import { Button, Select, Sideways } from "~/ui";
+import { Button, Sideways } from "~/ui";
 import { Page } from "~/ui/Page";
+import { Select } from "~/ui/Select";
 
 const fullQuery = (id: string) => ({
   queryKey: keyOf("standard", id),

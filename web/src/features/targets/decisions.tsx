@@ -4,7 +4,8 @@ import { figure, told, unitText } from "~/shared/format";
 import { Form, TextField } from "~/shared/forms/fields";
 import { useServerForm } from "~/shared/forms/useServerForm";
 import { forget, keyOf } from "~/shared/keys";
-import { Button, Select, TextInput } from "~/ui";
+import { Button, TextInput } from "~/ui";
+import { Select } from "~/ui/Select";
 
 /** What follows from the targets is asked anew. */
 export function useRefresh(current: Case) {

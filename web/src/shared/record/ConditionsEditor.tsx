@@ -2,7 +2,8 @@ import { useQuery } from "@tanstack/react-query";
 import { api, type Case, take } from "~/api/client";
 import { keyOf } from "~/shared/keys";
 import { useKept } from "~/shared/useKept";
-import { Button, Select } from "~/ui";
+import { Button } from "~/ui";
+import { Select } from "~/ui/Select";
 import { FieldTrouble, useSaving } from "./fields";
 
 type Mine = Partial<Case["conditions"][number]> & { id: string };

@@ -13,7 +13,8 @@ import { conventions } from "~/shared/conventions";
 import { ageWords, bodyFigure, when } from "~/shared/format";
 import { ClashAt, SavingNote, UndoRedo } from "~/shared/saving/SavingNote";
 import { type Saving as RecordSaving, useDraft } from "~/shared/saving/useDraft";
-import { Button, Field, Select, TextInput } from "~/ui";
+import { Button, Field, TextInput } from "~/ui";
+import { Select } from "~/ui/Select";
 
 const Saving = createContext<RecordSaving | null>(null);
 

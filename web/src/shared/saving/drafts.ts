@@ -1,8 +1,8 @@
 /** The drafts of all records that are open, or that were left with something to send. */
 
-import { toast } from "sonner";
 import { keyOf } from "~/shared/keys";
 import { newKey } from "~/shared/newKey";
+import { notice } from "~/shared/notice";
 import { queryClient } from "~/shared/queries";
 import { Draft } from "./draft";
 import { Keeping, pagesAlive } from "./kept";
@@ -82,7 +82,7 @@ export function draftOf<K extends Kind>(kind: K, id: Id): Draft<RecordOf[K]> {
     },
     onElsewhere: () => void queryClient.invalidateQueries({ queryKey: key }),
     onGone: (message) => {
-      toast(`${message} What was changed of it here could not be stored.`);
+      notice(`${message} What was changed of it here could not be stored.`);
       void queryClient.invalidateQueries({ queryKey: key });
     },
     keep: (kept) => {
