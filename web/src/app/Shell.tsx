@@ -65,7 +65,7 @@ export function Shell({ session }: { session: Session }) {
           <Wordmark />
         </Link>
         <span className="hidden truncate text-soft wide:inline">{session.practice}</span>
-        <nav aria-label="Main" className="hidden gap-1 mid:flex">
+        <nav aria-label="Main" className="hidden gap-1 wide:flex">
           {PAGES.map(([to, label]) => (
             <NavLink
               key={to}
@@ -81,7 +81,7 @@ export function Shell({ session }: { session: Session }) {
         </nav>
         <div className="ml-auto flex min-w-0 items-center gap-1">
           <SaveMark />
-          <span className="hidden mid:contents">
+          <span className="hidden wide:contents">
             <Button kind="quiet" onClick={changeTheme}>
               {toOther}
             </Button>
@@ -89,7 +89,7 @@ export function Shell({ session }: { session: Session }) {
               Sign out
             </Button>
           </span>
-          <Menu label="Menu" className="mid:hidden">
+          <Menu label="Menu" className="wide:hidden">
             {PAGES.map(([to, label]) => (
               <MenuLink key={to} to={to}>
                 {label}

@@ -75,8 +75,10 @@ export function Lines({
             </th>
             <th className="w-28 px-2 text-left font-normal">In the kitchen</th>
             <th className="w-16 px-2 text-right font-normal">kcal</th>
-            <th className="w-16 px-2 text-right font-normal">Share</th>
-            {priced && <th className="w-16 px-2 text-right font-normal">Cost</th>}
+            <th className="w-16 px-2 text-right font-normal max-[56rem]:hidden">Share</th>
+            {priced && (
+              <th className="w-16 px-2 text-right font-normal max-[56rem]:hidden">Cost</th>
+            )}
             <th className="w-16" aria-label="Replace or remove" />
           </tr>
         </thead>
@@ -301,10 +303,10 @@ const LineRow = memo(function LineRow({
         {number(facts?.kcal)}
         <span className="mid:hidden"> kcal</span>
       </td>
-      <td className="figure px-2 text-right max-mid:hidden">
+      <td className="figure px-2 text-right max-[56rem]:hidden">
         {facts?.kcal != null && kcal > 0 ? percent(facts.kcal / kcal) : "–"}
       </td>
-      {priced && <td className="figure px-2 text-right max-mid:hidden">{money(cost)}</td>}
+      {priced && <td className="figure px-2 text-right max-[56rem]:hidden">{money(cost)}</td>}
       <td className="whitespace-nowrap text-right">
         <button
           type="button"
@@ -384,8 +386,8 @@ function Sums({ analysis, priced }: { analysis: TypedAnalysis; priced: boolean }
           {number(recipe.kcal)}
           <span className="mid:hidden"> kcal</span>
         </td>
-        <td />
-        {priced && <td className="px-2 text-right">{money(cost.batch)}</td>}
+        <td className="max-[56rem]:hidden" />
+        {priced && <td className="px-2 text-right max-[56rem]:hidden">{money(cost.batch)}</td>}
         <td />
       </tr>
       {priced && (

@@ -4,6 +4,7 @@ import type { Profile } from "~/api/client";
 import { number, percent, spelled, unitText } from "~/shared/format";
 import { profileQuery } from "~/shared/queries";
 import { Loading, Problem } from "~/shared/states";
+import { Term } from "~/shared/words/Term";
 import { Button } from "~/ui";
 import { Toggle } from "~/ui/Toggle";
 import { OwnFoodDialog } from "./OwnFoodDialog";
@@ -46,14 +47,26 @@ const WHAT: { key: keyof Profile["attributes"]; label: string; not: string[] }[]
 ];
 
 /** What a food is, as rules of conditions and hazards look at it. */
+/** An attribute that nobody has said. */
+const UNKNOWN = "unknown";
+
 function what(attributes: Profile["attributes"]): string {
-  const told = WHAT.flatMap(({ key, label, not }) => {
+  const said = WHAT.flatMap(({ key, label, not }) => {
     const value = attributes[key];
-    return typeof value === "string" && value && !not.includes(value) ? [`${label}: ${value}`] : [];
+    return typeof value === "string" && value && !not.includes(value) ? [{ label, value }] : [];
   });
-  return told.length
-    ? `${told.join("; ")}.${attributes.reviewed ? "" : " Set by rule, not read over."}`
-    : "";
+  const known = said.filter(({ value }) => value !== UNKNOWN);
+  const open = said.filter(({ value }) => value === UNKNOWN);
+  const sentences = [
+    known.map(({ label, value }) => `${label}: ${value}`).join("; "),
+    open.length > 0 &&
+      `Not known: ${open.map(({ label }) => label.toLowerCase()).join(", ")}; what is not known clears it of nothing`,
+    said.length > 0 && !attributes.reviewed && "Found by rule; no person has read it over",
+  ];
+  return sentences
+    .filter(Boolean)
+    .map((words) => `${words}.`)
+    .join(" ");
 }
 
 /** Everything about one food, with the provenance of every value. */
@@ -139,8 +152,9 @@ export function ProfilePanel({ foodId, onOpen }: { foodId: string; onOpen: (id: 
           />
         </div>
         <p className="mb-1 text-label text-soft">
-          Choose a value for its source. b borrowed, p pattern, d derived, s stoichiometric, c
-          computed, l label; unmarked analysed.
+          Choose a value to see where it comes from. b <Term id="borrowed">borrowed</Term> from a
+          like food, p after the pattern of its kind, d derived, s from its chemical formula, c
+          computed, l from its label; without a letter <Term id="analysed">analysed</Term>.
         </p>
         <table className="w-full">
           <tbody>

@@ -258,7 +258,7 @@ function figure(value: number | null): string {
 function Medicines({ found }: { found: Targets["medicines"] }) {
   return (
     <section aria-label="Medicines and food">
-      <h2>Medicines and food</h2>
+      <h2 className="mb-1">Medicines and food</h2>
       <ul className="flex max-w-4xl flex-col gap-1">
         {found.map((m) => (
           <li

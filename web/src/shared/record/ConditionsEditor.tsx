@@ -30,7 +30,7 @@ export function ConditionsEditor({ caseId }: { caseId: number }) {
         const name = condition.name || (facts?.name ?? condition.id);
         return (
           <div key={condition.id} className="flex flex-wrap items-center gap-x-2">
-            <span className="w-72">{name}</span>
+            <span className="w-56 wide:w-72">{name}</span>
             {facts && facts.stages.length > 1 && (
               <Select
                 label={`Stage of ${name}`}
@@ -39,7 +39,7 @@ export function ConditionsEditor({ caseId }: { caseId: number }) {
                   set(mine.map((c) => (c.id === condition.id ? { ...c, stage } : c)))
                 }
                 options={facts.stages.map((s) => ({ id: s.id, label: s.name }))}
-                className="w-72 max-w-full"
+                className="w-56 max-w-full wide:w-72"
               />
             )}
             <Button

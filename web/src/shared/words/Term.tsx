@@ -17,7 +17,7 @@ export function Term({ id, children }: { id: string; children: ReactNode }) {
         aria-haspopup="dialog"
         aria-expanded={open}
         onClick={() => setOpen(!open)}
-        className="cursor-help underline decoration-dotted underline-offset-2"
+        className="cursor-help whitespace-nowrap text-left underline decoration-dotted underline-offset-2"
       >
         {children}
       </button>
