@@ -8,6 +8,7 @@ import json
 from collections.abc import Mapping
 from dataclasses import fields, is_dataclass
 from datetime import date
+from enum import Enum, auto
 from functools import lru_cache
 from types import UnionType
 from typing import Annotated, Any, TypeVar, Union, get_args, get_origin, get_type_hints, overload
@@ -187,26 +188,49 @@ def _fields_of(kind: type) -> Mapping[str, Any]:
     return {f.name: hints[f.name] for f in fields(kind)}
 
 
+class _Holds(Enum):
+    """What of a type may have fields inside."""
+
+    RECORD = auto()
+    MAP = auto()
+    LIST = auto()
+    NOTHING = auto()
+
+
+@lru_cache(maxsize=1024)
+def _shape_of(kind: Any) -> tuple[_Holds, Any]:
+    """How a type is walked through, and what it holds; asked for every field of every keystroke."""
+    if is_dataclass(kind) and isinstance(kind, type):
+        return _Holds.RECORD, _fields_of(kind)
+    origin, inner = get_origin(kind), get_args(kind)
+    if origin in {Union, UnionType}:
+        said = [k for k in inner if k is not type(None)]
+        return _shape_of(said[0]) if len(said) == 1 else (_Holds.NOTHING, None)
+    if origin is Annotated:
+        return _shape_of(inner[0])
+    if origin is dict:
+        return _Holds.MAP, inner[1]
+    if origin is tuple:
+        return _Holds.LIST, inner[0]
+    return _Holds.NOTHING, None
+
+
 def unknown_fields(kind: Any, data: object, at: str = "") -> list[str]:
     """Paths in plain data that a type does not know, so that nothing is passed over in silence."""
+    holds, inner = _shape_of(kind)
     found: list[str] = []
-    if is_dataclass(kind) and isinstance(kind, type) and isinstance(data, Mapping):
-        known = _fields_of(kind)
+    if holds is _Holds.RECORD and isinstance(data, Mapping):
         for key, value in data.items():
-            path = path_of((str(key),), at)
-            found += unknown_fields(known[key], value, path) if key in known else [path]
-    elif get_origin(kind) in {Union, UnionType}:
-        inner = [k for k in get_args(kind) if k is not type(None)]
-        if len(inner) == 1:
-            found += unknown_fields(inner[0], data, at)
-    elif get_origin(kind) is dict and isinstance(data, Mapping):
+            if key not in inner:
+                found.append(path_of((str(key),), at))
+            elif _shape_of(inner[key])[0] is not _Holds.NOTHING:
+                found += unknown_fields(inner[key], value, path_of((str(key),), at))
+    elif holds is _Holds.MAP and isinstance(data, Mapping):
         for key, value in data.items():
-            found += unknown_fields(get_args(kind)[1], value, path_of((str(key),), at))
-    elif get_origin(kind) is Annotated:
-        found += unknown_fields(get_args(kind)[0], data, at)
-    elif get_origin(kind) is tuple and isinstance(data, list | tuple):
+            found += unknown_fields(inner, value, path_of((str(key),), at))
+    elif holds is _Holds.LIST and isinstance(data, list | tuple):
         for i, value in enumerate(data):
-            found += unknown_fields(get_args(kind)[0], value, path_of((i,), at))
+            found += unknown_fields(inner, value, path_of((i,), at))
     return found
 
 

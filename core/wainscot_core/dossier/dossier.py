@@ -204,7 +204,6 @@ def avoidance_of(
     marked: dict[str, str] = {}
     for mark in marks:
         marked.setdefault(mark.food, mark.why)
-    supplements = [f.id for f in library.foods if f.is_supplement]
     plain = Avoidance(
         reference.source_groups,
         reaction_groups(reference.allergens, recorded),
@@ -212,7 +211,7 @@ def avoidance_of(
         None,
         rules_for(reference.food_rules, [(c.id, stage) for c, stage in conditions]),
         marked,
-        not_suggested(met_by(reference.interactions, medicines), supplements),
+        not_suggested(met_by(reference.interactions, medicines), library.supplements),
     )
     if not any(stage in condition.trial_stages for condition, stage in conditions):
         return plain

@@ -225,6 +225,11 @@ class FoodLibrary:
             found.setdefault((food.klass, food.form), []).append(row)
         return {key: tuple(rows) for key, rows in found.items()}
 
+    @cached_property
+    def supplements(self) -> tuple[str, ...]:
+        """Ids of what is given for a nutrient, not for energy."""
+        return tuple(food.id for food in self.foods if food.is_supplement)
+
     def row(self, food_id: str) -> int:
         """Row of a food; KeyError when the library does not hold it."""
         position: int = self._row[food_id]  # type: ignore[attr-defined]

@@ -120,18 +120,21 @@ interface Computed {
   facts: TypedAnalysis["recipe"]["lines"][number] | undefined;
   mark: string | undefined;
   cost: number | null | undefined;
-  kcal: number;
+  /** Of the energy of all, as it is shown: the whole changes at every key, this seldom. */
+  share: string;
 }
 
 /** What was computed of a line. */
 function computedOf(analysis: TypedAnalysis | undefined, line: BenchLine, at: number): Computed {
   const row = analysis?.positions.indexOf(at) ?? -1;
   const report = row >= 0 ? analysis?.recipe.lines[row] : undefined;
+  const facts = report?.food === line.food ? report : undefined;
+  const kcal = analysis?.recipe.kcal ?? 0;
   return {
-    facts: report?.food === line.food ? report : undefined,
+    facts,
     mark: MARKS[analysis?.marks.find((m) => m.food === line.food)?.mark ?? ""],
     cost: row >= 0 ? analysis?.cost.lines[row] : null,
-    kcal: analysis?.recipe.kcal ?? 0,
+    share: facts?.kcal != null && kcal > 0 ? percent(facts.kcal / kcal) : "–",
   };
 }
 
@@ -181,7 +184,7 @@ const LineRow = memo(function LineRow({
   onReplace,
 }: RowProps) {
   const sortable = useSortable({ id: line.key });
-  const { facts, mark, cost, kcal } = computed;
+  const { facts, mark, cost, share } = computed;
   // What stood in the box when it was entered.
   const entered = useRef(line.text);
   const path = `lines.${line.key}`;
@@ -303,9 +306,7 @@ const LineRow = memo(function LineRow({
         {number(facts?.kcal)}
         <span className="mid:hidden"> kcal</span>
       </td>
-      <td className="figure px-2 text-right max-[56rem]:hidden">
-        {facts?.kcal != null && kcal > 0 ? percent(facts.kcal / kcal) : "–"}
-      </td>
+      <td className="figure px-2 text-right max-[56rem]:hidden">{share}</td>
       {priced && <td className="figure px-2 text-right max-[56rem]:hidden">{money(cost)}</td>}
       <td className="whitespace-nowrap text-right">
         <button
