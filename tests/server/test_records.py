@@ -278,7 +278,7 @@ def test_every_write_leaves_a_line_in_the_history(office: Any) -> None:
     until = ShareLink.objects.get().expires.date()
     assert history(office)[:6] == [
         "Put the case away",
-        "Changed weight kg from 10.0 to 11.0",
+        "Changed the weight in kg from 10.0 to 11.0",
         "Took back the link to the sheet for the owner",
         "The link to the sheet was opened",
         f"Made a link to the sheet of version 1 for the owner, until {until}",

@@ -125,9 +125,11 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
     focusNext.current = line.key;
     dispatch({ type: "add", line });
   }
-  function addHelp({ food, name, text, methods }: Help) {
-    dispatch({ type: "add", line: lineOf({ food, name, text, methods }) });
-  }
+  const addHelp = useCallback(
+    ({ food, name, text, methods }: Help) =>
+      dispatch({ type: "add", line: lineOf({ food, name, text, methods }) }),
+    [dispatch],
+  );
   function applyLines(lines: BenchLine[], keepAs?: string) {
     dispatch({ type: "apply", lines, ...(keepAs ? { keepAs } : {}) });
     adjust.clear();

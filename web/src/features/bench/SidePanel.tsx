@@ -1,3 +1,4 @@
+import { type ComponentProps, memo, useDeferredValue, useMemo } from "react";
 import { useNavigate } from "react-router";
 import type { Case, Help, Recipe } from "~/api/client";
 import { Toggle } from "~/ui/Toggle";
@@ -42,6 +43,9 @@ export function SidePanel({
   const navigate = useNavigate();
   const { analysis, content } = bench;
   const shown = content.lines.length > 0 ? analysis : undefined;
+  const { typed, stale } = bench;
+  // The wall first: what stands beside the lines may come a moment later.
+  const later = useDeferredValue(useMemo(() => ({ shown, typed, stale }), [shown, typed, stale]));
   return (
     <>
       <div className="mb-2 flex shrink-0 items-center">
@@ -67,25 +71,44 @@ export function SidePanel({
           onRestored={(stored) => bench.saving.draft.took(stored)}
         />
       )}
-      {side === "detail" && shown && (
-        <div data-stale={bench.stale !== ""}>
-          <div className="figure">
-            {selected ? (
-              <Drawer
-                recipeId={recipe.id}
-                selected={selected}
-                analysis={shown}
-                typed={bench.typed}
-                basis={look.basis}
-                onHighlight={onHighlight}
-                onHelp={onHelp}
-              />
-            ) : (
-              <Summary analysis={shown} basis={look.basis} onSelect={onSelect} />
-            )}
-          </div>
-        </div>
+      {side === "detail" && later.shown && (
+        <Detail
+          analysis={later.shown}
+          typed={later.typed}
+          stale={later.stale}
+          recipeId={recipe.id}
+          selected={selected}
+          basis={look.basis}
+          onSelect={onSelect}
+          onHighlight={onHighlight}
+          onHelp={onHelp}
+        />
       )}
     </>
   );
 }
+
+/** What is to be looked at: one nutrient, or all that are not right. */
+const Detail = memo(function Detail({
+  analysis,
+  stale,
+  selected,
+  onSelect,
+  ...drawer
+}: Omit<ComponentProps<typeof Drawer>, "selected"> & {
+  stale: string;
+  selected: string | null;
+  onSelect: (key: string) => void;
+}) {
+  return (
+    <div data-stale={stale !== ""}>
+      <div className="figure">
+        {selected ? (
+          <Drawer {...drawer} analysis={analysis} selected={selected} />
+        ) : (
+          <Summary analysis={analysis} basis={drawer.basis} onSelect={onSelect} />
+        )}
+      </div>
+    </div>
+  );
+});

@@ -1,6 +1,7 @@
 import { type CSSProperties, memo } from "react";
 import type { BoardFacts } from "./boards";
 import { fillOf, spans } from "./fill";
+import { usePalette } from "./palette";
 import { CORNICE, RAIL } from "./scale";
 
 /** A board stands, its fill rising from the floor; where there is no room beside each other, it lies. */
@@ -69,6 +70,7 @@ export const BoardFill = memo(function BoardFill({
   looked: boolean;
   highlight: number | null;
 }) {
+  const palette = usePalette();
   const axis = AXES[posture];
   const height = Math.min(board.height ?? 0, 1);
   const over = board.status === "over" || board.status === "above safe limit";
@@ -84,7 +86,7 @@ export const BoardFill = memo(function BoardFill({
           style={{
             ...axis.at(0),
             ...axis.long(below),
-            ...fillOf(board.segments, posture === "standing", highlight),
+            ...fillOf(board.segments, posture === "standing", highlight, palette),
           }}
         >
           {highlight !== null &&

@@ -3,6 +3,9 @@ import { fillOf, spans } from "./fill";
 
 const part = (line: number, share: number, tone: string) => ({ line, share, tone });
 
+/** Every colour by the name of its variable. */
+const named = (variable: string) => `var(${variable})`;
+
 describe("a fill", () => {
   it("gives each ingredient its share of what is drawn, without a gap", () => {
     const found = spans([part(3, 0.3, "w0"), part(1, 0.5, "w3"), part(0, 0.2, "i0")]);
@@ -21,17 +24,17 @@ describe("a fill", () => {
   it("puts a grain where its ingredient lies, counted from the top where boards stand", () => {
     const lines = [part(0, 0.25, "w0"), part(1, 0.5, "w3"), part(2, 0.25, "i0")];
     // A quarter free above, a quarter below: the middle.
-    expect(fillOf(lines, true, null).background).toContain(
+    expect(fillOf(lines, true, null, named).background).toContain(
       "var(--figure-w3) 0 50.00% / 100% 50.00%",
     );
     const atFloor = [part(1, 0.5, "w3"), part(2, 0.5, "i0")];
-    expect(fillOf(atFloor, true, null).background).toContain("0 100.00% / 100% 50.00%");
-    expect(fillOf(atFloor, false, null).background).toContain("0.00% 0 / 50.00% 100%");
+    expect(fillOf(atFloor, true, null, named).background).toContain("0 100.00% / 100% 50.00%");
+    expect(fillOf(atFloor, false, null, named).background).toContain("0.00% 0 / 50.00% 100%");
   });
 
   it("lets the others step back while one line is looked at", () => {
     const lines = [part(0, 0.5, "w0"), part(1, 0.5, "w3")];
-    const { background } = fillOf(lines, true, 0);
+    const { background } = fillOf(lines, true, 0, named);
     expect(background).toContain("color-mix(in srgb, var(--tone-w3) 30%");
     expect(background).not.toContain("color-mix(in srgb, var(--tone-w0)");
     expect(background).not.toContain("--figure-w3");

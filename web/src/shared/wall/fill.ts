@@ -1,5 +1,6 @@
 import type { CSSProperties } from "react";
 import type { Segment } from "./boards";
+import type { Palette } from "./palette";
 
 /** Tones that carry a grain; the others are plain. As styles.css has them. */
 const GRAINED = new Set(["w3", "w4", "w6", "w7", "w8", "i1", "i2", "i3"]);
@@ -21,21 +22,22 @@ export function spans(
 
 /** A fill of ingredients as one background: an element for each part of each board would be laid out and
  * painted anew at every key. `up`: from the floor upwards, else from the left. `lit`: the line that is looked
- * at; the others step back. */
+ * at; the others step back. `of`: the colours. */
 export function fillOf(
   segments: readonly Segment[],
   up: boolean,
   lit: number | null,
+  of: Palette,
 ): CSSProperties {
-  if (segments.length === 0) return { background: "var(--tone-w2)" };
+  if (segments.length === 0) return { background: of("--tone-w2") };
   const parts = spans(segments);
   const stops = parts.flatMap(({ segment, from, to }, i) => {
-    const ground = `var(--tone-${segment.tone})`;
+    const ground = of(`--tone-${segment.tone}`);
     const faint = lit !== null && lit !== segment.line;
-    const tone = faint ? `color-mix(in srgb, ${ground} 30%, var(--groove))` : ground;
+    const tone = faint ? `color-mix(in srgb, ${ground} 30%, ${of("--groove")})` : ground;
     if (i === parts.length - 1) return [`${tone} ${percent(from)} 100%`];
     const joint = `calc(${percent(to)} - 1px)`;
-    return [`${tone} ${percent(from)} ${joint}`, `var(--joint) ${joint} ${percent(to)}`];
+    return [`${tone} ${percent(from)} ${joint}`, `${of("--joint")} ${joint} ${percent(to)}`];
   });
   const grains = parts
     .filter(({ segment }) => GRAINED.has(segment.tone))
@@ -46,7 +48,7 @@ export function fillOf(
       const start = up ? 1 - to : from;
       const at = percent(free > 0.0001 ? start / free : 0);
       const box = up ? `0 ${at} / 100% ${percent(long)}` : `${at} 0 / ${percent(long)} 100%`;
-      return `var(--figure-${segment.tone}) ${box} no-repeat`;
+      return `${of(`--figure-${segment.tone}`)} ${box} no-repeat`;
     });
   const ground = `linear-gradient(to ${up ? "top" : "right"}, ${stops.join(", ")})`;
   return { background: [...grains, ground].join(", ") };
