@@ -11,7 +11,7 @@ from wainscot_core.checks.strict import check_strict, incomplete_groups
 from wainscot_core.dog.record import read_record
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.errors import InputError
-from wainscot_core.findings import Kind, Level, gathered
+from wainscot_core.findings import Finding, Kind, Level, gathered
 from wainscot_core.formats.casefile import read_case
 from wainscot_core.recipe.line import LineText
 
@@ -197,3 +197,20 @@ def test_several_raw_foods_are_one_caution_that_names_them(facts: Reference) -> 
     # Nothing else went, and nothing was put together that does not say the same.
     assert len(told) == len(found) - 3
     assert {f.why for f in told} == {f.why for f in found}
+
+
+def test_only_what_says_the_same_is_put_together() -> None:
+    """Another reason is another caution; what shares no matter stands alone however alike it is."""
+
+    def said(what: str, why: str, matter: str = "Raw fish") -> Finding:
+        return Finding(
+            kind=Kind.HAZARD, level=Level.WARN, what=what, why=why, do="Cook it.", matter=matter,
+            food=what,
+        )  # fmt: skip
+
+    apart = [said("Raw fish: cod", "worms"), said("Raw fish: tuna", "mercury")]
+    assert gathered(apart) == tuple(apart)
+    alone = [said("Cod", "worms", matter=""), said("Tuna", "worms", matter="")]
+    assert gathered(alone) == tuple(alone)
+    (both,) = gathered([said("Raw fish: cod", "worms"), said("Raw fish: tuna", "worms")])
+    assert (both.what, both.food) == ("Raw fish: cod; tuna", "")
