@@ -44,10 +44,10 @@ def test_own_food_from_a_label_goes_into_a_recipe(signed_in: Page) -> None:
     page.get_by_role("button", name="Own food").click()
     page.get_by_label("Name").fill("Harbour dry food")
     for label, value in (
-        ("Protein, %", "26"),
-        ("Fat, %", "16"),
-        ("Fibre, %", "4"),
-        ("Moisture, %", "10"),
+        ("Protein, at least, %", "26"),
+        ("Fat, at least, %", "16"),
+        ("Fibre, at most, %", "4"),
+        ("Moisture, at most, %", "10"),
         ("Ash, %", "8"),
     ):
         page.get_by_label(label).fill(value)
