@@ -68,7 +68,9 @@ export function WallSection({
     );
   }
   if (!analysis) return <Loading what="the wall" />;
-  const readout = boards.find((b) => b.key === (pointed ?? selected));
+  // Where boards lie a pointer passes over them while the page is moved: only what was chosen is read out, so
+  // that nothing moves away under the finger.
+  const readout = boards.find((b) => b.key === ((wide ? pointed : null) ?? selected));
   return (
     <>
       <p role="status" className="sr-only">
