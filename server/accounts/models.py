@@ -1,8 +1,8 @@
 """Practices and the people who work in them."""
 
-from typing import Any, Self
+from typing import Any, ClassVar, Self
 
-from django.contrib.auth.models import AbstractUser
+from django.contrib.auth.models import AbstractUser, UserManager
 from django.db import models
 
 
@@ -20,12 +20,22 @@ class Practice(models.Model):
         return self.name
 
 
+class Users(UserManager["User"]):
+    """Users with their practice, which every request asks for."""
+
+    def get_queryset(self) -> models.QuerySet["User"]:
+        """All of them."""
+        return super().get_queryset().select_related("practice")
+
+
 class User(AbstractUser):
     """Signs in with a username; sees only the records of their practice."""
 
     practice = models.ForeignKey(
         Practice, on_delete=models.PROTECT, related_name="users", null=True
     )
+
+    objects: ClassVar[Users] = Users()
 
 
 class PracticeQuerySet(models.QuerySet[Any]):

@@ -24,6 +24,7 @@ def find_own(model: type[R], practice: Practice, *related: str, lock: bool = Fal
     if record is None:
         raise Http404(f"No {model._meta.verbose_name} with this number.")
     found: R = record
+    found.practice = practice
     return found
 
 

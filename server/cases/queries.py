@@ -8,8 +8,7 @@ from accounts.conventions import conventions_of
 from accounts.models import Practice
 from accounts.scoping import own
 from library.facts import reference
-from library.models import PracticeFood
-from library.practice import library_for
+from library.practice import library_for, noted_by
 from library.standards import standards_for
 from rest_framework.request import Request
 from wainscot_core.boundary import read
@@ -59,17 +58,11 @@ class Sourcing:
 
 def sourcing_of(case: Case) -> Sourcing:
     """Prices and marks of a case's practice and client."""
-    prices: dict[str, float] = {}
-    marks: list[FoodMark] = []
-    for noted in PracticeFood.objects.filter(practice_id=case.practice_id):
-        price = noted.price_per_kg()
-        if price is not None:
-            prices[noted.food] = price
-        if noted.unavailable:
-            marks.append(FoodMark(noted.food, Mark.UNAVAILABLE))
+    prices, absent = noted_by(case.practice)
+    marks = [FoodMark(food, Mark.UNAVAILABLE) for food in absent]
     for said in ClientFood.objects.filter(client_id=case.dog.client_id):
         marks.append(FoodMark(said.food, Mark(said.mark)))
-    return Sourcing(prices, tuple(marks))
+    return Sourcing(dict(prices), tuple(marks))
 
 
 def conventions_for(client: Client) -> Conventions:

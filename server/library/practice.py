@@ -1,6 +1,6 @@
 """The library as one practice sees it: reference, own foods, its shelf, label strengths, own measures."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from functools import lru_cache
 
 from accounts.models import Practice
@@ -48,6 +48,19 @@ def _library(practice_id: int, revision: str) -> FoodLibrary:
         if known.food in library:
             library = _as_known(library, known)
     return library
+
+
+def noted_by(practice: Practice) -> tuple[Mapping[str, float], tuple[str, ...]]:
+    """Prices per kg by food, and the foods that cannot be had, as a practice noted them; read again
+    only after it changed something."""
+    return _noted(practice.pk, practice.library_revision)
+
+
+@lru_cache(maxsize=64)
+def _noted(practice_id: int, revision: str) -> tuple[Mapping[str, float], tuple[str, ...]]:
+    noted = list(PracticeFood.objects.filter(practice_id=practice_id)) if revision else []
+    prices = {n.food: price for n in noted if (price := n.price_per_kg()) is not None}
+    return prices, tuple(n.food for n in noted if n.unavailable)
 
 
 def _food(own: OwnFood) -> Food:

@@ -7,7 +7,6 @@ from cases.models import Case
 from cases.queries import library_of, record_energy, record_targets
 from cases.records import record_of
 from library.facts import reference
-from recipes.asks import WITH_CASE
 from recipes.dossiers import dossier_of, recipe_dossier
 from recipes.lines import stored_lines
 from recipes.models import Recipe
@@ -88,7 +87,7 @@ def steps_view(case: Case) -> CaseSteps:
     days = {str(t["recipe"]): float(t["days"]) for t in plan.turns} if plan else {}
     recipes = [
         _standing(recipe, days.get(str(recipe.pk), 0.0))
-        for recipe in case.recipes.filter(archived=False).select_related(*WITH_CASE)
+        for recipe in case.recipes.filter(archived=False)
     ]
     return steps_of(reference(), record, merged, recipes)
 

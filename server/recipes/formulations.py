@@ -29,7 +29,7 @@ from wainscot_core.recipe.proportions import groups_of
 from wainscot_core.snapshot.freeze import freeze_recipe
 from wainscot_core.snapshot.snapshot import canonical, digest_of
 
-from .asks import WITH_CASE, Lines, LinesAsk, dossier_from
+from .asks import WITH_CASE, Lines, LinesAsk, dossier_from, with_practice
 from .dossiers import parties_of
 from .models import Recipe
 
@@ -120,7 +120,7 @@ def work_of(recipe: Recipe, ask: FormulateAsk) -> tuple[str, runs.Work]:
 
 def again(job: Job) -> tuple[str, runs.Work]:
     """A formulation from its row, as it would be run now."""
-    recipe = find_own(Recipe, job.practice, *WITH_CASE, pk=job.subject)
+    recipe = with_practice(find_own(Recipe, job.practice, *WITH_CASE, pk=job.subject))
     return work_of(recipe, asked_of(job))
 
 

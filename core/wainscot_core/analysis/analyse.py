@@ -45,6 +45,7 @@ from .results import (
     RecipeAnalysis,
     RecipeResult,
     SecondLimit,
+    SetBy,
     TypedAnalysis,
 )
 
@@ -104,6 +105,7 @@ def limits_checked(requirements: RequirementSet) -> LimitsChecked:
 
 def bounds_fields(value: float | None, status: Status, limit: Limit | None) -> dict[str, Any]:
     """A limit and its verdict as the fields of Bounds."""
+    bound = against(value, status, limit)
     return {
         "min": figure(limit.minimum) if limit else None,
         "recommended": figure(limit.recommended) if limit else None,
@@ -113,20 +115,24 @@ def bounds_fields(value: float | None, status: Status, limit: Limit | None) -> d
         "advised_max": figure(limit.advised_ceiling) if limit else None,
         "status": status,
         "breaks": status in BREAKS,
-        "against": figure(against(value, status, limit)),
-        "set_by": set_by(value, status, limit),
+        "against": figure(bound),
+        "set_by": set_by(bound, status, limit),
         "urgency": rounded(urgency(value, status, limit)),
-        "origin": limit.origins if limit else (),
     }
 
 
-def set_by(value: float | None, status: Status, limit: Limit | None) -> Origin | None:
-    """What set the bound that a status speaks of; a decision before what it decided about."""
-    bound = against(value, status, limit)
-    if limit is None or bound is None:
+def set_by(bound: float | None, status: Status, limit: Limit | None) -> SetBy | None:
+    """What set the bound that a status speaks of, a decision before what it decided about; else the
+    limit's first origin, but for an advice, which only its own source gives."""
+    if limit is None:
         return None
     found = [o for o in limit.origins if o.value == bound]
-    return next((o for o in found if o.decision), found[0] if found else None)
+    if not found and status is not Status.OFF_ADVICE:
+        found = list(limit.origins[:1])
+    if not found:
+        return None
+    origin = next((o for o in found if o.decision), found[0])
+    return SetBy(source=origin.source, citation=origin.citation)
 
 
 def on_every_basis(per_1000_kcal: float | None, sums: Totals, metabolic_kg: float) -> OnEveryBasis:
@@ -198,6 +204,7 @@ def ratio_result(verdict: RatioVerdict) -> RatioResult:
     )
     return RatioResult(
         **bounds_fields(value, verdict.status, verdict.limit),
+        origin=limit.origins if limit else (),
         key=ratio.key,
         name=ratio.name,
         short=ratio.short,
@@ -351,7 +358,11 @@ def analyse_case(dossier: Dossier, warnings: Sequence[str] = ()) -> CaseAnalysis
     return CaseAnalysis(
         **{name: getattr(found, name) for name in RecipeAnalysis.__dataclass_fields__},
         nutrients=tuple(
-            NutrientWithSources(**vars(n), sources=nutrient_shares(library, lines, sums, i))
+            NutrientWithSources(
+                **vars(n),
+                origin=dossier.requirements.origins_of(n.key),
+                sources=nutrient_shares(library, lines, sums, i),
+            )
             for i, n in enumerate(found.nutrients)
         ),
         conflicts=dossier.targets.conflicts,

@@ -86,7 +86,9 @@ def explain(dossier: Dossier, key: str) -> Explanation:
         )
     if nutrient.parts:
         steps.insert(0, how_counted(catalogue, nutrient, totals, batch))
-    return Explanation(key=key, lines=lines, steps=tuple(steps))
+    return Explanation(
+        key=key, origin=dossier.requirements.origins_of(key), lines=lines, steps=tuple(steps)
+    )
 
 
 def how_counted(catalogue: Catalogue, nutrient: Nutrient, totals: Totals, batch: float) -> Step:

@@ -23,9 +23,17 @@ from .insight import AminoShare, Macros, Without
 
 
 @dataclass(frozen=True, kw_only=True)
+class SetBy:
+    """What set a bound, in short: the whole origin comes with the nutrient opened (Explanation)."""
+
+    source: str
+    citation: str
+
+
+@dataclass(frozen=True, kw_only=True)
 class Bounds:
     """A limit and the verdict on it. against: the bound the verdict speaks of, set_by: what set that
-    bound; urgency: how much it wants looking at, from 0; breaks: a bound is passed. advised_min,
+    bound, or the limit where no bound is spoken of; urgency: how much it wants looking at, from 0; breaks: a bound is passed. advised_min,
     advised_max: what is only advised."""
 
     min: float | None
@@ -37,9 +45,8 @@ class Bounds:
     status: Status
     breaks: bool
     against: float | None
-    set_by: Origin | None
+    set_by: SetBy | None
     urgency: float
-    origin: tuple[Origin, ...]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -108,6 +115,7 @@ class RatioResult(Bounds):
     share: bool = False
     outside: bool
     bounds_source: str
+    origin: tuple[Origin, ...]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -241,8 +249,9 @@ class LineShare:
 
 @dataclass(frozen=True, kw_only=True)
 class NutrientWithSources(NutrientResult):
-    """A nutrient with what every line brings of it."""
+    """A nutrient with where its limits come from and what every line brings of it."""
 
+    origin: tuple[Origin, ...]
     sources: tuple[LineShare, ...]
 
 
@@ -259,8 +268,10 @@ class LineSource(LineShare):
 
 @dataclass(frozen=True, kw_only=True)
 class Explanation:
-    """One nutrient opened up: its lines, the largest first, and the computation step by step."""
+    """One nutrient opened up: where its limits come from, its lines, the largest first, and the
+    computation step by step."""
 
     key: str
+    origin: tuple[Origin, ...]
     lines: tuple[LineSource, ...]
     steps: tuple[Step, ...]

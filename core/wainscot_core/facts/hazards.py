@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 
 from ..confidence import Confidence
@@ -33,9 +34,10 @@ class FoodHazard:
         return food_id in self.foods or (self.when is not None and self.when.holds(of) is True)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Hazards:
-    """The hazards of the table's foods, and of what kitchens hold beside them."""
+    """The hazards of the table's foods, and of what kitchens hold beside them. Each is its own, so that
+    its answers can be kept."""
 
     foods: tuple[FoodHazard, ...]
     outside: tuple[FoodHazard, ...]
@@ -44,12 +46,18 @@ class Hazards:
         """Every hazard of a food as it is fed, the gravest first. A supplement has none of these."""
         if food.is_supplement:
             return ()
-        found = [h for h in self.foods if h.about(food.id, food.attributes)]
-        return tuple(sorted(found, key=lambda h: GRAVEST_FIRST.index(h.level)))
+        return _of(self, food.id, food.attributes)
 
     def blocking(self, food: Food) -> FoodHazard | None:
         """What keeps a food out of any bowl; None when nothing does."""
         return next((h for h in self.of(food) if h.level is Level.BLOCK), None)
+
+
+# Every line of every recipe is asked at each keystroke.
+@lru_cache(maxsize=20_000)
+def _of(hazards: Hazards, food_id: str, of: Attributes) -> tuple[FoodHazard, ...]:
+    found = [h for h in hazards.foods if h.about(food_id, of)]
+    return tuple(sorted(found, key=lambda h: GRAVEST_FIRST.index(h.level)))
 
 
 def read_hazards(data: Mapping[str, Any]) -> Hazards:

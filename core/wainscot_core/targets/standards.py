@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
+from functools import cached_property
 from typing import Any
 
 from ..confidence import Confidence
@@ -302,17 +303,18 @@ class Limit:
     rises: tuple[Rise, ...] = ()
     caution: float | None = None
 
-    @property
+    # Asked of every limit several times at each keystroke.
+    @cached_property
     def ceiling(self) -> float | None:
         """The lowest of what must not be passed; None when nothing is set."""
         return min((x for x in (self.maximum, self.safe) if x is not None), default=None)
 
-    @property
+    @cached_property
     def advised_ceiling(self) -> float | None:
         """The lowest of what is advised not to be passed."""
         return min((x for x in (self.advised_max, self.caution) if x is not None), default=None)
 
-    @property
+    @cached_property
     def sets_nothing(self) -> bool:
         """True when there is nothing to be judged by."""
         return (
@@ -340,6 +342,11 @@ class RequirementSet:
 
     name: str
     limits: dict[str, Limit]
+
+    def origins_of(self, key: str) -> tuple[Origin, ...]:
+        """Where the limits of a nutrient or ratio come from; none when it has none."""
+        limit = self.limits.get(key)
+        return limit.origins if limit else ()
 
 
 @dataclass(frozen=True)

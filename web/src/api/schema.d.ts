@@ -1554,9 +1554,13 @@ export interface components {
             } | null;
             key: string;
         };
-        /** @description One nutrient opened up: its lines, the largest first, and the computation step by step. */
+        /**
+         * @description One nutrient opened up: where its limits come from, its lines, the largest first, and the
+         *     computation step by step.
+         */
         Explanation: {
             key: string;
+            origin: components["schemas"]["Origin"][];
             lines: components["schemas"]["LineSource"][];
             steps: components["schemas"]["Step"][];
         };
@@ -2347,9 +2351,8 @@ export interface components {
             status: components["schemas"]["Status"];
             breaks: boolean;
             against: number | null;
-            set_by: components["schemas"]["Origin"] | null;
+            set_by: components["schemas"]["SetBy"] | null;
             urgency: number;
-            origin: components["schemas"]["Origin"][];
             key: string;
             name: string;
             short: string;
@@ -2713,9 +2716,8 @@ export interface components {
             status: components["schemas"]["Status"];
             breaks: boolean;
             against: number | null;
-            set_by: components["schemas"]["Origin"] | null;
+            set_by: components["schemas"]["SetBy"] | null;
             urgency: number;
-            origin: components["schemas"]["Origin"][];
             key: string;
             name: string;
             short: string;
@@ -2729,6 +2731,7 @@ export interface components {
             share: boolean;
             outside: boolean;
             bounds_source: string;
+            origin: components["schemas"]["Origin"][];
         };
         /** @description What the dog reacts to: "the meat, not the organ" is said with form and tolerates. */
         ReactionRecord: {
@@ -2864,6 +2867,11 @@ export interface components {
             username: string | null;
             practice: string | null;
             conventions: components["schemas"]["ConventionsView"];
+        };
+        /** @description What set a bound, in short: the whole origin comes with the nutrient opened (Explanation). */
+        SetBy: {
+            source: string;
+            citation: string;
         };
         /** @description The practice, where it works, and its first user. */
         SetUpRequest: {

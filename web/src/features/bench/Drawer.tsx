@@ -207,7 +207,7 @@ export function Drawer({
           </ul>
         )}
       </section>
-      <Origins origins={nutrient.origin} />
+      {explained.data && !stale && <Origins origins={explained.data.origin} />}
       {explained.data && !stale && <Trace steps={explained.data.steps} />}
     </aside>
   );

@@ -137,15 +137,12 @@ function columnsOf(
     {
       id: "set-by",
       title: "set by",
-      value: ({ n }) => (n.set_by ?? n.origin[0])?.source,
-      cell: ({ n }) => {
-        const origin = n.set_by ?? n.origin[0];
-        return (
-          <span title={origin?.citation} className="text-data text-soft">
-            {origin?.source}
-          </span>
-        );
-      },
+      value: ({ n }) => n.set_by?.source,
+      cell: ({ n }) => (
+        <span title={n.set_by?.citation} className="text-data text-soft">
+          {n.set_by?.source}
+        </span>
+      ),
       className: "max-w-64 truncate pl-3",
     },
   ];
