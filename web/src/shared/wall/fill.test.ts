@@ -25,11 +25,11 @@ describe("a fill", () => {
     const lines = [part(0, 0.25, "w0"), part(1, 0.5, "w3"), part(2, 0.25, "i0")];
     // A quarter free above, a quarter below: the middle.
     expect(fillOf(lines, true, null, named).background).toContain(
-      "var(--figure-w3) 0 50.00% / 100% 50.00%",
+      "var(--figure-w3) 0 50.0% / 100% 50.0%",
     );
     const atFloor = [part(1, 0.5, "w3"), part(2, 0.5, "i0")];
-    expect(fillOf(atFloor, true, null, named).background).toContain("0 100.00% / 100% 50.00%");
-    expect(fillOf(atFloor, false, null, named).background).toContain("0.00% 0 / 50.00% 100%");
+    expect(fillOf(atFloor, true, null, named).background).toContain("0 100.0% / 100% 50.0%");
+    expect(fillOf(atFloor, false, null, named).background).toContain("0.0% 0 / 50.0% 100%");
   });
 
   it("lets the others step back while one line is looked at", () => {

@@ -5,7 +5,14 @@ import type { Palette } from "./palette";
 /** Tones that carry a grain; the others are plain. As styles.css has them. */
 const GRAINED = new Set(["w3", "w4", "w6", "w7", "w8", "i1", "i2", "i3"]);
 
-const percent = (share: number) => `${(share * 100).toFixed(2)}%`;
+/** A joint between two ingredients, as a share of the fill: about a pixel. Shares and not a pixel, because
+ * the browser reads these texts anew at every key, and a calc() each is half of that. */
+const JOINT = 0.006;
+
+/** A grain is seen from here on, as a share of the fill. */
+const GRAIN_FROM = 0.04;
+
+const percent = (share: number) => `${(share * 100).toFixed(1)}%`;
 
 /** Where each ingredient begins and ends in a fill, from its floor: shares of the whole fill. */
 export function spans(
@@ -36,11 +43,11 @@ export function fillOf(
     const faint = lit !== null && lit !== segment.line;
     const tone = faint ? `color-mix(in srgb, ${ground} 30%, ${of("--groove")})` : ground;
     if (i === parts.length - 1) return [`${tone} ${percent(from)} 100%`];
-    const joint = `calc(${percent(to)} - 1px)`;
+    const joint = percent(Math.max(from, to - JOINT));
     return [`${tone} ${percent(from)} ${joint}`, `${of("--joint")} ${joint} ${percent(to)}`];
   });
   const grains = parts
-    .filter(({ segment }) => GRAINED.has(segment.tone))
+    .filter(({ segment, from, to }) => GRAINED.has(segment.tone) && to - from >= GRAIN_FROM)
     .filter(({ segment }) => lit === null || lit === segment.line)
     .map(({ segment, from, to }) => {
       const long = to - from;
