@@ -25,7 +25,7 @@ from wainscot_core.formats.casefile import targets_of
 from wainscot_core.targets.per import FeedingFacts
 from wainscot_core.targets.requirements import MergedSet
 
-from .models import Case, Client, ClientFood
+from .models import Case, Client
 from .records import flags_of, plain_data
 
 
@@ -60,7 +60,7 @@ def sourcing_of(case: Case) -> Sourcing:
     """Prices and marks of a case's practice and client."""
     prices, absent = noted_by(case.practice)
     marks = [FoodMark(food, Mark.UNAVAILABLE) for food in absent]
-    for said in ClientFood.objects.filter(client_id=case.dog.client_id):
+    for said in case.dog.client.food_marks.all():
         marks.append(FoodMark(said.food, Mark(said.mark)))
     return Sourcing(dict(prices), tuple(marks))
 

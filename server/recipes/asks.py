@@ -3,8 +3,9 @@
 from dataclasses import dataclass, field
 from typing import Annotated
 
-from accounts.scoping import own
+from accounts.scoping import own, practice_of
 from cases.queries import conventions_for, library_of
+from django.db.models import prefetch_related_objects
 from library.facts import reference
 from pydantic import Field
 from rest_framework.request import Request
@@ -13,6 +14,7 @@ from wainscot_core.dossier.dossier import Dossier
 from wainscot_core.facts.policy import Policy
 from wainscot_core.recipe.line import LineError, LineText, read_all, read_lines
 from wainscot_core.recipe.proportions import own_way, way_of
+from wire.unchanged import while_unchanged
 
 from .dossiers import Look, StandardAt, dossier_of
 from .lines import MOST_LINES, LineIn, texts_of, with_readings
@@ -68,6 +70,18 @@ def recipe_of(request: Request, pk: int) -> Recipe:
     return with_practice(own(Recipe, request, pk, *WITH_CASE))
 
 
+def read_recipe(request: Request, pk: int) -> Recipe:
+    """A recipe to compute of and not to write to, with its lines and what its client cannot get; not read
+    again while nothing is written: it is asked for at every key."""
+
+    def read() -> Recipe:
+        recipe = recipe_of(request, pk)
+        prefetch_related_objects([recipe], "lines", "case__dog__client__food_marks")
+        return recipe
+
+    return while_unchanged((Recipe, practice_of(request).pk, pk), read)
+
+
 def with_practice(recipe: Recipe) -> Recipe:
     """A recipe whose case, dog and client know their practice, which is its own: no query and no join
     for what is known, at every key."""
@@ -85,7 +99,7 @@ def texts(recipe: Recipe, ask: LinesAsk) -> list[LineText]:
 
 def whole_dossier(request: Request, pk: int, ask: LinesAsk) -> Dossier:
     """The dossier of all lines. Raises InputError for one that cannot be read."""
-    return dossier_from(recipe_of(request, pk), ask)
+    return dossier_from(read_recipe(request, pk), ask)
 
 
 def dossier_from(recipe: Recipe, ask: LinesAsk) -> Dossier:
@@ -101,7 +115,7 @@ def typed_dossier(
 ) -> tuple[Dossier, list[int], list[LineError]]:
     """The dossier of the lines that can be read while others are still being typed, their
     positions, and what is wrong with the others. Only for the analysis at each keystroke."""
-    recipe = recipe_of(request, pk)
+    recipe = read_recipe(request, pk)
     library = library_of(recipe.case)
     weigh = conventions_for(recipe.case.dog.client).food
     good, errors = read_lines(reference().methods, library, texts(recipe, ask), weigh)

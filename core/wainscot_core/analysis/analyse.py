@@ -18,7 +18,7 @@ from ..recipe.line import Line, LineError, sum_lines
 from ..recipe.proportions import Gauge, gauges
 from ..recipe.totals import Totals
 from ..targets.requirements import LimitConflict
-from ..targets.standards import Limit, Origin, RequirementSet, Strength
+from ..targets.standards import Limit, RequirementSet, Strength
 from ..units import Measures
 from .adequacy import (
     BREAKS,
