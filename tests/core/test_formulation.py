@@ -29,9 +29,9 @@ from wainscot_core.formulation.candidates import LineRule, amount_text, contents
 from wainscot_core.formulation.goals import goal_value
 from wainscot_core.formulation.helpful import for_nutrient, price, would_help
 from wainscot_core.formulation.impasse import find_impasse, loosenings
-from wainscot_core.formulation.model import Group, Model, build
+from wainscot_core.formulation.model import Model, build
 from wainscot_core.formulation.passes import solve
-from wainscot_core.formulation.problem import Candidate, Increment, MacroTarget, Problem
+from wainscot_core.formulation.problem import Candidate, Increment, ItemKind, MacroTarget, Problem
 from wainscot_core.formulation.proposal import (
     Proposal,
     Settings,
@@ -40,6 +40,7 @@ from wainscot_core.formulation.proposal import (
     formulate,
     problem_of,
 )
+from wainscot_core.formulation.rows import Group
 from wainscot_core.formulation.settings import read_settings
 from wainscot_core.formulation.solver import Outcome, Solver
 from wainscot_core.formulation.words import proposal_result
@@ -106,7 +107,7 @@ def small_problem(facts: Reference, asked: dict[str, Any]) -> Small:
         step = (2.0 if item["coarse"] else 1.0) * (1.0 if supplement else 20.0)
         candidates.append(
             Candidate(
-                food, None if supplement else i, "single" if supplement else "food",
+                food, None if supplement else i, ItemKind.SINGLE if supplement else ItemKind.FOOD,
                 0.0 if supplement else step * item["current"], 0.0, step * item["steps"],
                 Increment(step, "g", step), price_per_kg=float(item["price"]),
             )
@@ -128,7 +129,7 @@ def small_problem(facts: Reference, asked: dict[str, Any]) -> Small:
     problem = Problem(
         catalogue, catalogue.atwater, tuple(candidates), contents_of(library, candidates, [None] * len(candidates), "graded"),
         RequirementSet("test", limits), float(asked["kcal"]), asked["goals"], "rebalance",
-        asked["supplements"], True, 0.25, 0.05, 0.0, 60.0, 0.25, 20.0, gap=0.0,
+        asked["supplements"], True, 0.25, 0.05, 0.0, 300.0, 20.0, gap=0.0,
     )  # fmt: skip
     return Small(problem, library)
 
@@ -163,16 +164,51 @@ def scores(problem: Problem, grams: np.ndarray) -> dict[str, float] | None:
     return {
         "minimums": shortfall,
         "energy": max(0.0, 1 - problem.energy_band - share, share - 1 - problem.energy_band),
-        "near": sum(
-            abs(g - c.current_grams) / max(c.current_grams, c.increment.grams)
-            for c, g in pairs
-            if c.line is not None
-        ),
+        "near": nearness(problem, pairs, share),
         "fewest": sum(
             (1.0 if g > 0 else 0.0) + 1e-3 * g / c.high_grams for c, g in pairs if c.line is None
         ),
         "cost": sum((c.price_per_kg or 0.0) * g / 1000 for c, g in pairs),
     }
+
+
+def nearness(problem: Problem, pairs: list[tuple[Candidate, float]], energy: float) -> float:
+    """How far amounts are from the recipe, line by line as reference/formulation.yaml tells it."""
+    rules = problem.shape
+    lines = [(c, g, kcal_of(problem, c)) for c, g in pairs if c.line is not None]
+    brought = sum(c.current_grams * kcal for c, _, kcal in lines)
+    weighed = sum(c.current_grams for c, _, _ in lines)
+    now = abs(brought / problem.kcal - 1)
+    worth = rules.energy * max(0.0, abs(energy - 1) - (now if now <= problem.energy_band else 0.0))
+    moved = []
+    for c, g, kcal in lines:
+        if not c.current_grams:
+            continue
+        by_energy, by_weight = c.current_grams * kcal / brought, c.current_grams / weighed
+        moved.append((g / c.current_grams, (by_energy + by_weight) / 2))
+        if by_energy >= rules.kept_from:
+            part = g * kcal / problem.kcal
+            worth += rules.kept_cost * max(0.0, by_energy / 2 - part, part - 2 * by_energy)
+    for c, g in pairs:
+        if c.line is None and g > 0:
+            worth += rules.supplement + rules.dose * g / c.high_grams
+            worth += rules.supplement_energy * g * kcal_of(problem, c) / problem.kcal
+
+    def apart(factor: float) -> float:
+        return sum(
+            weight * (abs(r - factor) + rules.far_cost * max(0.0, abs(r - factor) - rules.far))
+            for r, weight in moved
+        )
+
+    # Convex and piecewise linear: least at one of its corners or at an end.
+    corners = [r + d for r, _ in moved for d in (-rules.far, 0.0, rules.far)]
+    inside = [min(max(x, rules.scale_least), rules.scale_most) for x in corners]
+    return worth + min(map(apart, inside), default=0.0)
+
+
+def kcal_of(problem: Problem, candidate: Candidate) -> float:
+    """kcal per gram of a candidate."""
+    return float(problem.contents.kcal[problem.candidates.index(candidate)])
 
 
 def best_by_enumeration(problem: Problem) -> dict[str, float] | None:
@@ -188,7 +224,7 @@ def best_by_enumeration(problem: Problem) -> dict[str, float] | None:
 
 
 def test_presolve_does_not_cut_the_best_recipe_off(facts: Reference) -> None:
-    """120 g of the second food (0.5 + 1 away) is nearer than 160 g of the first (0.6 + 1)."""
+    """Two foods that are worth nearly the same, with and without probing."""
     food = {"values": (0, 0, 0), "steps": 4, "coarse": True, "price": 1}
     asked = {
         "foods": [{**food, "kcal": 71, "current": 2.5}, {**food, "kcal": 94, "current": 2.0}],
@@ -270,12 +306,15 @@ class Liar:
     def hold(self, objective: FloatArray, most: float) -> None:
         self.true.hold(objective, most)
 
+    def bound(self, column: int, most: float) -> None:
+        self.true.bound(column, most)
+
 
 def two_foods(facts: Reference) -> Problem:
     item = {"kcal": 200, "values": (10, 100, 2), "steps": 8, "current": 2.0, "coarse": False,
             "price": 3}  # fmt: skip
     asked = {
-        "foods": [item, {**item, "price": 9}], "supplement": item, "kcal": 160, "supplements": 1,
+        "foods": [item, {**item, "price": 9}], "supplement": item, "kcal": 200, "supplements": 1,
         "limits": ((0, 0), (0, 0), (0, 0)), "goals": ("energy", "near", "fewest", "cost"),
     }  # fmt: skip
     return small_problem(facts, asked).problem
@@ -303,7 +342,9 @@ def test_a_wrong_answer_called_best_is_solved_again_without_presolve(
 
     liars: list[Liar] = []
 
-    def make(model: Model, cancelled: object = None) -> Liar:
+    def make(model: Model, **how: object) -> Liar | Solver:
+        if how.get("relaxed"):
+            return Solver(model, relaxed=True)
         liars.append(Liar(Solver(model), wrong))
         return liars[0]
 
@@ -640,5 +681,5 @@ def test_time_limit_keeps_the_best_found_and_says_it(facts: Reference) -> None:
     assert proposal.state in {"met", "short", "time-limit"}
     if proposal.lines:
         # Every goal is accounted for: proved, or said not to be.
-        assert {p.goal for p in proposal.passes} >= {"minimums", "energy", "near", "fewest"}
+        assert {p.goal for p in proposal.passes} >= {"minimums", "energy", "near"}
         assert report.proved == ("best found so far" not in report.words)

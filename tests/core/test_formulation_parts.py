@@ -29,16 +29,7 @@ from wainscot_core.formulation.candidates import (
 from wainscot_core.formulation.choices import choices_of
 from wainscot_core.formulation.costs import AT_LIMIT, binding, limit_costs
 from wainscot_core.formulation.impasse import Impasse, find_impasse, loosenings, together
-from wainscot_core.formulation.model import (
-    RESERVE,
-    Group,
-    GroupKind,
-    Model,
-    build,
-    limit_rows,
-    macro_kcal,
-    tightest,
-)
+from wainscot_core.formulation.model import Model, build, macro_kcal, tightest
 from wainscot_core.formulation.passes import solve
 from wainscot_core.formulation.problem import Guide, Increment, Problem
 from wainscot_core.formulation.proposal import (
@@ -51,6 +42,7 @@ from wainscot_core.formulation.proposal import (
     lines_of,
     problem_of,
 )
+from wainscot_core.formulation.rows import RESERVE, Group, GroupKind, limit_rows
 from wainscot_core.formulation.settings import read_settings
 from wainscot_core.formulation.solver import Solver, bounds_of
 from wainscot_core.formulation.words import (
@@ -94,17 +86,18 @@ def problem_for(facts: Reference, case: Dossier, asked: Settings | None = None) 
 @pytest.mark.parametrize(
     ("food", "unit", "unit_grams", "batch", "expected"),
     [
-        (CHICKEN, "g", 1.0, 150.0, Increment(1, "g", 1)),
-        # More than 400 g of a food in a batch is weighed to 5 g.
-        (CHICKEN, "g", 1.0, 900.0, Increment(5, "g", 5)),
-        # A cup is turned into grams: a scale is truer than a cup.
-        (RICE, "cup", 158.0, 316.0, Increment(1, "g", 1)),
+        # Round steps of three in a hundred at least: less is nobody's change.
+        (CHICKEN, "g", 1.0, 30.0, Increment(1, "g", 1)),
+        (CHICKEN, "g", 1.0, 150.0, Increment(5, "g", 5)),
+        (CHICKEN, "g", 1.0, 900.0, Increment(50, "g", 50)),
+        # A cup stays a cup.
+        (RICE, "cup", 158.0, 316.0, Increment(39.5, "cup", 0.25)),
         (OIL, "tsp", 4.5, 4.5, Increment(0.125 * 4.5, "tsp", 0.125)),
         ("usda:01129", "each large", 50.0, 100.0, Increment(50, "each large", 1)),
         # An egg that is added is a whole one; a line weighed in grams stays in grams.
         ("usda:01129", "g", 1.0, 0.0, Increment(50, "each large", 1)),
-        ("usda:01129", "g", 1.0, 80.0, Increment(1, "g", 1)),
-        ("supp:calcium-carbonate", "g", 1.0, 3.0, Increment(0.1, "g", 0.1)),
+        ("usda:01129", "g", 1.0, 80.0, Increment(5, "g", 5)),
+        ("supp:calcium-carbonate", "g", 1.0, 3.0, Increment(2.7 / 8, "tsp", 0.125)),
         ("supp:zinc-tablet-10", "tablet", 0.25, 0.5, Increment(0.125, "tablet", 0.5)),
         ("supp:vitamin-e-drops", "drop", 0.03, 0.3, Increment(0.03, "drop", 1)),
     ],
@@ -353,7 +346,7 @@ def test_progress_is_told_goal_by_goal(facts: Reference) -> None:
     formulate(case, Settings(), lambda *x: told.append(x))
     done = [x[0] for x in told]
     assert done == sorted(done) and told[-1][0] == told[-1][1]
-    assert told[0][2] == "minimums"
+    assert told[0][2] == "energy"
 
 
 def test_fewer_supplements_are_used_when_fewer_are_allowed(facts: Reference) -> None:
@@ -635,11 +628,11 @@ def test_every_kind_of_group_has_words(facts: Reference) -> None:
     model = build(problem_for(facts, case_of(facts, PLAIN), Settings(line_rules=rules)))
     words = {g.kind: group_words(model.problem, g) for g in model.groups()}
     assert set(words) == {
-        "min", "max", "energy", "supplements", "fixed", "excluded", "most", "least", "tie",
+        "min", "max", "energy", "supplements", "cap", "fixed", "excluded", "most", "least", "tie",
     }  # fmt: skip
     assert words["fixed"] == "Chicken thigh, meat only, roasted stays at 150 g"
     assert words["energy"] == "energy within 10% of 600 kcal a batch"
-    assert words["supplements"] == "at most 4 supplements"
+    assert words["supplements"] == "at most 12 supplements"
     assert "left out by the consultant" in words["excluded"]
 
 
@@ -676,7 +669,7 @@ def test_defaults_follow_the_mode(facts: Reference) -> None:
     checked = check_settings(facts, Settings(mode="close"))
     assert isinstance(checked, Checked)
     assert checked.goals == facts.formulation.modes["close"].goals
-    assert checked.max_supplements == 4 and checked.margin == 0
+    assert checked.max_supplements == 12 and checked.margin == 0
     case = case_of(facts, PLAIN)
     assert not any(i.startswith("usda:") for i in default_allowed(case, "close"))
     assert any(i.startswith("usda:") for i in default_allowed(case, "rebalance"))

@@ -174,7 +174,7 @@ def test_a_supplement_starts_with_the_least_that_can_be_given(office) -> None:
     starts = {f["id"]: f["quantity"] for f in office.get("foods?q=vitamin e").json()}
     assert starts["supp:vitamin-e-capsule-100"] == "1 capsule"
     starts = {f["id"]: f["quantity"] for f in office.get("foods?q=eggshell").json()}
-    assert starts["supp:eggshell-powder"] == "0.1 g"
+    assert starts["supp:eggshell-powder"] == "1/4 tsp"
 
 
 def test_a_search_names_every_food_once(office) -> None:

@@ -7,7 +7,8 @@ from collections.abc import Collection
 
 import numpy as np
 from scipy.optimize import Bounds, LinearConstraint, milp
-from wainscot_core.formulation.model import Group, Model, Side
+from wainscot_core.formulation.model import Model, Side
+from wainscot_core.formulation.rows import Group
 
 
 def possible(model: Model, released: Collection[Group] = ()) -> bool:

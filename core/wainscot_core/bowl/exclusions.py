@@ -124,6 +124,13 @@ def trial_of(groups: SourceGroups, lines: Sequence[tuple[Food, float, float]]) -
     return Trial(largest(groups.protein, 0), largest(groups.carbohydrate, 1))
 
 
+def why_ruled_out(food: Food, avoid: Avoidance) -> str:
+    """Why a condition never has a food, or avoids it where that is hard; "" when none does, or where what
+    is not known of it decides."""
+    rule = said_of(food, avoid).kept_out
+    return "" if rule is None or rule is said_of(food, avoid).open else rule.why
+
+
 def why_unfit(food: Food, avoid: Avoidance) -> str:
     """Why a food is not suggested: excluded, or ruled out by a condition; "" when it may be."""
     why = why_excluded(food, avoid) or avoid.not_suggested.get(food.id, "")

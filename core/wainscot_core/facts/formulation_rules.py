@@ -1,10 +1,11 @@
 """The goals, modes, schools and measurable steps of formulation, as data."""
 
-import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import Any
+
+from .attribute_rule import AttributeRule, read_rule
 
 
 class FoodsMay(StrEnum):
@@ -36,6 +37,56 @@ class School:
     avoid: Mapping[str, float]
 
 
+class CapOf(StrEnum):
+    """What a cap is a share of."""
+
+    ENERGY = "energy"
+    WEIGHT = "weight"
+
+
+@dataclass(frozen=True)
+class CapRule:
+    """The most that foods which a rule fits may be of a recipe. each: every food by itself. gives: kept
+    only as far as the minimums leave room."""
+
+    id: str
+    words: str
+    when: AttributeRule
+    of: CapOf
+    most: float
+    each: bool
+    gives: bool
+    source: str
+
+
+@dataclass(frozen=True)
+class ShapeRules:
+    """What staying near a recipe counts: see shape in reference/formulation.yaml."""
+
+    scale_least: float = 0.2
+    scale_most: float = 5.0
+    far: float = 0.3
+    far_cost: float = 2.0
+    kept_from: float = 0.1
+    kept_least: float = 0.5
+    kept_most: float = 2.0
+    kept_cost: float = 10.0
+    cap_cost: float = 20.0
+    energy: float = 1.0
+    advice: float = 5.0
+    added_food: float = 0.06
+    added_energy: float = 1.0
+    added_weight: float = 0.5
+    supplement: float = 0.04
+    supplement_line: float = 0.02
+    dose: float = 0.03
+    supplement_energy: float = 2.0
+    against_school: float = 0.2
+
+
+DEFAULT_SHAPE = ShapeRules()
+
+
 @dataclass(frozen=True)
 class FormulationRules:
     """Everything of reference/formulation.yaml."""
@@ -45,12 +96,16 @@ class FormulationRules:
     schools: Mapping[str, School]
     defaults: Mapping[str, float]
     steps: Mapping[str, float]
-    by_piece: re.Pattern[str]
+    by_piece: AttributeRule
     pieces_per_day: Mapping[str, float]
     staples: tuple[str, ...]
     supplements: tuple[str, ...]
     give: Mapping[str, float]
+    room: Mapping[str, float]
     school_before: str
+    shape: ShapeRules
+    caps: tuple[CapRule, ...]
+    useful: Mapping[str, float]
 
     def with_school(self, goals: Sequence[str]) -> tuple[str, ...]:
         """The order of goals when a school was chosen."""
@@ -78,10 +133,21 @@ class FormulationRules:
             },
             {k: float(v) for k, v in data["defaults"].items()},
             {k: float(v) for k, v in data["steps"].items()},
-            re.compile(data["by_piece"]),
+            read_rule(data["by_piece"]),
             {k: float(v) for k, v in data["pieces_per_day"].items()},
             tuple(data["staples"]),
             tuple(data["supplements"]),
             {k: float(v) for k, v in data["give"].items()},
+            {k: float(v) for k, v in data["room"].items()},
             data["school_before"],
+            ShapeRules(**{k: float(v) for k, v in data["shape"].items()}),
+            tuple(_cap(k, v) for k, v in data["caps"].items()),
+            {k: float(v) for k, v in data["useful"].items()},
         )
+
+
+def _cap(key: str, v: Mapping[str, Any]) -> CapRule:
+    return CapRule(
+        key, v["words"], read_rule(v["when"]), CapOf(v["of"]), float(v["most"]), v.get("each", False),
+        v.get("gives", False), v["source"],
+    )  # fmt: skip

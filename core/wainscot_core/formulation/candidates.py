@@ -1,15 +1,16 @@
 """Candidates of a formulation: the lines, what is allowed beside them, and measurable increments."""
 
+import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ..bowl.exclusions import why_excluded, why_unfit
+from ..bowl.exclusions import why_excluded, why_ruled_out, why_unfit
 from ..dossier.dossier import Dossier
 from ..errors import InputError
 from ..facts.foods import Food, FoodLibrary
-from ..facts.formulation_rules import FormulationRules
+from ..facts.formulation_rules import CapOf, FormulationRules
 from ..facts.nutrients import Catalogue
 from ..facts.policy import Policy
 from ..facts.preparations import Prepared
@@ -17,7 +18,7 @@ from ..recipe.amounts import find_measure, is_volume, whose
 from ..recipe.line import Line
 from ..targets.standards import RequirementSet
 from ..units import WEIGHT_G
-from .problem import Candidate, Contents, Increment, ItemKind, Tie
+from .problem import Candidate, Cap, Contents, Increment, ItemKind, Tie
 
 
 @dataclass(frozen=True)
@@ -42,23 +43,40 @@ def increment_of(
     unit: str = "g",
     unit_grams: float = 1.0,
     batch_grams: float = 0.0,
+    fine_scale: bool = False,
 ) -> Increment:
-    """The smallest amount of a food a person can give, from how its line is written."""
+    """The smallest amount of a food a person can give, from how its line is written: a spoon stays a
+    spoon, a cup a cup, and what is weighed moves by what is worth weighing anew."""
     steps = rules.steps
     given = food.handling
     if given is not None and given.unit_g is not None:
         return Increment(given.step_g, given.form, given.step_g / given.unit_g)
-    if unit == "tsp":
-        return Increment(steps["teaspoon"] * unit_grams, "tsp", steps["teaspoon"])
+    if unit in _SPOONED:
+        return Increment(steps[unit] * unit_grams, unit, steps[unit])
     if given is not None:
-        return Increment(steps["powder_g"], "g", steps["powder_g"])
-    piece = find_measure(food, "large") if rules.by_piece.search(food.name) else None
+        spoon = find_measure(food, "tsp")
+        if spoon is None or fine_scale:
+            return Increment(steps["powder_g"], "g", steps["powder_g"])
+        return Increment(steps["tsp"] * spoon.grams, "tsp", steps["tsp"])
+    piece = find_measure(food, "large") if rules.by_piece.holds(food.attributes) else None
     if piece is not None and not batch_grams:
         return Increment(piece.grams, piece.name, 1.0)
     if unit not in WEIGHT_G and not is_volume(unit):
         return Increment(unit_grams, unit, 1.0)
-    grams = steps["food_coarse_g"] if batch_grams > steps["coarse_above_g"] else steps["food_g"]
+    grams = round_step(steps["noise"] * batch_grams)
     return Increment(grams, "g", grams)
+
+
+# Steps that are written in reference/formulation.yaml by the unit itself.
+_SPOONED = frozenset({"tsp", "tbsp", "cup"})
+
+
+def round_step(grams: float) -> float:
+    """The round number of grams (1, 2, 5, 10, 20, ...) that is not under a weight, at least 1."""
+    if grams <= 1:
+        return 1.0
+    size = 10.0 ** math.floor(math.log10(grams))
+    return float(next(m * size for m in (1, 2, 5, 10) if m * size >= grams * (1 - 1e-9)))
 
 
 _EIGHTHS = {1: "1/8", 2: "1/4", 3: "3/8", 4: "1/2", 5: "5/8", 6: "3/4", 7: "7/8"}
@@ -80,7 +98,8 @@ def amount_text(increment: Increment, grams: float) -> str:
 def nearest_amount(rules: FormulationRules, food: Food, grams: float) -> str:
     """The amount a person can give that is nearest to a weight, at least one increment."""
     increment = increment_of(rules, food)
-    return amount_text(increment, max(round(grams / increment.grams), 1) * increment.grams)
+    least = least_of(rules, food, increment)
+    return amount_text(increment, max(round(grams / increment.grams) * increment.grams, least))
 
 
 def first_amount(rules: FormulationRules, food: Food) -> str:
@@ -89,7 +108,7 @@ def first_amount(rules: FormulationRules, food: Food) -> str:
     if not food.is_supplement:
         return f"{rules.defaults['first_amount_g']:g} g"
     increment = increment_of(rules, food)
-    return amount_text(increment, increment.grams)
+    return amount_text(increment, least_of(rules, food, increment))
 
 
 def line_candidates(
@@ -108,7 +127,10 @@ def line_candidates(
         if increment.unit == line.amount.unit:
             spoon = whose(line.amount, dossier.measures) + increment.unit
             increment = replace(increment, unit=spoon)
-        why = why_excluded(line.as_fed, avoid)
+        # What a condition rules out is taken out, unless the consultant said it stays.
+        why = why_excluded(line.as_fed, avoid) or (
+            "" if rule.role == "fixed" else why_ruled_out(line.as_fed, avoid)
+        )
         if rule.role == "excluded":
             why = "left out by the consultant"
         fixed = rule.role == "fixed" or (
@@ -134,6 +156,7 @@ def line_candidates(
             Candidate(
                 line.food, i, kind_of(line.food), grams, low, high, increment,
                 fixed and not why, why, tie, dossier.prices.get(line.food.id),
+                min(least_of(rules, line.food, increment), grams) if line.food.is_supplement else 0.0,
             )
         )  # fmt: skip
     return found
@@ -157,8 +180,11 @@ def most_dose(rules: FormulationRules, food: Food, kcal: float, days: float) -> 
     return most * kcal / 1000
 
 
-def added_candidates(dossier: Dossier, allowed: Sequence[str], kcal: float) -> list[Candidate]:
-    """Foods and supplements that may be added; those that are excluded are left out.
+def added_candidates(
+    dossier: Dossier, allowed: Sequence[str], kcal: float, left_out: float = 0.0
+) -> list[Candidate]:
+    """Foods and supplements that may be added; those that are excluded are left out. left_out: the share
+    of the recipe's energy that is taken out of it.
 
     Raises InputError for a food the library does not hold.
     """
@@ -178,14 +204,77 @@ def added_candidates(dossier: Dossier, allowed: Sequence[str], kcal: float) -> l
             most = most_dose(rules, food, kcal, dossier.days)
         else:
             per_gram = float(library.values[library.row(food_id), column]) / 100
-            most = rules.defaults["added_food_most"] * kcal / max(per_gram, 0.3)
+            most = (rules.defaults["added_food_most"] + left_out) * kcal / max(per_gram, 0.3)
+        increment, least = _useful(rules, food, kcal)
         found.append(
             Candidate(
-                food, None, kind_of(food), 0.0, 0.0, most, increment_of(rules, food),
-                price_per_kg=dossier.prices.get(food_id),
+                food, None, kind_of(food), 0.0, 0.0, most, increment,
+                price_per_kg=dossier.prices.get(food_id), least_grams=least,
             )
         )  # fmt: skip
     return found
+
+
+def _useful(rules: FormulationRules, food: Food, kcal: float) -> tuple[Increment, float]:
+    """In what steps a food or supplement is added, and the least of it that is worth adding, g."""
+    increment = increment_of(rules, food)
+    if food.is_supplement or increment.unit != "g":
+        return increment, least_of(rules, food, increment)
+    pure = food.attributes.group == "fat"
+    each = rules.useful["fat_g_per_mcal" if pure else "food_g_per_mcal"] * kcal / 1000
+    step = round_step(each)
+    return Increment(step, "g", step), step
+
+
+def least_of(rules: FormulationRules, food: Food, increment: Increment) -> float:
+    """The least of an item that is given, g: a spoon is not filled to less than a quarter."""
+    if not food.is_supplement or increment.unit != "tsp":
+        return increment.grams
+    return increment.grams / increment.count * rules.useful["powder_tsp"]
+
+
+def caps_of(
+    dossier: Dossier, candidates: Sequence[Candidate], contents: Contents
+) -> tuple[Cap, ...]:
+    """The caps on kinds of food that bear on these candidates. One that the recipe passes already gives
+    way: what is the consultant's choice is not made impossible."""
+    rules = dossier.reference.formulation
+    found = []
+    for rule in rules.caps:
+        inside = [
+            not c.is_supplement and rule.when.holds(c.food.attributes) is True for c in candidates
+        ]
+        sets = (
+            [[j == i for j in range(len(candidates))] for i, m in enumerate(inside) if m]
+            if rule.each
+            else [inside]
+        )
+        for members in sets:
+            if not any(members):
+                continue
+            # What the recipe holds already is made less where there is room, not made impossible.
+            gives = rule.gives or _share_now(rule.of, members, candidates, contents) > rule.most
+            name = candidates[members.index(True)].food.name if rule.each else rule.words
+            key = f"{rule.id}:{members.index(True)}" if rule.each else rule.id
+            found.append(
+                Cap(
+                    key, name, rule.source, rule.of, rule.most, tuple(members),
+                    gives,
+                )
+            )  # fmt: skip
+    return tuple(found)
+
+
+def _share_now(
+    of: CapOf, members: Sequence[bool], candidates: Sequence[Candidate], contents: Contents
+) -> float:
+    """The share of the recipe's foods that these are now, of its energy or its weight as fed."""
+    grams = np.array(
+        [0.0 if c.is_supplement or c.excluded else c.current_grams for c in candidates]
+    )
+    parts = grams * (contents.kcal if of is CapOf.ENERGY else contents.fed)
+    whole = float(parts.sum())
+    return float(parts[np.array(members)].sum()) / whole if whole > 0 else 0.0
 
 
 def open_questions(library: FoodLibrary, food: Food) -> list[str]:
@@ -233,6 +322,9 @@ def contents_of(
     )
 
 
+CARRIERS = ("ENERC", "PROCNT", "FAT", "CHOCDF")
+
+
 def useful_most(
     candidates: Sequence[Candidate],
     contents: Contents,
@@ -255,6 +347,8 @@ def useful_most(
         if key in ratios:
             most = limit.ceiling or 4 * most
         wanted[catalogue.index(key)] = most
+    # What carries the active part is no reason to give more of it.
+    wanted[[catalogue.index(k) for k in CARRIERS]] = 0.0
     found = []
     with np.errstate(divide="ignore", invalid="ignore"):
         grams = np.where(contents.low > 0, wanted * kcal / 1000 / contents.low, 0.0).max(axis=1)

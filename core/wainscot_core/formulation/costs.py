@@ -9,7 +9,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..facts.foods import FloatArray
-from .model import Group, GroupKind, Model, limit_rows
+from .model import Model
+from .rows import Group, GroupKind, limit_rows
 from .solver import Solver
 
 # A limit binds when the recipe is within this share of it.
@@ -59,9 +60,7 @@ def limit_costs(model: Model, grams: FloatArray) -> tuple[LimitCost, ...]:
     if base.columns is None:
         return ()
     with_limit = model.amounts @ base.columns
-    scale = np.array(
-        [max(c.current_grams, problem.added_food_grams / 4) for c in problem.candidates]
-    )
+    scale = np.array([max(c.current_grams, problem.batch_grams / 16) for c in problem.candidates])
     found = []
     for group in binding(model, grams)[:MOST_COSTS]:
         solver.apply(frozenset({group}))

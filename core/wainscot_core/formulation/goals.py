@@ -9,19 +9,10 @@ from collections.abc import Callable
 import numpy as np
 
 from ..facts.foods import FloatArray
-from .model import (
-    AMOUNT_WEIGHT,
-    GroupKind,
-    Model,
-    advised_rows,
-    limit_rows,
-    macro_kcal,
-    prices_per_kg,
-)
+from .model import AMOUNT_WEIGHT, Model, macro_kcal, prices_per_kg
 from .problem import Candidate
-
-# Less than this is none of an item, g.
-NOTHING_G = 1e-9
+from .rows import GroupKind, advised_rows, limit_rows
+from .shape import NOTHING_G, shape_value
 
 
 def goal_value(model: Model, goal: str, grams: FloatArray) -> float:
@@ -55,16 +46,8 @@ def _moves(c: Candidate) -> bool:
 
 
 def _near(model: Model, grams: FloatArray) -> float:
-    problem = model.problem
-    worth = 0.0
-    for c, g in zip(problem.candidates, grams, strict=True):
-        if not _moves(c):
-            continue
-        if c.line is not None:
-            worth += abs(g - c.current_grams) / max(c.current_grams, c.increment.grams)
-        elif not c.is_supplement and g > NOTHING_G:
-            worth += g / problem.added_food_grams + problem.added_food_cost
-    return float(worth)
+    missed = _advice(model, grams)
+    return shape_value(model.problem, grams) + model.problem.shape.advice * missed
 
 
 def _fewest(model: Model, grams: FloatArray) -> float:

@@ -18,8 +18,9 @@ from ..recipe.line import sum_lines
 from ..recipe.totals import Totals, totals
 from ..targets.standards import RequirementSet
 from .candidates import amount_text, increment_of, kind_of, most_dose, open_questions
-from .model import INFINITY, GroupKind, Model, limit_rows, rise_coefficients
+from .model import INFINITY, Model
 from .problem import ItemKind
+from .rows import GroupKind, limit_rows, rise_coefficients
 from .solver import Solver
 
 MOST_ENERGY = 0.35

@@ -10,11 +10,12 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from ..facts.foods import FloatArray
-from .model import INFINITY, Group, GroupKind, Model
+from .model import INFINITY, Model
+from .rows import Group, GroupKind
 from .solver import Cancelled, Solver, bounds_of, clock
 
 # Members are tried for leaving out in this order, so that what remains says most to a reader.
-_ORDER = ("most", "least", "tie", "supplements", "min", "max", "excluded", "energy", "fixed")
+_ORDER = ("most", "least", "tie", "supplements", "cap", "min", "max", "excluded", "energy", "fixed")
 
 
 @dataclass(frozen=True)

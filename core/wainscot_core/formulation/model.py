@@ -12,44 +12,19 @@ from enum import StrEnum
 import numpy as np
 
 from ..facts.foods import FloatArray
-from ..targets.standards import Limit, Rise, Strength
 from .problem import Candidate, Problem
+from .rows import RESERVE, Group, GroupKind, advised_rows, limit_rows
+from .shape import cap_coefficients, premixes, shape_terms
 
 INFINITY = float("inf")
 # Share of the energy target that a recipe must bring to be one at all.
 LEAST_FED = 0.5
+# Caps that are counts: see words.
+PREMIX, BESIDE_PREMIX = "premix", "beside-premix"
 # How little the amount of an added supplement counts beside its number.
 AMOUNT_WEIGHT = 1e-3
 # (C,) coefficients per gram of each candidate -> coefficients of columns.
 Terms = Callable[[FloatArray], dict[int, float]]
-# Limits are held with this relative reserve, so that rounding in the solver cannot break them.
-RESERVE = 1e-6
-
-
-class GroupKind(StrEnum):
-    """What can be let go: a limit's minimum or maximum, the energy frame, the number of
-    supplements, or a choice about one candidate."""
-
-    MIN = "min"
-    MAX = "max"
-    ENERGY = "energy"
-    SUPPLEMENTS = "supplements"
-    FIXED = "fixed"
-    EXCLUDED = "excluded"
-    MOST = "most"
-    LEAST = "least"
-    TIE = "tie"
-
-
-@dataclass(frozen=True)
-class Group:
-    """A limit or a choice that can be let go: `key` a nutrient or ratio key, `candidate` a position.
-    `other`: the nutrient that a minimum rises with."""
-
-    kind: GroupKind
-    key: str = ""
-    candidate: int = -1
-    other: str = ""
 
 
 class Side(StrEnum):
@@ -96,6 +71,8 @@ class Model:
     choices: group -> the bounds that widen when the choice is let go.
     slack: minimum -> column of its shortfall; give: maximum -> column of what it would have to give
         way, 0 unless opened.
+    present: position -> column that says whether the item is in the recipe, where that counts; rooms:
+        the most grams of it.
     """
 
     problem: Problem
@@ -108,6 +85,8 @@ class Model:
     choices: Choices
     slack: dict[Group, int]
     give: dict[Group, int]
+    present: dict[int, int]
+    rooms: dict[int, float]
 
     @property
     def width(self) -> int:
@@ -122,128 +101,6 @@ class Model:
                 seen[row.group] = None
         seen.update(dict.fromkeys(self.choices))
         return tuple(seen)
-
-
-@dataclass(frozen=True)
-class LimitRow:
-    """A limit as (C,) coefficients per gram with coefficients . x >= 0, in shares of the limit."""
-
-    group: Group
-    coefficients: FloatArray
-
-
-def limit_rows(problem: Problem) -> list[LimitRow]:
-    """Every minimum and maximum of the requirement set that candidates can touch."""
-    found = []
-    for key, limit in problem.requirements.limits.items():
-        if key in problem.catalogue:
-            found += _nutrient_rows(problem, key, limit)
-        else:
-            found += _ratio_rows(problem, key, limit)
-    return found
-
-
-def _nutrient_rows(problem: Problem, key: str, limit: Limit) -> list[LimitRow]:
-    column = problem.catalogue.index(key)
-    low, high = problem.contents.low[:, column], problem.contents.high[:, column]
-    energy = problem.contents.kcal / 1000.0
-    scale = 1000.0 / problem.kcal
-    rows = []
-    if limit.minimum:
-        least = limit.minimum * (1 + problem.margin) * (1 + RESERVE)
-        rows.append(LimitRow(Group(GroupKind.MIN, key), (low / least - energy) * scale))
-    if limit.ceiling is not None:
-        most = limit.ceiling * (1 - RESERVE)
-        unit = limit.ceiling or 1.0
-        rows.append(
-            LimitRow(Group(GroupKind.MAX, key), (most / unit * energy - high / unit) * scale)
-        )
-    for rise in limit.rises:
-        if rise.strength is not Strength.ADVISED:
-            rows.append(
-                LimitRow(
-                    Group(GroupKind.MIN, key, other=rise.other),
-                    _rise_row(problem, key, limit, rise),
-                )
-            )
-    return rows
-
-
-def _rise_row(problem: Problem, key: str, limit: Limit, rise: Rise) -> FloatArray:
-    """A minimum that rises with another nutrient, as shares of the minimum it stands beside."""
-    catalogue, contents = problem.catalogue, problem.contents
-    low = contents.low[:, catalogue.index(key)]
-    other = contents.high[:, catalogue.index(rise.other)]
-    return rise_coefficients(problem, limit, rise, low, other, contents.kcal)
-
-
-def rise_coefficients(
-    problem: Problem,
-    limit: Limit,
-    rise: Rise,
-    amount: FloatArray,
-    other: FloatArray,
-    kcal: FloatArray,
-) -> FloatArray:
-    """What a gram adds to a minimum that rises: its amount, less what its other nutrient asks for."""
-    fixed = rise.base - rise.per_unit * rise.above
-    wanted = (rise.per_unit * other + fixed * kcal / 1000.0) * (1 + RESERVE)
-    whole = (limit.minimum or limit.advised_min or rise.base or rise.per_unit) * problem.kcal / 1000
-    row: FloatArray = (amount - wanted) / whole
-    return row
-
-
-def advised_rows(problem: Problem) -> list[LimitRow]:
-    """What conditions and standards advise beside their limits, in shares of the advised value."""
-    energy, scale = problem.contents.kcal / 1000.0, 1000.0 / problem.kcal
-    rows = []
-    for key, limit in problem.requirements.limits.items():
-        if key not in problem.catalogue:
-            continue
-        column = problem.catalogue.index(key)
-        low, high = problem.contents.low[:, column], problem.contents.high[:, column]
-        if limit.advised_min:
-            least = limit.advised_min * (1 + RESERVE)
-            rows.append(LimitRow(Group(GroupKind.MIN, key), (low / least - energy) * scale))
-        if limit.advised_max:
-            most = limit.advised_max * (1 - RESERVE)
-            rows.append(LimitRow(Group(GroupKind.MAX, key), (energy - high / most) * scale))
-        for rise in limit.rises:
-            if rise.strength is Strength.ADVISED:
-                row = _rise_row(problem, key, limit, rise)
-                rows.append(LimitRow(Group(GroupKind.MIN, key, other=rise.other), row))
-    return rows
-
-
-def _ratio_rows(problem: Problem, key: str, limit: Limit) -> list[LimitRow]:
-    catalogue = problem.catalogue
-    ratio = next(r for r in catalogue.ratios if r.key == key)
-
-    def total(parts: tuple[str, ...], of: FloatArray) -> FloatArray:
-        columns = [of[:, catalogue.index(k)] * catalogue.grams_per_unit(k) for k in parts]
-        summed: FloatArray = np.sum(columns, axis=0)
-        return summed
-
-    contents = problem.contents
-    # What is not known may lie anywhere up to its bound: each side takes what speaks against it.
-    top, bottom = total(ratio.top, contents.low) * ratio.scale, total(ratio.bottom, contents.low)
-    most_top = total(ratio.top, contents.high) * ratio.scale
-    most_bottom = total(ratio.bottom, contents.high)
-    # The scale is what the bottom would be at its own minimum, or as much as the recipe holds.
-    own = sum(
-        (problem.requirements.limits[k].minimum or 0.0) * catalogue.grams_per_unit(k)
-        for k in ratio.bottom
-        if k in problem.requirements.limits
-    )
-    reference = own * problem.kcal / 1000 or float(bottom @ problem.current) or 1.0
-    rows = []
-    if limit.minimum is not None:
-        least = limit.minimum * (1 + RESERVE)
-        rows.append(LimitRow(Group(GroupKind.MIN, key), (top - least * most_bottom) / reference))
-    if limit.ceiling is not None:
-        most = limit.ceiling * (1 - RESERVE)
-        rows.append(LimitRow(Group(GroupKind.MAX, key), (most * bottom - most_top) / reference))
-    return rows
 
 
 class _Builder:
@@ -342,12 +199,16 @@ def build(problem: Problem) -> Model:
     b.row({**grams(energy), over: -1.0}, -INFINITY, 1 + problem.energy_band)
     objectives["energy"] = {under: 1.0, over: 1.0}
 
-    present, supplements = _presence(b, problem, expression, caps)
-    objectives["near"] = _near(b, problem, expression) | {
-        y: problem.added_food_cost
-        for j, y in present.items()
-        if problem.candidates[j].line is None and not problem.candidates[j].is_supplement
-    }
+    present, rooms = _presence(b, problem, expression, caps)
+    supplements = [y for j, y in present.items() if problem.candidates[j].is_supplement]
+    objectives["near"] = shape_terms(problem, expression, present, b.column, b.row) | dict.fromkeys(
+        objectives["advice"], problem.shape.advice
+    )
+    for cap in problem.caps:
+        if not cap.gives:
+            excess = grams(cap_coefficients(problem, cap))
+            b.row(excess, -INFINITY, 0.0, Group(GroupKind.CAP, cap.id))
+    _one_premix(b, problem, present)
     taken = sum(
         1 for c in problem.candidates if c.is_supplement and c.fixed and c.current_grams > 0
     )
@@ -399,6 +260,8 @@ def build(problem: Problem) -> Model:
         choices,
         slack,
         give,
+        present,
+        rooms,
     )
 
 
@@ -447,30 +310,12 @@ def _amount_columns(
     return terms, choices
 
 
-def _near(b: _Builder, problem: Problem, expression: list[dict[int, float]]) -> dict[int, float]:
-    """Change of lines as a share of their amount; added foods by weight."""
-    weights: dict[int, float] = {}
-    for j, c in enumerate(problem.candidates):
-        if c.fixed or c.excluded:
-            continue
-        if c.line is None:
-            if not c.is_supplement:
-                for column, factor in expression[j].items():
-                    weights[column] = factor / problem.added_food_grams
-            continue
-        change = b.column(0.0, INFINITY)
-        b.row({**expression[j], change: 1.0}, c.current_grams, INFINITY)
-        b.row({**expression[j], change: -1.0}, -INFINITY, c.current_grams)
-        weights[change] = 1.0 / max(c.current_grams, c.increment.grams)
-    return weights
-
-
 def _presence(
     b: _Builder, problem: Problem, expression: list[dict[int, float]], caps: FloatArray
-) -> tuple[dict[int, int], list[int]]:
-    """0/1 columns that say whether an item is in the recipe, where that counts."""
+) -> tuple[dict[int, int], dict[int, float]]:
+    """0/1 columns that say whether an item is in the recipe, where that counts, and the most of it."""
     present: dict[int, int] = {}
-    supplements: list[int] = []
+    rooms: dict[int, float] = {}
     for j, c in enumerate(problem.candidates):
         counted = c.line is None or c.is_supplement
         if not counted or c.fixed or c.excluded:
@@ -478,10 +323,27 @@ def _presence(
         y = b.column(0.0, 1.0, integral=True)
         room = max(min(float(caps[j]), c.high_grams), c.current_grams, c.increment.grams)
         b.row({**expression[j], y: -room}, -INFINITY, 0.0)
-        present[j] = y
-        if c.is_supplement:
-            supplements.append(y)
-    return present, supplements
+        if c.least_grams > c.increment.grams:
+            b.row({**expression[j], y: -c.least_grams}, 0.0, INFINITY)
+        present[j], rooms[j] = y, room
+    return present, rooms
+
+
+def _one_premix(b: _Builder, problem: Problem, present: dict[int, int]) -> None:
+    """At most one all-in-one premix, and few items beside it."""
+    free, kept = premixes(problem)
+    if not free:
+        return
+    mine = [present[j] for j in free]
+    b.row(dict.fromkeys(mine, 1.0), -INFINITY, max(0.0, 1.0 - kept), Group(GroupKind.CAP, PREMIX))
+    added = [y for j, y in present.items() if problem.candidates[j].line is None]
+    many = float(max(len(added) - problem.most_items, 0))
+    if many:
+        # Without a premix the row asks nothing.
+        terms = dict.fromkeys(added, 1.0)
+        for y in mine:
+            terms[y] = terms.get(y, 0.0) + many
+        b.row(terms, -INFINITY, problem.most_items + many, Group(GroupKind.CAP, BESIDE_PREMIX))
 
 
 def _least(problem: Problem, expression: list[dict[int, float]]) -> dict[int, float]:

@@ -7,6 +7,7 @@ from enum import StrEnum
 import numpy as np
 
 from ..facts.foods import FloatArray, Food
+from ..facts.formulation_rules import DEFAULT_SHAPE, CapOf, ShapeRules
 from ..facts.nutrients import Catalogue, EnergyFactors
 from ..targets.standards import RequirementSet
 
@@ -45,7 +46,8 @@ class Candidate:
 
     line: position in the recipe, None for an item that would be added.
     excluded: why it must not be in the recipe; "" when it may.
-    fixed: the amount is a choice of the consultant's and stays.
+    fixed: the amount is a choice of the consultant's and stays. least_grams: what is added is at least so
+    much, or nothing.
     price_per_kg: None when it is not known.
     """
 
@@ -60,6 +62,7 @@ class Candidate:
     excluded: str = ""
     tie: Tie | None = None
     price_per_kg: float | None = None
+    least_grams: float = 0.0
 
     @property
     def is_supplement(self) -> bool:
@@ -103,13 +106,29 @@ class Guide:
 
 
 @dataclass(frozen=True)
+class Cap:
+    """The most that some candidates may be of the batch together, as a share of its energy or weight.
+
+    members: (C,) who counts. gives: it is only kept as far as minimums leave room; the others are held.
+    """
+
+    id: str
+    words: str
+    source: str
+    of: CapOf
+    most: float
+    members: tuple[bool, ...]
+    gives: bool
+
+
+@dataclass(frozen=True)
 class Problem:
     """A formulation. `kcal` is the energy target of the batch.
 
     factors: kcal per g that energy is split by. energy_free: foods may move, so the frame around the energy target holds.
     margin: minimums are aimed at 1 + margin times.
-    added_food_grams, added_food_cost: in the goal to stay near the recipe an added food counts as
-    its cost and as one change for so many grams.
+    batch_grams: what the batch weighs about, as fed. shape: what staying near the recipe counts.
+    most_items: of items added beside a premix.
     """
 
     catalogue: Catalogue
@@ -125,20 +144,26 @@ class Problem:
     energy_frame: float
     energy_band: float
     margin: float
-    added_food_grams: float
-    added_food_cost: float
+    batch_grams: float
     time_limit_s: float
     avoid: Mapping[str, float] = field(default_factory=dict)
     macros: MacroTarget | None = None
     guide: Guide | None = None
     # Share of a goal's value that later goals may give up.
     give: Mapping[str, float] = field(default_factory=dict)
+    # How much of it they may give up whatever its value.
+    room: Mapping[str, float] = field(default_factory=dict)
     # Relative gap at which a pass counts as proved.
-    gap: float = 0.005
+    gap: float = 0.05
     # Days the batch feeds, for doses that are so many pieces a day.
     days: float = 1.0
     # What supplements may add at most, by tag, in catalogue units per 1000 kcal.
     added_most: Mapping[str, float] = field(default_factory=dict)
+    shape: ShapeRules = DEFAULT_SHAPE
+    caps: tuple[Cap, ...] = ()
+    most_items: int = 6
+    # Nodes of the search that one pass may take.
+    nodes: int = 500
 
     @property
     def current(self) -> FloatArray:

@@ -3,7 +3,7 @@
 Nothing here writes: a proposal is a list of changes that someone accepts or leaves.
 """
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
 
@@ -17,24 +17,31 @@ from ..facts.foods import FloatArray
 from ..facts.preparations import MethodChoice, method_choices
 from ..figures import rounded
 from ..recipe.amounts import Amount, written
-from ..recipe.line import Line
+from ..recipe.line import Line, sum_lines
 from ..targets.safe_limits import added_ceilings
 from .candidates import (
     LineRule,
     added_candidates,
     amount_text,
+    caps_of,
     contents_of,
     line_candidates,
     useful_most,
 )
 from .costs import LimitCost, limit_costs
 from .impasse import Impasse, Loosening, find_impasse, loosenings, together
-from .model import Group, GroupKind, Model, build
+from .model import Model, build
 from .passes import Pass, Progress, Solution, solve
-from .problem import Candidate, Guide, MacroTarget, Problem
+from .problem import Candidate, Contents, Guide, MacroTarget, Problem
+from .rows import RESERVE, Group, GroupKind
 from .solver import Cancelled
 
 SHORT = 1e-6
+# Cooked food of mixed kinds; only a scale for what is added to an empty recipe.
+USUAL_KCAL_PER_G = 1.2
+EPA_DHA = "EPADHA"
+# 22.990 of 58.44 g (IUPAC 2021).
+SODIUM_MG_PER_G_SALT = 393.4
 
 
 @dataclass(frozen=True)
@@ -188,7 +195,7 @@ def problem_of(dossier: Dossier, checked: Checked) -> Problem:
     allowed = (
         default_allowed(dossier, settings.mode) if settings.allowed is None else settings.allowed
     )
-    added = added_candidates(dossier, allowed, kcal)
+    added = added_candidates(dossier, allowed, kcal, _left_out(dossier, mine))
     candidates = (*mine, *added)
     contents = contents_of(
         dossier.library, candidates, [x.prepared for x in dossier.lines], dossier.policy
@@ -211,12 +218,54 @@ def problem_of(dossier: Dossier, checked: Checked) -> Problem:
         tuple(g for g in checked.goals if free or g != "energy"),
         settings.mode, checked.max_supplements, free,
         rules.defaults["energy_frame"], rules.defaults["energy_band"],
-        checked.margin, rules.defaults["added_food_weight_g"] * kcal / 1000,
-        rules.defaults["added_food_cost"], checked.time_limit_s, rules.schools[settings.school].avoid, settings.macros,
+        checked.margin, _batch_grams(candidates, contents, kcal), checked.time_limit_s, rules.schools[settings.school].avoid, settings.macros,
         None if guide is None else replace(guide, parts=(*guide.parts, *(None for _ in added))),
-        rules.give, days=dossier.days,
-        added_most=added_ceilings(dossier.targets.safe, dossier.library.catalogue, dossier.targets.facts),
+        rules.give, rules.room, days=dossier.days,
+        added_most=_added_most(dossier, candidates, contents, kcal), shape=rules.shape, caps=caps_of(dossier, candidates, contents),
+        most_items=int(rules.defaults["most_items_beside_premix"]),
     )  # fmt: skip
+
+
+def _left_out(dossier: Dossier, lines: Sequence[Candidate]) -> float:
+    """The share of the recipe's energy that is taken out: as much may take its place."""
+    column = dossier.library.catalogue.index("ENERC")
+    sums = sum_lines(dossier.library, dossier.lines, dossier.days)
+    brought = np.nan_to_num(sums.contributions[:, column])
+    out = np.array([bool(c.excluded) for c in lines], dtype=bool)
+    return float(brought[out].sum() / sums.kcal) if sums.kcal > 0 else 1.0
+
+
+def _batch_grams(candidates: Sequence[Candidate], contents: Contents, kcal: float) -> float:
+    """What the batch weighs about, as fed: as much as the recipe would at its energy."""
+    kept = np.array([0.0 if c.excluded or c.is_supplement else c.current_grams for c in candidates])
+    brought = float(contents.kcal @ kept)
+    return float(contents.fed @ kept) * kcal / brought if brought > 0 else kcal / USUAL_KCAL_PER_G
+
+
+def _added_most(
+    dossier: Dossier, candidates: Sequence[Candidate], contents: Contents, kcal: float
+) -> dict[str, float]:
+    """What supplements may add at most by tag, in catalogue units per 1000 kcal: safe limits on what is
+    added, no more sodium than so much salt holds, and of EPA and DHA little more than is asked for, or
+    than the least that can be measured."""
+    rules = dossier.reference.formulation
+    most = added_ceilings(dossier.targets.safe, dossier.library.catalogue, dossier.targets.facts)
+    limit = dossier.requirements.limits.get(EPA_DHA)
+    asked = max(limit.minimum or 0.0, limit.advised_min or 0.0) if limit else 0.0
+    brought = contents.high[:, dossier.library.catalogue.index(EPA_DHA)]
+    least = [
+        c.least_grams * float(each) / kcal * 1000 * (1 + RESERVE)
+        for c, each in zip(candidates, brought, strict=True)
+        if c.least_grams > 0 and c.is_supplement and each > 0
+    ]
+    useful = rules.useful
+    own = {
+        EPA_DHA: max(
+            useful["epa_dha_of_need"] * asked, useful["epa_dha_g_per_mcal"], min(least, default=0.0)
+        ),
+        "NA": rules.useful["salt_g_per_mcal"] * SODIUM_MG_PER_G_SALT,
+    }
+    return most | {k: min(v, most.get(k, v)) for k, v in own.items()}
 
 
 def formulate(

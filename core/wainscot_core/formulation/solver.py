@@ -9,7 +9,8 @@ import highspy
 import numpy as np
 
 from ..facts.foods import FloatArray
-from .model import INFINITY, Group, Model, Side
+from .model import INFINITY, Model, Side
+from .rows import Group
 
 # Feasibility tolerance; limits are held with a reserve ten times as large (model.RESERVE).
 TOLERANCE = 1e-8
@@ -92,6 +93,7 @@ class Solver:
         released: frozenset[Group] = frozenset(),
         opened: Mapping[int, tuple[float, float]] | None = None,
         cancelled: Cancelled | None = None,
+        nodes: int | None = None,
     ) -> None:
         """`relaxed` drops integrality; see bounds_of for the rest."""
         self.model = model
@@ -108,6 +110,10 @@ class Solver:
             ("mip_abs_gap", 1e-9),
             ("mip_rel_gap", model.problem.gap),
             ("presolve_rule_off", WITHOUT_PROBING),
+            # The same answer on a busy machine: effort is counted in nodes.
+            ("mip_max_nodes", model.problem.nodes if nodes is None else nodes),
+            ("mip_heuristic_effort", 0.0),
+            ("mip_detect_symmetry", False),
         ):
             self._highs.setOptionValue(option, value)
         self._load(bounds_of(model, released, self._opened, elastic))
@@ -166,6 +172,7 @@ class Solver:
             statuses.kUnboundedOrInfeasible: "infeasible",
             statuses.kTimeLimit: "time-limit",
             statuses.kInterrupt: "cancelled",
+            statuses.kSolutionLimit: "effort",
         }
         state = states.get(status, "time-limit")
         if state == "infeasible" or info.primal_solution_status != 2:
@@ -186,6 +193,10 @@ class Solver:
         used = np.flatnonzero(objective).astype(np.int32)
         if len(used):
             self._highs.addRow(-highspy.kHighsInf, most, len(used), used, objective[used])
+
+    def bound(self, column: int, most: float) -> None:
+        """Keep a column at or below a value from now on."""
+        self._highs.changeColBounds(column, float(self.model.lower[column]), most)
 
     def apply(self, released: frozenset[Group]) -> None:
         """Let these limits and choices go, and hold all others."""

@@ -11,9 +11,10 @@ from ..targets.standards import Limit, Origin, Sets
 from .costs import LimitCost
 from .helpful import Priced
 from .impasse import Impasse, Loosening
-from .model import Group, GroupKind
+from .model import BESIDE_PREMIX, PREMIX
 from .problem import Problem
 from .proposal import Change, Proposal, State, candidate_name
+from .rows import Group, GroupKind
 
 _STATES = {
     State.MET: "Every limit is met.",
@@ -66,6 +67,8 @@ def group_words(problem: Problem, group: Group) -> str:
         return f"energy within {share:.0%} of {problem.kcal:.0f} kcal a batch"
     if group.kind is GroupKind.SUPPLEMENTS:
         return f"at most {problem.max_supplements} supplements"
+    if group.kind is GroupKind.CAP:
+        return _cap_words(problem, group.key)
     c = problem.candidates[group.candidate]
     name = c.food.name
     return {
@@ -75,6 +78,15 @@ def group_words(problem: Problem, group: Group) -> str:
         "least": f"{name} at least {number(c.low_grams)} g",
         "tie": f"{name} follows another line",
     }[group.kind]
+
+
+def _cap_words(problem: Problem, key: str) -> str:
+    if key == PREMIX:
+        return "one all-in-one premix at most"
+    if key == BESIDE_PREMIX:
+        return f"at most {problem.most_items} added items with a premix"
+    cap = next(c for c in problem.caps if c.id == key)
+    return f"{cap.words} at most {cap.most:.0%} of the {cap.of} ({cap.source})"
 
 
 def per_1000_kcal(problem: Problem, key: str, grams: FloatArray) -> float:
@@ -118,6 +130,8 @@ def loosening_words(problem: Problem, way: Loosening) -> str:
             if c.is_supplement and g > 0
         )
         return f"Allow {count} supplements"
+    if group.kind is GroupKind.CAP:
+        return f"Let go: {_cap_words(problem, group.key)}"
     c = problem.candidates[group.candidate]
     after = float(way.grams[group.candidate])
     if group.kind is GroupKind.FIXED:
@@ -222,7 +236,8 @@ class WouldHelp:
 
 @dataclass(frozen=True, kw_only=True)
 class FormulationResult:
-    """How an adjusted recipe came about. proved: every pass was solved to its gap within the time."""
+    """How an adjusted recipe came about. proved: every pass was solved to its gap over the items that were
+    tried (formulation/shortlist.py)."""
 
     state: State
     words: str
@@ -268,7 +283,7 @@ def proposal_result(
     unproved = [goals[p.goal] for p in proposal.passes if not p.proved]
     if unproved and proposal.lines:
         words += (
-            " The time ran out: this is the best found so far, not proved best for "
+            " The search stopped at its set effort: this is the best found so far, not proved best for "
             + ", ".join(g.lower() for g in unproved)
             + "."
         )

@@ -1782,10 +1782,10 @@ export interface components {
         };
         /**
          * @description What can be let go: a limit's minimum or maximum, the energy frame, the number of
-         *     supplements, or a choice about one candidate.
+         *     supplements, a cap on a kind of food, or a choice about one candidate.
          * @enum {string}
          */
-        GroupKind: "min" | "max" | "energy" | "supplements" | "fixed" | "excluded" | "most" | "least" | "tie";
+        GroupKind: "min" | "max" | "energy" | "supplements" | "cap" | "fixed" | "excluded" | "most" | "least" | "tie";
         /**
          * @description How a supplement is given.
          *
