@@ -309,6 +309,9 @@ class Liar:
     def bound(self, column: int, most: float) -> None:
         self.true.bound(column, most)
 
+    def gap(self, relative: float) -> None:
+        self.true.gap(relative)
+
 
 def two_foods(facts: Reference) -> Problem:
     item = {"kcal": 200, "values": (10, 100, 2), "steps": 8, "current": 2.0, "coarse": False,

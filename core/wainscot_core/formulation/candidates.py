@@ -127,10 +127,10 @@ def line_candidates(
         if increment.unit == line.amount.unit:
             spoon = whose(line.amount, dossier.measures) + increment.unit
             increment = replace(increment, unit=spoon)
-        # What a condition rules out is taken out, unless the consultant said it stays.
-        why = why_excluded(line.as_fed, avoid) or (
-            "" if rule.role == "fixed" else why_ruled_out(line.as_fed, avoid)
-        )
+        # What a condition rules out is taken out, unless the consultant or the mode leaves it in.
+        stays = rule.role == "fixed" or (not rule.role and foods == "fixed")
+        against = why_ruled_out(line.as_fed, avoid)
+        why = why_excluded(line.as_fed, avoid) or ("" if stays else against)
         if rule.role == "excluded":
             why = "left out by the consultant"
         fixed = rule.role == "fixed" or (
@@ -157,6 +157,7 @@ def line_candidates(
                 line.food, i, kind_of(line.food), grams, low, high, increment,
                 fixed and not why, why, tie, dossier.prices.get(line.food.id),
                 min(least_of(rules, line.food, increment), grams) if line.food.is_supplement else 0.0,
+                "" if why else against,
             )
         )  # fmt: skip
     return found

@@ -63,6 +63,8 @@ class Candidate:
     tie: Tie | None = None
     price_per_kg: float | None = None
     least_grams: float = 0.0
+    # Why a condition would not have a line that stays all the same; "" when none speaks against it.
+    against: str = ""
 
     @property
     def is_supplement(self) -> bool:

@@ -356,7 +356,7 @@ def changes_of(dossier: Dossier, problem: Problem, grams: FloatArray) -> tuple[C
                 else ""
                 if after == 0
                 else amount_text(c.increment, float(after)),
-                why=c.excluded,
+                why=c.excluded or c.against,
                 kcal=rounded(float(kcal) * (float(after) - before)),
                 methods=method_choices(methods, c.food) if kind is Happens.ADDED else (),
             )

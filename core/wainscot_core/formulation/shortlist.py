@@ -47,9 +47,11 @@ def shortlists(model: Model, goals: Sequence[str]) -> Iterator[Shortlist]:
     if found:
         worth, narrow = min(found, key=lambda s: s[0])
         supplements = frozenset(j for j in every if candidates[j].is_supplement)
-        wide = narrow.union(*(items for _, items in found))
+        # Each holds the one before it, so that what was found can be begun from.
+        more = narrow | found[-1][1]
+        wide = more.union(supplements, *(items for _, items in found))
         tried: set[frozenset[int]] = set()
-        for items in (narrow, narrow | found[-1][1], narrow | supplements, wide):
+        for items in (narrow, more, more | supplements, wide):
             if items not in tried and items != every:
                 tried.add(items)
                 yield Shortlist(items, worth, True)

@@ -194,6 +194,10 @@ class Solver:
         if len(used):
             self._highs.addRow(-highspy.kHighsInf, most, len(used), used, objective[used])
 
+    def gap(self, relative: float) -> None:
+        """At which relative gap to the best bound an answer counts as the best from now on."""
+        self._highs.setOptionValue("mip_rel_gap", relative)
+
     def bound(self, column: int, most: float) -> None:
         """Keep a column at or below a value from now on."""
         self._highs.changeColBounds(column, float(self.model.lower[column]), most)

@@ -69,18 +69,13 @@ export function AdjustPanel({
       <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
         <Figure
           label="Supplements at most"
-          value={settings.maxSupplements}
+          value={settings.maxSupplements ?? String(choices.data.max_supplements)}
           onChange={(maxSupplements) => put({ maxSupplements })}
         />
         <Figure
           label="Margin over minimums, %"
           value={settings.margin}
           onChange={(margin) => put({ margin })}
-        />
-        <Figure
-          label="Seconds at most"
-          value={settings.seconds}
-          onChange={(seconds) => put({ seconds })}
         />
       </div>
       <Select

@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import type { Analysis, Change } from "~/api/client";
-import { foodWeight, number, percent, spelled, told } from "~/shared/format";
+import { number, percent, spelled, told } from "~/shared/format";
 import { Button } from "~/ui";
 import type { BenchLine } from "./editor";
 import { changeKey, differences, type Run, withChanges } from "./useAdjust";
@@ -234,11 +234,11 @@ function ChangeRow({
         </span>
         <span className="shrink-0 text-right">
           {change.kind === "removed" ? (
-            <s>{foodWeight(change.before_grams)}</s>
+            <s>{told(change.before)}</s>
           ) : (
             <>
               {change.before_grams > 0 && (
-                <span className="text-soft">{foodWeight(change.before_grams)} → </span>
+                <span className="text-soft">{told(change.before)} → </span>
               )}
               <b>{change.after}</b>
             </>

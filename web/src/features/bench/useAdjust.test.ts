@@ -88,7 +88,7 @@ describe("a run that was left", () => {
 describe("figures of the settings", () => {
   it("may be left empty and may have a comma", () => {
     expect(hasBadFigures(START)).toBe(false);
-    expect(hasBadFigures({ ...START, margin: "", seconds: "2,5" })).toBe(false);
+    expect(hasBadFigures({ ...START, margin: "2,5", maxSupplements: "" })).toBe(false);
   });
 
   it("are said to be bad when they are no numbers, those of a line too", () => {

@@ -29,9 +29,9 @@ export const NO_RULE: Rule = { role: "", low: "", high: "", tieTo: "", ratio: "1
 export interface Settings {
   mode: string;
   goals: string[] | null;
-  maxSupplements: string;
+  /** Null for the usual number. */
+  maxSupplements: string | null;
   margin: string;
-  seconds: string;
   school: string;
   /** Foods ticked or unticked against the usual choice. */
   ticked: Record<string, boolean>;
@@ -42,9 +42,8 @@ export interface Settings {
 export const START: Settings = {
   mode: "rebalance",
   goals: null,
-  maxSupplements: "4",
+  maxSupplements: null,
   margin: "0",
-  seconds: "10",
   school: "none",
   ticked: {},
   macros: { protein: "", fat: "", carbohydrate: "" },
@@ -80,14 +79,8 @@ const AWAY_MS = 1000;
 const MOST_TRIES = 30;
 
 /** Whether a box of the settings holds something that is no number. */
-export function hasBadFigures({
-  maxSupplements,
-  margin,
-  seconds,
-  macros,
-  rules,
-}: Settings): boolean {
-  const boxes = [maxSupplements, margin, seconds, ...Object.values(macros)];
+export function hasBadFigures({ maxSupplements, margin, macros, rules }: Settings): boolean {
+  const boxes = [maxSupplements ?? "", margin, ...Object.values(macros)];
   const ruled = Object.values(rules).flatMap(({ low, high, ratio }) => [low, high, ratio]);
   return [...boxes, ...ruled].some((text) => figureProblem(text, 0, true) !== "");
 }
@@ -114,9 +107,8 @@ function asked(settings: Settings, lines: BenchLine[], allowed: string[]): Formu
   const [protein, fat, carbohydrate] = shares;
   return {
     mode: settings.mode,
-    max_supplements: figure(settings.maxSupplements),
+    max_supplements: figure(settings.maxSupplements ?? ""),
     margin_percent: figure(settings.margin),
-    time_limit_s: figure(settings.seconds),
     school: settings.school,
     allowed,
     lines: rules,
