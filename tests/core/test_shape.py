@@ -7,10 +7,17 @@ import pytest
 from shelf import SHELF
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.formats.casefile import read_case
-from wainscot_core.formulation.candidates import round_step
+from wainscot_core.formulation.candidates import LineRule, round_step
 from wainscot_core.formulation.model import build
 from wainscot_core.formulation.problem import Problem
-from wainscot_core.formulation.proposal import Settings, check_settings, formulate, problem_of
+from wainscot_core.formulation.proposal import (
+    Happens,
+    Settings,
+    State,
+    check_settings,
+    formulate,
+    problem_of,
+)
 from wainscot_core.formulation.rows import GroupKind
 from wainscot_core.formulation.shape import cap_coefficients, shape_value, weights_of
 from wainscot_core.formulation.shortlist import shortlists
@@ -129,7 +136,25 @@ def test_one_premix_at_most_and_few_items_beside_it(facts: Reference) -> None:
     assert sum(c.line is None for c in proposal.changes) <= 6
 
 
-def test_a_recipe_that_needs_nothing_stays(facts: Reference) -> None:
+def test_a_dose_that_was_fixed_stays_though_less_would_do(facts: Reference) -> None:
+    """3 g of a 30 % oil in 600 kcal: 1.5 g of EPA and DHA per 1000 kcal, above what is added here and under
+    the safe limit of 2.8 g (NRC 2006)."""
+    case = read_case(
+        facts,
+        {
+            "format": "wainscot-case", "version": 1, "dog": {"name": "T", "weight_kg": 10},
+            "energy": {"kcal_per_day": 600}, "targets": {"standard": "nrc-2006"},
+            "recipe": {"covers_days": 1, "lines": [
+                {"food": CHICKEN, "grams": 170}, {"food": RICE, "grams": 240},
+                {"food": "supp:fish-oil", "grams": 3}]},
+        },
+    )  # fmt: skip
+    proposal = formulate(case, Settings(line_rules={2: LineRule("fixed")}))
+    assert proposal.state is State.MET
+    assert next(c for c in proposal.changes if c.line == 2).kind is Happens.KEPT
+
+
+def test_lists_grow_to_everything_that_may_be_added(facts: Reference) -> None:
     asked = problem(facts, 600, [(CHICKEN, 150), (RICE, 250)])
     lists = list(shortlists(build(asked), asked.goals))
     added = frozenset(j for j, c in enumerate(asked.candidates) if c.line is None)

@@ -43,7 +43,6 @@ def increment_of(
     unit: str = "g",
     unit_grams: float = 1.0,
     batch_grams: float = 0.0,
-    fine_scale: bool = False,
 ) -> Increment:
     """The smallest amount of a food a person can give, from how its line is written: a spoon stays a
     spoon, a cup a cup, and what is weighed moves by what is worth weighing anew."""
@@ -55,7 +54,7 @@ def increment_of(
         return Increment(steps[unit] * unit_grams, unit, steps[unit])
     if given is not None:
         spoon = find_measure(food, "tsp")
-        if spoon is None or fine_scale:
+        if spoon is None:
             return Increment(steps["powder_g"], "g", steps["powder_g"])
         return Increment(steps["tsp"] * spoon.grams, "tsp", steps["tsp"])
     piece = find_measure(food, "large") if rules.by_piece.holds(food.attributes) else None

@@ -30,7 +30,7 @@ from .candidates import (
 )
 from .costs import LimitCost, limit_costs
 from .impasse import Impasse, Loosening, find_impasse, loosenings, together
-from .model import Model, build
+from .model import INFINITY, Model, build
 from .passes import Pass, Progress, Solution, solve
 from .problem import Candidate, Contents, Guide, MacroTarget, Problem
 from .rows import RESERVE, Group, GroupKind
@@ -40,6 +40,8 @@ SHORT = 1e-6
 # Cooked food of mixed kinds; only a scale for what is added to an empty recipe.
 USUAL_KCAL_PER_G = 1.2
 EPA_DHA = "EPADHA"
+# The batch may bring less energy than its target, so that what stays weighs more.
+KEPT_ROOM = 0.10
 # 22.990 of 58.44 g (IUPAC 2021).
 SODIUM_MG_PER_G_SALT = 393.4
 
@@ -265,7 +267,18 @@ def _added_most(
         ),
         "NA": rules.useful["salt_g_per_mcal"] * SODIUM_MG_PER_G_SALT,
     }
-    return most | {k: min(v, most.get(k, v)) for k, v in own.items()}
+    # What the consultant fixed stays, as long as the safe limits let it.
+    stays = np.array(
+        [
+            (c.current_grams if c.fixed else c.low_grams) if c.is_supplement else 0.0
+            for c in candidates
+        ]
+    )
+    for key, value in own.items():
+        column = dossier.library.catalogue.index(key)
+        fixed = float(contents.high[:, column] @ stays) / kcal * 1000 * (1 + 2 * KEPT_ROOM)
+        most[key] = min(max(value, fixed), most.get(key, INFINITY))
+    return most
 
 
 def formulate(
