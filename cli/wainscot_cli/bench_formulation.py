@@ -13,12 +13,8 @@ from wainscot_core.formats.casefile import read_case
 from wainscot_core.formulation.helpful import price
 from wainscot_core.formulation.model import Model, build
 from wainscot_core.formulation.passes import HELD, solve
-from wainscot_core.formulation.proposal import (
-    Settings,
-    check_settings,
-    formulate,
-    problem_of,
-)
+from wainscot_core.formulation.proposal import formulate
+from wainscot_core.formulation.question import Settings, check_settings, problem_of
 
 from .bench_timing import milliseconds, quantiles
 

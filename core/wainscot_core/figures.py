@@ -1,6 +1,7 @@
-"""How numbers go out: at most nine significant figures, None for what is undefined."""
+"""How numbers go out: at most nine significant figures, None for what is undefined. And how names do."""
 
 import math
+from collections.abc import Sequence
 
 
 def figure(value: float | None) -> float | None:
@@ -11,3 +12,11 @@ def figure(value: float | None) -> float | None:
 def rounded(value: float) -> float:
     """A finite number with at most nine significant figures."""
     return float(f"{value:.9g}")
+
+
+def listed(names: Sequence[str], most: int = 3) -> str:
+    """Names as a sentence has them, the first few."""
+    shown, more = list(names[:most]), len(names) - most
+    if more > 0:
+        return f"{', '.join(shown)} and {more} more"
+    return shown[0] if len(shown) == 1 else f"{', '.join(shown[:-1])} and {shown[-1]}"

@@ -1,5 +1,6 @@
 """Formulations of a recipe as jobs: what is asked, how it is run and run again, how it stands."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import timedelta
 from enum import StrEnum
@@ -20,9 +21,11 @@ from wainscot_core.analysis.results import Analysis
 from wainscot_core.boundary import adapter, dump, read
 from wainscot_core.dossier.dossier import Dossier
 from wainscot_core.errors import InputError
+from wainscot_core.formulation.alternatives import Alternative, alternatives_of
 from wainscot_core.formulation.case_file import goal_names, helps_of
 from wainscot_core.formulation.problem import Guide
-from wainscot_core.formulation.proposal import Proposal, Settings, formulate
+from wainscot_core.formulation.proposal import Proposal, formulate
+from wainscot_core.formulation.question import Settings
 from wainscot_core.formulation.settings import FormulateSettings, settings_of
 from wainscot_core.formulation.words import ProposalResult, proposal_result
 from wainscot_core.recipe.proportions import groups_of
@@ -82,10 +85,14 @@ class LastFormulation:
     last: FormulationJob | None
 
 
-def bench_proposal(dossier: Dossier, proposal: Proposal) -> BenchProposal:
+def bench_proposal(
+    dossier: Dossier, proposal: Proposal, alternatives: Sequence[Alternative] = ()
+) -> BenchProposal:
     """A proposal with the analysis of the adjusted recipe. Reads no database: it runs in a thread
     that answers to no request."""
-    found = proposal_result(proposal, goal_names(reference()), helps_of(dossier, proposal))
+    found = proposal_result(
+        dossier, proposal, goal_names(reference()), helps_of(dossier, proposal), alternatives
+    )
     after = analyse(dossier.with_lines(proposal.lines)) if proposal.lines else None
     return BenchProposal(**vars(found), after=after)
 
@@ -109,7 +116,8 @@ def work_of(recipe: Recipe, ask: FormulateAsk) -> tuple[str, runs.Work]:
             found = formulate(dossier, settings, run.progress, run.cancelled.is_set)
         except InputError as error:
             raise (error if error.field.startswith("recipe") else error.under("settings")) from None
-        return adapter(BenchProposal).dump_json(bench_proposal(dossier, found)).decode()
+        others = alternatives_of(dossier, settings, found, run.progress, run.cancelled.is_set)
+        return adapter(BenchProposal).dump_json(bench_proposal(dossier, found, others)).decode()
 
     record = record_of(recipe.case)
     frozen = freeze_recipe(dossier, record, parties_of(recipe.case), "", timezone.localdate())

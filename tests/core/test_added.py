@@ -6,7 +6,7 @@ import pytest
 from printed import analysed, formulated
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.formats.casefile import read_case
-from wainscot_core.formulation.proposal import Settings, check_settings, problem_of
+from wainscot_core.formulation.question import Settings, check_settings, problem_of
 
 CHICKEN, RICE = "usda:05062", "usda:20445"
 BASE = [{"food": CHICKEN, "grams": 250}, {"food": RICE, "grams": 300}]

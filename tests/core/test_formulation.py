@@ -32,14 +32,8 @@ from wainscot_core.formulation.impasse import find_impasse, loosenings
 from wainscot_core.formulation.model import Model, build
 from wainscot_core.formulation.passes import solve
 from wainscot_core.formulation.problem import Candidate, Increment, ItemKind, MacroTarget, Problem
-from wainscot_core.formulation.proposal import (
-    Proposal,
-    Settings,
-    State,
-    check_settings,
-    formulate,
-    problem_of,
-)
+from wainscot_core.formulation.proposal import Proposal, State, formulate
+from wainscot_core.formulation.question import Settings, check_settings, problem_of
 from wainscot_core.formulation.rows import Group
 from wainscot_core.formulation.settings import read_settings
 from wainscot_core.formulation.solver import Outcome, Solver

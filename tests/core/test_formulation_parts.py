@@ -24,22 +24,20 @@ from wainscot_core.formulation.candidates import (
     increment_of,
     kind_of,
     open_questions,
-    useful_most,
 )
 from wainscot_core.formulation.choices import choices_of
 from wainscot_core.formulation.costs import AT_LIMIT, binding, limit_costs
 from wainscot_core.formulation.impasse import Impasse, find_impasse, loosenings, together
 from wainscot_core.formulation.model import Model, build, macro_kcal, tightest
+from wainscot_core.formulation.most import useful_most
 from wainscot_core.formulation.passes import solve
 from wainscot_core.formulation.problem import Guide, Increment, Problem
-from wainscot_core.formulation.proposal import (
+from wainscot_core.formulation.proposal import changes_of, formulate, lines_of
+from wainscot_core.formulation.question import (
     Checked,
     Settings,
-    changes_of,
     check_settings,
     default_allowed,
-    formulate,
-    lines_of,
     problem_of,
 )
 from wainscot_core.formulation.rows import RESERVE, Group, GroupKind, limit_rows

@@ -10,7 +10,7 @@ from wainscot_core.dossier.reference import Reference
 from wainscot_core.formats.casefile import read_case
 from wainscot_core.formulation.helpful import most_of_each, would_help
 from wainscot_core.formulation.model import build
-from wainscot_core.formulation.proposal import Settings, check_settings, problem_of
+from wainscot_core.formulation.question import Settings, check_settings, problem_of
 from wainscot_core.targets.safe_limits import SafeStage, limits_for
 from wainscot_core.targets.standards import Limit
 

@@ -8,7 +8,7 @@ from shelf import PREMIX, SHELF
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.errors import InputError
 from wainscot_core.formats.casefile import case_file_data, read_case, read_case_file, record_of
-from wainscot_core.formulation.proposal import Settings, check_settings, problem_of
+from wainscot_core.formulation.question import Settings, check_settings, problem_of
 
 # A tablet of half a gram with 10 mg of zinc: 2 g of zinc in 100 g.
 TABLET: dict[str, Any] = {

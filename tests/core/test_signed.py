@@ -9,7 +9,8 @@ from signed import CASES, dossier_of, misshapen, objections, wrong
 from wainscot_core.bowl.exclusions import why_ruled_out
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.formulation.candidates import LineRule
-from wainscot_core.formulation.proposal import Happens, Proposal, Settings, State, formulate
+from wainscot_core.formulation.proposal import Happens, Proposal, State, formulate
+from wainscot_core.formulation.question import Settings
 from wainscot_core.recipe.line import sum_lines
 
 BY_ID = {case["id"]: case for case in CASES}

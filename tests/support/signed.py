@@ -13,7 +13,7 @@ from wainscot_core.bowl.exclusions import why_excluded, why_ruled_out
 from wainscot_core.dossier.dossier import Dossier
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.formats.casefile import read_case
-from wainscot_core.formulation.candidates import most_dose
+from wainscot_core.formulation.most import most_dose
 from wainscot_core.recipe.amounts import find_measure
 from wainscot_core.recipe.line import sum_lines
 from wainscot_core.recipe.totals import Totals
@@ -169,6 +169,17 @@ def _main_foods(before: Dossier, after: Dossier) -> Iterator[str]:
         column = before.library.catalogue.index(key)
         _, main = max(free, key=lambda x: sums.contributions[x[0], column])
         share, left = was[main.food.id], now.get(main.food.id, 0.0)
+        # What takes its place is counted with it: another meat for meat, another starch for starch.
+        swap = next(
+            (s for s in before.reference.formulation.swaps if s.when.holds(main.food.attributes)),
+            None,
+        )
+        new = {x.food.id: x for x in after.lines if x.food.id not in was}
+        left += sum(
+            now[k]
+            for k, x in new.items()
+            if swap is not None and swap.when.holds(x.food.attributes)
+        )
         if share > 0.1 and not 0.5 - 1e-6 <= left / share <= 2 + 1e-6:
             yield f"{main.food.name} goes from {share:.0%} to {left:.0%} of the energy"
 

@@ -42,6 +42,7 @@ from ..facts.nutrients import Catalogue
 from ..facts.preparations import Method, read_methods
 from ..facts.soundness import SoundnessRules
 from ..facts.supplements import Measuring, Supplement, read_measuring, read_supplements
+from ..facts.variation import Variation
 from ..recipe.plan import ExtrasRule
 from ..recipe.proportions import FeedingRules
 from ..targets.basis import BasisRules
@@ -81,6 +82,7 @@ class Reference:
     labels: LabelRules
     me: MeRules
     extras: ExtrasRule
+    variation: Variation
     # SHA-256 of every file these facts were read from.
     fingerprint: str
 
@@ -281,5 +283,6 @@ def load(folder: Path) -> Reference:
         LabelRules.from_data(_yaml(folder / "energy" / "labels.yaml"), me),
         me,
         ExtrasRule.from_data(_yaml(folder / "plan.yaml")["extras"]),
+        Variation.from_data(_yaml(folder / "variation.yaml")),
         fingerprint_of(folder),
     )

@@ -1,7 +1,7 @@
 """The goals, modes, schools and measurable steps of formulation, as data."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 from typing import Any
 
@@ -60,6 +60,30 @@ class CapRule:
 
 
 @dataclass(frozen=True)
+class Swap:
+    """Foods that can take each other's place."""
+
+    id: str
+    words: str
+    when: AttributeRule
+
+
+@dataclass(frozen=True)
+class AlternativeRule:
+    """Another answer beside the nearest: what it counts otherwise in the shape of a recipe. surest: it aims
+    further over every limit. premix: whether an all-in-one premix may be in it. priced: only where prices
+    are known."""
+
+    id: str
+    name: str
+    words: str
+    shape: Mapping[str, float]
+    surest: bool
+    premix: bool
+    priced: bool
+
+
+@dataclass(frozen=True)
 class ShapeRules:
     """What staying near a recipe counts: see shape in reference/formulation.yaml."""
 
@@ -77,11 +101,14 @@ class ShapeRules:
     added_food: float = 0.06
     added_energy: float = 1.0
     added_weight: float = 0.5
+    substitute: float = 0.25
+    swapped_energy: float = 0.6
     supplement: float = 0.04
     supplement_line: float = 0.02
     dose: float = 0.03
     supplement_energy: float = 2.0
     against_school: float = 0.2
+    cost: float = 0.02
 
 
 DEFAULT_SHAPE = ShapeRules()
@@ -106,6 +133,10 @@ class FormulationRules:
     shape: ShapeRules
     caps: tuple[CapRule, ...]
     useful: Mapping[str, float]
+    swaps: tuple[Swap, ...]
+    alternatives: tuple[AlternativeRule, ...]
+    alternatives_worth: Mapping[str, float]
+    scaled: AlternativeRule
 
     def with_school(self, goals: Sequence[str]) -> tuple[str, ...]:
         """The order of goals when a school was chosen."""
@@ -143,7 +174,20 @@ class FormulationRules:
             ShapeRules(**{k: float(v) for k, v in data["shape"].items()}),
             tuple(_cap(k, v) for k, v in data["caps"].items()),
             {k: float(v) for k, v in data["useful"].items()},
+            tuple(Swap(k, v["words"], read_rule(v["when"])) for k, v in data["swaps"].items()),
+            tuple(_alternative(k, v) for k, v in data["alternatives"].items()),
+            {k: float(v) for k, v in data["alternatives_worth"].items()},
+            _alternative("scaled", data["scaled"]),
         )
+
+
+def _alternative(key: str, v: Mapping[str, Any]) -> AlternativeRule:
+    shape = {k: float(x) for k, x in v.get("shape", {}).items()}
+    replace(DEFAULT_SHAPE, **shape)  # TypeError for a weight that is none
+    return AlternativeRule(
+        key, v["name"], v["words"], shape, v.get("surest", False), v.get("premix", True),
+        v.get("priced", False),
+    )  # fmt: skip
 
 
 def _cap(key: str, v: Mapping[str, Any]) -> CapRule:

@@ -10,15 +10,14 @@ from ..bowl.exclusions import why_excluded, why_ruled_out, why_unfit
 from ..dossier.dossier import Dossier
 from ..errors import InputError
 from ..facts.foods import Food, FoodLibrary
-from ..facts.formulation_rules import CapOf, FormulationRules
-from ..facts.nutrients import Catalogue
+from ..facts.formulation_rules import FormulationRules
 from ..facts.policy import Policy
 from ..facts.preparations import Prepared
 from ..recipe.amounts import find_measure, is_volume, whose
-from ..recipe.line import Line
-from ..targets.standards import RequirementSet
+from ..recipe.line import Line, sum_lines
 from ..units import WEIGHT_G
-from .problem import Candidate, Cap, Contents, Increment, ItemKind, Tie
+from .most import most_dose
+from .problem import Candidate, Contents, Increment, ItemKind, Tie
 
 
 @dataclass(frozen=True)
@@ -78,11 +77,12 @@ def round_step(grams: float) -> float:
     return float(next(m * size for m in (1, 2, 5, 10) if m * size >= grams * (1 - 1e-9)))
 
 
+_COUNTED = frozenset({"cup", "tablet", "capsule", "drop", "pump"})
 _EIGHTHS = {1: "1/8", 2: "1/4", 3: "3/8", 4: "1/2", 5: "5/8", 6: "3/4", 7: "7/8"}
 
 
 def amount_text(increment: Increment, grams: float) -> str:
-    """Grams as a person writes them in the increment's unit: "37 g", "1 1/2 tablet", "3/8 tsp"."""
+    """Grams as a person writes them in the increment's unit: "37 g", "1 1/2 tablets", "3/8 tsp"."""
     count = grams / increment.grams * increment.count
     if increment.unit == "g":
         return f"{round(count, 2):g} g"
@@ -91,7 +91,9 @@ def amount_text(increment: Increment, grams: float) -> str:
     if abs(count * 8 - eighths) > 1e-6:
         return f"{round(grams, 1):g} g"
     words = " ".join(x for x in (str(whole) if whole else "", _EIGHTHS.get(part, "")) if x) or "0"
-    return f"{words} {increment.unit.removeprefix('each ')}"
+    unit = increment.unit.removeprefix("each ")
+    many = "s" if count > 1 and unit.rpartition(" ")[2] in _COUNTED else ""
+    return f"{words} {unit}{many}"
 
 
 def nearest_amount(rules: FormulationRules, food: Food, grams: float) -> str:
@@ -156,7 +158,7 @@ def line_candidates(
                 line.food, i, kind_of(line.food), grams, low, high, increment,
                 fixed and not why, why, tie, dossier.prices.get(line.food.id),
                 min(least_of(rules, line.food, increment), grams) if line.food.is_supplement else 0.0,
-                "" if why else against,
+                against="" if why else against,
             )
         )  # fmt: skip
     return found
@@ -169,22 +171,11 @@ def _most(rules: FormulationRules, foods: str, line: Line, room: float, kcal: fl
     return max(rules.defaults["line_most"] * grams, grams + room)
 
 
-def most_dose(rules: FormulationRules, food: Food, kcal: float, days: float) -> float:
-    """Most of a supplement in a batch, g: pieces a person would give a day, or by energy."""
-    given = food.handling
-    if given is not None and given.unit_g is not None:
-        return rules.pieces_per_day.get(given.form, 4.0) * given.unit_g * days
-    most = rules.defaults["powder_most_g"]
-    if given is not None and given.most_g_per_mcal is not None:
-        most = given.most_g_per_mcal
-    return most * kcal / 1000
-
-
 def added_candidates(
-    dossier: Dossier, allowed: Sequence[str], kcal: float, left_out: float = 0.0
+    dossier: Dossier, allowed: Sequence[str], kcal: float, lines: Sequence[Candidate] = ()
 ) -> list[Candidate]:
-    """Foods and supplements that may be added; those that are excluded are left out. left_out: the share
-    of the recipe's energy that is taken out of it.
+    """Foods and supplements that may be added; those that are excluded are left out. `lines`: the recipe's
+    own candidates, whose place a food like them can take.
 
     Raises InputError for a food the library does not hold.
     """
@@ -192,6 +183,8 @@ def added_candidates(
     present = {line.food.id for line in dossier.lines}
     found = []
     column = library.catalogue.index("ENERC")
+    brought = energy_of(dossier)
+    left_out = sum(brought[c.line] for c in lines if c.line is not None and c.excluded)
     for food_id in dict.fromkeys(allowed):
         if food_id in present:
             continue
@@ -200,19 +193,49 @@ def added_candidates(
         food = library.food(food_id)
         if why_unfit(food, dossier.avoid) or open_questions(library, food):
             continue
+        place = None
         if food.is_supplement:
             most = most_dose(rules, food, kcal, dossier.days)
         else:
             per_gram = float(library.values[library.row(food_id), column]) / 100
-            most = (rules.defaults["added_food_most"] + left_out) * kcal / max(per_gram, 0.3)
+            share = rules.defaults["added_food_most"] + left_out
+            place = _place_of(rules, food, lines, brought)
+            if place is not None:
+                share = max(share, rules.shape.kept_most * brought[place])
+            most = share * kcal / max(per_gram, 0.3)
         increment, least = _useful(rules, food, kcal)
         found.append(
             Candidate(
-                food, None, kind_of(food), 0.0, 0.0, most, increment,
+                food, None, kind_of(food), 0.0, 0.0, most, increment, instead_of=place,
                 price_per_kg=dossier.prices.get(food_id), least_grams=least,
             )
         )  # fmt: skip
     return found
+
+
+def energy_of(dossier: Dossier) -> list[float]:
+    """The share of each line in the recipe's energy; 0 for all of a recipe without any."""
+    column = dossier.library.catalogue.index("ENERC")
+    sums = sum_lines(dossier.library, dossier.lines, dossier.days)
+    if not sums.kcal > 0:
+        return [0.0] * len(dossier.lines)
+    shares: list[float] = (np.nan_to_num(sums.contributions[:, column]) / sums.kcal).tolist()
+    return shares
+
+
+def _place_of(
+    rules: FormulationRules, food: Food, lines: Sequence[Candidate], brought: Sequence[float]
+) -> int | None:
+    """Whose place a food can take: of the lines like it that may move, the one with the most energy."""
+    swap = next((s for s in rules.swaps if s.when.holds(food.attributes)), None)
+    if swap is None:
+        return None
+    like = [
+        i
+        for i, c in enumerate(lines)
+        if not c.fixed and not c.is_supplement and swap.when.holds(c.food.attributes)
+    ]
+    return max(like, key=lambda i: (brought[i], -i), default=None)
 
 
 def _useful(rules: FormulationRules, food: Food, kcal: float) -> tuple[Increment, float]:
@@ -231,50 +254,6 @@ def least_of(rules: FormulationRules, food: Food, increment: Increment) -> float
     if not food.is_supplement or increment.unit != "tsp":
         return increment.grams
     return increment.grams / increment.count * rules.useful["powder_tsp"]
-
-
-def caps_of(
-    dossier: Dossier, candidates: Sequence[Candidate], contents: Contents
-) -> tuple[Cap, ...]:
-    """The caps on kinds of food that bear on these candidates. One that the recipe passes already gives
-    way: what is the consultant's choice is not made impossible."""
-    rules = dossier.reference.formulation
-    found = []
-    for rule in rules.caps:
-        inside = [
-            not c.is_supplement and rule.when.holds(c.food.attributes) is True for c in candidates
-        ]
-        sets = (
-            [[j == i for j in range(len(candidates))] for i, m in enumerate(inside) if m]
-            if rule.each
-            else [inside]
-        )
-        for members in sets:
-            if not any(members):
-                continue
-            # What the recipe holds already is made less where there is room, not made impossible.
-            gives = rule.gives or _share_now(rule.of, members, candidates, contents) > rule.most
-            name = candidates[members.index(True)].food.name if rule.each else rule.words
-            key = f"{rule.id}:{members.index(True)}" if rule.each else rule.id
-            found.append(
-                Cap(
-                    key, name, rule.source, rule.of, rule.most, tuple(members),
-                    gives,
-                )
-            )  # fmt: skip
-    return tuple(found)
-
-
-def _share_now(
-    of: CapOf, members: Sequence[bool], candidates: Sequence[Candidate], contents: Contents
-) -> float:
-    """The share of the recipe's foods that these are now, of its energy or its weight as fed."""
-    grams = np.array(
-        [0.0 if c.is_supplement or c.excluded else c.current_grams for c in candidates]
-    )
-    parts = grams * (contents.kcal if of is CapOf.ENERGY else contents.fed)
-    whole = float(parts.sum())
-    return float(parts[np.array(members)].sum()) / whole if whole > 0 else 0.0
 
 
 def open_questions(library: FoodLibrary, food: Food) -> list[str]:
@@ -320,41 +299,3 @@ def contents_of(
         known[:, library.catalogue.index("ENERC")],
         fed,
     )
-
-
-CARRIERS = ("ENERC", "PROCNT", "FAT", "CHOCDF")
-
-
-def useful_most(
-    candidates: Sequence[Candidate],
-    contents: Contents,
-    catalogue: Catalogue,
-    requirements: RequirementSet,
-    kcal: float,
-) -> list[Candidate]:
-    """Added supplements bounded by use: as much as would meet alone every minimum (and recommended
-    value) it brings something of. More of it helps nothing; where a ratio counts its nutrient, as
-    much as the maximum of that nutrient allows.
-    """
-    ratios = {
-        k for r in catalogue.ratios if r.key in requirements.limits for k in (*r.top, *r.bottom)
-    }
-    wanted = np.zeros(len(catalogue.nutrients))
-    for key, limit in requirements.limits.items():
-        if key not in catalogue:
-            continue
-        most = max(limit.minimum or 0.0, limit.recommended or 0.0)
-        if key in ratios:
-            most = limit.ceiling or 4 * most
-        wanted[catalogue.index(key)] = most
-    # What carries the active part is no reason to give more of it.
-    wanted[[catalogue.index(k) for k in CARRIERS]] = 0.0
-    found = []
-    with np.errstate(divide="ignore", invalid="ignore"):
-        grams = np.where(contents.low > 0, wanted * kcal / 1000 / contents.low, 0.0).max(axis=1)
-    for c, useful in zip(candidates, grams, strict=True):
-        if c.line is None and c.is_supplement and useful < c.high_grams:
-            whole = max(np.ceil(useful / c.increment.grams), 1.0) * c.increment.grams
-            c = replace(c, high_grams=min(c.high_grams, float(whole)))
-        found.append(c)
-    return found

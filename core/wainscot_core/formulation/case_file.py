@@ -9,6 +9,7 @@ from ..dossier.reference import Reference
 from ..errors import InputError
 from ..formats.casefile import Opened
 from ..targets.requirements import LimitConflict
+from .alternatives import alternatives_of
 from .helpful import Priced, would_help
 from .proposal import Proposal, State, formulate
 from .settings import read_settings
@@ -40,7 +41,8 @@ def formulate_case(opened: Opened) -> CaseFormulation:
     """Adjust the recipe of a case file. Raises InputError naming the field."""
     dossier = opened.dossier
     try:
-        proposal = formulate(dossier, read_settings(opened.file.formulate))
+        settings = read_settings(opened.file.formulate)
+        proposal = formulate(dossier, settings)
     except InputError as error:
         raise InputError(
             error.field if error.field.startswith("recipe") else f"formulate.{error.field}",
@@ -48,7 +50,10 @@ def formulate_case(opened: Opened) -> CaseFormulation:
         ) from None
     adjusted = dossier if not proposal.lines else dossier.with_lines(proposal.lines)
     analysed = analyse_case(adjusted, opened.warnings)
-    found = proposal_result(proposal, goal_names(dossier.reference), helps_of(dossier, proposal))
+    found = proposal_result(
+        dossier, proposal, goal_names(dossier.reference), helps_of(dossier, proposal),
+        alternatives_of(dossier, settings, proposal),
+    )  # fmt: skip
     told = {**vars(analysed), **vars(found)}
     return CaseFormulation(
         **{**told, "conflicts": (*analysed.conflicts, *found.conflicts)},

@@ -8,7 +8,7 @@ from ..dog.intake import MacroSplit
 from ..dossier.dossier import Dossier
 from ..facts.formulation_rules import FoodsMay
 from .candidates import open_questions
-from .proposal import default_allowed
+from .question import default_allowed
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -10,7 +10,7 @@ import numpy as np
 
 from ..facts.foods import FloatArray
 from .model import Model
-from .rows import Group, GroupKind, limit_rows
+from .rows import Group, GroupKind
 from .solver import Solver
 
 # A limit binds when the recipe is within this share of it.
@@ -36,7 +36,7 @@ class LimitCost:
 def binding(model: Model, grams: FloatArray) -> list[Group]:
     """Limits that the recipe lies at, tightest first."""
     found = []
-    for limit in limit_rows(model.problem):
+    for limit in model.limits.held:
         room = float(limit.coefficients @ grams)
         if room < AT_LIMIT:
             found.append((room, limit.group))

@@ -9,9 +9,9 @@ from collections.abc import Callable
 import numpy as np
 
 from ..facts.foods import FloatArray
-from .model import AMOUNT_WEIGHT, Model, macro_kcal, prices_per_kg
+from .model import AMOUNT_WEIGHT, Model, macro_kcal
 from .problem import Candidate
-from .rows import GroupKind, advised_rows, limit_rows
+from .rows import GroupKind
 from .shape import NOTHING_G, shape_value
 
 
@@ -23,14 +23,14 @@ def goal_value(model: Model, goal: str, grams: FloatArray) -> float:
 def _minimums(model: Model, grams: FloatArray) -> float:
     missing = (
         -float(row.coefficients @ grams)
-        for row in limit_rows(model.problem)
+        for row in model.limits.held
         if row.group.kind is GroupKind.MIN
     )
     return sum(max(0.0, m) for m in missing)
 
 
 def _advice(model: Model, grams: FloatArray) -> float:
-    missed = (-float(row.coefficients @ grams) for row in advised_rows(model.problem))
+    missed = (-float(row.coefficients @ grams) for row in model.limits.advised)
     return sum(max(0.0, m) for m in missed)
 
 
@@ -46,8 +46,12 @@ def _moves(c: Candidate) -> bool:
 
 
 def _near(model: Model, grams: FloatArray) -> float:
-    missed = _advice(model, grams)
-    return shape_value(model.problem, grams) + model.problem.shape.advice * missed
+    problem = model.problem
+    worth = shape_value(problem, grams) + problem.shape.advice * _advice(model, grams)
+    if problem.aim is not None:
+        missed = sum(max(0.0, -float(row.coefficients @ grams)) for row in model.limits.aimed)
+        worth += problem.aim.cost * missed
+    return worth
 
 
 def _fewest(model: Model, grams: FloatArray) -> float:
@@ -91,7 +95,7 @@ def _macros(model: Model, grams: FloatArray) -> float:
 
 
 def _cost(model: Model, grams: FloatArray) -> float:
-    return float(prices_per_kg(model.problem) @ grams) / 1000.0
+    return float(model.problem.prices_per_kg @ grams) / 1000.0
 
 
 def _recommended(model: Model, grams: FloatArray) -> float:

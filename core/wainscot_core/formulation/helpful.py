@@ -17,8 +17,9 @@ from ..figures import rounded
 from ..recipe.line import sum_lines
 from ..recipe.totals import Totals, totals
 from ..targets.standards import RequirementSet
-from .candidates import amount_text, increment_of, kind_of, most_dose, open_questions
+from .candidates import amount_text, increment_of, kind_of, open_questions
 from .model import INFINITY, Model
+from .most import most_dose
 from .problem import ItemKind
 from .rows import GroupKind, limit_rows, rise_coefficients
 from .solver import Solver

@@ -13,7 +13,7 @@ import numpy as np
 
 from ..facts.foods import FloatArray
 from .problem import Candidate, Problem
-from .rows import RESERVE, Group, GroupKind, advised_rows, limit_rows
+from .rows import RESERVE, Group, GroupKind, Limits, limits_of
 from .shape import cap_coefficients, premixes, shape_terms
 
 INFINITY = float("inf")
@@ -65,6 +65,7 @@ class Row:
 class Model:
     """Arrays of the programme.
 
+    limits: the limits as rows over grams.
     amounts: (C, Z) grams of each candidate = amounts @ z.
     lower, upper, integral: (Z,) column bounds and integrality.
     objectives: goal -> (Z,) coefficients to minimise.
@@ -76,6 +77,7 @@ class Model:
     """
 
     problem: Problem
+    limits: Limits
     amounts: FloatArray
     lower: FloatArray
     upper: FloatArray
@@ -165,7 +167,8 @@ def build(problem: Problem) -> Model:
 
     slack: dict[Group, int] = {}
     give: dict[Group, int] = {}
-    for limit in limit_rows(problem):
+    limits = limits_of(problem)
+    for limit in limits.held:
         terms = grams(limit.coefficients)
         if limit.group.kind is GroupKind.MIN:
             slack[limit.group] = b.column(0.0, INFINITY)
@@ -184,10 +187,15 @@ def build(problem: Problem) -> Model:
         b.row(grams((room - np.where(given, high, 0.0)) / most_added), 0.0, INFINITY)
 
     objectives = {"minimums": dict.fromkeys(slack.values(), 1.0), "advice": {}}
-    for advised in advised_rows(problem):
+    for advised in limits.advised:
         missed = b.column(0.0, INFINITY)
         b.row({**grams(advised.coefficients), missed: 1.0}, 0.0, INFINITY)
         objectives["advice"][missed] = 1.0
+    aimed: dict[int, float] = {}
+    for aim in limits.aimed:
+        missed = b.column(0.0, INFINITY)
+        b.row({**grams(aim.coefficients), missed: 1.0}, 0.0, INFINITY)
+        aimed[missed] = problem.aim.cost if problem.aim else 0.0
     energy = problem.contents.kcal / problem.kcal
     if problem.energy_free:
         frame = problem.energy_frame
@@ -201,8 +209,10 @@ def build(problem: Problem) -> Model:
 
     present, rooms = _presence(b, problem, expression, caps)
     supplements = [y for j, y in present.items() if problem.candidates[j].is_supplement]
-    objectives["near"] = shape_terms(problem, expression, present, b.column, b.row) | dict.fromkeys(
-        objectives["advice"], problem.shape.advice
+    objectives["near"] = (
+        shape_terms(problem, expression, present, b.column, b.row)
+        | dict.fromkeys(objectives["advice"], problem.shape.advice)
+        | aimed
     )
     for cap in problem.caps:
         if not cap.gives:
@@ -227,7 +237,7 @@ def build(problem: Problem) -> Model:
         if problem.candidates[j].kind in problem.avoid
     } | _guide(b, problem, grams)
     objectives["macros"] = _macros(b, problem, grams)
-    objectives["cost"] = grams(prices_per_kg(problem) / 1000.0)
+    objectives["cost"] = grams(problem.prices_per_kg / 1000.0)
     objectives["recommended"] = _recommended(b, problem, grams)
     for j, c in enumerate(problem.candidates):
         if c.tie is not None:
@@ -251,6 +261,7 @@ def build(problem: Problem) -> Model:
 
     return Model(
         problem,
+        limits,
         amounts,
         np.array(b.lower),
         np.array(b.upper),
@@ -354,15 +365,6 @@ def _least(problem: Problem, expression: list[dict[int, float]]) -> dict[int, fl
             for column, factor in expression[j].items():
                 weights[column] = AMOUNT_WEIGHT * factor / c.high_grams
     return weights
-
-
-def prices_per_kg(problem: Problem) -> FloatArray:
-    """(C,) price per kg. An item without a price counts as the dearest known: unknown is not free."""
-    known = [c.price_per_kg for c in problem.candidates if c.price_per_kg is not None]
-    dearest = max(known, default=0.0)
-    return np.array(
-        [dearest if c.price_per_kg is None else c.price_per_kg for c in problem.candidates]
-    )
 
 
 def macro_kcal(problem: Problem) -> FloatArray:

@@ -1,6 +1,6 @@
 """Goal after goal: each pass keeps what the passes before it reached."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -8,7 +8,8 @@ import numpy as np
 from ..facts.foods import FloatArray
 from .goals import goal_value
 from .model import Model
-from .shortlist import Shortlist, closed, shortlists
+from .settle import HARD, Ground, ground_of, settle, without_each
+from .shortlist import Round, Shortlist, closed, few, shortlists, supports
 from .solver import Cancelled, Outcome, Solver, clock
 
 # What a later goal may always give up of an earlier one: rounding.
@@ -30,6 +31,12 @@ SECONDS = 30.0
 WIDE = 5
 # How much further from the recipe than the continuous problem is not worth more search.
 GOOD_SHAPE = 0.25
+SEARCHED = 1.6
+
+# From so many of the continuous problem's choices of items small moves begin.
+STARTS = 3
+# A shape that lies within this of the continuous one counts as proved.
+PROVED_GAP = 0.25
 
 Progress = Callable[[int, int, str], None]
 
@@ -65,6 +72,9 @@ class Solution:
     shortfall: float
 
 
+NOTHING = Solution("impossible", None, None, (), float("nan"))
+
+
 def solve(
     model: Model, progress: Progress | None = None, cancelled: Cancelled | None = None
 ) -> Solution:
@@ -75,25 +85,152 @@ def solve(
     if stands is not None:
         return stands
     best: Solution | None = None
+    if cancelled is not None and cancelled():
+        return Solution("cancelled", None, None, (), np.nan)
+    if progress is not None:
+        progress(0, len(goals), goals[0] if goals else "")
+    found = _settled(model, goals)
+    tries: Iterable[Shortlist] = shortlists(model, goals)
+    if found is not None:
+        best = found.solution
+        if _good_shape(best, found.worth) and _as_good(model, goals, best):
+            if progress is not None:
+                progress(len(goals), len(goals), "")
+            return best
+        tries = _around(model, found)
     told = 0
 
     def tell(done: int, of: int, label: str) -> None:
         if progress is not None:
             progress(told + done, told + of, label)
 
-    for choice in shortlists(model, goals):
+    for choice in tries:
         start = None if best is None else best.columns
-        found = _solve(model, goals, choice, start, tell, cancelled)
+        reached = best is not None and start is not None and _as_good(model, goals, best)
+        tried = _solve(model, goals, choice, start, reached, tell, cancelled)
         told += len(goals)
-        if best is None or _rank(model, found) < _rank(model, best):
-            best = found
-        if found.state in {"cancelled", "time-limit"}:
+        if found is not None and tried.grams is not None:
+            tried = _polished(model, goals, found.ground, tried)
+        if best is None or _rank(model, tried) < _rank(model, best):
+            best = tried
+        if tried.state in {"cancelled", "time-limit"}:
             break
-        if _as_good(model, goals, best) and _near(best) <= choice.worth + GOOD_SHAPE:
+        if _good_shape(best, choice.worth) and _as_good(model, goals, best):
             break
     if progress is not None:
         progress(told, told, "")
     return best or Solution("impossible", None, None, (), np.nan)
+
+
+@dataclass(frozen=True)
+class _Settled:
+    """What small moves found from the rounds of the continuous problem."""
+
+    solution: Solution
+    ground: Ground
+    rounds: Sequence[Round]
+    worth: float
+
+
+def _settled(model: Model, goals: Sequence[str]) -> _Settled | None:
+    """Measurable amounts near the continuous problem's, where the goals are the usual ones and there is
+    much to choose from; None otherwise."""
+    if not _usual(model, goals):
+        return None
+    rounds = supports(model, goals)
+    if not rounds:
+        return None
+    ground = ground_of(model, _least_missed(model, goals))
+    starts: dict[frozenset[int], Round] = {}
+    for one in sorted(rounds, key=lambda r: r.worth):
+        starts.setdefault(one.items, one)
+    ends = [settle(ground, one.grams) for one in list(starts.values())[:STARTS]]
+    worth = min(r.worth for r in rounds)
+    grams, cost = min(ends, key=lambda end: end[1])
+    grams, cost = without_each(ground, grams, cost, _enough(worth))
+    solution = _solution_at(model, goals, grams, worth) if cost < HARD else NOTHING
+    return _Settled(solution, ground, rounds, worth)
+
+
+def nearby(model: Model, other: Solution) -> Solution | None:
+    """A solution by small moves alone, from the continuous problem's amounts and from those of another
+    solution of the same candidates; None where the goals are not the usual ones."""
+    goals = [g for g in model.problem.goals if np.any(model.objectives[g])]
+    if not _usual(model, goals) or other.grams is None:
+        return None
+    rounds = supports(model, goals)
+    ground = ground_of(model, next((p.value for p in other.passes if p.goal == "advice"), 0.0))
+    starts = [other.grams]
+    if rounds:
+        best = min(rounds, key=lambda r: r.worth)
+        starts += [best.grams] if best is rounds[-1] else [best.grams, rounds[-1].grams]
+    grams, cost = min((settle(ground, start) for start in starts), key=lambda end: end[1])
+    worth = min((r.worth for r in rounds), default=0.0)
+    return _solution_at(model, goals, grams, worth) if cost < HARD else None
+
+
+def _usual(model: Model, goals: Sequence[str]) -> bool:
+    """Whether the energy, the minimums and the advice come first and staying near the recipe after them, with
+    much to choose from."""
+    if "near" not in goals or model.problem.gap == 0 or few(model):
+        return False
+    at = goals.index("near")
+    return set(goals[:at]) <= set(MUST) and not set(goals[at + 1 :]) - {"cost"}
+
+
+def _least_missed(model: Model, goals: Sequence[str]) -> float:
+    """What of the advice no amounts can follow, the goals before it held."""
+    if "advice" not in goals:
+        return 0.0
+    solver = Solver(model, relaxed=True)
+    for goal in goals[: goals.index("advice")]:
+        found = solver.minimise(model.objectives[goal], SECONDS)
+        if found.columns is None:
+            return 0.0
+        solver.hold(model.objectives[goal], found.value + HELD)
+    return max(0.0, solver.minimise(model.objectives["advice"], SECONDS).value)
+
+
+def _solution_at(model: Model, goals: Sequence[str], grams: FloatArray, worth: float) -> Solution:
+    """Grams as a solution, with each goal's value and how far the shape is from the continuous one."""
+    passes = []
+    for goal in goals:
+        value = goal_value(model, goal, grams)
+        gap = max(0.0, value - worth) / value if goal == "near" and value > 0 else 0.0
+        passes.append(Pass(goal, value, gap <= PROVED_GAP, gap, 0.0))
+    columns = columns_at(model, grams)
+    return Solution("solved", grams, columns, tuple(passes), goal_value(model, "minimums", grams))
+
+
+def _polished(model: Model, goals: Sequence[str], ground: Ground, tried: Solution) -> Solution:
+    """A solution after small moves, if they made it better."""
+    if tried.grams is None:
+        return tried
+    grams, _ = settle(ground, tried.grams)
+    worth = next((p.value * (1 - p.gap) for p in tried.passes if p.goal == "near"), 0.0)
+    better = _solution_at(model, goals, grams, worth)
+    return better if _rank(model, better) < _rank(model, tried) else tried
+
+
+def _around(model: Model, found: _Settled) -> Iterator[Shortlist]:
+    """What the solver is let to search: the items of every round and of what small moves found."""
+    items = frozenset(
+        j
+        for j, c in enumerate(model.problem.candidates)
+        if c.line is None and found.solution.grams is not None and found.solution.grams[j] > 0
+    )
+    items = items.union(*(r.items for r in found.rounds))
+    yield Shortlist(items, found.worth, False)
+
+
+def _good_shape(found: Solution, worth: float) -> bool:
+    """Whether a recipe is near enough to what amounts without steps reach that a search finds little."""
+    return found.grams is not None and _near(found) <= SEARCHED * worth + GOOD_SHAPE
+
+
+def _enough(worth: float) -> float:
+    """What measurable amounts can be expected to come to where amounts without steps come to `worth`."""
+    return worth + max(GOOD_SHAPE, worth / 4)
 
 
 def _as_it_stands(model: Model, goals: Sequence[str]) -> Solution | None:
@@ -107,20 +244,30 @@ def _as_it_stands(model: Model, goals: Sequence[str]) -> Solution | None:
         goal_value(model, goal, problem.current) > HELD for goal in first
     ):
         return None
-    held: dict[int, tuple[float, float]] = {}
-    for j, c in enumerate(problem.candidates):
-        columns = np.flatnonzero(model.amounts[j]).tolist()
-        # The last column of a line off the steps is that it stays as it is.
-        *steps, last = columns
-        size = float(model.amounts[j, last])
-        held |= dict.fromkeys(steps, (0.0, 0.0))
-        held[last] = (c.current_grams / size, c.current_grams / size)
-    found = Solver(model, opened=held).minimise(model.objectives["near"], SECONDS)
-    if found.columns is None:
+    columns = columns_at(model, problem.current)
+    if columns is None:
         return None
-    grams = _grams(model, found.columns)
+    grams = _grams(model, columns)
     passes = tuple(Pass(g, goal_value(model, g, grams), True, 0.0, 0.0) for g in goals)
-    return Solution("solved", grams, found.columns, passes, goal_value(model, "minimums", grams))
+    return Solution("solved", grams, columns, passes, goal_value(model, "minimums", grams))
+
+
+def columns_at(model: Model, grams: FloatArray) -> FloatArray | None:
+    """The columns of the programme at (C,) grams, None where a row or a bound does not allow them."""
+    held: dict[int, tuple[float, float]] = {}
+    for j, c in enumerate(model.problem.candidates):
+        steps, *kept = np.flatnonzero(model.amounts[j]).tolist()
+        count = float(grams[j]) / float(model.amounts[j, steps])
+        stays = bool(kept) and abs(float(grams[j]) - c.current_grams) < 1e-6
+        held[steps] = (0.0, 0.0) if stays else (count, count)
+        for column in kept:
+            held[column] = (1.0, 1.0) if stays else (0.0, 0.0)
+        if j in model.present:
+            there = float(grams[j] > 0)
+            held[model.present[j]] = (there, there)
+    return (
+        Solver(model, relaxed=True, opened=held).minimise(model.objectives["near"], SECONDS).columns
+    )
 
 
 def _near(found: Solution) -> float:
@@ -159,9 +306,12 @@ def _solve(
     goals: Sequence[str],
     choice: Shortlist,
     start: FloatArray | None,
+    reached: bool,
     progress: Progress,
     cancelled: Cancelled | None,
 ) -> Solution:
+    """Goal after goal over these items. reached: the energy, the minimums and the advice are as good as
+    they can be at `start`, and are held there."""
     problem = model.problem
     nodes = problem.nodes if choice.narrow else problem.nodes // WIDE
     solver = Solver(model, opened=closed(model, choice.items), cancelled=cancelled, nodes=nodes)
@@ -179,10 +329,15 @@ def _solve(
             state = "cancelled"
             break
         objective = model.objectives[goal]
-        reached = next((p.value for p in passes if p.goal == goal), None)
-        if reached is not None and _still(model, goal, best, reached):
+        before = next((p.value for p in passes if p.goal == goal), None)
+        if before is not None and _still(model, goal, best, before):
             continue  # nothing was taken that could be given back
         began = clock()
+        if reached and goal in MUST and start is not None:
+            value = _worth(model, goal, start)
+            passes.append(Pass(goal, value, True, 0.0, 0.0))
+            _hold(solver, model, goal, value, start)
+            continue
         left = ends - began
         if left <= 0 and best is not None and best.columns is not None:
             passes.append(Pass(goal, _worth(model, goal, best.columns), False, np.inf, 0.0))
@@ -221,20 +376,28 @@ def _solve(
         if found.state == "cancelled":
             state = "cancelled"
             break
-        given = problem.give.get(goal, 0.0) * abs(value)
-        allowed = max(HELD, given, problem.room.get(goal, 0.0))
-        solver.hold(objective, value + allowed)
-        if goal == "minimums":
-            # What can be met is met for good; what cannot is not traded for it.
-            for column in model.slack.values():
-                most = float(best.columns[column]) if best.columns is not None else 0.0
-                solver.bound(column, most * (1 + problem.give.get(goal, 0.0)) + HELD)
+        _hold(solver, model, goal, value, found.columns)
     if best is None or best.columns is None:
         return Solution(
             state if state != "solved" else "impossible", None, None, tuple(passes), np.nan
         )
     grams = _grams(model, best.columns)
     return Solution(state, grams, best.columns, tuple(passes), goal_value(model, "minimums", grams))
+
+
+def _hold(
+    solver: Solver, model: Model, goal: str, value: float, columns: FloatArray | None
+) -> None:
+    """Let later goals give up no more of a goal than they may."""
+    problem = model.problem
+    given = problem.give.get(goal, 0.0) * abs(value)
+    allowed = max(HELD, given, problem.room.get(goal, 0.0))
+    solver.hold(model.objectives[goal], value + allowed)
+    if goal == "minimums" and columns is not None:
+        # What can be met is met for good; what cannot is not traded for it.
+        for column in model.slack.values():
+            most = float(columns[column]) * (1 + problem.give.get(goal, 0.0)) + HELD
+            solver.bound(column, most)
 
 
 def _grams(model: Model, columns: FloatArray) -> FloatArray:

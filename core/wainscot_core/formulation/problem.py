@@ -63,6 +63,8 @@ class Candidate:
     tie: Tie | None = None
     price_per_kg: float | None = None
     least_grams: float = 0.0
+    # Position of the line whose place an added food can take, None for one that takes nobody's.
+    instead_of: int | None = None
     # Why a condition would not have a line that stays all the same; "" when none speaks against it.
     against: str = ""
 
@@ -108,6 +110,15 @@ class Guide:
 
 
 @dataclass(frozen=True)
+class Aim:
+    """Contents with a part of their variation taken off what counts towards a minimum and added to what
+    counts towards a maximum (reference/variation.yaml), and what a limit missed by them costs."""
+
+    contents: Contents
+    cost: float
+
+
+@dataclass(frozen=True)
 class Cap:
     """The most that some candidates may be of the batch together, as a share of its energy or weight.
 
@@ -128,7 +139,8 @@ class Problem:
     """A formulation. `kcal` is the energy target of the batch.
 
     factors: kcal per g that energy is split by. energy_free: foods may move, so the frame around the energy target holds.
-    margin: minimums are aimed at 1 + margin times.
+    margin: minimums are held at 1 + margin times. aim: what limits are held with as far as it costs
+    little, None for nothing.
     batch_grams: what the batch weighs about, as fed. shape: what staying near the recipe counts.
     most_items: of items added beside a premix.
     """
@@ -166,6 +178,20 @@ class Problem:
     most_items: int = 6
     # Nodes of the search that one pass may take.
     nodes: int = 500
+    aim: Aim | None = None
+    # What the recipe would cost as it is at the energy asked; 0 where no price is known.
+    cost_now: float = 0.0
+    # A change of a line under this share of it is no change.
+    noise: float = 0.0
+
+    @property
+    def prices_per_kg(self) -> FloatArray:
+        """(C,) price per kg. An item without a price counts as the dearest known: unknown is not free."""
+        known = [c.price_per_kg for c in self.candidates if c.price_per_kg is not None]
+        dearest = max(known, default=0.0)
+        return np.array(
+            [dearest if c.price_per_kg is None else c.price_per_kg for c in self.candidates]
+        )
 
     @property
     def current(self) -> FloatArray:

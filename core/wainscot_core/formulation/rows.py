@@ -3,7 +3,7 @@
 Every row is scaled to shares of its limit for the batch, so that one number is one whole limit.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 import numpy as np
@@ -52,6 +52,22 @@ class LimitRow:
     coefficients: FloatArray
 
 
+@dataclass(frozen=True)
+class Limits:
+    """The limits of a problem as rows: held, advised, and aimed at (see aimed_rows)."""
+
+    held: tuple[LimitRow, ...]
+    advised: tuple[LimitRow, ...]
+    aimed: tuple[LimitRow, ...]
+
+
+def limits_of(problem: Problem) -> Limits:
+    """All rows of a problem."""
+    return Limits(
+        tuple(limit_rows(problem)), tuple(advised_rows(problem)), tuple(aimed_rows(problem))
+    )
+
+
 def limit_rows(problem: Problem) -> list[LimitRow]:
     """Every minimum and maximum of the requirement set that candidates can touch."""
     found = []
@@ -61,6 +77,13 @@ def limit_rows(problem: Problem) -> list[LimitRow]:
         else:
             found += _ratio_rows(problem, key, limit)
     return found
+
+
+def aimed_rows(problem: Problem) -> list[LimitRow]:
+    """The limits again, as they would be held for what varies against them; none without an aim."""
+    if problem.aim is None:
+        return []
+    return limit_rows(replace(problem, contents=problem.aim.contents, margin=0.0))
 
 
 def _nutrient_rows(problem: Problem, key: str, limit: Limit) -> list[LimitRow]:

@@ -10,7 +10,7 @@ from ..boundary import Name80, Number, Text40, Whole, read, unknown_fields
 from ..errors import InputError
 from .candidates import LineRule
 from .problem import MacroTarget
-from .proposal import Settings
+from .question import Settings
 
 Grams = Annotated[Number, Field(ge=0, le=100_000)]
 Position = Annotated[Whole, Field(ge=0)]

@@ -17,6 +17,8 @@ from ..facts.formulation_rules import CapOf
 from .problem import Candidate, Cap, ItemKind, Problem
 
 NOTHING_G = 1e-9
+# Greens take each other's place by weight.
+LEAN_KCAL_PER_G = 0.6
 INFINITY = float("inf")
 
 
@@ -25,17 +27,27 @@ class Part(StrEnum):
 
     LINE = "line"
     SUPPLEMENT_LINE = "supplement line"
+    REPLACED = "replaced line"
+    SUBSTITUTE = "substitute"
     ADDED_FOOD = "added food"
     ADDED_SUPPLEMENT = "added supplement"
     STILL = "still"
 
 
-def part_of(c: Candidate) -> Part:
-    """How a candidate counts; what is fixed or left out does not."""
-    if c.fixed or c.excluded:
+ADDED = frozenset({Part.ADDED_FOOD, Part.ADDED_SUPPLEMENT, Part.SUBSTITUTE})
+
+
+def part_of(c: Candidate, replaced: bool) -> Part:
+    """How a candidate counts; what is fixed does not, and what is left out only where something can take
+    its place."""
+    if c.fixed:
         return Part.STILL
+    if c.excluded:
+        return Part.REPLACED if replaced and not c.is_supplement else Part.STILL
     if c.line is None:
-        return Part.ADDED_SUPPLEMENT if c.is_supplement else Part.ADDED_FOOD
+        if c.is_supplement:
+            return Part.ADDED_SUPPLEMENT
+        return Part.ADDED_FOOD if c.instead_of is None else Part.SUBSTITUTE
     return Part.SUPPLEMENT_LINE if c.is_supplement else Part.LINE
 
 
@@ -44,30 +56,47 @@ class Weights:
     """What counts of each candidate, (C,) each.
 
     part: how it counts. share: a line's share of the recipe, half by energy, half by weight. energy_share: a
-    line's share of the energy of the lines that may move.
+    line's share of the energy of the lines that may move. stands_for: by line, how much of its grams a gram
+    of each food that can take its place stands for.
     """
 
     part: tuple[Part, ...]
     share: FloatArray
     energy_share: FloatArray
+    stands_for: Mapping[int, Mapping[int, float]]
 
 
 def weights_of(problem: Problem) -> Weights:
     """The weights of a problem's candidates."""
-    part = tuple(part_of(c) for c in problem.candidates)
-    line = np.array([p is Part.LINE for p in part])
+    stands: dict[int, dict[int, float]] = {}
+    for j, c in enumerate(problem.candidates):
+        if c.instead_of is not None:
+            stands.setdefault(c.instead_of, {})[j] = _in_place(problem, j, c.instead_of)
+    part = tuple(part_of(c, j in stands) for j, c in enumerate(problem.candidates))
+    line = np.array([p in {Part.LINE, Part.REPLACED} for p in part])
     grams = np.where(line, problem.current, 0.0)
     energy = grams * problem.contents.kcal
     by_weight = grams / grams.sum() if grams.sum() > 0 else grams
     by_energy = energy / energy.sum() if energy.sum() > 0 else energy
-    return Weights(part, (by_weight + by_energy) / 2, by_energy)
+    return Weights(part, (by_weight + by_energy) / 2, by_energy, stands)
+
+
+def _in_place(problem: Problem, j: int, line: int) -> float:
+    """Grams of a line that a gram of another food stands for: by energy, or by weight for what has next to
+    none."""
+    contents = problem.contents
+    if contents.kcal[line] < LEAN_KCAL_PER_G or contents.kcal[j] <= 0:
+        return float(contents.fed[j] / contents.fed[line])
+    return float(contents.kcal[j] / contents.kcal[line])
 
 
 def count_cost(problem: Problem, c: Candidate) -> float:
     """What it costs that an item is added at all; what the chosen way of feeding would rather not see
     costs more."""
     rules = problem.shape
-    plain = rules.supplement if c.is_supplement else rules.added_food
+    plain = rules.added_food if c.instead_of is None else rules.substitute
+    if c.is_supplement:
+        plain = rules.supplement
     return plain + rules.against_school * problem.avoid.get(c.kind, 0.0)
 
 
@@ -75,11 +104,21 @@ def gram_cost(problem: Problem, part: Part, j: int) -> float:
     """What each gram of an added item costs."""
     rules, c = problem.shape, problem.candidates[j]
     energy = float(problem.contents.kcal[j]) / problem.kcal
+    if part is Part.SUBSTITUTE:
+        return rules.swapped_energy * energy
     if part is Part.ADDED_FOOD:
         weight = float(problem.contents.fed[j]) / problem.batch_grams
         return rules.added_energy * energy + rules.added_weight * weight
     dose = 1.0 / c.high_grams if c.high_grams > 0 else 0.0
     return rules.dose * dose + rules.supplement_energy * energy
+
+
+def price_cost(problem: Problem) -> FloatArray:
+    """(C,) what a gram costs for its price; 0 where no price is known."""
+    if problem.cost_now <= 0:
+        return np.zeros(len(problem.candidates))
+    cost: FloatArray = problem.shape.cost * problem.prices_per_kg / 1000 / problem.cost_now
+    return cost
 
 
 def cap_coefficients(problem: Problem, cap: Cap) -> FloatArray:
@@ -99,17 +138,19 @@ def shape_value(problem: Problem, grams: FloatArray) -> float:
     rules, weights = problem.shape, weights_of(problem)
     off = abs(float(problem.contents.kcal @ grams) / problem.kcal - 1)
     worth = rules.energy * max(0.0, off - energy_now(problem))
+    worth += float(price_cost(problem) @ grams)
     ratios, shares = [], []
     for j, (c, part) in enumerate(zip(problem.candidates, weights.part, strict=True)):
         x = float(grams[j])
-        if part is Part.LINE and c.current_grams > 0:
-            ratios.append(x / c.current_grams)
+        if part in {Part.LINE, Part.REPLACED} and c.current_grams > 0:
+            there = x + sum(k * float(grams[i]) for i, k in weights.stands_for.get(j, {}).items())
+            ratios.append(there / c.current_grams)
             shares.append(float(weights.share[j]))
-            worth += rules.kept_cost * _beyond(problem, weights, j, x)
+            worth += rules.kept_cost * _beyond(problem, weights, j, there)
         elif part is Part.SUPPLEMENT_LINE:
             size = max(c.current_grams, c.increment.grams)
             worth += rules.supplement_line * abs(x - c.current_grams) / size
-        elif part in {Part.ADDED_FOOD, Part.ADDED_SUPPLEMENT} and x > NOTHING_G:
+        elif part in ADDED and x > NOTHING_G:
             worth += count_cost(problem, c) + gram_cost(problem, part, j) * x
     for cap in problem.caps:
         if cap.gives:
@@ -131,11 +172,20 @@ def _departure(problem: Problem, ratios: FloatArray, shares: FloatArray) -> floa
     if not len(ratios):
         return 0.0
     rules = problem.shape
+    away = np.abs(ratios - best_factor(problem, ratios, shares))
+    return float(shares @ (away + rules.far_cost * np.maximum(away - rules.far, 0.0)))
+
+
+def best_factor(problem: Problem, ratios: FloatArray, shares: FloatArray) -> float:
+    """The factor of the whole recipe that the lines' own factors are nearest to; 1 without lines."""
+    if not len(ratios):
+        return 1.0
+    rules = problem.shape
     edges = np.concatenate([ratios, ratios - rules.far, ratios + rules.far])
     factors = np.unique(np.clip(edges, rules.scale_least, rules.scale_most))
     away = np.abs(ratios[:, None] - factors[None, :])
     cost = away + rules.far_cost * np.maximum(away - rules.far, 0.0)
-    return float((shares @ cost).min())
+    return float(factors[np.argmin(shares @ cost)])
 
 
 def _beyond(problem: Problem, weights: Weights, j: int, grams: float) -> float:
@@ -173,14 +223,20 @@ def shape_terms(
             cost[at] = cost.get(at, 0.0) + factor * value
 
     factor = column(rules.scale_least, rules.scale_most)
+    for j, price in enumerate(price_cost(problem).tolist()):
+        add(expression[j], price)
     energy: dict[int, float] = {}
     for j, (c, part) in enumerate(zip(problem.candidates, weights.part, strict=True)):
         for at, value in expression[j].items():
             energy[at] = (
                 energy.get(at, 0.0) + value * float(problem.contents.kcal[j]) / problem.kcal
             )
-        if part is Part.LINE and c.current_grams > 0:
-            ratio = {at: value / c.current_grams for at, value in expression[j].items()}
+        if part in {Part.LINE, Part.REPLACED} and c.current_grams > 0:
+            there = dict(expression[j])
+            for i, grams in weights.stands_for.get(j, {}).items():
+                for at, value in expression[i].items():
+                    there[at] = there.get(at, 0.0) + grams * value
+            ratio = {at: value / c.current_grams for at, value in there.items()}
             near, far = column(0.0, rules.far), column(0.0, INFINITY)
             row({**ratio, factor: -1.0, near: -1.0, far: -1.0}, -INFINITY, 0.0)
             row({**ratio, factor: -1.0, near: 1.0, far: 1.0}, 0.0, INFINITY)
@@ -191,7 +247,7 @@ def shape_terms(
                 beyond = column(0.0, INFINITY)
                 mine = {
                     at: value * float(problem.contents.kcal[j]) / problem.kcal
-                    for at, value in expression[j].items()
+                    for at, value in there.items()
                 }
                 row({**mine, beyond: 1.0}, least, INFINITY)
                 row({**mine, beyond: -1.0}, -INFINITY, most)
@@ -201,7 +257,7 @@ def shape_terms(
             row({**expression[j], away: 1.0}, c.current_grams, INFINITY)
             row({**expression[j], away: -1.0}, -INFINITY, c.current_grams)
             add({away: rules.supplement_line / max(c.current_grams, c.increment.grams)}, 1.0)
-        elif part in {Part.ADDED_FOOD, Part.ADDED_SUPPLEMENT}:
+        elif part in ADDED:
             add(expression[j], gram_cost(problem, part, j))
             add({present[j]: count_cost(problem, c)}, 1.0)
     under, over = column(0.0, INFINITY), column(0.0, INFINITY)

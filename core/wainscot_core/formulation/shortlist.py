@@ -23,6 +23,8 @@ FEW = 12
 # No charge is spread over less than this share of the most there may be.
 LEAST_SHARE = 1e-3
 USED_G = 1e-6
+# What a supplement beyond the number that may come costs while items are looked for.
+TOO_MANY = 2.0
 # What the continuous problem reached may be passed by this much: rounding.
 HELD = 1e-6
 SECONDS = 30.0
@@ -38,18 +40,33 @@ class Shortlist:
     narrow: bool
 
 
+@dataclass(frozen=True)
+class Round:
+    """One solution of the continuous problem: what it is worth, the items in it, (C,) grams."""
+
+    worth: float
+    items: frozenset[int]
+    grams: FloatArray
+
+
+def few(model: Model) -> bool:
+    """Whether everything that may be added can be tried at once."""
+    return sum(c.line is None for c in model.problem.candidates) <= FEW
+
+
 def shortlists(model: Model, goals: Sequence[str]) -> Iterator[Shortlist]:
     """Items to try, a wider choice each time; everything at last."""
     candidates = model.problem.candidates
     every = frozenset(j for j, c in enumerate(candidates) if c.line is None)
-    found = [] if len(every) <= FEW or model.problem.gap == 0 else _supports(model, goals)
+    found = [] if few(model) or model.problem.gap == 0 else supports(model, goals)
     worth = INFINITY
     if found:
-        worth, narrow = min(found, key=lambda s: s[0])
+        best = min(found, key=lambda r: r.worth)
+        worth, narrow = best.worth, best.items
         supplements = frozenset(j for j in every if candidates[j].is_supplement)
         # Each holds the one before it, so that what was found can be begun from.
-        more = narrow | found[-1][1]
-        wide = more.union(supplements, *(items for _, items in found))
+        more = narrow | found[-1].items
+        wide = more.union(supplements, *(r.items for r in found))
         tried: set[frozenset[int]] = set()
         for items in (narrow, more, more | supplements, wide):
             if items not in tried and items != every:
@@ -68,8 +85,8 @@ def closed(model: Model, items: frozenset[int]) -> dict[int, tuple[float, float]
     }
 
 
-def _supports(model: Model, goals: Sequence[str]) -> list[tuple[float, frozenset[int]]]:
-    """(worth, items) of every round for the first goal that charges items, the goals before it held."""
+def supports(model: Model, goals: Sequence[str]) -> list[Round]:
+    """Every round for the first goal that charges items, the goals before it held."""
     solver = Solver(model, relaxed=True)
     for goal in goals:
         objective = model.objectives[goal]
@@ -83,10 +100,17 @@ def _supports(model: Model, goals: Sequence[str]) -> list[tuple[float, frozenset
     return []
 
 
-def _rounds(model: Model, solver: Solver, goal: str) -> Iterator[tuple[float, frozenset[int]]]:
+def _may_come(model: Model) -> int:
+    """How many supplements may be in the recipe beside those that stay whatever happens."""
+    stay = (c for c in model.problem.candidates if c.is_supplement and c.fixed)
+    return model.problem.max_supplements - sum(c.current_grams > 0 for c in stay)
+
+
+def _rounds(model: Model, solver: Solver, goal: str) -> Iterator[Round]:
     objective = model.objectives[goal]
     used: dict[int, float] = {}
     cost: FloatArray = objective
+    count = solver.soft_row(float(_may_come(model)), TOO_MANY)
     for _ in range(ROUNDS):
         found = solver.minimise(cost, SECONDS)
         if found.columns is None:
@@ -97,7 +121,7 @@ def _rounds(model: Model, solver: Solver, goal: str) -> Iterator[tuple[float, fr
             for j, c in enumerate(model.problem.candidates)
             if c.line is None and grams[j] > USED_G
         )
-        yield goal_value(model, goal, grams), items
+        yield Round(goal_value(model, goal, grams), items, grams)
         cost = objective.copy()
         for j, y in model.present.items():
             room = model.rooms[j]
@@ -105,3 +129,6 @@ def _rounds(model: Model, solver: Solver, goal: str) -> Iterator[tuple[float, fr
                 used[j] = max(float(grams[j]) / room, LEAST_SHARE)
             if j in used:
                 cost[y] = objective[y] / used[j]
+                if model.problem.candidates[j].is_supplement:
+                    # Not more of them than may come, each counted by what was used of it.
+                    solver.coefficient(count, y, 1 / used[j])

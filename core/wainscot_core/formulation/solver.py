@@ -114,6 +114,7 @@ class Solver:
             ("mip_max_nodes", model.problem.nodes if nodes is None else nodes),
             ("mip_heuristic_effort", 0.0),
             ("mip_detect_symmetry", False),
+            ("mip_allow_restart", False),
         ):
             self._highs.setOptionValue(option, value)
         self._load(bounds_of(model, released, self._opened, elastic))
@@ -178,7 +179,7 @@ class Solver:
         if state == "infeasible" or info.primal_solution_status != 2:
             return Outcome(state, None, np.nan, np.inf)
         solution = highs.getSolution()
-        columns = np.array(solution.col_value)
+        columns = np.array(solution.col_value)[: self.model.width]
         if self.relaxed:
             return Outcome(
                 state, columns, float(objective @ columns), 0.0,
@@ -193,6 +194,20 @@ class Solver:
         used = np.flatnonzero(objective).astype(np.int32)
         if len(used):
             self._highs.addRow(-highspy.kHighsInf, most, len(used), used, objective[used])
+
+    def soft_row(self, most: float, cost: float) -> int:
+        """A row without coefficients, at or below a value unless each unit more is paid for. A relaxed
+        programme is answered without the column that pays."""
+        row = int(self._highs.getNumRow())
+        self._highs.addRow(-highspy.kHighsInf, most, 0, np.array([], np.int32), np.array([]))
+        self._highs.addCol(
+            cost, 0.0, highspy.kHighsInf, 1, np.array([row], np.int32), np.array([-1.0])
+        )
+        return row
+
+    def coefficient(self, row: int, column: int, value: float) -> None:
+        """Change one coefficient of a row."""
+        self._highs.changeCoeff(row, column, value)
 
     def gap(self, relative: float) -> None:
         """At which relative gap to the best bound an answer counts as the best from now on."""

@@ -5,9 +5,15 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..analysis.analyse import recipe_result
+from ..analysis.holding import Holding
+from ..analysis.results import RecipeResult
+from ..dossier.dossier import Dossier
 from ..facts.foods import FloatArray
-from ..figures import figure, rounded
+from ..figures import figure, listed, rounded
+from ..recipe.line import sum_lines
 from ..targets.standards import Limit, Origin, Sets
+from .alternatives import Alternative
 from .costs import LimitCost
 from .helpful import Priced
 from .impasse import Impasse, Loosening
@@ -15,9 +21,14 @@ from .model import BESIDE_PREMIX, PREMIX
 from .problem import Problem
 from .proposal import Change, Proposal, State, candidate_name
 from .rows import Group, GroupKind
+from .standing import Standing
+
+# Beyond this share of its value a pass was not finished.
+UNFINISHED = 0.5
 
 _STATES = {
     State.MET: "Every limit is met.",
+    State.UNPROVEN: "Met as far as known.",
     State.SHORT: "Not every minimum can be reached with what is allowed. This is the closest.",
     State.IMPOSSIBLE: "What is fixed breaks a limit that may not be broken. Nothing is proposed.",
     State.UNDECIDED: "Two limits contradict each other before any recipe is made. Decide which gives way in the targets.",
@@ -235,13 +246,41 @@ class WouldHelp:
 
 
 @dataclass(frozen=True, kw_only=True)
+class AlternativeResult:
+    """An answer beside others. distance: the share of the energy that comes from elsewhere than in the recipe as
+    it was. supplements: how many are in it. cost: of a day, None where no price is known; unpriced: how many
+    of its lines have none. holds: in which share of batches its limits hold, a quick estimate. levels: what
+    it brings by nutrient, per 1000 kcal."""
+
+    id: str
+    name: str
+    words: str
+    state: State
+    recipe: RecipeResult
+    changes: tuple[Change, ...]
+    distance: float
+    supplements: int
+    cost: float | None
+    unpriced: int
+    holds: Holding | None
+    stands: Standing | None
+    levels: Mapping[str, float]
+
+
+@dataclass(frozen=True, kw_only=True)
 class FormulationResult:
-    """How an adjusted recipe came about. proved: every pass was solved to its gap over the items that were
-    tried (formulation/shortlist.py)."""
+    """How an adjusted recipe came about. proved: every pass came as near to its best as is asked. days: what
+    the amounts are for; kcal_before, kcal_after: of a day. alternatives: the proposal itself first, and what
+    differs from it."""
 
     state: State
     words: str
     proved: bool
+    days: float
+    kcal_before: float
+    kcal_after: float
+    stands: Standing | None
+    alternatives: tuple[AlternativeResult, ...]
     changes: tuple[Change, ...]
     passes: tuple[PassResult, ...]
     binding: tuple[BindingLimit, ...]
@@ -253,6 +292,10 @@ class ProposalResult(FormulationResult):
     """A proposal: nothing of it is written until someone accepts it."""
 
     conflicts: tuple[FormulationImpasse, ...]
+
+
+def _kcal_a_day(dossier: Dossier) -> float:
+    return sum_lines(dossier.library, dossier.lines, dossier.days).kcal / dossier.days
 
 
 def impasse_result(
@@ -274,16 +317,68 @@ def impasse_result(
     )
 
 
+def standing_words(stands: Standing | None) -> str:
+    """What is not proven and through what, and what rests on estimates; "" for neither."""
+    if stands is None:
+        return ""
+    words = ""
+    if stands.unproven:
+        lines = dict.fromkeys(name for u in stands.unproven for name in u.lines)
+        limits = "1 limit is" if len(stands.unproven) == 1 else f"{len(stands.unproven)} limits are"
+        because = f", because of {listed(tuple(lines))}" if lines else ""
+        names = listed(tuple(u.name for u in stands.unproven))
+        words += f" {limits} not proven ({names}){because}."
+    if stands.on_estimates:
+        count = len(stands.on_estimates)
+        rests = "1 minimum rests" if count == 1 else f"{count} minimums rest"
+        words += f" {rests} on estimates ({listed(stands.on_estimates)})."
+    return words
+
+
+def alternative_result(dossier: Dossier, found: Alternative) -> AlternativeResult:
+    """An alternative as it is shown."""
+    after = dossier.with_lines(found.proposal.lines)
+    library = dossier.library
+    sums = sum_lines(library, after.lines, after.days)
+    kcal = sums.kcal or 1.0
+    return AlternativeResult(
+        id=found.rule.id,
+        name=found.name,
+        words=found.rule.words,
+        state=found.proposal.state,
+        recipe=recipe_result(library, after.lines, sums, dossier.meals_per_day, dossier.measures),
+        changes=found.proposal.changes,
+        distance=rounded(found.distance),
+        supplements=found.supplements,
+        cost=None if found.cost is None else round(found.cost, 2),
+        unpriced=found.unpriced,
+        holds=found.holds,
+        stands=found.proposal.stands,
+        levels={
+            n.key: rounded(float(sums.known[i]) / kcal * 1000)
+            for i, n in enumerate(library.catalogue.nutrients)
+            if n.board
+        },
+    )
+
+
 def proposal_result(
-    proposal: Proposal, goals: Mapping[str, str], help_with: Sequence[Priced] = ()
+    dossier: Dossier,
+    proposal: Proposal,
+    goals: Mapping[str, str],
+    help_with: Sequence[Priced] = (),
+    alternatives: Sequence[Alternative] = (),
 ) -> ProposalResult:
     """A proposal in words. `goals`: names by id; `help_with`: foods that would help."""
     problem = proposal.model.problem
-    words = _STATES[proposal.state]
+    words = _STATES[proposal.state] + standing_words(proposal.stands)
     unproved = [goals[p.goal] for p in proposal.passes if not p.proved]
     if unproved and proposal.lines:
+        far = any(p.gap > UNFINISHED for p in proposal.passes)
         words += (
-            " The search stopped at its set effort: this is the best found so far, not proved best for "
+            " Not finished: a recipe that stays nearer may exist."
+            if far
+            else " The search stopped at its set effort; not proved best for "
             + ", ".join(g.lower() for g in unproved)
             + "."
         )
@@ -297,6 +392,13 @@ def proposal_result(
         state=proposal.state,
         words=words,
         proved=not unproved,
+        days=dossier.days,
+        kcal_before=rounded(_kcal_a_day(dossier)),
+        kcal_after=rounded(
+            _kcal_a_day(dossier.with_lines(proposal.lines) if proposal.lines else dossier)
+        ),
+        stands=proposal.stands,
+        alternatives=tuple(alternative_result(dossier, a) for a in alternatives),
         changes=proposal.changes,
         passes=tuple(
             PassResult(

@@ -1,0 +1,137 @@
+"""A quick estimate of how surely the limits that a recipe meets are met in the bowl.
+
+A table gives a mean; the next chicken is another one. Every value is drawn log-normal round its mean
+(reference/variation.yaml), each line and nutrient by itself, amino acids with their protein, and energy with
+protein, fat and carbohydrate. What is left out, swapped or badly mixed is not in it, and what is not known
+stays unproven, not drawn.
+"""
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+
+from ..dossier.dossier import Dossier
+from ..facts.foods import FloatArray, FoodLibrary
+from ..facts.policy import Policy
+from ..facts.variation import Variation
+from ..recipe.line import sum_lines
+from ..recipe.totals import Totals
+from ..targets.standards import Limit, RequirementSet
+from .adequacy import HELD, judge, judge_ratios
+
+SEED = 20061
+
+
+@dataclass(frozen=True, kw_only=True)
+class Weakest:
+    """The limit that fails most often: its nutrient or ratio, and the share of batches in which it holds."""
+
+    key: str
+    name: str
+    share: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class Holding:
+    """In which share of batches all limits hold that the recipe meets by its table. limits: how many those
+    are; open_limits: how many are short, over or not proven by the table already, and not looked at."""
+
+    share: float
+    limits: int
+    open_limits: int
+    batches: int
+    weakest: Weakest | None
+
+
+def holding(dossier: Dossier) -> Holding | None:
+    """The estimate for a dossier's recipe; None for one without energy."""
+    sums = sum_lines(dossier.library, dossier.lines, dossier.days)
+    if not sums.kcal > 0:
+        return None
+    variation = dossier.reference.variation
+    amounts, kcal = drawn(dossier.library, variation, sums)
+    held, opened = met_limits(sums, dossier.requirements, dossier.policy)
+    shares: dict[str, float] = {}
+    every = np.ones(len(kcal), dtype=bool)
+    for key, limit in held.items():
+        value = _values(dossier.library, key, amounts, kcal)
+        fine = np.ones(len(kcal), dtype=bool)
+        if limit.minimum is not None:
+            fine &= value >= limit.minimum
+        if limit.ceiling is not None:
+            fine &= value <= limit.ceiling
+        shares[key] = float(fine.mean())
+        every &= fine
+    worst = min(shares, key=lambda k: shares[k], default=None)
+    weakest = None
+    if worst is not None and shares[worst] < 1:
+        name = dossier.library.catalogue.name_of(worst)
+        weakest = Weakest(key=worst, name=name, share=shares[worst])
+    return Holding(
+        share=float(every.mean()), limits=len(held), open_limits=opened, batches=len(kcal),
+        weakest=weakest,
+    )  # fmt: skip
+
+
+def met_limits(
+    sums: Totals, requirements: RequirementSet, policy: Policy
+) -> tuple[dict[str, Limit], int]:
+    """The limits that a recipe meets by its table, and how many it does not."""
+    held: dict[str, Limit] = {}
+    opened = 0
+    nutrients = ((v.key, v.limit, v.status) for v in judge(sums, requirements, policy))
+    ratios = ((r.ratio.key, r.limit, r.status) for r in judge_ratios(sums, requirements))
+    for key, limit, status in (*nutrients, *ratios):
+        if limit is None or (limit.minimum is None and limit.ceiling is None):
+            continue
+        if status in HELD:
+            held[key] = limit
+        else:
+            opened += 1
+    return held, opened
+
+
+def drawn(
+    library: FoodLibrary, variation: Variation, sums: Totals
+) -> tuple[FloatArray, FloatArray]:
+    """(draws, nutrients) amounts and (draws,) kcal of the batch, energy by what brings it."""
+    foods = [library.foods[int(row)] for row in sums.rows]
+    brought = np.nan_to_num(sums.contributions)
+    sigma = np.sqrt(np.log1p(np.square(variation.of(library, foods))))
+    normal = _normal(variation.draws, *brought.shape)
+    factors = np.exp(sigma * normal - np.square(sigma) / 2)
+    protein = library.catalogue.index("PROCNT")
+    mine = variation.follows_protein(library)
+    factors[:, :, mine] *= factors[:, :, protein, None]
+    amounts = np.einsum("dln,ln->dn", factors, brought)
+    kcal = np.full(variation.draws, sums.kcal)
+    for tag, per_gram in library.factors.kcal_per_g.items():
+        column = library.catalogue.index(tag)
+        kcal += per_gram * (amounts[:, column] - brought[:, column].sum())
+    return amounts, np.maximum(kcal, 1e-9)
+
+
+@lru_cache(maxsize=4)
+def _normal(draws: int, lines: int, nutrients: int) -> FloatArray:
+    """The same draws every time, so that two recipes are compared by what differs in them."""
+    return np.random.default_rng(SEED).standard_normal((draws, lines, nutrients))
+
+
+def _values(library: FoodLibrary, key: str, amounts: FloatArray, kcal: FloatArray) -> FloatArray:
+    catalogue = library.catalogue
+    if key in catalogue:
+        value: FloatArray = amounts[:, catalogue.index(key)] / kcal * 1000
+        return value
+    ratio = next(r for r in catalogue.ratios if r.key == key)
+
+    def total(parts: tuple[str, ...]) -> FloatArray:
+        summed: FloatArray = sum(
+            (amounts[:, catalogue.index(k)] * catalogue.grams_per_unit(k) for k in parts),
+            np.zeros(len(kcal)),
+        )
+        return summed
+
+    with np.errstate(divide="ignore", invalid="ignore"):
+        found: FloatArray = total(ratio.top) / total(ratio.bottom) * ratio.scale
+    return found

@@ -1,0 +1,231 @@
+"""Several answers beside each other: nearest, fewest supplements, whole foods, cheapest, surest.
+
+Each asks the same limits of the same foods and counts something else in the shape of the recipe
+(alternatives in reference/formulation.yaml). Shown is what differs: an answer that is not better than those before
+it in what it is for is left out.
+"""
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from ..analysis.holding import Holding, holding
+from ..dossier.dossier import Dossier
+from ..facts.foods import FloatArray
+from ..facts.formulation_rules import AlternativeRule
+from ..recipe.line import sum_lines
+from .model import build
+from .passes import Progress, Solution, nearby
+from .problem import Aim, ItemKind, Problem
+from .proposal import SHORT, Proposal, State, proposal_at
+from .question import Settings, aim_of
+from .solver import Cancelled
+
+NEAREST, FEWEST, WHOLE, CHEAPEST, SUREST = "nearest", "fewest", "whole", "cheapest", "surest"
+SAME_G = 1e-6
+# As good in energy, minimums and advice as the nearest, to what can be told apart.
+AS_GOOD = 2e-3
+
+
+@dataclass(frozen=True)
+class Alternative:
+    """An answer and what tells it from the others. distance: the share of the energy that comes from
+    elsewhere than in the recipe. supplements: how many are in it. cost: of a day, None where no price is
+    known; unpriced: how many of its lines have none."""
+
+    rule: AlternativeRule
+    name: str
+    proposal: Proposal
+    distance: float
+    supplements: int
+    cost: float | None
+    unpriced: int
+    holds: Holding | None
+
+
+def alternatives_of(
+    dossier: Dossier,
+    settings: Settings,
+    first: Proposal,
+    progress: Progress | None = None,
+    cancelled: Cancelled | None = None,
+) -> tuple[Alternative, ...]:
+    """The first proposal and what differs from it. Where limits cannot all be held the recipe as it is, at
+    its energy, stands beside it; () where there is nothing to show."""
+    rules = dossier.reference.formulation
+    as_it_is = _scaled(dossier, rules.scaled, first)
+    if not first.lines:
+        return as_it_is
+    nearest, *others = rules.alternatives
+    found = [_told(dossier, nearest, first)]
+    # Where staying near the recipe is not what is asked, or nothing needs to change, there is one answer.
+    if "near" not in first.model.problem.goals or first.state not in {
+        State.MET,
+        State.UNPROVEN,
+        State.SHORT,
+    }:
+        return tuple(found)
+    for i, rule in enumerate(others):
+        if cancelled is not None and cancelled():
+            break
+        if progress is not None:
+            progress(i, len(others), rule.name)
+        proposal = _proposed(dossier, settings, rule, first)
+        if proposal is not None:
+            found.append(_told(dossier, rule, proposal))
+    return (*_worth_showing(found, rules.alternatives_worth), *as_it_is)
+
+
+def _scaled(dossier: Dossier, rule: AlternativeRule, first: Proposal) -> tuple[Alternative, ...]:
+    """The recipe as it is, at the energy asked for and without what must not be in it."""
+    if first.state not in {State.SHORT, State.IMPOSSIBLE} or not dossier.lines:
+        return ()
+    problem = first.model.problem
+    food = np.array([not c.is_supplement and not c.fixed for c in problem.candidates])
+    kept = np.array([0.0 if c.excluded else c.current_grams for c in problem.candidates])
+    moves = float(problem.contents.kcal @ (kept * food))
+    if moves <= 0:
+        return ()
+    factor = (problem.kcal - float(problem.contents.kcal @ (kept * ~food))) / moves
+    if factor <= 0:
+        return ()
+    steps = np.array([c.increment.grams for c in problem.candidates])
+    scaled = np.maximum(np.round(kept * factor / steps), 1.0) * steps
+    near = np.abs(scaled - kept) < problem.noise * kept
+    grams = np.where((kept > 0) & food & ~near, scaled, kept)
+    solution = Solution("solved", grams, None, (), np.nan)
+    proposal = proposal_at(dossier, first.model, solution, State.SHORT)
+    stands = proposal.stands
+    if stands is None:
+        return ()
+    told = (
+        f"{len(stands.short)} short" if stands.short else "",
+        f"{len(stands.over)} over" if stands.over else "",
+    )
+    name = ", ".join(x for x in (rule.name, *told) if x)
+    return (replace(_told(dossier, rule, proposal), name=name),)
+
+
+def _proposed(
+    dossier: Dossier, settings: Settings, rule: AlternativeRule, first: Proposal
+) -> Proposal | None:
+    problem = _counted_otherwise(dossier, settings, rule, first.model.problem)
+    if problem is None:
+        return None
+    model = build(problem)
+    solution = nearby(model, first.solution)
+    if solution is None or solution.grams is None:
+        return None
+    limit = {p.goal: p.value for p in first.passes if p.goal in {"energy", "minimums", "advice"}}
+    room = problem.room
+    for one in solution.passes:
+        if one.goal in limit and one.value > max(
+            limit[one.goal] + AS_GOOD, room.get(one.goal, 0.0)
+        ):
+            return None
+    state = State.SHORT if solution.shortfall > SHORT else State.MET
+    return proposal_at(dossier, model, solution, state)
+
+
+def _counted_otherwise(
+    dossier: Dossier, settings: Settings, rule: AlternativeRule, problem: Problem
+) -> Problem | None:
+    """The problem with what this answer counts otherwise; None where it cannot be asked."""
+    if rule.priced and problem.cost_now <= 0:
+        return None
+    aim: Aim | None = problem.aim
+    if rule.surest:
+        if settings.surest:
+            return None
+        aim = aim_of(dossier, problem.candidates, problem.contents, surest=True)
+    candidates = problem.candidates
+    if not rule.premix:
+        candidates = tuple(
+            replace(c, high_grams=0.0) if c.kind is ItemKind.PREMIX and c.line is None else c
+            for c in candidates
+        )
+    return replace(
+        problem, shape=replace(problem.shape, **rule.shape), aim=aim, candidates=candidates
+    )
+
+
+def _told(dossier: Dossier, rule: AlternativeRule, proposal: Proposal) -> Alternative:
+    after = dossier.with_lines(proposal.lines)
+    priced = [x for x in after.lines if x.food.id in dossier.prices]
+    paid = sum(dossier.prices[x.food.id] * x.amount.grams / 1000 for x in priced)
+    return Alternative(
+        rule, rule.name, proposal, distance_between(dossier, after),
+        sum(x.food.is_supplement for x in after.lines),
+        paid / dossier.days if priced else None, len(after.lines) - len(priced), holding(after),
+    )  # fmt: skip
+
+
+def distance_between(before: Dossier, after: Dossier) -> float:
+    """The share of the energy that comes from other foods than before, 0 to 1."""
+
+    def shares(of: Dossier) -> dict[str, float]:
+        sums = sum_lines(of.library, of.lines, of.days)
+        if not sums.kcal > 0:
+            return {}
+        column = of.library.catalogue.index("ENERC")
+        brought: FloatArray = np.nan_to_num(sums.contributions[:, column]) / sums.kcal
+        found: dict[str, float] = {}
+        for line, share in zip(of.lines, brought.tolist(), strict=True):
+            found[line.food.id] = found.get(line.food.id, 0.0) + share
+        return found
+
+    was, now = shares(before), shares(after)
+    return sum(max(0.0, share - was.get(food, 0.0)) for food, share in now.items())
+
+
+def _worth_showing(
+    found: Sequence[Alternative], worth: Mapping[str, float]
+) -> Iterator[Alternative]:
+    shown: list[Alternative] = []
+    for one in found:
+        if not shown or _differs(one, shown, worth):
+            shown.append(one)
+    fewest = min(a.supplements for a in shown)
+    for one in shown:
+        if one.rule.id == WHOLE and one.supplements == 0:
+            one = replace(one, name="Whole foods only")
+        if one.rule.id == FEWEST and one.supplements > fewest:
+            one = replace(one, name="Fewer supplements")
+        yield one
+
+
+def _differs(one: Alternative, shown: Sequence[Alternative], worth: Mapping[str, float]) -> bool:
+    """Whether an answer is other amounts, and better than all before it in what it is for."""
+    nearest = shown[0]
+    if any(_same(one.proposal, other.proposal) for other in shown):
+        return False
+    if one.rule.id == FEWEST:
+        return one.supplements <= nearest.supplements - worth["supplements"]
+    if one.rule.id == WHOLE:
+        premixed = [a for a in shown if _has_premix(a.proposal)]
+        return all(
+            one.supplements <= a.supplements - worth["supplements"]
+            for a in shown
+            if a not in premixed or a is nearest
+        )
+    if one.rule.id == CHEAPEST:
+        costs = [a.cost for a in shown if a.cost is not None]
+        return one.cost is not None and one.cost <= min(costs, default=0) * (1 - worth["cost"])
+    if one.rule.id == SUREST and one.holds is not None:
+        held = [a.holds.share for a in shown if a.holds is not None]
+        return one.holds.share >= max(held, default=0.0) + worth["holds"]
+    return False
+
+
+def _same(one: Proposal, other: Proposal) -> bool:
+    mine = {(c.line, c.food): c.after_grams for c in one.changes}
+    theirs = {(c.line, c.food): c.after_grams for c in other.changes}
+    keys = {*mine, *theirs}
+    return all(abs(mine.get(k, 0.0) - theirs.get(k, 0.0)) < SAME_G for k in keys)
+
+
+def _has_premix(proposal: Proposal) -> bool:
+    return any(
+        x.food.handling is not None and x.food.handling.kind == "premix" for x in proposal.lines
+    )

@@ -1,0 +1,150 @@
+"""The most there may be of a food, of a kind of food, and of what supplements bring."""
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+import numpy as np
+
+from ..dossier.dossier import Dossier
+from ..facts.foods import Food
+from ..facts.formulation_rules import CapOf, FormulationRules
+from ..facts.nutrients import Catalogue
+from ..targets.safe_limits import added_ceilings
+from ..targets.standards import RequirementSet
+from .problem import Candidate, Cap, Contents
+from .rows import RESERVE
+
+INFINITY = float("inf")
+EPA_DHA = "EPADHA"
+# The batch may bring less energy than its target, so that what stays weighs more.
+KEPT_ROOM = 0.10
+# 22.990 of 58.44 g (IUPAC 2021).
+SODIUM_MG_PER_G_SALT = 393.4
+CARRIERS = ("ENERC", "PROCNT", "FAT", "CHOCDF")
+
+
+def most_dose(rules: FormulationRules, food: Food, kcal: float, days: float) -> float:
+    """Most of a supplement in a batch, g: pieces a person would give a day, or by energy."""
+    given = food.handling
+    if given is not None and given.unit_g is not None:
+        return rules.pieces_per_day.get(given.form, 4.0) * given.unit_g * days
+    most = rules.defaults["powder_most_g"]
+    if given is not None and given.most_g_per_mcal is not None:
+        most = given.most_g_per_mcal
+    return most * kcal / 1000
+
+
+def caps_of(
+    dossier: Dossier, candidates: Sequence[Candidate], contents: Contents
+) -> tuple[Cap, ...]:
+    """The caps on kinds of food that bear on these candidates. One that the recipe passes already gives
+    way: what is the consultant's choice is not made impossible."""
+    rules = dossier.reference.formulation
+    found = []
+    for rule in rules.caps:
+        inside = [
+            not c.is_supplement and rule.when.holds(c.food.attributes) is True for c in candidates
+        ]
+        sets = (
+            [[j == i for j in range(len(candidates))] for i, m in enumerate(inside) if m]
+            if rule.each
+            else [inside]
+        )
+        for members in sets:
+            if not any(members):
+                continue
+            # What the recipe holds already is made less where there is room, not made impossible.
+            gives = rule.gives or _share_now(rule.of, members, candidates, contents) > rule.most
+            name = candidates[members.index(True)].food.name if rule.each else rule.words
+            key = f"{rule.id}:{members.index(True)}" if rule.each else rule.id
+            found.append(
+                Cap(
+                    key, name, rule.source, rule.of, rule.most, tuple(members),
+                    gives,
+                )
+            )  # fmt: skip
+    return tuple(found)
+
+
+def _share_now(
+    of: CapOf, members: Sequence[bool], candidates: Sequence[Candidate], contents: Contents
+) -> float:
+    """The share of the recipe's foods that these are now, of its energy or its weight as fed."""
+    grams = np.array(
+        [0.0 if c.is_supplement or c.excluded else c.current_grams for c in candidates]
+    )
+    parts = grams * (contents.kcal if of is CapOf.ENERGY else contents.fed)
+    whole = float(parts.sum())
+    return float(parts[np.array(members)].sum()) / whole if whole > 0 else 0.0
+
+
+def useful_most(
+    candidates: Sequence[Candidate],
+    contents: Contents,
+    catalogue: Catalogue,
+    requirements: RequirementSet,
+    kcal: float,
+) -> list[Candidate]:
+    """Added supplements bounded by use: as much as would meet alone every minimum (and recommended
+    value) it brings something of. More of it helps nothing; where a ratio counts its nutrient, as
+    much as the maximum of that nutrient allows.
+    """
+    ratios = {
+        k for r in catalogue.ratios if r.key in requirements.limits for k in (*r.top, *r.bottom)
+    }
+    wanted = np.zeros(len(catalogue.nutrients))
+    for key, limit in requirements.limits.items():
+        if key not in catalogue:
+            continue
+        most = max(limit.minimum or 0.0, limit.recommended or 0.0)
+        if key in ratios:
+            most = limit.ceiling or 4 * most
+        wanted[catalogue.index(key)] = most
+    # What carries the active part is no reason to give more of it.
+    wanted[[catalogue.index(k) for k in CARRIERS]] = 0.0
+    found = []
+    with np.errstate(divide="ignore", invalid="ignore"):
+        grams = np.where(contents.low > 0, wanted * kcal / 1000 / contents.low, 0.0).max(axis=1)
+    for c, useful in zip(candidates, grams, strict=True):
+        if c.line is None and c.is_supplement and useful < c.high_grams:
+            whole = max(np.ceil(useful / c.increment.grams), 1.0) * c.increment.grams
+            c = replace(c, high_grams=min(c.high_grams, float(whole)))
+        found.append(c)
+    return found
+
+
+def added_most(
+    dossier: Dossier, candidates: Sequence[Candidate], contents: Contents, kcal: float
+) -> dict[str, float]:
+    """What supplements may add at most by tag, in catalogue units per 1000 kcal: safe limits on what is
+    added, no more sodium than so much salt holds, and of EPA and DHA little more than is asked for, or
+    than the least that can be measured."""
+    rules = dossier.reference.formulation
+    most = added_ceilings(dossier.targets.safe, dossier.library.catalogue, dossier.targets.facts)
+    limit = dossier.requirements.limits.get(EPA_DHA)
+    asked = max(limit.minimum or 0.0, limit.advised_min or 0.0) if limit else 0.0
+    brought = contents.high[:, dossier.library.catalogue.index(EPA_DHA)]
+    least = [
+        c.least_grams * float(each) / kcal * 1000 * (1 + RESERVE)
+        for c, each in zip(candidates, brought, strict=True)
+        if c.least_grams > 0 and c.is_supplement and each > 0
+    ]
+    useful = rules.useful
+    own = {
+        EPA_DHA: max(
+            useful["epa_dha_of_need"] * asked, useful["epa_dha_g_per_mcal"], min(least, default=0.0)
+        ),
+        "NA": rules.useful["salt_g_per_mcal"] * SODIUM_MG_PER_G_SALT,
+    }
+    # What the consultant fixed stays, as long as the safe limits let it.
+    stays = np.array(
+        [
+            (c.current_grams if c.fixed else c.low_grams) if c.is_supplement else 0.0
+            for c in candidates
+        ]
+    )
+    for key, value in own.items():
+        column = dossier.library.catalogue.index(key)
+        fixed = float(contents.high[:, column] @ stays) / kcal * 1000 * (1 + 2 * KEPT_ROOM)
+        most[key] = min(max(value, fixed), most.get(key, INFINITY))
+    return most
