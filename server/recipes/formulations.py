@@ -1,6 +1,5 @@
 """Formulations of a recipe as jobs: what is asked, how it is run and run again, how it stands."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import timedelta
 from enum import StrEnum
@@ -16,15 +15,13 @@ from jobs.actions import begin, look
 from jobs.models import Job
 from library.facts import reference
 from pydantic import ValidationError
-from wainscot_core.analysis.analyse import analyse
-from wainscot_core.analysis.results import Analysis
 from wainscot_core.boundary import adapter, dump, read
 from wainscot_core.dossier.dossier import Dossier
 from wainscot_core.errors import InputError
-from wainscot_core.formulation.alternatives import Alternative, alternatives_of
+from wainscot_core.formulation.alternatives import alternatives_of
 from wainscot_core.formulation.case_file import goal_names, helps_of
 from wainscot_core.formulation.problem import Guide
-from wainscot_core.formulation.proposal import Proposal, formulate
+from wainscot_core.formulation.proposal import formulate
 from wainscot_core.formulation.question import Settings
 from wainscot_core.formulation.settings import FormulateSettings, settings_of
 from wainscot_core.formulation.words import ProposalResult, proposal_result
@@ -48,13 +45,6 @@ class FormulateAsk(LinesAsk):
     settings: FormulateSettings
 
 
-@dataclass(frozen=True, kw_only=True)
-class BenchProposal(ProposalResult):
-    """A proposal with the analysis of the adjusted recipe, None when there is none."""
-
-    after: Analysis | None
-
-
 class JobState(StrEnum):
     """How far a run is."""
 
@@ -75,7 +65,7 @@ class FormulationJob:
     of: int
     label: str
     lines: Lines
-    result: BenchProposal | None
+    result: ProposalResult | None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -83,18 +73,6 @@ class LastFormulation:
     """The user's last formulation of a recipe that was not put away, None when there is none."""
 
     last: FormulationJob | None
-
-
-def bench_proposal(
-    dossier: Dossier, proposal: Proposal, alternatives: Sequence[Alternative] = ()
-) -> BenchProposal:
-    """A proposal with the analysis of the adjusted recipe. Reads no database: it runs in a thread
-    that answers to no request."""
-    found = proposal_result(
-        dossier, proposal, goal_names(reference()), helps_of(dossier, proposal), alternatives
-    )
-    after = analyse(dossier.with_lines(proposal.lines)) if proposal.lines else None
-    return BenchProposal(**vars(found), after=after)
 
 
 def guided(settings: Settings, dossier: Dossier) -> Settings:
@@ -117,7 +95,10 @@ def work_of(recipe: Recipe, ask: FormulateAsk) -> tuple[str, runs.Work]:
         except InputError as error:
             raise (error if error.field.startswith("recipe") else error.under("settings")) from None
         others = alternatives_of(dossier, settings, found, run.progress, run.cancelled.is_set)
-        return adapter(BenchProposal).dump_json(bench_proposal(dossier, found, others)).decode()
+        told = proposal_result(
+            dossier, found, goal_names(reference()), helps_of(dossier, found), others
+        )
+        return adapter(ProposalResult).dump_json(told).decode()
 
     record = record_of(recipe.case)
     frozen = freeze_recipe(dossier, record, parties_of(recipe.case), "", timezone.localdate())
@@ -163,7 +144,7 @@ def job_view(job: Job) -> FormulationJob:
     state, result = JobState(job.state), None
     if job.result:
         try:
-            result = adapter(BenchProposal).validate_json(job.result)
+            result = adapter(ProposalResult).validate_json(job.result)
         except ValidationError:
             state = JobState.CANCELLED
     return FormulationJob(

@@ -124,6 +124,7 @@ class FormulationRules:
     defaults: Mapping[str, float]
     steps: Mapping[str, float]
     by_piece: AttributeRule
+    dosed: AttributeRule
     pieces_per_day: Mapping[str, float]
     staples: tuple[str, ...]
     supplements: tuple[str, ...]
@@ -165,6 +166,7 @@ class FormulationRules:
             {k: float(v) for k, v in data["defaults"].items()},
             {k: float(v) for k, v in data["steps"].items()},
             read_rule(data["by_piece"]),
+            read_rule(data["dosed"]),
             {k: float(v) for k, v in data["pieces_per_day"].items()},
             tuple(data["staples"]),
             tuple(data["supplements"]),

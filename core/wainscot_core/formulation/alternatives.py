@@ -84,10 +84,14 @@ def _scaled(dossier: Dossier, rule: AlternativeRule, first: Proposal) -> tuple[A
     problem = first.model.problem
     food = np.array([not c.is_supplement and not c.fixed for c in problem.candidates])
     kept = np.array([0.0 if c.excluded else c.current_grams for c in problem.candidates])
+    if not (kept * food).any():
+        # All of it is fixed: as it is it is another portion.
+        food = np.array([not c.is_supplement for c in problem.candidates])
     moves = float(problem.contents.kcal @ (kept * food))
+    target = dossier.energy.target_kcal * dossier.days
     if moves <= 0:
         return ()
-    factor = (problem.kcal - float(problem.contents.kcal @ (kept * ~food))) / moves
+    factor = (target - float(problem.contents.kcal @ (kept * ~food))) / moves
     if factor <= 0:
         return ()
     steps = np.array([c.increment.grams for c in problem.candidates])

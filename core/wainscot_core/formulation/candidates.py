@@ -36,6 +36,11 @@ def kind_of(food: Food) -> ItemKind:
     return ItemKind.FOOD if food.handling is None else ItemKind(food.handling.kind)
 
 
+def is_dose_food(rules: FormulationRules, food: Food) -> bool:
+    """Whether a food is given by dose, not eaten as food."""
+    return rules.dosed.holds(food.attributes) is True
+
+
 def increment_of(
     rules: FormulationRules,
     food: Food,
@@ -158,7 +163,7 @@ def line_candidates(
                 line.food, i, kind_of(line.food), grams, low, high, increment,
                 fixed and not why, why, tie, dossier.prices.get(line.food.id),
                 min(least_of(rules, line.food, increment), grams) if line.food.is_supplement else 0.0,
-                against="" if why else against,
+                against="" if why else against, dose_food=is_dose_food(rules, line.food),
             )
         )  # fmt: skip
     return found
@@ -207,6 +212,7 @@ def added_candidates(
         found.append(
             Candidate(
                 food, None, kind_of(food), 0.0, 0.0, most, increment, instead_of=place,
+                dose_food=is_dose_food(rules, food),
                 price_per_kg=dossier.prices.get(food_id), least_grams=least,
             )
         )  # fmt: skip

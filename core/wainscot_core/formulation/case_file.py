@@ -23,7 +23,7 @@ def goal_names(reference: Reference) -> dict[str, str]:
 
 def helps_of(dossier: Dossier, proposal: Proposal) -> Sequence[Priced]:
     """What would help, when the limits cannot all be held."""
-    if proposal.state not in {State.SHORT, State.IMPOSSIBLE}:
+    if proposal.state is not State.SHORT:
         return ()
     present = [c.food.id for c in proposal.model.problem.candidates]
     return would_help(dossier, proposal.model, present)

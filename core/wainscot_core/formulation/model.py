@@ -182,7 +182,7 @@ def build(problem: Problem) -> Model:
     for key, most_added in problem.added_most.items():
         # A safe limit on what is added is never let go.
         high = problem.contents.high[:, problem.catalogue.index(key)]
-        given = np.array([c.is_supplement for c in problem.candidates])
+        given = np.array([c.dosed for c in problem.candidates])
         room = most_added * (1 - RESERVE) * problem.contents.kcal / 1000.0
         b.row(grams((room - np.where(given, high, 0.0)) / most_added), 0.0, INFINITY)
 

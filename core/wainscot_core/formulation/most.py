@@ -136,15 +136,21 @@ def added_most(
         ),
         "NA": rules.useful["salt_g_per_mcal"] * SODIUM_MG_PER_G_SALT,
     }
-    # What the consultant fixed stays, as long as the safe limits let it.
+    # What the consultant fixed stays, as long as the safe limits let it; what she gives of a fish oil does not
+    # grow beyond its need.
     stays = np.array(
+        [(c.current_grams if c.fixed else c.low_grams) if c.dosed else 0.0 for c in candidates]
+    )
+    given = np.array(
         [
-            (c.current_grams if c.fixed else c.low_grams) if c.is_supplement else 0.0
+            c.current_grams if c.dosed and not c.is_supplement and not c.excluded else 0.0
             for c in candidates
         ]
     )
+    now = float(contents.kcal @ [0.0 if c.excluded else c.current_grams for c in candidates])
     for key, value in own.items():
         column = dossier.library.catalogue.index(key)
         fixed = float(contents.high[:, column] @ stays) / kcal * 1000 * (1 + 2 * KEPT_ROOM)
-        most[key] = min(max(value, fixed), most.get(key, INFINITY))
+        had = float(contents.high[:, column] @ given) / now * 1000 if now > 0 else 0.0
+        most[key] = min(max(value, fixed, had), most.get(key, INFINITY))
     return most

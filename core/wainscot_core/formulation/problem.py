@@ -65,6 +65,8 @@ class Candidate:
     least_grams: float = 0.0
     # Position of the line whose place an added food can take, None for one that takes nobody's.
     instead_of: int | None = None
+    # A food that is given by dose (fish oil).
+    dose_food: bool = False
     # Why a condition would not have a line that stays all the same; "" when none speaks against it.
     against: str = ""
 
@@ -72,6 +74,11 @@ class Candidate:
     def is_supplement(self) -> bool:
         """True for a single supplement or a premix."""
         return self.kind is not ItemKind.FOOD
+
+    @property
+    def dosed(self) -> bool:
+        """True for what is given by dose, not eaten as food."""
+        return self.dose_food or self.is_supplement
 
 
 @dataclass(frozen=True)

@@ -158,7 +158,7 @@ def _terms(
 
     for limit in model.limits.held:
         term(limit.coefficients, 0.0, MINIMUM if limit.group.kind is GroupKind.MIN else HARD)
-    given = np.array([c.is_supplement for c in problem.candidates])
+    given = np.array([c.dosed for c in problem.candidates])
     for key, most in problem.added_most.items():
         high = contents.high[:, problem.catalogue.index(key)]
         room = most * (1 - RESERVE) * contents.kcal / 1000.0

@@ -158,7 +158,7 @@ def cost_words(problem: Problem, cost: LimitCost) -> str:
     side = "minimum" if cost.group.kind is GroupKind.MIN else "maximum"
     head = f"{problem.catalogue.name_of(cost.group.key)} lies at its {side} of {number(value)} {_unit(limit)}"
     if cost.candidate is None:
-        return f"{head}; it costs nothing of the recipe."
+        return f"{head}."
     name = candidate_name(problem, cost.candidate)
     more = cost.without_grams > cost.with_grams
     amount = number(abs(cost.without_grams - cost.with_grams))
@@ -421,6 +421,7 @@ def proposal_result(
                 origin=problem.requirements.limits[c.group.key].origins,
             )
             for c in proposal.costs
+            if c.candidate is not None  # what costs nothing of the recipe needs no words
         ),
         conflicts=(impasse_result(problem, proposal.impasse, proposal.loosenings, proposal.relief),)
         if proposal.impasse

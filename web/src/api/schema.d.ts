@@ -986,6 +986,29 @@ export interface components {
          * @enum {string}
          */
         AllowedKind: "food" | "supplement";
+        /**
+         * @description An answer beside others. distance: the share of the energy that comes from elsewhere than in the recipe as
+         *     it was. supplements: how many are in it. cost: of a day, None where no price is known; unpriced: how many
+         *     of its lines have none. holds: in which share of batches its limits hold, a quick estimate. levels: what
+         *     it brings by nutrient, per 1000 kcal.
+         */
+        AlternativeResult: {
+            id: string;
+            name: string;
+            words: string;
+            state: components["schemas"]["State"];
+            recipe: components["schemas"]["RecipeResult"];
+            changes: components["schemas"]["Change"][];
+            distance: number;
+            supplements: number;
+            cost: number | null;
+            unpriced: number;
+            holds: components["schemas"]["Holding"] | null;
+            stands: components["schemas"]["Standing"] | null;
+            levels: {
+                [key: string]: number;
+            };
+        };
         /** @description An essential amino acid beside lysine: in the recipe, and in the standard's own minimums. */
         AminoShare: {
             key: string;
@@ -1084,18 +1107,6 @@ export interface components {
             least_factor: number;
             most_factor: number;
             words: string;
-        };
-        /** @description A proposal with the analysis of the adjusted recipe, None when there is none. */
-        BenchProposal: {
-            state: components["schemas"]["State"];
-            words: string;
-            proved: boolean;
-            changes: components["schemas"]["Change"][];
-            passes: components["schemas"]["PassResult"][];
-            binding: components["schemas"]["BindingLimit"][];
-            help: components["schemas"]["WouldHelp"][];
-            conflicts: components["schemas"]["FormulationImpasse"][];
-            after: components["schemas"]["Analysis"] | null;
         };
         /** @description A limit the adjusted recipe lies at, and what it costs. */
         BindingLimit: {
@@ -1203,8 +1214,9 @@ export interface components {
         Certainty: "" | "suspected" | "likely" | "proven";
         /**
          * @description What happens to one food. line: its position in the recipe, None for an added one; before and
-         *     after: its amounts as they are written; kcal: by how much its energy changes; methods: how an
-         *     added food can be prepared.
+         *     after: its amounts as they are written; why: what it is there or changed for; needs: the nutrients
+         *     that would not hold without it; least: the least amount that holds them; without: how far off they
+         *     would be; kcal: by how much its energy changes; methods: how an added food can be prepared.
          */
         Change: {
             line: number | null;
@@ -1216,6 +1228,9 @@ export interface components {
             before: string;
             after: string;
             why: string;
+            needs: string[];
+            least: string;
+            without: string;
             kcal: number;
             methods: components["schemas"]["MethodChoice"][];
         };
@@ -1731,7 +1746,7 @@ export interface components {
             of: number;
             label: string;
             lines: components["schemas"]["LineIn"][];
-            result: components["schemas"]["BenchProposal"] | null;
+            result: components["schemas"]["ProposalResult"] | null;
         };
         /**
          * @description A search hit: `quantity` the amount to start with, as typed or a first one; `mark` why not to
@@ -1858,6 +1873,17 @@ export interface components {
             key: string;
         };
         HelpList: components["schemas"]["Help"][];
+        /**
+         * @description In which share of batches all limits hold that the recipe meets by its table. limits: how many those
+         *     are; open_limits: how many are short, over or not proven by the table already, and not looked at.
+         */
+        Holding: {
+            share: number;
+            limits: number;
+            open_limits: number;
+            batches: number;
+            weakest: components["schemas"]["Weakest"] | null;
+        };
         /** @description A kind of number, and how it was checked. */
         HowChecked: {
             what: string;
@@ -2689,6 +2715,22 @@ export interface components {
             source: string;
             confidence: components["schemas"]["Confidence"];
         };
+        /** @description A proposal: nothing of it is written until someone accepts it. */
+        ProposalResult: {
+            state: components["schemas"]["State"];
+            words: string;
+            proved: boolean;
+            days: number;
+            kcal_before: number;
+            kcal_after: number;
+            stands: components["schemas"]["Standing"] | null;
+            alternatives: components["schemas"]["AlternativeResult"][];
+            changes: components["schemas"]["Change"][];
+            passes: components["schemas"]["PassResult"][];
+            binding: components["schemas"]["BindingLimit"][];
+            help: components["schemas"]["WouldHelp"][];
+            conflicts: components["schemas"]["FormulationImpasse"][];
+        };
         /** @description Whether a recipe is put away. */
         PutAwayRequest: {
             archived: boolean;
@@ -3013,13 +3055,23 @@ export interface components {
             name: string;
         };
         /**
+         * @description Names of what is short and over, what is not proven, and the names of those minimums that hold only as
+         *     long as estimates do.
+         */
+        Standing: {
+            short: string[];
+            over: string[];
+            unproven: components["schemas"]["Unproven"][];
+            on_estimates: string[];
+        };
+        /**
          * @description How a formulation ended.
          *
-         *     short: the best that can be had leaves minimums short. undecided: a floor above a ceiling in the
+         *     unproven: every limit is met as far as is known, and some are not proven. short: the best that can be had leaves minimums short. undecided: a floor above a ceiling in the
          *     targets.
          * @enum {string}
          */
-        State: "met" | "short" | "impossible" | "undecided" | "time-limit" | "cancelled";
+        State: "met" | "unproven" | "short" | "impossible" | "undecided" | "time-limit" | "cancelled";
         /**
          * @description Verdict on a nutrient or ratio.
          * @enum {string}
@@ -3167,6 +3219,12 @@ export interface components {
             cautions: components["schemas"]["Finding"][];
             line_errors: components["schemas"]["LineError"][];
         };
+        /** @description A limit that is not proven, and the lines whose contents are not known. */
+        Unproven: {
+            key: string;
+            name: string;
+            lines: string[];
+        };
         /**
          * @description Groups of nutrients whose values a food must have under the strict policy.
          * @enum {string}
@@ -3213,6 +3271,12 @@ export interface components {
             kind: components["schemas"]["GroupKind"];
             key: string;
             text: string;
+        };
+        /** @description The limit that fails most often: its nutrient or ratio, and the share of batches in which it holds. */
+        Weakest: {
+            key: string;
+            name: string;
+            share: number;
         };
         /** @description A weight on a day, kg. */
         Weighing: {

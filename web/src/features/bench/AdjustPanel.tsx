@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { type Ref, useEffect, useId, useRef, useState } from "react";
-import type { Analysis, FormulationChoices } from "~/api/client";
+import type { FormulationChoices } from "~/api/client";
 import { AmountBox, figureProblem } from "~/shared/amounts/boxes";
 import { AddFood } from "~/shared/foods/AddFood";
 import { formulationQuery } from "~/shared/queries";
@@ -8,7 +8,6 @@ import { Loading, Problem } from "~/shared/states";
 import { Button } from "~/ui";
 import { Select } from "~/ui/Select";
 import type { BenchLine, Content } from "./editor";
-import { ProposalView } from "./ProposalView";
 import {
   type Adjust,
   hasBadFigures,
@@ -24,19 +23,16 @@ export function AdjustPanel({
   adjust,
   content,
   typed,
-  analysis,
   hasErrors,
-  onAccept,
-  onDecide,
+  onShow,
 }: {
   caseId: number;
   adjust: Adjust;
   content: Content;
   typed: string;
-  analysis: Analysis | undefined;
   hasErrors: boolean;
-  onAccept: (lines: BenchLine[]) => void;
-  onDecide: () => void;
+  /** Look at the answers again. */
+  onShow: () => void;
 }) {
   const choices = useQuery(formulationQuery(caseId));
   const go = useRef<HTMLButtonElement>(null);
@@ -141,15 +137,18 @@ export function AdjustPanel({
       )}
       {run.state === "failed" && run.error && <Problem error={run.error} />}
       {run.state === "done" && run.proposal && (
-        <ProposalView
-          run={run}
-          stale={run.typed !== typed}
-          analysis={analysis}
-          onAccept={onAccept}
-          onLeave={adjust.clear}
-          onDecide={onDecide}
-          onAllow={(food) => put({ ticked: { ...settings.ticked, [food]: true } })}
-        />
+        <div className="flex flex-col items-start gap-2 border-line border-t pt-2">
+          {run.typed === typed ? (
+            <Button onClick={onShow}>Back to the answers</Button>
+          ) : (
+            <p role="alert" className="text-data text-madder">
+              The recipe was changed since. Find the amounts again.
+            </p>
+          )}
+          <Button kind="quiet" onClick={adjust.clear}>
+            Put the answers away
+          </Button>
+        </div>
       )}
     </div>
   );

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { flushSync } from "react-dom";
-import { useParams } from "react-router";
+import { useNavigate, useParams } from "react-router";
 import type { Case, Food, Help, Recipe } from "~/api/client";
 import { AddFood } from "~/shared/foods/AddFood";
 import { formulationQuery, recipeQuery } from "~/shared/queries";
@@ -19,6 +19,8 @@ import { BenchBar } from "./BenchBar";
 import { type BenchLine, type Content, lineOf } from "./editor";
 import { ShortcutsDialog, useBenchKeys } from "./keyboard";
 import { Lines } from "./Lines";
+import { ProposalsView } from "./proposals/ProposalsView";
+import { useProposals } from "./proposals/useProposals";
 import { ReplaceDialog } from "./ReplaceDialog";
 import { SidePanel } from "./SidePanel";
 import { Flags } from "./Summary";
@@ -95,9 +97,13 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
     [analysis, recipe.tones],
   );
   const boards = useMemo(() => (analysis ? boardsOf(analysis, tones) : []), [analysis, tones]);
-  const { run } = adjust;
-  const after =
-    side === "adjust" && run.typed === bench.typed ? (run.proposal?.after ?? null) : null;
+  const navigate = useNavigate();
+  const { run, setShown } = adjust;
+  const answered =
+    side === "adjust" && adjust.shown && run.proposal !== null && run.typed === bench.typed;
+  const proposals = useProposals(run, recipe.id, content, look.asked, answered);
+  const chosenLines = proposals.analyses[proposals.at]?.recipe.lines;
+  const drawnIn = useMemo(() => tonesOf(tones, chosenLines ?? []), [tones, chosenLines]);
 
   const showHelp = useCallback(() => setHelp(true), []);
   const showWorst = useCallback(() => {
@@ -134,6 +140,12 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
     dispatch({ type: "apply", lines, ...(keepAs ? { keepAs } : {}) });
     adjust.clear();
   }
+  function take(lines: BenchLine[]) {
+    applyLines(lines, "before the proposal");
+    setSideOnly("detail");
+    setPane("recipe");
+    focusWork();
+  }
   const select = useCallback((key: string) => {
     setSelected(key);
     setSideOnly("detail");
@@ -147,7 +159,7 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
       <BenchBar bench={bench} look={look} recipe={recipe} current={current} onHelp={showHelp} />
       <section
         aria-label="The wall"
-        className={`${shownIf("wall")} flex-col px-4 pt-2 pb-3 wide:h-[21.5rem] wide:shrink-0 wide:pb-0`}
+        className={`${shownIf("wall")} flex-col px-4 pt-2 pb-3 wide:shrink-0 wide:pb-0 ${answered ? "wide:h-64" : "wide:h-[21.5rem]"}`}
       >
         <h2 className="sr-only">The wall</h2>
         <WallSection
@@ -157,7 +169,7 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
           choices={choices.data}
           boards={boards}
           tones={tones}
-          after={after}
+          proposals={proposals}
           view={view}
           onView={showView}
           selected={selected}
@@ -166,7 +178,29 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
           highlight={highlight}
         />
       </section>
-      <div className="flex min-h-0 flex-1 border-line wide:border-t">
+      {answered && (
+        <div className={`${shownIf("side")} min-h-0 flex-1 border-line wide:border-t`}>
+          <ProposalsView
+            key={run.typed}
+            run={run}
+            proposals={proposals}
+            tones={drawnIn}
+            onTake={take}
+            onBack={() => setShown(false)}
+            onLeave={() => {
+              adjust.clear();
+              focusWork();
+            }}
+            onDecide={() => navigate(`/cases/${current.id}/targets`)}
+            onAllow={(food) => {
+              adjust.setSettings((now) => ({ ...now, ticked: { ...now.ticked, [food]: true } }));
+              setShown(false);
+            }}
+            onPoint={setHighlight}
+          />
+        </div>
+      )}
+      <div className={`${answered ? "hidden" : "flex"} min-h-0 flex-1 border-line wide:border-t`}>
         <section aria-label="Recipe" className={`${shownIf("recipe")} min-w-0 flex-1 flex-col`}>
           <h2 className="sr-only">Recipe</h2>
           <div className="min-h-0 flex-1 px-4 wide:overflow-auto">
@@ -220,7 +254,7 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
             onSelect={setSelected}
             onHighlight={setHighlight}
             onHelp={addHelp}
-            onAccept={(lines) => applyLines(lines, "before the proposal")}
+            onShow={() => setShown(true)}
           />
         </section>
       </div>

@@ -1,10 +1,8 @@
 import { type ComponentProps, memo, useDeferredValue, useMemo } from "react";
-import { useNavigate } from "react-router";
 import type { Case, Help, Recipe } from "~/api/client";
 import { Toggle } from "~/ui/Toggle";
 import { AdjustPanel } from "./AdjustPanel";
 import { Drawer } from "./Drawer";
-import type { BenchLine } from "./editor";
 import { Summary } from "./Summary";
 import type { Adjust } from "./useAdjust";
 import type { BenchState } from "./useBench";
@@ -25,7 +23,7 @@ export function SidePanel({
   onSelect,
   onHighlight,
   onHelp,
-  onAccept,
+  onShow,
 }: {
   side: Side;
   onSide: (side: Side) => void;
@@ -38,9 +36,9 @@ export function SidePanel({
   onSelect: (key: string) => void;
   onHighlight: (line: number | null) => void;
   onHelp: (help: Help) => void;
-  onAccept: (lines: BenchLine[]) => void;
+  /** Look at the answers of a formulation. */
+  onShow: () => void;
 }) {
-  const navigate = useNavigate();
   const { analysis, content } = bench;
   const shown = content.lines.length > 0 ? analysis : undefined;
   const { typed, stale } = bench;
@@ -57,10 +55,8 @@ export function SidePanel({
           adjust={adjust}
           content={content}
           typed={bench.typed}
-          analysis={analysis}
           hasErrors={bench.errors.size > 0}
-          onAccept={onAccept}
-          onDecide={() => navigate(`/cases/${current.id}/targets`)}
+          onShow={onShow}
         />
       )}
       {side === "versions" && (

@@ -1,15 +1,17 @@
 import { useMemo, useState } from "react";
-import type { Analysis, FormulationChoices } from "~/api/client";
+import type { FormulationChoices } from "~/api/client";
 import { told } from "~/shared/format";
 import { Loading, Problem, StaleNote } from "~/shared/states";
 import { useMedia, WIDE } from "~/shared/useMedia";
-import { type BoardFacts, boardsOf } from "~/shared/wall/boards";
+import { useStable } from "~/shared/useStable";
+import { type BoardFacts, boardsOf, marksOf } from "~/shared/wall/boards";
 import { Wall } from "~/shared/wall/Wall";
 import { Button } from "~/ui";
 import { Toggle } from "~/ui/Toggle";
 import { BalanceView } from "./BalanceView";
 import { EmptyBench } from "./EmptyBench";
 import { MatrixView } from "./MatrixView";
+import type { Proposals } from "./proposals/useProposals";
 import { Legend } from "./Summary";
 import { TableView } from "./TableView";
 import type { BenchState } from "./useBench";
@@ -26,7 +28,7 @@ export function WallSection({
   choices,
   boards,
   tones,
-  after,
+  proposals,
   view,
   onView,
   selected,
@@ -40,7 +42,8 @@ export function WallSection({
   choices: FormulationChoices | undefined;
   boards: BoardFacts[];
   tones: Readonly<Record<string, string>>;
-  after: Analysis | null;
+  /** The answers of a formulation; the chosen one is drawn while they are looked at. */
+  proposals: Proposals;
   view: View;
   onView: (view: View) => void;
   selected: string | null;
@@ -53,9 +56,14 @@ export function WallSection({
   const sum = useSum(boards, !bench.stale && bench.errors.size === 0);
   const [pointed, setPointed] = useState<string | null>(null);
   const { analysis, content } = bench;
-  const ghost = useMemo(
-    () => (after ? new Map(boardsOf(after, tones).map((b) => [b.key, b])) : null),
-    [after, tones],
+  const { at, analyses } = proposals;
+  const after = proposals.on ? (analyses[at] ?? null) : null;
+  const drawn = useMemo(() => (after ? boardsOf(after, tones) : boards), [after, boards, tones]);
+  // What the analyses were of is in what was asked for them: the list is new at every drawing.
+  const others = useStable(analyses);
+  const marks = useMemo(
+    () => (after ? marksOf(boards, others, at) : null),
+    [after, boards, others, at],
   );
   if (bench.analysisError && !analysis) {
     return (
@@ -70,7 +78,7 @@ export function WallSection({
   if (!analysis) return <Loading what="the wall" />;
   // Where boards lie a pointer passes over them while the page is moved: only what was chosen is read out, so
   // that nothing moves away under the finger.
-  const readout = boards.find((b) => b.key === ((wide ? pointed : null) ?? selected));
+  const readout = drawn.find((b) => b.key === ((wide ? pointed : null) ?? selected));
   return (
     <>
       <p role="status" className="sr-only">
@@ -81,10 +89,13 @@ export function WallSection({
           {readout && view === "wall" ? (
             <>
               <b>{readout.name}</b>
-              <span className="wide:truncate">{told(readout.words)}</span>
+              <span className="wide:truncate">
+                {told(readout.words)}
+                {marks && `; now ${boards.find((b) => b.key === readout.key)?.figure}`}
+              </span>
             </>
           ) : (
-            !bench.stale && <Legend boards={boards} />
+            !bench.stale && <Legend boards={drawn} />
           )}
         </p>
         {bench.stale && <StaleNote why={bench.stale} />}
@@ -99,8 +110,8 @@ export function WallSection({
         <div className="figure h-full">
           {view === "wall" && (
             <Wall
-              boards={boards}
-              ghost={ghost}
+              boards={drawn}
+              marks={marks}
               selected={selected}
               onSelect={onSelect}
               highlight={highlight}

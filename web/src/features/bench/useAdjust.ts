@@ -1,6 +1,5 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import {
-  type Analysis,
   ApiError,
   api,
   type Change,
@@ -43,7 +42,7 @@ export const START: Settings = {
   mode: "rebalance",
   goals: null,
   maxSupplements: null,
-  margin: "0",
+  margin: "",
   school: "none",
   ticked: {},
   macros: { protein: "", fat: "", carbohydrate: "" },
@@ -153,6 +152,8 @@ const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 export function useAdjust(recipeId: number) {
   const [settings, setSettings] = useState(START);
   const [run, setRun] = useState<Run>(IDLE);
+  // Whether the answers are looked at, or what was asked.
+  const [shown, setShown] = useState(true);
   const job = useRef<string | null>(null);
   const serial = useRef(0);
 
@@ -194,6 +195,7 @@ export function useAdjust(recipeId: number) {
   const start = useCallback(
     (typed: string, content: Content, allowed: string[]) => {
       const { lines } = content;
+      setShown(true);
       setRun({ ...IDLE, state: "running", typed, lines });
       const body = { ...JSON.parse(typed), settings: asked(settings, lines, allowed) };
       const begin = () =>
@@ -236,7 +238,7 @@ export function useAdjust(recipeId: number) {
     void cancel();
     job.current = null;
   }, [cancel]);
-  return { settings, setSettings, run, start, resume, cancel, clear };
+  return { settings, setSettings, run, shown, setShown, start, resume, cancel, clear };
 }
 
 export type Adjust = ReturnType<typeof useAdjust>;
@@ -263,14 +265,4 @@ export function withChanges(
     .filter((c) => c.kind === "added")
     .map(({ food, name, methods, after }) => lineOf({ food, name, methods, text: after }));
   return [...kept, ...added];
-}
-
-/** Verdicts that differ between two analyses, worst first. */
-export function differences(before: Analysis, after: Analysis) {
-  return before.nutrients.flatMap((n, i) => {
-    const then = after.nutrients[i];
-    return n.board && then && then.status !== n.status
-      ? [{ key: n.key, name: n.name, from: n.status, to: then.status }]
-      : [];
-  });
 }

@@ -1,5 +1,5 @@
 import { type CSSProperties, memo } from "react";
-import type { BoardFacts } from "./boards";
+import type { BoardFacts, Mark } from "./boards";
 import { fillOf, spans } from "./fill";
 import { usePalette } from "./palette";
 import { CORNICE, RAIL } from "./scale";
@@ -11,14 +11,19 @@ interface Axis {
   /** At a share of its length from the floor. */
   at: (share: number) => CSSProperties;
   long: (share: number) => CSSProperties;
+  /** At a share of its width from the edge. */
+  across: (share: number) => CSSProperties;
   /** Across the board: inside its edges, and over them. */
   inside: string;
   over: string;
   /** Lines across: at the far end of what they bound. */
-  line: Record<"lid" | "dots" | "rail" | "cornice" | "bar", string>;
+  line: Record<"lid" | "dots" | "rail" | "cornice" | "bar" | "now", string>;
   open: string;
   ragged: string;
 }
+
+/** Each answer has a place of its own across a board. */
+const MOST_ANSWERS = 6;
 
 const percent = (share: number) => `${share * 100}%`;
 
@@ -26,6 +31,7 @@ const AXES: Record<Posture, Axis> = {
   standing: {
     at: (share) => ({ bottom: percent(share) }),
     long: (share) => ({ height: percent(share) }),
+    across: (share) => ({ left: percent(share) }),
     inside: "inset-x-[2px]",
     over: "-inset-x-[2px]",
     line: {
@@ -34,6 +40,7 @@ const AXES: Record<Posture, Axis> = {
       rail: "border-t-2",
       cornice: "border-t-[3px]",
       bar: "border-t-4",
+      now: "border-t-2",
     },
     open: "border-b-0",
     ragged: "polygon(0 100%, 0 25%, 25% 0, 50% 30%, 75% 0, 100% 25%, 100% 100%)",
@@ -41,6 +48,7 @@ const AXES: Record<Posture, Axis> = {
   lying: {
     at: (share) => ({ left: percent(share) }),
     long: (share) => ({ width: percent(share) }),
+    across: (share) => ({ top: percent(share) }),
     inside: "inset-y-[2px]",
     over: "-inset-y-[2px]",
     line: {
@@ -49,6 +57,7 @@ const AXES: Record<Posture, Axis> = {
       rail: "border-l-2",
       cornice: "border-l-[3px]",
       bar: "border-l-4",
+      now: "border-l-2",
     },
     open: "border-l-0",
     ragged: "polygon(0 0, 75% 0, 100% 25%, 70% 50%, 100% 75%, 75% 100%, 0 100%)",
@@ -58,13 +67,13 @@ const AXES: Record<Posture, Axis> = {
 /** What is drawn of a board: its fill of ingredients, and every line it is held to. */
 export const BoardFill = memo(function BoardFill({
   board,
-  proposed,
+  marks,
   posture,
   looked,
   highlight,
 }: {
   board: BoardFacts;
-  proposed: BoardFacts | undefined;
+  marks: readonly Mark[] | undefined;
   posture: Posture;
   /** Someone is looking at this board: what is fine to see is drawn. */
   looked: boolean;
@@ -152,12 +161,25 @@ export const BoardFill = memo(function BoardFill({
           style={axis.at(board.second.height)}
         />
       )}
-      {proposed?.height != null && (
-        <span
-          data-proposed={proposed.status}
-          className={`absolute z-10 size-2.5 rounded-full border-[2.5px] border-verdigris bg-sheet ${posture === "standing" ? "left-1/2 -translate-x-1/2 translate-y-1/2" : "top-1/2 -translate-x-1/2 -translate-y-1/2"}`}
-          style={axis.at(Math.min(proposed.height, 0.98))}
-        />
+      {marks?.map((mark) =>
+        mark.of === "now" ? (
+          <span
+            key="now"
+            data-now
+            className={`absolute ${axis.over} ${axis.line.now} z-10 border-soft border-dashed`}
+            style={axis.at(Math.min(mark.height, 0.99))}
+          />
+        ) : (
+          <span
+            key={mark.of}
+            data-answer={mark.of}
+            className={`absolute z-10 bg-ink ${posture === "standing" ? "h-[3px] w-[5px]" : "h-[5px] w-[3px]"}`}
+            style={{
+              ...axis.at(Math.min(mark.height, 0.99)),
+              ...axis.across((mark.of - 1) / MOST_ANSWERS),
+            }}
+          />
+        ),
       )}
       {over && (
         <span

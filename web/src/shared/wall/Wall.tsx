@@ -1,11 +1,11 @@
 import { type KeyboardEvent, memo, useMemo, useRef } from "react";
 import { useMedia, WIDE } from "~/shared/useMedia";
 import { BoardFill, type Posture } from "./Board";
-import { type BoardFacts, PANELS } from "./boards";
+import { type BoardFacts, type Mark, PANELS } from "./boards";
 
 interface Looking {
-  /** The boards of a proposal, shown as rings where the fill would end. */
-  ghost?: ReadonlyMap<string, BoardFacts> | null;
+  /** While an answer of a formulation is drawn: where the recipe is now, and the other answers. */
+  marks?: ReadonlyMap<string, Mark[]> | null;
   selected: string | null;
   onSelect: (key: string) => void;
   highlight: number | null;
@@ -152,14 +152,14 @@ function BoardButton({
   looking: Looking;
   className: string;
 }) {
-  const { ghost, selected, onSelect, highlight, pointed, onPoint } = looking;
-  const proposed = ghost?.get(board.key);
+  const { marks, selected, onSelect, highlight, pointed, onPoint } = looking;
+  const marked = marks?.get(board.key);
   const looked = board.key === selected || board.key === pointed;
   const groove = looked ? "bg-oak-pale/60" : "bg-groove";
   const fill = (
     <BoardFill
       board={board}
-      proposed={proposed}
+      marks={marked}
       posture={posture}
       looked={looked}
       highlight={highlight}
@@ -170,7 +170,7 @@ function BoardButton({
       type="button"
       data-board={board.key}
       data-status={board.status}
-      aria-label={`${board.name}: ${board.words}${proposed ? `; proposed: ${proposed.words}` : ""}`}
+      aria-label={`${board.name}: ${board.words}${marked ? `; ${marked.map((m) => m.words).join("; ")}` : ""}`}
       aria-pressed={board.key === selected}
       tabIndex={tabStop ? 0 : -1}
       onClick={() => onSelect(board.key)}

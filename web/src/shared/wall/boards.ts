@@ -140,6 +140,35 @@ export function boardsOf(
   return boards;
 }
 
+/** What stands on a board beside what is drawn of it: the recipe as it is, and other answers. */
+export interface Mark {
+  /** The number of an answer from 1, or now. */
+  of: number | "now";
+  height: number;
+  words: string;
+}
+
+/** The marks of every board while answer `at` is drawn. */
+export function marksOf(
+  now: readonly BoardFacts[],
+  answers: readonly (Analysis | undefined)[],
+  at: number,
+): ReadonlyMap<string, Mark[]> {
+  const found = new Map<string, Mark[]>();
+  const put = (of: Mark["of"], boards: readonly BoardFacts[]) => {
+    for (const { key, height, figure } of boards) {
+      if (height === null) continue;
+      const said = of === "now" ? `now ${figure}` : `by answer ${of} ${figure}`;
+      found.set(key, [...(found.get(key) ?? []), { of, height, words: said }]);
+    }
+  };
+  put("now", now);
+  answers.forEach((answer, i) => {
+    if (i !== at && answer) put(i + 1, boardsOf(answer));
+  });
+  return found;
+}
+
 function withoutValue(nutrient: Nutrient): string {
   if (!nutrient.unknown_lines) return "";
   const lines = `${nutrient.unknown_lines} ingredient${nutrient.unknown_lines > 1 ? "s" : ""}`;

@@ -1,0 +1,88 @@
+import { RadioGroup } from "radix-ui";
+import type { Answer } from "~/api/client";
+import { money, number, percent, spelled, told } from "~/shared/format";
+
+const CELLS = 20;
+
+/** The answers as cards, the one that is drawn on the wall marked. */
+export function Cards({
+  answers,
+  at,
+  onChoose,
+}: {
+  answers: readonly Answer[];
+  at: number;
+  onChoose: (to: number) => void;
+}) {
+  return (
+    <RadioGroup.Root
+      aria-label="Answers"
+      value={answers[at]?.id ?? ""}
+      onValueChange={(id) => onChoose(answers.findIndex((answer) => answer.id === id))}
+      className="flex flex-col wide:grid wide:grid-flow-col wide:auto-cols-[minmax(0,26rem)]"
+    >
+      {answers.map((answer, i) => (
+        <RadioGroup.Item
+          key={answer.id}
+          value={answer.id}
+          title={told(answer.words)}
+          className="flex min-w-0 gap-2 border-line border-r border-t-[3px] border-t-transparent border-b px-3 py-1 text-left aria-checked:border-t-ink aria-checked:bg-sheet"
+        >
+          <kbd className="text-soft">{i + 1}</kbd>
+          <span className="flex min-w-0 flex-1 flex-col">
+            <span className="flex items-center justify-between gap-2">
+              <span className="font-semibold wide:truncate">{answer.name}</span>
+              <Cells answer={answer} />
+            </span>
+            <span className="text-data wide:truncate">{summary(answer)}</span>
+            <span className="text-data text-soft wide:truncate">{surely(answer)}</span>
+          </span>
+        </RadioGroup.Item>
+      ))}
+    </RadioGroup.Root>
+  );
+}
+
+/** What tells an answer from the others, in a line. */
+export function summary(answer: Answer): string {
+  const { supplements, distance, cost, unpriced } = answer;
+  const parts = [
+    supplements === 1 ? "1 supplement" : `${supplements} supplements`,
+    `${percent(distance)} from other foods`,
+  ];
+  if (cost != null) {
+    parts.push(`${money(cost)} a day${unpriced ? ` (${unpriced} without a price)` : ""}`);
+  }
+  return parts.join(", ");
+}
+
+/** How surely it holds, in words. */
+export function surely({ holds }: Answer): string {
+  if (!holds) return "";
+  const those = holds.open_limits ? `, of the ${holds.limits} limits it meets` : "";
+  const weakest = holds.weakest
+    ? `; weakest ${spelled(holds.weakest.name)}, ${number(holds.weakest.share * 100)}`
+    : "";
+  return `holds in ${number(holds.share * 100)} of 100 batches${those}${weakest}`;
+}
+
+/** The same drawn: a cell for each twentieth of the batches. */
+function Cells({ answer }: { answer: Answer }) {
+  if (!answer.holds) return null;
+  const full = Math.round(answer.holds.share * CELLS);
+  return (
+    <svg width={CELLS * 4} height={9} aria-hidden="true" className="shrink-0 overflow-visible">
+      {Array.from({ length: CELLS }, (_, i) => (
+        <rect
+          key={i}
+          x={i * 4}
+          y={0.5}
+          width={2.5}
+          height={8}
+          className={i < full ? "fill-ink stroke-ink" : "fill-none stroke-edge"}
+          strokeWidth={0.8}
+        />
+      ))}
+    </svg>
+  );
+}
