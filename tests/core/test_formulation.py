@@ -354,7 +354,8 @@ def test_a_wrong_answer_called_best_is_solved_again_without_presolve(
         (p.goal, pytest.approx(p.value), p.proved) for p in honest.passes
     ]
     names = {goal: goal for goal in problem.goals}
-    report = proposal_result(Proposal(State.MET, model, found, (), (), (), None, ()), names)
+    case = read_case(facts, case_file(facts, 1))
+    report = proposal_result(case, Proposal(State.MET, model, found, (), (), (), None, ()), names)
     assert report.passes[1].solved_again and not report.passes[0].solved_again
     assert "did not add up for near" in report.words
 
@@ -632,7 +633,7 @@ def test_priced_foods_lower_the_shortfall(facts: Reference) -> None:
     [
         (0.75, Increment(0.75, "tsp", 0.125), "1/8 tsp"),
         (100.0, Increment(50.0, "each large", 1.0), "2 large"),
-        (0.375, Increment(0.125, "tablet", 0.5), "1 1/2 tablet"),
+        (0.375, Increment(0.125, "tablet", 0.5), "1 1/2 tablets"),
         (37.0, Increment(1.0, "g", 1.0), "37 g"),
         (2.4, Increment(0.1, "g", 0.1), "2.4 g"),
     ],
@@ -674,9 +675,12 @@ def test_a_cancelled_run_says_so(facts: Reference) -> None:
 def test_time_limit_keeps_the_best_found_and_says_it(facts: Reference) -> None:
     case = read_case(facts, case_file(facts, 3))
     proposal = formulate(case, Settings(time_limit_s=0.4))
-    report = proposal_result(proposal, {k: v[0] for k, v in facts.formulation.goals.items()})
+    names = {k: v[0] for k, v in facts.formulation.goals.items()}
+    report = proposal_result(case, proposal, names)
     assert proposal.state in {"met", "short", "time-limit"}
     if proposal.lines:
         # Every goal is accounted for: proved, or said not to be.
         assert {p.goal for p in proposal.passes} >= {"minimums", "energy", "near"}
-        assert report.proved == ("best found so far" not in report.words)
+        assert report.proved == (
+            "not proved best" not in report.words and "Not finished" not in report.words
+        )

@@ -54,8 +54,8 @@ def test_another_portion_of_the_same_recipe_costs_nothing(facts: Reference) -> N
     larger = amounts(asked, l0=225, l1=375)
     asked = at_energy(asked, kcal_of(asked, larger))
     assert shape_value(asked, larger) == pytest.approx(0, abs=1e-9)
-    # As it stands it misses a third of the energy, and nothing else.
-    assert shape_value(asked, amounts(asked, l0=150, l1=250)) == pytest.approx(1 / 3, abs=1e-6)
+    # As it stands it misses a third of the energy, which counts eight times, and nothing else.
+    assert shape_value(asked, amounts(asked, l0=150, l1=250)) == pytest.approx(8 / 3, abs=1e-6)
 
 
 def test_what_departs_far_counts_more(facts: Reference) -> None:
@@ -69,20 +69,51 @@ def test_what_departs_far_counts_more(facts: Reference) -> None:
     # A line at 0.4 of itself departs by 0.6: 0.6 + 2 x (0.6 - 0.3) of its share.
     lacks = kcal_of(asked, whole - less) / asked.kcal
     apart = shape_value(asked, less) - shape_value(asked, whole)
-    assert apart == pytest.approx(share[2] * (0.6 + 2 * 0.3) + lacks, abs=1e-6)
+    assert apart == pytest.approx(share[2] * (0.6 + 2 * 0.3) + 8 * lacks, abs=1e-6)
 
 
 def test_an_added_food_counts_by_its_place_in_the_bowl(facts: Reference) -> None:
     asked = problem(facts, 600, [(CHICKEN, 150), (RICE, 250)])
     bare = amounts(asked, l0=150, l1=250)
     asked = replace(asked, kcal=kcal_of(asked, bare), batch_grams=400.0)
-    potato = amounts(asked, l0=150, l1=250, usda_11367=40)
-    energy = kcal_of(asked, potato - bare) / asked.kcal
+    # Kale takes the place of neither.
+    kale = amounts(asked, l0=150, l1=250, usda_11234=40)
+    energy = kcal_of(asked, kale - bare) / asked.kcal
     # That it is added, its energy, half its weight, and that the bowl has so much too much energy.
     assert shape_value(asked, bare) == pytest.approx(0, abs=1e-9)
-    assert shape_value(asked, potato) == pytest.approx(
-        0.06 + energy + 0.5 * 40 / 400 + energy, abs=1e-6
+    assert shape_value(asked, kale) == pytest.approx(
+        0.06 + energy + 0.5 * 40 / 400 + 8 * energy, abs=1e-6
     )
+
+
+def test_what_takes_the_place_of_a_line_counts_as_that_line(facts: Reference) -> None:
+    """Turkey for chicken: half of it put in by energy, the recipe keeps its shape; what it costs is that
+    it is there and what of the energy it brings."""
+    asked = problem(facts, 600, [(CHICKEN, 150), (RICE, 250)])
+    turkey = next(j for j, c in enumerate(asked.candidates) if c.food.id == "usda:05306")
+    assert asked.candidates[turkey].instead_of == 0
+    kcal = asked.contents.kcal
+    swapped = amounts(asked, l0=75, l1=250)
+    swapped[turkey] = 75 * kcal[0] / kcal[turkey]
+    asked = at_energy(asked, kcal_of(asked, swapped))
+    share = 75 * kcal[0] / asked.kcal
+    assert shape_value(asked, swapped) == pytest.approx(0.35 + 0.8 * share, abs=1e-6)
+    # The same energy of potato is no chicken: the chicken is missed, and it counts as an added food.
+    other = amounts(asked, l0=75, l1=250)
+    potato = next(j for j, c in enumerate(asked.candidates) if c.food.id == "usda:11367")
+    assert asked.candidates[potato].instead_of == 1
+    other[potato] = 75 * kcal[0] / kcal[potato]
+    assert shape_value(asked, other) > shape_value(asked, swapped) + 0.2
+
+
+def test_a_food_takes_the_place_of_what_is_like_it(facts: Reference) -> None:
+    asked = problem(facts, 600, [(CHICKEN, 150), (RICE, 250), (CARROT, 50)])
+    places = {c.food.id: c.instead_of for c in asked.candidates if c.line is None}
+    beef, cod, oats, kale, oil = (
+        places[i] for i in ("usda:23560", "usda:15016", "usda:08121", "usda:11234", "usda:04510")
+    )
+    # Meat for meat, starch for starch, a vegetable for a vegetable; there is no fish and no oil in it.
+    assert (beef, oats, kale, cod, oil) == (0, 1, 2, None, None)
 
 
 def test_energy_of_a_supplement_is_never_food(facts: Reference) -> None:

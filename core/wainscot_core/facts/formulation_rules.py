@@ -101,8 +101,8 @@ class ShapeRules:
     added_food: float = 0.06
     added_energy: float = 1.0
     added_weight: float = 0.5
-    substitute: float = 0.25
-    swapped_energy: float = 0.6
+    substitute: float = 0.35
+    swapped_energy: float = 0.8
     supplement: float = 0.04
     supplement_line: float = 0.02
     dose: float = 0.03

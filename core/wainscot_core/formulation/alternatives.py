@@ -16,7 +16,7 @@ from ..facts.foods import FloatArray
 from ..facts.formulation_rules import AlternativeRule
 from ..recipe.line import sum_lines
 from .model import build
-from .passes import Progress, Solution, nearby
+from .passes import MUST, Pass, Progress, Solution, nearby, usual
 from .problem import Aim, ItemKind, Problem
 from .proposal import SHORT, Proposal, State, proposal_at
 from .question import Settings, aim_of
@@ -42,6 +42,8 @@ class Alternative:
     cost: float | None
     unpriced: int
     holds: Holding | None
+    # Of a day, with what has no price at the dearest that is known.
+    cost_at_most: float
 
 
 def alternatives_of(
@@ -59,12 +61,12 @@ def alternatives_of(
         return as_it_is
     nearest, *others = rules.alternatives
     found = [_told(dossier, nearest, first)]
-    # Where staying near the recipe is not what is asked, or nothing needs to change, there is one answer.
-    if "near" not in first.model.problem.goals or first.state not in {
-        State.MET,
-        State.UNPROVEN,
-        State.SHORT,
-    }:
+    if not usual(first.model):
+        # What is asked for first is not to stay near the recipe: there is one answer, named by its mode.
+        mode = rules.modes[settings.mode]
+        rule = replace(nearest, id=mode.id, name=mode.name, words=mode.words)
+        return (_told(dossier, rule, first), *as_it_is)
+    if first.state not in {State.MET, State.UNPROVEN, State.SHORT}:
         return tuple(found)
     for i, rule in enumerate(others):
         if cancelled is not None and cancelled():
@@ -74,7 +76,7 @@ def alternatives_of(
         proposal = _proposed(dossier, settings, rule, first)
         if proposal is not None:
             found.append(_told(dossier, rule, proposal))
-    return (*_worth_showing(found, rules.alternatives_worth), *as_it_is)
+    return (*worth_showing(found, rules.alternatives_worth), *as_it_is)
 
 
 def _scaled(dossier: Dossier, rule: AlternativeRule, first: Proposal) -> tuple[Alternative, ...]:
@@ -121,15 +123,21 @@ def _proposed(
     solution = nearby(model, first.solution)
     if solution is None or solution.grams is None:
         return None
-    limit = {p.goal: p.value for p in first.passes if p.goal in {"energy", "minimums", "advice"}}
-    room = problem.room
-    for one in solution.passes:
-        if one.goal in limit and one.value > max(
-            limit[one.goal] + AS_GOOD, room.get(one.goal, 0.0)
-        ):
-            return None
+    if not as_good(solution.passes, first.passes, problem.room):
+        return None
     state = State.SHORT if solution.shortfall > SHORT else State.MET
     return proposal_at(dossier, model, solution, state)
+
+
+def as_good(passes: Sequence[Pass], nearest: Sequence[Pass], room: Mapping[str, float]) -> bool:
+    """Whether the energy, the minimums and the advice are where the nearest answer has them, or within what may
+    be given up of them anyhow."""
+    limit = {p.goal: p.value for p in nearest if p.goal in MUST}
+    return all(
+        p.value <= max(limit[p.goal] + AS_GOOD, room.get(p.goal, 0.0))
+        for p in passes
+        if p.goal in limit
+    )
 
 
 def _counted_otherwise(
@@ -162,7 +170,15 @@ def _told(dossier: Dossier, rule: AlternativeRule, proposal: Proposal) -> Altern
         rule, rule.name, proposal, distance_between(dossier, after),
         sum(x.food.is_supplement for x in after.lines),
         paid / dossier.days if priced else None, len(after.lines) - len(priced), holding(after),
+        _at_most(dossier, proposal),
     )  # fmt: skip
+
+
+def _at_most(dossier: Dossier, proposal: Proposal) -> float:
+    grams = proposal.solution.grams
+    if grams is None:
+        return 0.0
+    return float(proposal.model.problem.prices_per_kg @ grams) / 1000 / dossier.days
 
 
 def distance_between(before: Dossier, after: Dossier) -> float:
@@ -183,9 +199,10 @@ def distance_between(before: Dossier, after: Dossier) -> float:
     return sum(max(0.0, share - was.get(food, 0.0)) for food, share in now.items())
 
 
-def _worth_showing(
+def worth_showing(
     found: Sequence[Alternative], worth: Mapping[str, float]
 ) -> Iterator[Alternative]:
+    """Those that differ, each under a name that is true of it."""
     shown: list[Alternative] = []
     for one in found:
         if not shown or _differs(one, shown, worth):
@@ -194,6 +211,8 @@ def _worth_showing(
     for one in shown:
         if one.rule.id == WHOLE and one.supplements == 0:
             one = replace(one, name="Whole foods only")
+        elif one.rule.id == WHOLE and one.supplements >= shown[0].supplements:
+            one = replace(one, name="Without a premix")
         if one.rule.id == FEWEST and one.supplements > fewest:
             one = replace(one, name="Fewer supplements")
         yield one
@@ -208,14 +227,15 @@ def _differs(one: Alternative, shown: Sequence[Alternative], worth: Mapping[str,
         return one.supplements <= nearest.supplements - worth["supplements"]
     if one.rule.id == WHOLE:
         premixed = [a for a in shown if _has_premix(a.proposal)]
+        if nearest in premixed and not _has_premix(one.proposal):
+            return True
         return all(
             one.supplements <= a.supplements - worth["supplements"]
             for a in shown
             if a not in premixed or a is nearest
         )
     if one.rule.id == CHEAPEST:
-        costs = [a.cost for a in shown if a.cost is not None]
-        return one.cost is not None and one.cost <= min(costs, default=0) * (1 - worth["cost"])
+        return one.cost_at_most <= min(a.cost_at_most for a in shown) * (1 - worth["cost"])
     if one.rule.id == SUREST and one.holds is not None:
         held = [a.holds.share for a in shown if a.holds is not None]
         return one.holds.share >= max(held, default=0.0) + worth["holds"]

@@ -135,7 +135,7 @@ class _Settled:
 def _settled(model: Model, goals: Sequence[str]) -> _Settled | None:
     """Measurable amounts near the continuous problem's, where the goals are the usual ones and there is
     much to choose from; None otherwise."""
-    if not _usual(model, goals):
+    if not usual(model) or few(model) or model.problem.gap == 0:
         return None
     rounds = supports(model, goals)
     if not rounds:
@@ -145,6 +145,12 @@ def _settled(model: Model, goals: Sequence[str]) -> _Settled | None:
     for one in sorted(rounds, key=lambda r: r.worth):
         starts.setdefault(one.items, one)
     ends = [settle(ground, one.grams) for one in list(starts.values())[:STARTS]]
+    swaps = frozenset(j for j, c in enumerate(model.problem.candidates) if c.instead_of is not None)
+    if any(swaps & r.items for r in starts.values()):
+        # Her own foods first: how far one comes without putting others in their place.
+        own = supports(model, goals, swaps)
+        if own:
+            ends.append(settle(ground, min(own, key=lambda r: r.worth).grams))
     worth = min(r.worth for r in rounds)
     grams, cost = min(ends, key=lambda end: end[1])
     grams, cost = without_each(ground, grams, cost, _enough(worth))
@@ -156,7 +162,7 @@ def nearby(model: Model, other: Solution) -> Solution | None:
     """A solution by small moves alone, from the continuous problem's amounts and from those of another
     solution of the same candidates; None where the goals are not the usual ones."""
     goals = [g for g in model.problem.goals if np.any(model.objectives[g])]
-    if not _usual(model, goals) or other.grams is None:
+    if not usual(model) or other.grams is None:
         return None
     rounds = supports(model, goals)
     ground = ground_of(model, next((p.value for p in other.passes if p.goal == "advice"), 0.0))
@@ -169,10 +175,10 @@ def nearby(model: Model, other: Solution) -> Solution | None:
     return _solution_at(model, goals, grams, worth) if cost < HARD else None
 
 
-def _usual(model: Model, goals: Sequence[str]) -> bool:
-    """Whether the energy, the minimums and the advice come first and staying near the recipe after them, with
-    much to choose from."""
-    if "near" not in goals or model.problem.gap == 0 or few(model):
+def usual(model: Model) -> bool:
+    """Whether the energy, the minimums and the advice come first and staying near the recipe after them."""
+    goals = [g for g in model.problem.goals if np.any(model.objectives[g])]
+    if "near" not in goals:
         return False
     at = goals.index("near")
     return set(goals[:at]) <= set(MUST) and not set(goals[at + 1 :]) - {"cost"}

@@ -193,11 +193,21 @@ class Problem:
 
     @property
     def prices_per_kg(self) -> FloatArray:
-        """(C,) price per kg. An item without a price counts as the dearest known: unknown is not free."""
-        known = [c.price_per_kg for c in self.candidates if c.price_per_kg is not None]
-        dearest = max(known, default=0.0)
+        """(C,) price per kg. What has no price counts as the dearest food, or supplement, that has one: unknown
+        is not free."""
+        known = [c for c in self.candidates if c.price_per_kg is not None]
+        every = max((c.price_per_kg or 0.0 for c in known), default=0.0)
+        dearest = {
+            kind: max(
+                (c.price_per_kg or 0.0 for c in known if c.is_supplement is kind), default=every
+            )
+            for kind in (False, True)
+        }
         return np.array(
-            [dearest if c.price_per_kg is None else c.price_per_kg for c in self.candidates]
+            [
+                dearest[c.is_supplement] if c.price_per_kg is None else c.price_per_kg
+                for c in self.candidates
+            ]
         )
 
     @property

@@ -85,9 +85,11 @@ def closed(model: Model, items: frozenset[int]) -> dict[int, tuple[float, float]
     }
 
 
-def supports(model: Model, goals: Sequence[str]) -> list[Round]:
-    """Every round for the first goal that charges items, the goals before it held."""
-    solver = Solver(model, relaxed=True)
+def supports(model: Model, goals: Sequence[str], out: frozenset[int] = frozenset()) -> list[Round]:
+    """Every round for the first goal that charges items, the goals before it held. out: added items that
+    are not tried."""
+    every = frozenset(j for j, c in enumerate(model.problem.candidates) if c.line is None)
+    solver = Solver(model, relaxed=True, opened=closed(model, every - out) if out else None)
     for goal in goals:
         objective = model.objectives[goal]
         charged = [j for j, y in model.present.items() if objective[y] > 0]

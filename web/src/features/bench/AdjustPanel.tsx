@@ -71,9 +71,15 @@ export function AdjustPanel({
         <Figure
           label="Margin over minimums, %"
           value={settings.margin}
+          placeholder="auto"
           onChange={(margin) => put({ margin })}
         />
       </div>
+      {settings.margin === "" && (
+        <p className="text-data text-soft">
+          Without a margin each limit is aimed at with room for what its foods vary by.
+        </p>
+      )}
       <Select
         label="School"
         value={settings.school}
@@ -202,10 +208,12 @@ function allowedFoods(
 function Figure({
   label,
   value,
+  placeholder,
   onChange,
 }: {
   label: string;
   value: string;
+  placeholder?: string;
   onChange: (value: string) => void;
 }) {
   const id = useId();
@@ -215,6 +223,7 @@ function Figure({
       <AmountBox
         id={id}
         value={value}
+        placeholder={placeholder}
         wrong={figureProblem(value, 0, true)}
         onChange={(e) => onChange(e.target.value)}
         className="w-12"

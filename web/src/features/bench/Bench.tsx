@@ -191,7 +191,11 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
               adjust.clear();
               focusWork();
             }}
-            onDecide={() => navigate(`/cases/${current.id}/targets`)}
+            onDecide={() => {
+              // Other targets ask for other answers.
+              adjust.clear();
+              navigate(`/cases/${current.id}/targets`);
+            }}
             onAllow={(food) => {
               adjust.setSettings((now) => ({ ...now, ticked: { ...now.ticked, [food]: true } }));
               setShown(false);

@@ -51,7 +51,7 @@ export function summary(answer: Answer): string {
     `${percent(distance)} from other foods`,
   ];
   if (cost != null) {
-    parts.push(`${money(cost)} a day${unpriced ? ` (${unpriced} without a price)` : ""}`);
+    parts.push(`${money(cost)} a day${unpriced ? ` and ${unpriced} without a price` : ""}`);
   }
   return parts.join(", ");
 }

@@ -45,6 +45,13 @@ function amount(change: Change | undefined) {
   return <b>{told(change.after)}</b>;
 }
 
+/** What a line is changed for, and what would be without it. */
+function Why({ change }: { change: Change | undefined }) {
+  if (!change?.why && !change?.without) return null;
+  const without = change.without ? `without it ${change.without}` : "";
+  return <>{told([change.why, without].filter(Boolean).join("; "))}</>;
+}
+
 function sign(change: Change): string {
   if (change.kind === "added") return "added";
   return change.kind === "removed" ? "taken out" : "changed";
@@ -88,14 +95,14 @@ export function ChangesTable({
                 <button
                   type="button"
                   tabIndex={-1}
-                  aria-label={`Look at ${answer.name}`}
+                  title={`Look at ${answer.name}`}
                   onClick={() => onChoose(i)}
                 >
                   {i + 1}
                 </button>
               </th>
             ))}
-            <th className="pl-3 font-normal">why</th>
+            <th className="hidden pl-3 font-normal wide:table-cell">why</th>
             <th className="hidden whitespace-nowrap pl-3 font-normal wide:table-cell">at least</th>
           </tr>
         </thead>
@@ -130,6 +137,9 @@ export function ChangesTable({
                   title={row.name}
                 >
                   {row.name}
+                  <span className="block pb-1 text-data text-soft wide:hidden">
+                    <Why change={change} />
+                  </span>
                 </td>
                 <td className="whitespace-nowrap px-2 text-right text-soft">
                   {told(lines[position]?.text ?? "·")}
@@ -142,13 +152,8 @@ export function ChangesTable({
                     {amount(one)}
                   </td>
                 ))}
-                <td className="w-full pl-3 text-data text-soft">
-                  {told(change?.why ?? "")}
-                  {change?.without && (
-                    <span className="block wide:inline">
-                      {change.why ? "; " : ""}without it {told(change.without)}
-                    </span>
-                  )}
+                <td className="hidden w-full pl-3 text-data text-soft wide:table-cell">
+                  <Why change={change} />
                 </td>
                 <td className="hidden whitespace-nowrap pl-3 text-data text-soft wide:table-cell">
                   {told(change?.least ?? "")}

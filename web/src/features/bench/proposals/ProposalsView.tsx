@@ -34,7 +34,7 @@ export function ProposalsView({
   const { proposal } = run;
   const region = useRef<HTMLElement>(null);
   const main = useRef<HTMLButtonElement>(null);
-  useEffect(() => main.current?.focus(), []);
+  useEffect(() => main.current?.focus({ preventScroll: true }), []);
   if (!proposal) return null;
   const { answers, at, chosen, left } = proposals;
   const changes = chosen ? changesOf(chosen) : [];
