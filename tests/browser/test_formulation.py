@@ -53,7 +53,7 @@ def test_flawed_to_met_with_the_mouse_away(
     expect(page.locator(BAD)).to_have_count(first)
 
 
-@pytest.mark.parametrize("dog", ["Juniper", "Bramble", "Alder"])
+@pytest.mark.parametrize("dog", ["Juniper", "Bramble", "Alder", "Clover"])
 def test_another_answer_is_taken_by_keys_alone(signed_in: Page, dog: str) -> None:
     page = signed_in
     open_case(page, dog)

@@ -25,17 +25,19 @@ export function Cards({
         <RadioGroup.Item
           key={answer.id}
           value={answer.id}
-          title={told(answer.words)}
+          title={`${told(answer.words)}; ${surely(answer)}`}
           className="flex min-w-0 gap-2 border-line border-r border-t-[3px] border-t-transparent border-b px-3 py-1 text-left aria-checked:border-t-ink aria-checked:bg-sheet"
         >
           <kbd className="text-soft">{i + 1}</kbd>
           <span className="flex min-w-0 flex-1 flex-col">
-            <span className="flex items-center justify-between gap-2">
-              <span className="font-semibold wide:truncate">{answer.name}</span>
-              <Cells answer={answer} />
-            </span>
-            <span className="text-data wide:truncate">{summary(answer)}</span>
-            <span className="text-data text-soft wide:truncate">{surely(answer)}</span>
+            <span className="font-semibold wide:truncate">{answer.name}</span>
+            <span className="line-clamp-2 text-data">{summary(answer)}</span>
+            {answer.holds && (
+              <span className="flex items-center gap-1.5 text-data text-soft">
+                <Cells answer={answer} />
+                {number(answer.holds.share * 100)} of 100 hold
+              </span>
+            )}
           </span>
         </RadioGroup.Item>
       ))}
@@ -51,7 +53,7 @@ export function summary(answer: Answer): string {
     `${percent(distance)} from other foods`,
   ];
   if (cost != null) {
-    parts.push(`${money(cost)} a day${unpriced ? ` and ${unpriced} without a price` : ""}`);
+    parts.push(`${money(cost)} a day${unpriced ? `, ${unpriced} unpriced` : ""}`);
   }
   return parts.join(", ");
 }

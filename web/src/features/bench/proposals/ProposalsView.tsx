@@ -3,7 +3,7 @@ import { number, told } from "~/shared/format";
 import { Button } from "~/ui";
 import type { BenchLine } from "../editor";
 import type { Run } from "../useAdjust";
-import { Cards } from "./Cards";
+import { Cards, surely } from "./Cards";
 import { ChangesTable } from "./ChangesTable";
 import { Conflicts, HowFound } from "./Explained";
 import { changesOf, type Proposals } from "./useProposals";
@@ -83,7 +83,8 @@ export function ProposalsView({
         </p>
         <p className="text-data text-soft">
           {number(proposal.kcal_before)} kcal a day now
-          {chosen && `, ${number(chosen.recipe.kcal_per_day)} with ${at + 1}`}; amounts for {days}
+          {chosen && `, ${number(chosen.recipe.kcal_per_day)} with ${at + 1}, amounts for ${days}`}
+          {chosen?.holds && `; it ${surely(chosen)}`}
         </p>
       </div>
       {answers.length > 0 && <Cards answers={answers} at={at} onChoose={proposals.choose} />}

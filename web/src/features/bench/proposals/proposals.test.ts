@@ -72,7 +72,7 @@ describe("a card", () => {
   it("says what it is made of, and a price only where one is known", () => {
     expect(summary(answer({}))).toMatch(/^2 supplements, 13\s%\sfrom other foods$/u);
     const priced = summary(answer({ supplements: 1, cost: 1.5, unpriced: 3 }));
-    expect(priced).toMatch(/^1 supplement, .*1\.50 a day and 3 without a price$/);
+    expect(priced).toMatch(/^1 supplement, .*1\.50 a day, 3 unpriced$/);
   });
 
   it("says how surely, and of how many limits where some are open", () => {
