@@ -20,7 +20,7 @@ from wainscot_core.formulation.alternatives import (
 from wainscot_core.formulation.candidates import LineRule, amount_text
 from wainscot_core.formulation.goals import goal_value
 from wainscot_core.formulation.model import build
-from wainscot_core.formulation.passes import Pass
+from wainscot_core.formulation.passes import Pass, usual
 from wainscot_core.formulation.problem import Candidate
 from wainscot_core.formulation.proposal import (
     Change,
@@ -372,6 +372,16 @@ def test_a_line_is_not_moved_by_what_nobody_weighs_anew(facts: Reference) -> Non
             away = np.abs(levels - c.current_grams)
             assert c.current_grams in levels
             assert not np.any((away > 1e-9) & (away < 0.03 * c.current_grams))
+
+
+def test_another_order_of_goals_is_the_solvers(facts: Reference) -> None:
+    """Small moves know one order: energy, minimums, advice, shape. The order is the user's."""
+    problem = problem_of(dossier_of(facts, BY_ID["senior"]), check_settings(facts, Settings()))
+    assert usual(build(problem))
+    turned = replace(problem, goals=("minimums", "energy", "near"))
+    assert not usual(build(turned))
+    assert not usual(build(replace(problem, goals=("energy", "minimums", "fewest", "near"))))
+    assert not usual(build(replace(problem, goals=("energy", "minimums"))))
 
 
 def test_an_explicit_margin_is_held_and_no_other_is_aimed_at(facts: Reference) -> None:

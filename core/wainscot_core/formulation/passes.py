@@ -115,7 +115,8 @@ def solve(
             best = tried
         if tried.state in {"cancelled", "time-limit"}:
             break
-        if _good_shape(best, choice.worth) and _as_good(model, goals, best):
+        near = found is not None or _good_shape(best, choice.worth)
+        if near and _as_good(model, goals, best):
             break
     if progress is not None:
         progress(told, told, "")
@@ -176,12 +177,15 @@ def nearby(model: Model, other: Solution) -> Solution | None:
 
 
 def usual(model: Model) -> bool:
-    """Whether the energy, the minimums and the advice come first and staying near the recipe after them."""
+    """Whether the energy, the minimums and the advice come first, in this order, and staying near the recipe
+    after them."""
     goals = [g for g in model.problem.goals if np.any(model.objectives[g])]
     if "near" not in goals:
         return False
     at = goals.index("near")
-    return set(goals[:at]) <= set(MUST) and not set(goals[at + 1 :]) - {"cost"}
+    return goals[:at] == [g for g in MUST if g in goals[:at]] and not set(goals[at + 1 :]) - {
+        "cost"
+    }
 
 
 def _least_missed(model: Model, goals: Sequence[str]) -> float:
@@ -219,7 +223,9 @@ def _polished(model: Model, goals: Sequence[str], ground: Ground, tried: Solutio
 
 
 def _around(model: Model, found: _Settled) -> Iterator[Shortlist]:
-    """What the solver is let to search: the items of every round and of what small moves found."""
+    """What the solver is let to search: the items of every round and of what small moves found, and
+    everything where that leaves the energy, a minimum or an advice short."""
+    every = frozenset(j for j, c in enumerate(model.problem.candidates) if c.line is None)
     items = frozenset(
         j
         for j, c in enumerate(model.problem.candidates)
@@ -227,6 +233,7 @@ def _around(model: Model, found: _Settled) -> Iterator[Shortlist]:
     )
     items = items.union(*(r.items for r in found.rounds))
     yield Shortlist(items, found.worth, False)
+    yield Shortlist(every, found.worth, False)
 
 
 def _good_shape(found: Solution, worth: float) -> bool:
