@@ -6,7 +6,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 from steps import new_case
 
 LONG = 20_000
@@ -58,6 +58,8 @@ def test_another_answer_is_taken_by_keys_alone(signed_in: Page, dog: str) -> Non
     page = signed_in
     open_case(page, dog)
     page.keyboard.press("a")
+    # It can be pressed before the choices have come.
+    expect(page.get_by_role("button", name="Find the amounts")).to_be_focused()
     page.keyboard.press("Enter")
     expect(page.get_by_role("button", name="Take 1")).to_be_focused(timeout=LONG)
     answers = page.get_by_role("radiogroup", name="Answers").get_by_role("radio")
@@ -82,6 +84,20 @@ def test_another_answer_is_taken_by_keys_alone(signed_in: Page, dog: str) -> Non
     page.keyboard.press("Control+z")
     expect(page.locator(BAD).first).to_be_visible()
     expect(page.get_by_test_id("save-state")).to_have_text("Saved")
+
+
+def test_the_key_pressed_before_the_choices_have_come_is_not_lost(signed_in: Page) -> None:
+    page = signed_in
+    held: list[Route] = []
+    page.route("**/api/cases/*/formulation", lambda route: held.append(route))
+    with page.expect_request("**/api/cases/*/formulation"):
+        open_case(page, "Juniper")
+    page.keyboard.press("a")
+    expect(page.get_by_role("button", name="Find the amounts")).to_be_focused()
+    page.keyboard.press("Enter")
+    for route in held:
+        route.continue_()
+    expect(page.get_by_role("button", name="Take 1")).to_be_focused(timeout=LONG)
 
 
 def test_some_changes_are_taken_and_others_left(signed_in: Page) -> None:

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { type Ref, useEffect, useId, useRef, useState } from "react";
+import { type Ref, useId, useLayoutEffect, useRef, useState } from "react";
 import type { FormulationChoices } from "~/api/client";
 import { AmountBox, figureProblem } from "~/shared/amounts/boxes";
 import { AddFood } from "~/shared/foods/AddFood";
@@ -35,19 +35,42 @@ export function AdjustPanel({
   onShow: () => void;
 }) {
   const choices = useQuery(formulationQuery(caseId));
-  const go = useRef<HTMLButtonElement>(null);
-  useEffect(() => {
-    if (choices.isSuccess) go.current?.focus();
-  }, [choices.isSuccess]);
-  if (choices.isPending) return <Loading what="the choices" />;
-  if (!choices.data)
-    return <Problem what="the choices" error={choices.error} retry={() => choices.refetch()} />;
   const { settings, setSettings, run } = adjust;
   const put = (part: Partial<Settings>) => setSettings((now) => ({ ...now, ...part }));
-  const mode = choices.data.modes.find((m) => m.id === settings.mode);
-  const allowed = allowedFoods(choices.data, settings, mode?.allowed ?? []);
+  const mode = choices.data?.modes.find((m) => m.id === settings.mode);
+  const allowed = choices.data ? allowedFoods(choices.data, settings, mode?.allowed ?? []) : [];
   const running = run.state === "running";
   const badFigures = hasBadFigures(settings);
+  const disabled = content.lines.length === 0 || hasErrors || badFigures;
+  const start = () => {
+    void adjust.start(typed, content, allowed);
+  };
+  // The key is ready before the choices are: pressed early, it goes as soon as they have come.
+  const go = useRef<HTMLButtonElement>(null);
+  const early = useRef(false);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once, when the choices come
+  useLayoutEffect(() => {
+    go.current?.focus();
+    if (!choices.isSuccess || !early.current) return;
+    early.current = false;
+    if (!disabled && !running) start();
+  }, [choices.isSuccess]);
+  if (choices.isPending)
+    return (
+      <div className="flex flex-col gap-3">
+        <Loading what="the choices" />
+        <GoButton
+          innerRef={go}
+          running={running}
+          disabled={disabled}
+          onGo={() => {
+            early.current = true;
+          }}
+        />
+      </div>
+    );
+  if (!choices.data)
+    return <Problem what="the choices" error={choices.error} retry={() => choices.refetch()} />;
   return (
     <div className="flex flex-col gap-3">
       <div className="flex flex-col gap-1">
@@ -115,12 +138,7 @@ export function AdjustPanel({
           onChange={(goals) => put({ goals })}
         />
       </details>
-      <GoButton
-        innerRef={go}
-        running={running}
-        disabled={content.lines.length === 0 || hasErrors || badFigures}
-        onGo={() => adjust.start(typed, content, allowed)}
-      />
+      <GoButton innerRef={go} running={running} disabled={disabled} onGo={start} />
       {hasErrors && <p className="text-data text-madder">Mend the amounts that cannot be read.</p>}
       {badFigures && (
         <p role="alert" className="text-data text-madder">
