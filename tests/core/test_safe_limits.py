@@ -8,9 +8,9 @@ from wainscot_core.analysis.adequacy import Status, status_of, urgency
 from wainscot_core.dossier.dossier import Dossier
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.formats.casefile import read_case
-from wainscot_core.formulation.helpful import most_of_each, would_help
-from wainscot_core.formulation.model import build
-from wainscot_core.formulation.question import Settings, check_settings, problem_of
+from wainscot_core.formulation.helpful import for_all, shop_of
+from wainscot_core.formulation.most import most_dose
+from wainscot_core.recipe.line import sum_lines
 from wainscot_core.targets.safe_limits import SafeStage, limits_for
 from wainscot_core.targets.standards import Limit
 
@@ -129,34 +129,35 @@ def nothing_allowed(facts: Reference) -> Dossier:
     return read_case(facts, file(BASE))
 
 
-def test_help_stays_within_what_can_be_given(facts: Reference) -> None:
-    dossier = nothing_allowed(facts)
-    asked = check_settings(facts, Settings(allowed=(), max_supplements=0))
-    model = build(problem_of(dossier, asked))
-    found = would_help(dossier, model, [], most=40)
-    assert found
-    for food in found:
-        values = dossier.library.values[dossier.library.row(food.food.id)]
-        for key, limit in dossier.requirements.limits.items():
-            if key in facts.catalogue and limit.ceiling is not None:
-                brought = values[facts.catalogue.index(key)] / 100 * food.grams
-                assert not brought > limit.ceiling * 0.7 * 1.0001, (food.food.name, key)
-        if food.food.is_supplement:
-            # No bottle at once: pieces as anyone gives them, grams of a powder or oil.
-            assert food.grams <= 20 * 0.7 or food.food.handling is None
-            assert "g" in food.text or (
-                food.food.handling is not None and food.food.handling.unit_g
-            )
-    names = {f.food.id for f in found}
-    assert not names & {"supp:copper-gluconate", "supp:zinc-oxide", "supp:manganese-gluconate"}
+@pytest.mark.parametrize(("kg", "kcal"), [(1.2, 110), (12, 700), (60, 2600)])
+def test_help_never_brings_more_than_is_safe(facts: Reference, kg: float, kcal: int) -> None:
+    """A toy dog, a middling one and a giant: whatever is short, no row passes a limit or its dose."""
+    lines = [{**line, "grams": line["grams"] * kcal / 700} for line in BASE]
+    dog = {"name": "T", "weight_kg": kg}
+    dossier = read_case(facts, {**file(lines), "dog": dog, "energy": {"kcal_per_day": kcal}})
+    seen = 0
+    batch = sum_lines(dossier.library, dossier.lines, 1).kcal
+    for of in for_all(dossier, ()):
+        for found in of.help:
+            seen += 1
+            food = dossier.library.food(found.food)
+            values = dossier.library.values[dossier.library.row(found.food)]
+            for key, limit in dossier.requirements.limits.items():
+                if key in facts.catalogue and limit.ceiling is not None:
+                    brought = values[facts.catalogue.index(key)] / 100 * found.grams
+                    assert not brought > limit.ceiling * batch / 1000 * 1.0001, (food.name, key)
+            if food.is_supplement:
+                assert found.grams <= most_dose(facts.formulation, food, batch, 1) * 1.0001
+                pieces = food.handling is not None and food.handling.unit_g
+                assert pieces or "tsp" in found.text
+    assert seen > 20
 
 
 def test_pure_trace_salts_are_not_for_a_kitchen_scale(facts: Reference) -> None:
-    dossier = nothing_allowed(facts)
-    most = most_of_each(facts.formulation, dossier.library, dossier.requirements, 700, 1)
-    row = dossier.library.row
+    shop = shop_of(nothing_allowed(facts))
+    most = {c.food.id: m for c, m in zip(shop.candidates, shop.most, strict=True)}
     # A tenth of a gram of copper gluconate holds 14 mg of copper; 700 kcal may hold 5.0 mg.
-    assert most[row("supp:copper-gluconate")] == 0
-    # Two tablets of 2 mg are 4 mg; half a one more would be 5.0 where 4.97 may be.
-    assert most[row("supp:copper-tablet-2")] == pytest.approx(0.5)
-    assert most[row("supp:zinc-tablet-10")] == pytest.approx(0.875)
+    assert "supp:copper-gluconate" not in most
+    # 567 kcal may hold 4.03 mg (NRC 2006 prints no maximum; AAFCO's of 7.1 mg per 1000 kcal is held):
+    # two tablets of 2 mg.
+    assert most["supp:copper-tablet-2"] == pytest.approx(2 * 0.25)

@@ -187,7 +187,6 @@ def added_candidates(
     rules, library = dossier.reference.formulation, dossier.library
     present = {line.food.id for line in dossier.lines}
     found = []
-    column = library.catalogue.index("ENERC")
     brought = energy_of(dossier)
     left_out = sum(brought[c.line] for c in lines if c.line is not None and c.excluded)
     for food_id in dict.fromkeys(allowed):
@@ -198,25 +197,39 @@ def added_candidates(
         food = library.food(food_id)
         if why_unfit(food, dossier.avoid) or open_questions(library, food):
             continue
-        place = None
-        if food.is_supplement:
-            most = most_dose(rules, food, kcal, dossier.days)
-        else:
-            per_gram = float(library.values[library.row(food_id), column]) / 100
-            share = rules.defaults["added_food_most"] + left_out
-            place = _place_of(rules, food, lines, brought)
-            if place is not None:
-                share = max(share, rules.shape.kept_most * brought[place])
-            most = share * kcal / max(per_gram, 0.3)
-        increment, least = _useful(rules, food, kcal)
-        found.append(
-            Candidate(
-                food, None, kind_of(food), 0.0, 0.0, most, increment, instead_of=place,
-                dose_food=is_dose_food(rules, food),
-                price_per_kg=dossier.prices.get(food_id), least_grams=least,
-            )
-        )  # fmt: skip
+        place = _place_of(rules, food, lines, brought)
+        share = rules.defaults["added_food_most"] + left_out
+        if place is not None:
+            share = max(share, rules.shape.kept_most * brought[place])
+        found.append(replace(added_candidate(dossier, food, kcal, share), instead_of=place))
     return found
+
+
+def added_candidate(
+    dossier: Dossier, food: Food, kcal: float, share: float | None = None
+) -> Candidate:
+    """A food or supplement that could be added, up to its dose or a share of the energy (None: what any added food
+    may bring), without asking whether it may."""
+    rules, library = dossier.reference.formulation, dossier.library
+    if food.is_supplement:
+        most = most_dose(rules, food, kcal, dossier.days)
+    else:
+        column = library.catalogue.index("ENERC")
+        per_gram = float(np.nan_to_num(library.values[library.row(food.id), column])) / 100
+        part = rules.defaults["added_food_most"] if share is None else share
+        most = part * kcal / max(per_gram, 0.3)
+    increment, least = _useful(rules, food, kcal)
+    return Candidate(
+        food, None, kind_of(food), 0.0, 0.0, most, increment, dose_food=is_dose_food(rules, food),
+        price_per_kg=dossier.prices.get(food.id), least_grams=least,
+    )  # fmt: skip
+
+
+def measurable(c: Candidate) -> bool:
+    """Whether an amount of an item can be given without a fine scale, within its dose: a powder for which no spoon is
+    known cannot."""
+    weighed = c.is_supplement and c.increment.unit == "g" and c.increment.grams < 1.0
+    return not weighed and c.high_grams >= max(c.least_grams, c.increment.grams) * (1 - 1e-9)
 
 
 def energy_of(dossier: Dossier) -> list[float]:
@@ -234,7 +247,7 @@ def _place_of(
 ) -> int | None:
     """Whose place a food can take: of the lines like it that may move, the one with the most energy."""
     swap = next((s for s in rules.swaps if s.when.holds(food.attributes)), None)
-    if swap is None:
+    if swap is None or food.is_supplement:
         return None
     like = [
         i

@@ -10,10 +10,11 @@ from ..errors import InputError
 from ..formats.casefile import Opened
 from ..targets.requirements import LimitConflict
 from .alternatives import alternatives_of
-from .helpful import Priced, would_help
+from .helpful import HelpFor, for_all
+from .impasse_words import FormulationImpasse
 from .proposal import Proposal, State, formulate
 from .settings import read_settings
-from .words import FormulationImpasse, FormulationResult, proposal_result
+from .words import FormulationResult, proposal_result
 
 
 def goal_names(reference: Reference) -> dict[str, str]:
@@ -21,12 +22,12 @@ def goal_names(reference: Reference) -> dict[str, str]:
     return {key: name for key, (name, _) in reference.formulation.goals.items()}
 
 
-def helps_of(dossier: Dossier, proposal: Proposal) -> Sequence[Priced]:
-    """What would help, when the limits cannot all be held."""
+def helps_of(dossier: Dossier, proposal: Proposal) -> Sequence[HelpFor]:
+    """What would help the proposal where minimums stay short, of what it was not allowed."""
     if proposal.state is not State.SHORT:
         return ()
-    present = [c.food.id for c in proposal.model.problem.candidates]
-    return would_help(dossier, proposal.model, present)
+    allowed = [c.food.id for c in proposal.model.problem.candidates]
+    return for_all(dossier.with_lines(proposal.lines), allowed)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -55,6 +56,6 @@ def formulate_case(opened: Opened) -> CaseFormulation:
         alternatives_of(dossier, settings, proposal),
     )  # fmt: skip
     told = {**vars(analysed), **vars(found)}
-    return CaseFormulation(
-        **{**told, "conflicts": (*analysed.conflicts, *found.conflicts)},
-    )
+    # What has to be decided in the targets is told by the analysis, with its options.
+    further = () if proposal.state is State.UNDECIDED else found.conflicts
+    return CaseFormulation(**{**told, "conflicts": (*analysed.conflicts, *further)})

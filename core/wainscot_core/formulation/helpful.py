@@ -1,42 +1,55 @@
-"""What would help: foods of the whole library that close a gap, and what else they change."""
+"""What would help: foods and supplements that close a gap, in the least amount that does, and what else they change.
 
-from collections.abc import Sequence
+Everything the dog may have is priced as the solver would price it: in amounts a person can give, within its dose,
+its share of a recipe and what no recipe may hold of it. The amount is found by arithmetic and then tried in the
+analysis, step by step, so that what is shown is what the wall will say.
+"""
+
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
-from ..analysis.adequacy import HELD, TOO_MUCH, Status, status_of
+from ..analysis.adequacy import HELD, TOO_MUCH, Status, Verdict, judge, judge_ratios
 from ..bowl.exclusions import advised_against, why_unfit
 from ..dossier.dossier import Dossier
 from ..errors import InputError
-from ..facts.foods import FloatArray, Food, FoodLibrary, Grade
-from ..facts.formulation_rules import FormulationRules
+from ..facts.foods import FloatArray, Grade
+from ..facts.formulation_rules import CapOf
 from ..facts.preparations import MethodChoice, method_choices
 from ..figures import rounded
-from ..recipe.line import sum_lines
-from ..recipe.totals import Totals, totals
-from ..targets.standards import RequirementSet
-from .candidates import amount_text, increment_of, kind_of, open_questions
-from .model import INFINITY, Model
-from .most import most_dose
-from .problem import ItemKind
-from .rows import GroupKind, limit_rows, rise_coefficients
-from .solver import Solver
+from ..recipe.amounts import Amount
+from ..recipe.line import Line, sum_lines
+from ..recipe.totals import Totals
+from .candidates import (
+    added_candidate,
+    amount_text,
+    contents_of,
+    line_candidates,
+    measurable,
+    open_questions,
+)
+from .most import added_most, caps_of
+from .problem import Candidate, Contents, ItemKind
 
-MOST_ENERGY = 0.35
-MOST_GRAMS = 400.0
-# A food helps when it takes at least this share off the shortfall.
-HELPS = 0.01
+# What closes less of a gap than this is no help.
+HELPS = 0.25
+# So many of each kind are tried in the analysis, and an amount is moved by so many steps there.
+TRIED = 24
+STEPS = 4
+# What counts against a food beside the share of the energy it takes: its share of the weight, of its dose; and what
+# counts for it: each other nutrient that it mends.
+WEIGHS, DOSE, MENDS = 0.5, 0.2, 0.03
+MOST_MENDS = 5
 
 
 @dataclass(frozen=True, kw_only=True)
 class Help:
     """A food that closes the gap: grams to add, kcal they bring, and what they change elsewhere.
 
-    text: the grams as they are given. mends: other nutrients that are short and become met. breaks:
-    nutrients that go over or fall short. grade: of the food's value. methods: how it can be prepared.
-    caution: why a condition would rather not have it, or "".
+    text: the grams as they are given. closes: the share of the gap it closes, 1 for all of it. mends: other nutrients
+    that are short and become met. breaks: nutrients that go over or fall short. grade: of the food's value.
+    methods: how it can be prepared. caution: why a condition would rather not have it, or "".
     """
 
     food: str
@@ -46,6 +59,7 @@ class Help:
     text: str
     kcal: float
     value_after: float
+    closes: float
     mends: tuple[str, ...]
     breaks: tuple[str, ...]
     grade: Grade
@@ -53,278 +67,245 @@ class Help:
     caution: str = ""
 
 
-def for_nutrient(
-    dossier: Dossier, key: str, *, foods: int = 10, salts: int = 3
-) -> tuple[Help, ...]:
-    """The best whole foods and the simplest supplements for one short nutrient.
+@dataclass(frozen=True, kw_only=True)
+class HelpFor:
+    """What would help with one nutrient of a recipe."""
 
-    Adding g grams of a food with a per gram and e kcal per gram to a batch that holds A and E
-    meets a minimum L per 1000 kcal when A + a g >= L (E + e g) / 1000. Ranked by the energy they
-    displace, by what they break, by what else they mend. Raises InputError (key) for what has no
-    minimum.
-    """
-    library, requirements, avoid = dossier.library, dossier.requirements, dossier.avoid
-    limit = requirements.limits.get(key)
-    if key not in library.catalogue or limit is None or limit.minimum is None:
-        raise InputError("key", "has no minimum that food could reach")
-    rules = dossier.reference.formulation
-    sums = sum_lines(library, dossier.lines, dossier.days)
-    column = library.catalogue.index(key)
-    per_gram = np.nan_to_num(library.values[:, column]) / 100
-    energy = np.nan_to_num(library.values[:, library.catalogue.index("ENERC")]) / 100
-    gap = limit.minimum * sums.kcal / 1000 - sums.amount(key)
-    with np.errstate(divide="ignore", invalid="ignore"):
-        grams = gap / (per_gram - limit.minimum * energy / 1000)
-    grams[~np.isfinite(grams) | (grams <= 0)] = np.inf
-    displaced = np.where(np.isfinite(grams) & (energy > 0), np.minimum(grams, 1e9) * energy, 0.0)
-    usable = (displaced <= MOST_ENERGY * sums.kcal) & (grams <= MOST_GRAMS * sums.kcal / 1000)
-    caps = most_of_each(rules, library, requirements, sums.kcal, sums.days)
-    usable &= grams <= caps
-    kept = [
-        row
-        for row in np.flatnonzero(usable)
-        if library.foods[row].proposable
-        and not why_unfit(library.foods[row], avoid)
-        and not open_questions(library, library.foods[row])
-    ]
-    order = sorted(
-        (_effect(dossier, sums, key, int(row), float(grams[row])) for row in kept),
-        key=lambda h: (
-            len(h.breaks),
-            bool(h.caution),
-            -len(h.mends),
-            h.kcal / max(sums.kcal, 1.0),
-            h.grams,
-        ),
-    )
-    return (
-        *[h for h in order if h.kind is ItemKind.FOOD][:foods],
-        *sorted(
-            (h for h in order if h.kind is ItemKind.SINGLE),
-            key=lambda h: (len(h.breaks), h.kcal, h.grams),
-        )[:salts],
-        *[h for h in order if h.kind is ItemKind.PREMIX][:1],
-    )
-
-
-def _effect(dossier: Dossier, sums: Totals, key: str, row: int, grams: float) -> Help:
-    rules, library = dossier.reference.formulation, dossier.library
-    requirements = dossier.requirements
-    food = library.foods[row]
-    increment = increment_of(rules, food)
-    whole = float(np.ceil(grams / increment.grams - 1e-9)) * increment.grams
-    added = np.nan_to_num(library.values[row]) / 100 * whole
-    known = sums.known + added
-    may_hold = sums.may_hold + totals(library, [row], [whole]).may_hold
-    energy = library.catalogue.index("ENERC")
-    before = _statuses(sums.known, sums.may_hold, sums.kcal, requirements, library)
-    after = _statuses(known, may_hold, float(known[energy]), requirements, library)
-    mends = tuple(
-        k
-        for k, s in after.items()
-        if s in HELD and before[k] in {Status.SHORT, Status.UNPROVEN} and k != key
-    )
-    breaks = tuple(k for k, s in after.items() if s in TOO_MUCH and before[k] not in TOO_MUCH)
-    lost = tuple(k for k, s in after.items() if s is Status.SHORT and before[k] in HELD)
-    return Help(
-        food=food.id,
-        name=food.name,
-        kind=kind_of(food),
-        grams=rounded(whole),
-        text=amount_text(increment, whole),
-        kcal=rounded(float(added[energy])),
-        value_after=rounded(float(known[library.catalogue.index(key)] / known[energy] * 1000)),
-        mends=mends,
-        breaks=(*breaks, *lost),
-        grade=library.provenance_of(food.id, key).grade,
-        methods=method_choices(dossier.reference.methods, food),
-        caution=advised_against(food, dossier.avoid),
-    )
-
-
-def _statuses(
-    known: FloatArray,
-    may_hold: FloatArray,
-    kcal: float,
-    requirements: RequirementSet,
-    library: FoodLibrary,
-) -> dict[str, Status]:
-    out = {}
-    rises = [r for x in requirements.limits.values() for r in x.rises]
-    beside = {
-        r.other: float((known + may_hold)[library.catalogue.index(r.other)]) / kcal * 1000
-        for r in rises
-        if kcal > 0
-    }
-    for key, limit in requirements.limits.items():
-        if key in library.catalogue and kcal > 0:
-            i = library.catalogue.index(key)
-            least = float(known[i]) / kcal * 1000
-            out[key] = status_of(
-                least, least + float(may_hold[i]) / kcal * 1000, limit.beside(beside)
-            )
-    return out
-
-
-def most_of_each(
-    rules: FormulationRules,
-    library: FoodLibrary,
-    requirements: RequirementSet,
-    kcal: float,
-    days: float,
-) -> FloatArray:
-    """(F,) the most grams of each food that may be offered for a batch of so much energy.
-
-    Bounded by energy, by weight, and by every upper limit that it would break alone; a supplement
-    by its dose too. Where not even its smallest measurable amount fits, it is 0: a pure trace salt
-    is not for a kitchen scale.
-    """
-    catalogue = library.catalogue
-    energy = np.nan_to_num(library.values[:, catalogue.index("ENERC")]) / 100
-    by_energy = MOST_ENERGY * kcal / np.maximum(energy, 1e-9)
-    most: FloatArray = np.minimum(by_energy, MOST_GRAMS * kcal / 1000)
-    limited = [(k, x.ceiling) for k, x in requirements.limits.items() if k in catalogue]
-    columns = [catalogue.index(k) for k, ceiling in limited if ceiling is not None]
-    room = np.array([c for _, c in limited if c is not None]) * kcal / 1000
-    per_gram = np.nan_to_num(library.values[:, columns]) / 100
-    with np.errstate(divide="ignore", invalid="ignore"):
-        alone = np.where(per_gram > 0, room / per_gram, np.inf)
-    most = np.minimum(most, alone.min(axis=1, initial=np.inf))
-    for row, food in enumerate(library.foods):
-        if food.is_supplement:
-            least = increment_of(rules, food).grams
-            dose = min(float(most[row]), most_dose(rules, food, kcal, days))
-            most[row] = np.floor(dose / least + 1e-9) * least
-    return most
+    key: str
+    name: str
+    help: tuple[Help, ...]
 
 
 @dataclass(frozen=True)
-class Priced:
-    """A food and what a whole main share of it (a tenth of the batch's energy) would take off the
-    shortfall at the margin; the least amount that does what its most would, in grams and as it is
-    given, and the shortfall that is left."""
+class Stand:
+    """How a recipe stands: its nutrients, and the status of every nutrient and ratio."""
 
-    food: Food
-    marginal: float
-    grams: float
-    text: str
-    shortfall: float
+    verdicts: dict[str, Verdict]
+    statuses: dict[str, Status]
 
 
-def price(model: Model, library: FoodLibrary, policy_low: FloatArray | None = None) -> FloatArray:
-    """(F,) how fast each food of the library would lower the shortfall of the minimums, per
-    tenth of the batch's energy (or per 10 g per 1000 kcal for what has little energy).
+@dataclass(frozen=True)
+class Shop:
+    """Everything that may be added to a recipe. most: (C,) grams of each at most, in whole steps."""
 
-    Reduced costs of the continuous problem: minus the food's column times the duals of the limits.
+    dossier: Dossier
+    kcal: float
+    candidates: tuple[Candidate, ...]
+    contents: Contents
+    most: FloatArray
+    before: Stand
+
+
+def for_nutrient(
+    dossier: Dossier, key: str, *, foods: int = 10, singles: int = 3
+) -> tuple[Help, ...]:
+    """The best whole foods, the simplest supplements and the best premix for one short nutrient.
+
+    Adding g grams of a food with a per gram and e kcal per gram to a batch that holds A and E
+    meets a minimum L per 1000 kcal when A + a g >= L (E + e g) / 1000. Ranked as one would choose: what closes
+    the gap and breaks nothing first, then by the energy, the bowl and the dose it takes, less what else it
+    mends. Raises InputError (key) for what has no minimum.
     """
-    solver, objective = _elastic(model)
-    found = solver.minimise(objective, 2.0)
-    count = len(library.foods)
-    if found.row_dual is None:
-        return np.zeros(count)
-    values = np.nan_to_num(library.values if policy_low is None else policy_low) / 100
-    energy = values[:, library.catalogue.index("ENERC")]
-    problem = model.problem
-    scale = 1000.0 / problem.kcal
-    worth = np.zeros(count)
-    for row, dual in zip(model.rows, found.row_dual, strict=True):
-        if dual == 0.0:
-            continue
-        if row.group is None or row.group.kind not in {"min", "max", "energy"}:
-            continue
-        if row.group.kind is GroupKind.ENERGY:
-            worth += dual * energy / problem.kcal
-            continue
-        limit = problem.requirements.limits[row.group.key]
-        if row.group.key not in problem.catalogue:
-            continue
-        amount = values[:, library.catalogue.index(row.group.key)]
-        if row.group.other:
-            rise = next(r for r in limit.rises if r.other == row.group.other)
-            other = values[:, library.catalogue.index(rise.other)]
-            worth += dual * rise_coefficients(problem, limit, rise, amount, other, energy)
-        elif row.group.kind is GroupKind.MIN and limit.minimum:
-            worth += dual * (amount / limit.minimum - energy / 1000) * scale
-        elif row.group.kind is GroupKind.MAX and limit.ceiling:
-            worth += dual * (energy / 1000 - amount / limit.ceiling) * scale
-    portion = np.where(
-        energy > 0.2, 0.1 * problem.kcal / np.maximum(energy, 0.2), problem.kcal / 100
+    limit = dossier.requirements.limits.get(key)
+    if key not in dossier.library.catalogue or limit is None or limit.minimum is None:
+        raise InputError("key", "has no minimum that food could reach")
+    return _best(shop_of(dossier), key, foods, singles)
+
+
+def for_all(
+    dossier: Dossier, out: Collection[str], *, foods: int = 3, singles: int = 2
+) -> tuple[HelpFor, ...]:
+    """What would help with each nutrient that is short, in the catalogue's order; nothing that is `out`, by id."""
+    shop = shop_of(dossier, out)
+    found = []
+    for key, verdict in shop.before.verdicts.items():
+        if verdict.status is Status.SHORT:
+            best = _best(shop, key, foods, singles)
+            if best:
+                name = dossier.library.catalogue.name_of(key)
+                found.append(HelpFor(key=key, name=name, help=best))
+    return tuple(found)
+
+
+def shop_of(dossier: Dossier, out: Collection[str] = ()) -> Shop:
+    """Everything that may be added to a recipe but what is `out`, by id."""
+    library = dossier.library
+    sums = sum_lines(library, dossier.lines, dossier.days)
+    there = {*out, *(line.food.id for line in dossier.lines)}
+    added = tuple(
+        c
+        for c in (added_candidate(dossier, f, sums.kcal) for f in library.foods if f.proposable)
+        if c.food.id not in there
+        and measurable(c)
+        and not why_unfit(c.food, dossier.avoid)
+        and not open_questions(library, c.food)
     )
-    priced: FloatArray = worth * portion
-    return priced
+    mine = line_candidates(dossier, "rebalance", {}, sums.kcal)
+    every = (*mine, *added)
+    prepared = [line.prepared for line in dossier.lines]
+    contents = contents_of(library, every, prepared, dossier.policy)
+    most = np.array([c.high_grams for c in every])
+    with np.errstate(divide="ignore", invalid="ignore"):
+        most = np.minimum(most, _within_ceilings(dossier, contents, sums.kcal))
+        most = np.minimum(most, _within_caps(dossier, every, contents))
+        most = np.minimum(most, _within_doses(dossier, every, contents, sums.kcal))
+    steps = np.array([c.increment.grams for c in every])
+    most = np.floor(most / steps + 1e-9) * steps
+    most[[m < c.least_grams * (1 - 1e-9) for m, c in zip(most, every, strict=True)]] = 0.0
+    return Shop(dossier, sums.kcal, every, contents, most, _stand(dossier, sums))
 
 
-def _elastic(model: Model) -> tuple[Solver, FloatArray]:
-    """The continuous problem in which maximums may give way too, and the whole shortfall."""
-    given = list(model.give.values())
-    solver = Solver(model, relaxed=True, opened=dict.fromkeys(given, (0.0, INFINITY)))
-    objective = model.objectives["minimums"].copy()
-    objective[given] = 1.0
-    return solver, objective
+def _stand(dossier: Dossier, sums: Totals) -> Stand:
+    verdicts = {v.key: v for v in judge(sums, dossier.requirements, dossier.policy)}
+    ratios = {v.ratio.key: v.status for v in judge_ratios(sums, dossier.requirements)}
+    return Stand(verdicts, {**{k: v.status for k, v in verdicts.items()}, **ratios})
 
 
-def would_help(
-    dossier: Dossier, model: Model, present: Sequence[str], most: int = 10
-) -> tuple[Priced, ...]:
-    """Foods whose permission would lower the shortfall most, each tried out within its dose."""
-    rules, library, avoid = dossier.reference.formulation, dossier.library, dossier.avoid
-    problem = model.problem
-    caps = most_of_each(rules, library, problem.requirements, problem.kcal, problem.days)
-    solver, objective = _elastic(model)
-    without = solver.minimise(objective, 2.0).value
-    worth = price(model, library)
-    order: NDArray[np.intp] = np.argsort(-worth)
-    found: list[Priced] = []
-    for row in order:
-        if worth[row] <= 1e-6 or len(found) >= 2 * most:
+def _within_ceilings(dossier: Dossier, contents: Contents, kcal: float) -> FloatArray:
+    """What every upper limit leaves room for in an empty bowl."""
+    catalogue = dossier.library.catalogue
+    most = np.full(len(contents.kcal), np.inf)
+    for key, limit in dossier.requirements.limits.items():
+        if limit.ceiling is not None and key in catalogue:
+            per_gram = contents.high[:, catalogue.index(key)]
+            room = limit.ceiling * kcal / 1000 / per_gram
+            most = np.where(per_gram > 0, np.minimum(most, room), most)
+    return most
+
+
+def _within_caps(
+    dossier: Dossier, candidates: Sequence[Candidate], contents: Contents
+) -> FloatArray:
+    """What the caps on kinds of food leave room for beside what is there."""
+    now = np.array([0.0 if c.excluded else c.current_grams for c in candidates])
+    most = np.full(len(candidates), np.inf)
+    for cap in caps_of(dossier, candidates, contents):
+        each = contents.kcal if cap.of is CapOf.ENERGY else contents.fed
+        members = np.array(cap.members)
+        room = cap.most * float(each @ now) - float((each * members) @ now)
+        grams = max(room, 0.0) / (each * (1 - cap.most))
+        most = np.where(members, np.minimum(most, grams), most)
+    return most
+
+
+def _within_doses(
+    dossier: Dossier, candidates: Sequence[Candidate], contents: Contents, kcal: float
+) -> FloatArray:
+    """What the limits on what is added leave room for beside what is given already."""
+    catalogue = dossier.library.catalogue
+    dosed = np.array([c.dosed for c in candidates])
+    now = np.array([c.current_grams for c in candidates])
+    most = np.full(len(candidates), np.inf)
+    for key, limit in added_most(dossier, candidates, contents, kcal).items():
+        per_gram = contents.high[:, catalogue.index(key)]
+        room = max(limit * kcal / 1000 - float((per_gram * dosed) @ now), 0.0)
+        most = np.where(dosed & (per_gram > 0), np.minimum(most, room / per_gram), most)
+    return most
+
+
+def _best(shop: Shop, key: str, foods: int, singles: int) -> tuple[Help, ...]:
+    order = [h for _, h in sorted(_tried(shop, key), key=lambda x: x[0])]
+    wanted = {ItemKind.FOOD: foods, ItemKind.SINGLE: singles, ItemKind.PREMIX: 1}
+    return tuple(
+        h for kind, most in wanted.items() for h in [x for x in order if x.kind is kind][:most]
+    )
+
+
+def _tried(shop: Shop, key: str) -> Iterator[tuple[tuple[float, ...], Help]]:
+    """The likeliest of each kind, each tried in the analysis, with what it is ranked by."""
+    verdict = shop.before.verdicts[key]
+    limit = verdict.limit
+    if limit is None or limit.minimum is None or not shop.kcal > 0:
+        return
+    i = shop.dossier.library.catalogue.index(key)
+    least = limit.minimum / 1000
+    gap = least * shop.kcal - (verdict.value or 0.0) * shop.kcal / 1000
+    if gap <= 0:
+        return
+    gains = shop.contents.low[:, i] - least * shop.contents.kcal
+    with np.errstate(divide="ignore", invalid="ignore"):
+        closes = np.where(gains > 0, np.minimum(gains * shop.most / gap, 1.0), 0.0)
+        grams = np.minimum(np.where(gains > 0, gap / gains, np.inf), shop.most)
+    displaced = grams * shop.contents.kcal / shop.kcal
+    for kind in ItemKind:
+        rows = [
+            j
+            for j, c in enumerate(shop.candidates)
+            if c.line is None and c.kind is kind and closes[j] >= HELPS
+        ]
+        for j in sorted(rows, key=lambda j: (closes[j] < 1, displaced[j], j))[:TRIED]:
+            found = _helps(shop, key, j, float(grams[j]))
+            if found is not None:
+                yield _rank(shop, j, found), found
+
+
+def _rank(shop: Shop, j: int, found: Help) -> tuple[float, ...]:
+    c = shop.candidates[j]
+    batch = float(shop.contents.fed @ [x.current_grams for x in shop.candidates])
+    cost = found.kcal / shop.kcal
+    cost += WEIGHS * found.grams * float(shop.contents.fed[j]) / batch if not c.is_supplement else 0
+    cost += DOSE * found.grams / float(shop.most[j]) if c.is_supplement else 0
+    cost -= MENDS * min(len(found.mends), MOST_MENDS)
+    return (found.closes < 1, len(found.breaks), bool(found.caution), cost, found.grams, j)
+
+
+def _helps(shop: Shop, key: str, j: int, grams: float) -> Help | None:
+    """What the least measurable amount does that closes the gap by the analysis, or the most there may be."""
+    c, dossier = shop.candidates[j], shop.dossier
+    step, most = c.increment.grams, float(shop.most[j])
+    amount = float(np.ceil(max(grams, c.least_grams) / step - 1e-9)) * step
+    amount = min(amount, most)
+    if amount <= 0:
+        return None
+    after = _with(dossier, c, amount)
+    for _ in range(STEPS):
+        if after.statuses[key] in HELD or amount + step > most * (1 + 1e-9):
             break
-        food = library.foods[int(row)]
-        if not food.proposable or food.id in present or caps[row] <= 0:
-            continue
-        if why_unfit(food, avoid) or open_questions(library, food):
-            continue
-        grams, shortfall = _try(model, library, int(row), float(caps[row]))
-        increment = increment_of(rules, food)
-        steps = min(
-            np.ceil(grams / increment.grams - 1e-6), np.floor(caps[row] / increment.grams + 1e-9)
-        )
-        whole = float(steps) * increment.grams
-        if whole > 0 and shortfall < without * (1 - HELPS):
-            found.append(
-                Priced(food, float(worth[row]), whole, amount_text(increment, whole), shortfall)
-            )
-    found.sort(key=lambda p: (round(p.shortfall, 4), -p.marginal))
-    return tuple(found[:most])
+        amount += step
+        after = _with(dossier, c, amount)
+    while after.statuses[key] in HELD and amount - step >= max(c.least_grams, step) * (1 - 1e-9):
+        less = _with(dossier, c, amount - step)
+        if less.statuses[key] not in HELD:
+            break
+        amount, after = amount - step, less
+    return _help(shop, key, j, amount, after)
 
 
-def _try(model: Model, library: FoodLibrary, row: int, most: float) -> tuple[float, float]:
-    """The continuous problem with this food as a free candidate of at most so many grams: the
-    least grams of it that do what `most` would, and the shortfall that is left."""
-    values = np.nan_to_num(library.values[row]) / 100
-    problem = model.problem
-    energy = float(values[library.catalogue.index("ENERC")])
-    solver, objective = _elastic(model)
-    entries: dict[int, float] = {}
-    at = {r.group: i for i, r in enumerate(model.rows) if r.group is not None}
-    scale = 1000.0 / problem.kcal
-    for limit_row in limit_rows(problem):
-        group = limit_row.group
-        if group.key not in problem.catalogue:
-            continue
-        limit = problem.requirements.limits[group.key]
-        amount = float(values[library.catalogue.index(group.key)])
-        if group.other:
-            rise = next(r for r in limit.rises if r.other == group.other)
-            each = (
-                np.array(x) for x in (amount, values[library.catalogue.index(rise.other)], energy)
-            )
-            entries[at[group]] = float(rise_coefficients(problem, limit, rise, *each))
-        elif group.kind is GroupKind.MIN and limit.minimum:
-            least = limit.minimum * (1 + problem.margin)
-            entries[at[group]] = (amount / least - energy / 1000) * scale
-        elif group.kind is GroupKind.MAX and limit.ceiling:
-            entries[at[group]] = (energy / 1000 - amount / limit.ceiling) * scale
-    for i, r in enumerate(model.rows):
-        if r.group is not None and r.group.kind is GroupKind.ENERGY:
-            entries[i] = energy / problem.kcal
-    return solver.with_column(objective, entries, most)
+def _help(shop: Shop, key: str, j: int, amount: float, stand: Stand) -> Help | None:
+    c, dossier = shop.candidates[j], shop.dossier
+    before, after = shop.before.statuses, stand.statuses
+    was, now = shop.before.verdicts[key].value or 0.0, stand.verdicts[key].value or 0.0
+    limit = stand.verdicts[key].limit
+    if limit is None or limit.minimum is None:
+        return None
+    closed = after[key] in HELD
+    closes = 1.0 if closed else min((now - was) / (limit.minimum - was), 0.99)
+    if closes < HELPS:
+        return None
+    wanting = {Status.SHORT, Status.UNPROVEN}
+    mends = [k for k, s in after.items() if s in HELD and before[k] in wanting]
+    over = [k for k, s in after.items() if s in TOO_MUCH and before[k] not in TOO_MUCH]
+    lost = [k for k, s in after.items() if s in wanting and before[k] in HELD]
+    return Help(
+        food=c.food.id,
+        name=c.food.name,
+        kind=c.kind,
+        grams=rounded(amount),
+        text=amount_text(c.increment, amount),
+        kcal=rounded(float(shop.contents.kcal[j]) * amount),
+        value_after=rounded(now),
+        closes=rounded(closes),
+        mends=tuple(k for k in mends if k != key),
+        breaks=tuple(dict.fromkeys((*over, *lost))),
+        grade=dossier.library.provenance_of(c.food.id, key).grade,
+        methods=method_choices(dossier.reference.methods, c.food),
+        caution=advised_against(c.food, dossier.avoid),
+    )
+
+
+def _with(dossier: Dossier, c: Candidate, grams: float) -> Stand:
+    """How the recipe stands with so much of something more."""
+    count = grams / c.increment.grams * c.increment.count
+    amount = Amount(count, c.increment.unit, grams, "adjusted")
+    line = Line(c.food, dossier.library.row(c.food.id), amount, None)
+    return _stand(dossier, sum_lines(dossier.library, (*dossier.lines, line), dossier.days))

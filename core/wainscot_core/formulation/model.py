@@ -12,13 +12,16 @@ from enum import StrEnum
 import numpy as np
 
 from ..facts.foods import FloatArray
-from .problem import Candidate, Problem
+from .problem import Bar, Candidate, Problem
 from .rows import RESERVE, Group, GroupKind, Limits, limits_of
 from .shape import cap_coefficients, premixes, shape_terms
 
 INFINITY = float("inf")
 # Share of the energy target that a recipe must bring to be one at all.
 LEAST_FED = 0.5
+A_BOWL = Group(GroupKind.ENERGY, "least")
+# kcal per gram from which a food can feed a dog.
+FEEDS = 0.1
 # Caps that are counts: see words.
 PREMIX, BESIDE_PREMIX = "premix", "beside-premix"
 # How little the amount of an added supplement counts beside its number.
@@ -154,9 +157,13 @@ def build(problem: Problem) -> Model:
     expression: list[dict[int, float]] = []
     choices: Choices = {}
     for j, c in enumerate(problem.candidates):
-        terms, released = _amount_columns(b, j, c, float(caps[j]))
+        each = float(problem.contents.kcal[j])
+        # As much as would feed the dog by itself.
+        filling = (1 + problem.energy_frame) * problem.kcal / each if each > FEEDS else 0.0
+        terms, released = _amount_columns(b, j, c, float(caps[j]), filling)
         expression.append(terms)
-        choices.update(released)
+        for group, widened in released.items():
+            choices[group] = choices.get(group, ()) + widened
 
     def grams(coefficients: FloatArray) -> dict[int, float]:
         terms: dict[int, float] = {}
@@ -201,7 +208,7 @@ def build(problem: Problem) -> Model:
         frame = problem.energy_frame
         b.row(grams(energy), 1 - frame, 1 + frame, Group(GroupKind.ENERGY))
         # Limits per 1000 kcal would all hold for an empty bowl; it is no answer to any question.
-        b.row(grams(energy), LEAST_FED, INFINITY)
+        b.row(grams(energy), LEAST_FED, INFINITY, A_BOWL)
     under, over = b.column(0.0, INFINITY), b.column(0.0, INFINITY)
     b.row({**grams(energy), under: 1.0}, 1 - problem.energy_band, INFINITY)
     b.row({**grams(energy), over: -1.0}, -INFINITY, 1 + problem.energy_band)
@@ -277,16 +284,14 @@ def build(problem: Problem) -> Model:
 
 
 def _amount_columns(
-    b: _Builder, j: int, c: Candidate, cap: float
+    b: _Builder, j: int, c: Candidate, cap: float, filling: float
 ) -> tuple[dict[int, float], Choices]:
     """Columns of one candidate's amount, and what letting its choices go would allow."""
     step = c.increment.grams
     room = max(cap, c.current_grams)
     if c.excluded:
         column = b.column(0.0, 0.0)
-        return {column: 1.0}, {
-            Group(GroupKind.EXCLUDED, candidate=j): (Choice(column, Side.UPPER, room),)
-        }
+        return {column: 1.0}, {_kept_out(j, c): (Choice(column, Side.UPPER, room),)}
     if c.fixed:
         column = b.column(c.current_grams, c.current_grams)
         return {column: 1.0}, {
@@ -304,7 +309,7 @@ def _amount_columns(
     if least > 0:
         choices[Group(GroupKind.LEAST, candidate=j)] = (Choice(n, Side.LOWER, 0.0),)
     if c.line is not None and c.high_grams < INFINITY:
-        most_free = max(np.floor(max(room, 4 * c.high_grams) / step), most)
+        most_free = max(np.floor(max(room, 4 * c.high_grams, filling) / step), most)
         choices[Group(GroupKind.MOST, candidate=j)] = (Choice(n, Side.UPPER, most_free),)
     off_grid = abs(c.current_grams / step - round(c.current_grams / step)) > 1e-6
     if off_grid and c.low_grams <= c.current_grams <= min(c.high_grams, room):
@@ -319,6 +324,15 @@ def _amount_columns(
             choices.pop(Group(GroupKind.LEAST, candidate=j))
             b.row({n: 1.0, keep: least}, least, INFINITY, Group(GroupKind.LEAST, candidate=j))
     return terms, choices
+
+
+def _kept_out(j: int, c: Candidate) -> Group:
+    """What keeps a candidate out."""
+    if c.bar is Bar.RULED:
+        return Group(GroupKind.RULED)
+    if c.bar is Bar.OFFER:
+        return Group(GroupKind.OFFER)
+    return Group(GroupKind.STRENGTH if c.bar else GroupKind.EXCLUDED, candidate=j)
 
 
 def _presence(

@@ -32,6 +32,15 @@ class ItemKind(StrEnum):
     PREMIX = "premix"
 
 
+class Bar(StrEnum):
+    """Why something that is no line cannot be added: it is ruled out for this dog, nobody allowed it, or
+    its strength has to be read from the pack first."""
+
+    RULED = "ruled"
+    OFFER = "offer"
+    STRENGTH = "strength"
+
+
 @dataclass(frozen=True)
 class Tie:
     """A line that follows another one: its grams are `ratio` x those of candidate `to`."""
@@ -69,6 +78,8 @@ class Candidate:
     dose_food: bool = False
     # Why a condition would not have a line that stays all the same; "" when none speaks against it.
     against: str = ""
+    # Only in a problem that looks for what is left out (see partners).
+    bar: Bar | None = None
 
     @property
     def is_supplement(self) -> bool:

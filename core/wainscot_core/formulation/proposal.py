@@ -14,8 +14,9 @@ from ..recipe.amounts import Amount, written
 from ..recipe.line import Line
 from .candidates import amount_text
 from .costs import LimitCost, limit_costs
-from .impasse import Impasse, Loosening, find_impasse, loosenings, together
+from .impasse import Impasse, impasses
 from .model import Model, build
+from .partners import with_partners
 from .passes import NOTHING, Pass, Progress, Solution, solve
 from .problem import Candidate, Problem
 from .question import Settings, check_settings, problem_of
@@ -85,12 +86,10 @@ class Proposal:
     changes: tuple[Change, ...]
     lines: tuple[Line, ...]
     costs: tuple[LimitCost, ...]
-    impasse: Impasse | None
-    loosenings: tuple[Loosening, ...]
+    # What cannot hold together, each independent of the others.
+    impasses: tuple[Impasse, ...] = ()
     # How the adjusted recipe stands, None without one.
     stands: Standing | None = None
-    # Grams of the recipe in which limits give way least, when no single way out is enough.
-    relief: FloatArray | None = None
 
     @property
     def passes(self) -> tuple[Pass, ...]:
@@ -109,42 +108,34 @@ def formulate(
     model = build(problem)
     apart = undecided(problem)
     if apart is not None:
-        return Proposal(State.UNDECIDED, model, NOTHING, (), (), (), apart, ())
+        return Proposal(State.UNDECIDED, model, NOTHING, (), (), (), (apart,))
     solution = solve(model, progress, cancelled)
     impossible = solution.state == "impossible"
     short = solution.grams is not None and solution.shortfall > SHORT
-    impasse: Impasse | None = None
-    ways: list[Loosening] = []
-    relief: FloatArray | None = None
+    together: tuple[Impasse, ...] = ()
     stopped = solution.state in {"cancelled", "time-limit"}
     if (impossible or short) and not stopped:
         if progress is not None:
             progress(0, 1, "what cannot hold together")
-        seconds = problem.time_limit_s / 2
-        impasse = find_impasse(model, seconds, cancelled, elastic=impossible)
-        if impasse is not None:
-            ways = loosenings(model, impasse, seconds / 2, elastic=impossible)
-            relief = None if ways else together(model, seconds / 2)
+        found = tuple(impasses(model, cancelled, elastic=impossible))
+        together = with_partners(dossier, model, found, impossible) if found else ()
     state = State(solution.state) if stopped or impossible else State.SHORT if short else State.MET
     if solution.grams is None:
-        return Proposal(state, model, solution, (), (), (), impasse, tuple(ways), relief=relief)
-    return replace(
-        proposal_at(dossier, model, solution, state),
-        costs=() if state is State.SHORT else limit_costs(model, solution.grams),
-        impasse=impasse, loosenings=tuple(ways), relief=relief,
-    )  # fmt: skip
+        return Proposal(state, model, solution, (), (), (), together)
+    costs = () if state is State.SHORT else limit_costs(model, solution.grams)
+    return replace(proposal_at(dossier, model, solution, state), costs=costs, impasses=together)
 
 
 def proposal_at(dossier: Dossier, model: Model, solution: Solution, state: State) -> Proposal:
     """A solution as changes and lines; nothing is proposed without amounts."""
     if solution.grams is None:
-        return Proposal(state, model, solution, (), (), (), None, ())
+        return Proposal(state, model, solution, (), (), ())
     changes = changes_of(dossier, model, solution.grams)
     lines = lines_of(dossier, model.problem, solution.grams)
     stands = standing_of(dossier.with_lines(lines))
     if state is State.MET and stands.unproven:
         state = State.UNPROVEN
-    return Proposal(state, model, solution, changes, lines, (), None, (), stands)
+    return Proposal(state, model, solution, changes, lines, (), stands=stands)
 
 
 def undecided(problem: Problem) -> Impasse | None:
@@ -155,7 +146,8 @@ def undecided(problem: Problem) -> Impasse | None:
             and limit.ceiling is not None
             and limit.minimum > limit.ceiling
         ):
-            return Impasse((Group(GroupKind.MAX, key), Group(GroupKind.MIN, key)), True)
+            members = (Group(GroupKind.MAX, key), Group(GroupKind.MIN, key))
+            return Impasse(problem, members, True)
     return None
 
 

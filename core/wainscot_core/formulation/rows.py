@@ -18,7 +18,8 @@ RESERVE = 1e-6
 
 class GroupKind(StrEnum):
     """What can be let go: a limit's minimum or maximum, the energy frame, the number of
-    supplements, a cap on a kind of food, or a choice about one candidate."""
+    supplements, a cap on a kind of food, a choice about one candidate, or what keeps out what is no line:
+    that it is ruled out, not allowed, or of a strength nobody has entered."""
 
     MIN = "min"
     MAX = "max"
@@ -30,12 +31,14 @@ class GroupKind(StrEnum):
     MOST = "most"
     LEAST = "least"
     TIE = "tie"
+    RULED = "ruled"
+    OFFER = "offer"
+    STRENGTH = "strength"
 
 
 @dataclass(frozen=True)
 class Group:
-    """A limit or a choice that can be let go: `key` a nutrient or ratio key or the id of a cap,
-    `candidate` a position.
+    """A limit or a choice that can be let go: `key` a nutrient or ratio key or the id of a cap, `candidate` a position.
     `other`: the nutrient that a minimum rises with."""
 
     kind: GroupKind

@@ -23,7 +23,7 @@ class Outcome:
     """What a run of the solver found. `columns` is None when it found nothing.
 
     state: optimal, infeasible, time-limit or cancelled. gap: relative distance to the best bound.
-    row_dual: only for a programme without integers.
+    row_dual, column_dual: only for a programme without integers.
     """
 
     state: str
@@ -31,6 +31,7 @@ class Outcome:
     value: float
     gap: float
     row_dual: FloatArray | None = None
+    column_dual: FloatArray | None = None
 
 
 @dataclass(frozen=True)
@@ -183,7 +184,7 @@ class Solver:
         if self.relaxed:
             return Outcome(
                 state, columns, float(objective @ columns), 0.0,
-                np.array(solution.row_dual),
+                np.array(solution.row_dual), np.array(solution.col_dual)[: self.model.width],
             )  # fmt: skip
         whole = self.model.integral
         columns[whole] = np.round(columns[whole])
@@ -225,30 +226,6 @@ class Solver:
         self._highs.changeColsBounds(len(columns), columns, bounds.lower, bounds.upper)
         for i in rows:
             self._highs.changeRowBounds(int(i), bounds.row_low[i], bounds.row_high[i])
-
-    def with_column(
-        self, objective: FloatArray, entries: dict[int, float], most: float
-    ) -> tuple[float, float]:
-        """Minimise with one more column (0 to `most`) in the rows given: the least value of the
-        column that reaches the least objective, and that objective."""
-        rows = np.array(list(entries), dtype=np.int32)
-        self._highs.addCol(0.0, 0.0, most, len(rows), rows, np.array(list(entries.values())))
-        width = self.model.width + 1
-        every = np.arange(width, dtype=np.int32)
-        costs = np.append(objective, 0.0)
-        self._highs.changeColsCost(width, every, costs)
-        self._highs.run()
-        if self._highs.getInfo().primal_solution_status != 2:
-            return 0.0, INFINITY
-        best = float(costs @ np.array(self._highs.getSolution().col_value))
-        used = np.flatnonzero(costs).astype(np.int32)
-        allowed = best * (1 + 1e-6) + 1e-9
-        self._highs.addRow(-highspy.kHighsInf, allowed, len(used), used, costs[used])
-        self._highs.changeColsCost(width, every, np.append(np.zeros(width - 1), 1.0))
-        self._highs.run()
-        if self._highs.getInfo().primal_solution_status != 2:
-            return most, best
-        return float(self._highs.getSolution().col_value[width - 1]), best
 
 
 def clock() -> float:

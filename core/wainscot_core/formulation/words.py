@@ -3,24 +3,20 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-import numpy as np
-
 from ..analysis.analyse import recipe_result
 from ..analysis.holding import Holding
 from ..analysis.results import RecipeResult
 from ..dossier.dossier import Dossier
-from ..facts.foods import FloatArray
 from ..figures import figure, listed, rounded
 from ..recipe.line import sum_lines
-from ..targets.standards import Limit, Origin, Sets
+from ..targets.standards import Origin
 from .alternatives import Alternative
 from .costs import LimitCost
-from .helpful import Priced
-from .impasse import Impasse, Loosening
-from .model import BESIDE_PREMIX, PREMIX
+from .helpful import Help, HelpFor
+from .impasse_words import FormulationImpasse, bound_of, impasse_result, number, unit_of
 from .problem import Problem
 from .proposal import Change, Proposal, State, candidate_name
-from .rows import Group, GroupKind
+from .rows import GroupKind
 from .standing import Standing
 
 # Beyond this share of its value a pass was not finished.
@@ -35,179 +31,6 @@ _STATES = {
     State.TIME_LIMIT: "No recipe was found in the time given. Allow more time, or fewer candidates.",
     State.CANCELLED: "Stopped. Nothing is proposed but what was found until then.",
 }
-
-
-def _unit(limit: Limit) -> str:
-    return ": 1" if limit.unit == "ratio" else f"{limit.unit}/1000 kcal"
-
-
-def _bound(problem: Problem, group: Group) -> tuple[float, Limit]:
-    limit = problem.requirements.limits[group.key]
-    value = (limit.minimum if group.kind is GroupKind.MIN else limit.ceiling) or 0.0
-    aimed = group.kind is GroupKind.MIN and limit.unit != "ratio"
-    return value * (1 + problem.margin if aimed else 1), limit
-
-
-def _origin_of(limit: Limit, kind: GroupKind) -> Origin | None:
-    """What set a bound: for the upper side, the lower of maximum and safe limit."""
-    which = Sets(kind)
-    if which is Sets.MAX and limit.safe is not None and limit.ceiling == limit.safe:
-        which = Sets.SAFE
-    return next((o for o in limit.origins if o.which is which), None)
-
-
-def number(value: float) -> str:
-    """Three significant figures, more for whole numbers."""
-    return f"{value:.0f}" if abs(value) >= 1000 else f"{value:.3g}"
-
-
-def group_words(problem: Problem, group: Group) -> str:
-    """A limit or a choice in words."""
-    if group.other:
-        limit = problem.requirements.limits[group.key]
-        rise = next(r for r in limit.rises if r.other == group.other)
-        return f"{problem.catalogue.name_of(group.key)}: {rise.words} ({rise.source})"
-    if group.kind in {"min", "max"}:
-        value, limit = _bound(problem, group)
-        side = "at least" if group.kind is GroupKind.MIN else "at most"
-        origin = _origin_of(limit, group.kind)
-        by = f" ({origin.source})" if origin else ""
-        return f"{problem.catalogue.name_of(group.key)} {side} {number(value)} {_unit(limit)}{by}"
-    if group.kind is GroupKind.ENERGY:
-        share = problem.energy_frame
-        return f"energy within {share:.0%} of {problem.kcal:.0f} kcal a batch"
-    if group.kind is GroupKind.SUPPLEMENTS:
-        return f"at most {problem.max_supplements} supplements"
-    if group.kind is GroupKind.CAP:
-        return _cap_words(problem, group.key)
-    c = problem.candidates[group.candidate]
-    name = c.food.name
-    return {
-        "fixed": f"{name} stays at {number(c.current_grams)} g",
-        "excluded": f"{name} is left out: {c.excluded}",
-        "most": f"{name} at most {number(c.high_grams)} g",
-        "least": f"{name} at least {number(c.low_grams)} g",
-        "tie": f"{name} follows another line",
-    }[group.kind]
-
-
-def _cap_words(problem: Problem, key: str) -> str:
-    if key == PREMIX:
-        return "one all-in-one premix at most"
-    if key == BESIDE_PREMIX:
-        return f"at most {problem.most_items} added items with a premix"
-    cap = next(c for c in problem.caps if c.id == key)
-    return f"{cap.words} at most {cap.most:.0%} of the {cap.of} ({cap.source})"
-
-
-def per_1000_kcal(problem: Problem, key: str, grams: FloatArray) -> float:
-    """Amount of a nutrient per 1000 kcal, or value of a ratio, at these grams."""
-    if key in problem.catalogue:
-        column = problem.catalogue.index(key)
-        kcal = float(problem.contents.kcal @ grams)
-        return float(problem.contents.low[:, column] @ grams) / kcal * 1000 if kcal > 0 else np.nan
-    ratio = next(r for r in problem.catalogue.ratios if r.key == key)
-    brought = problem.contents.low.T @ grams
-    top, bottom = problem.catalogue.parts_of(
-        ratio, lambda k: float(brought[problem.catalogue.index(k)])
-    )
-    return top / bottom * ratio.scale if bottom else np.nan
-
-
-def loosening_words(problem: Problem, way: Loosening) -> str:
-    """What must give way, and by how much."""
-    group = way.group
-    if group.other:
-        limit = problem.requirements.limits[group.key]
-        rise = next(r for r in limit.rises if r.other == group.other)
-        name = problem.catalogue.name_of(group.key)
-        return f"Let {name} stay under what it rises to ({rise.words}, {rise.source})"
-    if group.kind in {"min", "max"}:
-        value, limit = _bound(problem, group)
-        now = per_1000_kcal(problem, group.key, way.grams)
-        verb = "Lower" if group.kind is GroupKind.MIN else "Raise"
-        what = "minimum" if group.kind is GroupKind.MIN else "maximum"
-        return (
-            f"{verb} the {what} of {problem.catalogue.name_of(group.key)} from {number(value)} "
-            f"to {number(now)} {_unit(limit)}"
-        )
-    if group.kind is GroupKind.ENERGY:
-        kcal = float(problem.contents.kcal @ way.grams)
-        return f"Let the batch bring {kcal:.0f} kcal, {kcal / problem.kcal:.0%} of the target"
-    if group.kind is GroupKind.SUPPLEMENTS:
-        count = sum(
-            1
-            for c, g in zip(problem.candidates, way.grams, strict=True)
-            if c.is_supplement and g > 0
-        )
-        return f"Allow {count} supplements"
-    if group.kind is GroupKind.CAP:
-        return f"Let go: {_cap_words(problem, group.key)}"
-    c = problem.candidates[group.candidate]
-    after = float(way.grams[group.candidate])
-    if group.kind is GroupKind.FIXED:
-        if after < 1e-6:
-            return f"Take out {c.food.name}"
-        return f"Change {c.food.name} from {number(c.current_grams)} g to {number(after)} g"
-    return f"Let {c.food.name} be {number(after)} g"
-
-
-def cost_words(problem: Problem, cost: LimitCost) -> str:
-    """What a binding limit costs."""
-    value, limit = _bound(problem, cost.group)
-    side = "minimum" if cost.group.kind is GroupKind.MIN else "maximum"
-    head = f"{problem.catalogue.name_of(cost.group.key)} lies at its {side} of {number(value)} {_unit(limit)}"
-    if cost.candidate is None:
-        return f"{head}."
-    name = candidate_name(problem, cost.candidate)
-    more = cost.without_grams > cost.with_grams
-    amount = number(abs(cost.without_grams - cost.with_grams))
-    verb = "costs" if more else "asks for"
-    return f"{head}; it {verb} {amount} g of {name}."
-
-
-def relief_words(problem: Problem, grams: FloatArray) -> list[str]:
-    """Every limit that gives way at these grams, in words."""
-    found = []
-    for key, limit in problem.requirements.limits.items():
-        value = per_1000_kcal(problem, key, grams)
-        for kind, bound in ((GroupKind.MIN, limit.minimum), (GroupKind.MAX, limit.ceiling)):
-            if bound is None or not np.isfinite(value):
-                continue
-            broken = value < bound * (1 - 1e-5) if kind == "min" else value > bound * (1 + 1e-5)
-            if broken:
-                found.append(loosening_words(problem, Loosening(Group(kind, key), grams)))
-    return found
-
-
-@dataclass(frozen=True, kw_only=True)
-class Member:
-    """A limit or choice of an impasse."""
-
-    kind: GroupKind
-    key: str
-    words: str
-
-
-@dataclass(frozen=True, kw_only=True)
-class WayOut:
-    """One limit or choice that may give way, and to where."""
-
-    kind: GroupKind
-    key: str
-    text: str
-
-
-@dataclass(frozen=True, kw_only=True)
-class FormulationImpasse:
-    """What cannot hold together. minimal: no member can be left out. together: what gives way least
-    when no single way out is enough."""
-
-    words: str
-    members: tuple[Member, ...]
-    minimal: bool
-    ways_out: tuple[WayOut, ...]
-    together: tuple[str, ...]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -235,14 +58,11 @@ class BindingLimit:
 
 
 @dataclass(frozen=True, kw_only=True)
-class WouldHelp:
-    """A food that would help if it were allowed, and the shortfall that would be left."""
+class WouldHelp(Help):
+    """What would help with a nutrient that stays short, if it were allowed."""
 
-    food: str
-    name: str
-    grams: float
-    text: str
-    shortfall_after: float | None
+    key: str
+    nutrient: str
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -294,27 +114,22 @@ class ProposalResult(FormulationResult):
     conflicts: tuple[FormulationImpasse, ...]
 
 
+def cost_words(problem: Problem, cost: LimitCost) -> str:
+    """What a binding limit costs."""
+    value, limit = bound_of(problem, cost.group)
+    side = "minimum" if cost.group.kind is GroupKind.MIN else "maximum"
+    head = f"{problem.catalogue.name_of(cost.group.key)} lies at its {side} of {number(value)} {unit_of(limit)}"
+    if cost.candidate is None:
+        return f"{head}."
+    name = candidate_name(problem, cost.candidate)
+    more = cost.without_grams > cost.with_grams
+    amount = number(abs(cost.without_grams - cost.with_grams))
+    verb = "costs" if more else "asks for"
+    return f"{head}; it {verb} {amount} g of {name}."
+
+
 def _kcal_a_day(dossier: Dossier) -> float:
     return sum_lines(dossier.library, dossier.lines, dossier.days).kcal / dossier.days
-
-
-def impasse_result(
-    problem: Problem, impasse: Impasse, ways: Sequence[Loosening], relief: FloatArray | None
-) -> FormulationImpasse:
-    """An impasse with its members and the ways out."""
-    members = tuple(
-        Member(kind=g.kind, key=g.key, words=group_words(problem, g)) for g in impasse.members
-    )
-    return FormulationImpasse(
-        words="These cannot hold together: " + "; ".join(m.words for m in members) + ".",
-        members=members,
-        minimal=impasse.minimal,
-        ways_out=tuple(
-            WayOut(kind=w.group.kind, key=w.group.key, text=loosening_words(problem, w))
-            for w in ways
-        ),
-        together=() if relief is None else tuple(relief_words(problem, relief)),
-    )
 
 
 def standing_words(stands: Standing | None) -> str:
@@ -366,10 +181,10 @@ def proposal_result(
     dossier: Dossier,
     proposal: Proposal,
     goals: Mapping[str, str],
-    help_with: Sequence[Priced] = (),
+    help_with: Sequence[HelpFor] = (),
     alternatives: Sequence[Alternative] = (),
 ) -> ProposalResult:
-    """A proposal in words. `goals`: names by id; `help_with`: foods that would help."""
+    """A proposal in words. `goals`: names by id; `help_with`: what would help, by nutrient."""
     problem = proposal.model.problem
     words = _STATES[proposal.state] + standing_words(proposal.stands)
     unproved = [goals[p.goal] for p in proposal.passes if not p.proved]
@@ -423,17 +238,10 @@ def proposal_result(
             for c in proposal.costs
             if c.candidate is not None  # what costs nothing of the recipe needs no words
         ),
-        conflicts=(impasse_result(problem, proposal.impasse, proposal.loosenings, proposal.relief),)
-        if proposal.impasse
-        else (),
+        conflicts=tuple(impasse_result(found) for found in proposal.impasses),
         help=tuple(
-            WouldHelp(
-                food=found.food.id,
-                name=found.food.name,
-                grams=rounded(found.grams),
-                text=found.text,
-                shortfall_after=figure(found.shortfall),
-            )
-            for found in help_with
+            WouldHelp(key=of.key, nutrient=of.name, **vars(one))
+            for of in help_with
+            for one in of.help
         ),
     )

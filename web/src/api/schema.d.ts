@@ -1724,12 +1724,14 @@ export interface components {
             present_macros: components["schemas"]["MacroSplit"] | null;
         };
         /**
-         * @description What cannot hold together. minimal: no member can be left out. together: what gives way least
-         *     when no single way out is enough.
+         * @description What cannot hold together. each: none of the minimums in it can be held, every one for the same other
+         *     members. minimal: no member can be left out. ways_out: the least harmful first. together: what gives way
+         *     least when no single way out is enough.
          */
         FormulationImpasse: {
             words: string;
             members: components["schemas"]["Member"][];
+            each: boolean;
             minimal: boolean;
             ways_out: components["schemas"]["WayOut"][];
             together: string[];
@@ -1797,10 +1799,11 @@ export interface components {
         };
         /**
          * @description What can be let go: a limit's minimum or maximum, the energy frame, the number of
-         *     supplements, a cap on a kind of food, or a choice about one candidate.
+         *     supplements, a cap on a kind of food, a choice about one candidate, or what keeps out what is no line:
+         *     that it is ruled out, not allowed, or of a strength nobody has entered.
          * @enum {string}
          */
-        GroupKind: "min" | "max" | "energy" | "supplements" | "cap" | "fixed" | "excluded" | "most" | "least" | "tie";
+        GroupKind: "min" | "max" | "energy" | "supplements" | "cap" | "fixed" | "excluded" | "most" | "least" | "tie" | "ruled" | "offer" | "strength";
         /**
          * @description How a supplement is given.
          *
@@ -1832,9 +1835,9 @@ export interface components {
         /**
          * @description A food that closes the gap: grams to add, kcal they bring, and what they change elsewhere.
          *
-         *     text: the grams as they are given. mends: other nutrients that are short and become met. breaks:
-         *     nutrients that go over or fall short. grade: of the food's value. methods: how it can be prepared.
-         *     caution: why a condition would rather not have it, or "".
+         *     text: the grams as they are given. closes: the share of the gap it closes, 1 for all of it. mends: other nutrients
+         *     that are short and become met. breaks: nutrients that go over or fall short. grade: of the food's value.
+         *     methods: how it can be prepared. caution: why a condition would rather not have it, or "".
          */
         Help: {
             food: string;
@@ -1844,6 +1847,7 @@ export interface components {
             text: string;
             kcal: number;
             value_after: number;
+            closes: number;
             mends: string[];
             breaks: string[];
             grade: components["schemas"]["Grade"];
@@ -3266,11 +3270,15 @@ export interface components {
             step: components["schemas"]["Step"];
             share_of_target: number;
         };
-        /** @description One limit or choice that may give way, and to where. */
+        /**
+         * @description One limit or choice that may give way, and to where. with_vet: it only gives way when the attending vet says
+         *     so.
+         */
         WayOut: {
             kind: components["schemas"]["GroupKind"];
             key: string;
             text: string;
+            with_vet: boolean;
         };
         /** @description The limit that fails most often: its nutrient or ratio, and the share of batches in which it holds. */
         Weakest: {
@@ -3318,13 +3326,23 @@ export interface components {
             lost: string[];
             mended: string[];
         };
-        /** @description A food that would help if it were allowed, and the shortfall that would be left. */
+        /** @description What would help with a nutrient that stays short, if it were allowed. */
         WouldHelp: {
             food: string;
             name: string;
+            kind: components["schemas"]["ItemKind"];
             grams: number;
             text: string;
-            shortfall_after: number | null;
+            kcal: number;
+            value_after: number;
+            closes: number;
+            mends: string[];
+            breaks: string[];
+            grade: components["schemas"]["Grade"];
+            methods: components["schemas"]["MethodChoice"][];
+            caution: string;
+            key: string;
+            nutrient: string;
         };
     };
     responses: never;

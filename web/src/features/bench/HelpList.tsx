@@ -1,6 +1,6 @@
 import { useMutation } from "@tanstack/react-query";
 import { type Analysis, api, type Help, take } from "~/api/client";
-import { number } from "~/shared/format";
+import { number, percent } from "~/shared/format";
 import { Problem } from "~/shared/states";
 import { Button } from "~/ui";
 
@@ -67,6 +67,7 @@ export function HelpList({
                       {h.name}{" "}
                       <span className="whitespace-nowrap text-soft">
                         {h.text}, {number(h.kcal)} kcal
+                        {h.closes < 1 && `, ${percent(h.closes)} of the gap`}
                       </span>
                     </span>
                     <Button

@@ -10,70 +10,13 @@ export function Conflicts({
   proposal: Proposal;
   onAllow: (food: string) => void;
 }) {
-  const before = proposal.passes.find((p) => p.goal === "minimums")?.value;
+  const only = proposal.conflicts.length === 1;
   return (
     <>
       {proposal.conflicts.map((conflict) => (
-        <div key={conflict.words} className="flex flex-col gap-1">
-          <h3 className="font-semibold">These cannot hold together</h3>
-          <ul className="list-disc pl-5 text-data">
-            {conflict.members.map((m) => (
-              <li key={m.words}>{told(m.words)}</li>
-            ))}
-          </ul>
-          {!conflict.minimal && (
-            <p className="text-data text-soft">
-              The time ran out before the smallest such set was found.
-            </p>
-          )}
-          {conflict.together.length > 0 && (
-            <>
-              <h3 className="font-semibold">No single one is enough; together the least is</h3>
-              <ul className="list-disc pl-5 text-data">
-                {conflict.together.map((text) => (
-                  <li key={text}>{told(text)}</li>
-                ))}
-              </ul>
-            </>
-          )}
-          {conflict.ways_out.length > 0 && (
-            <>
-              <h3 className="font-semibold">Any one of these would make it possible</h3>
-              <ul className="list-disc pl-5 text-data">
-                {conflict.ways_out.map((way) => (
-                  <li key={way.text}>{told(way.text)}</li>
-                ))}
-              </ul>
-              <p className="text-data text-soft">
-                A limit that a condition sets gives way only with the attending vet.
-              </p>
-            </>
-          )}
-        </div>
+        <OneConflict key={conflict.words} conflict={conflict} only={only} />
       ))}
-      {proposal.help.length > 0 && (
-        <div>
-          <h3 className="font-semibold">Foods that would help</h3>
-          <ul className="text-data">
-            {proposal.help.map((food) => (
-              <li key={food.food} className="flex items-center justify-between gap-2">
-                <span>
-                  {spelled(food.name)}, {told(food.text)}
-                  {before != null && before > 0 && food.shortfall_after != null && (
-                    <span className="text-soft">
-                      : closes {percent(1 - Math.min(food.shortfall_after / before, 1))} of what is
-                      short
-                    </span>
-                  )}
-                </span>
-                <Button kind="quiet" small onClick={() => onAllow(food.food)}>
-                  Allow
-                </Button>
-              </li>
-            ))}
-          </ul>
-        </div>
-      )}
+      {proposal.help.length > 0 && <WouldHelp help={proposal.help} onAllow={onAllow} />}
       {proposal.state === "short" && proposal.help.length === 0 && (
         <p className="text-data text-soft">
           No food of the library that this dog may have would lower the gap. A supplement whose
@@ -83,6 +26,112 @@ export function Conflicts({
     </>
   );
 }
+
+function OneConflict({
+  conflict,
+  only,
+}: {
+  conflict: Proposal["conflicts"][number];
+  only: boolean;
+}) {
+  const lists = [
+    {
+      head: "No single one is enough; together the least is",
+      items: conflict.together.map((text) => ({ text, vet: false })),
+    },
+    {
+      head: only
+        ? "Any one of these would make it possible, the gentlest first"
+        : "Any one of these would end this one, the gentlest first",
+      items: conflict.ways_out.map((way) => ({ text: way.text, vet: way.with_vet })),
+    },
+  ];
+  return (
+    <div className="flex flex-col gap-1">
+      <h3 className="font-semibold">
+        {conflict.each ? "None of these minimums can be held" : "These cannot hold together"}
+      </h3>
+      <ul className="list-disc pl-5 text-data">
+        {conflict.members.map((m) => (
+          <li key={m.words}>{told(m.words)}</li>
+        ))}
+      </ul>
+      {!conflict.minimal && (
+        <p className="text-data text-soft">
+          The search stopped at its set effort before the smallest such set was found.
+        </p>
+      )}
+      {lists.map(
+        ({ head, items }) =>
+          items.length > 0 && (
+            <div key={head}>
+              <h4 className="text-soft">{head}</h4>
+              <ul className="list-disc pl-5 text-data">
+                {items.map(({ text, vet }) => (
+                  <li key={text}>
+                    {told(text)}
+                    {vet && <span className="text-madder">, only with the attending vet</span>}
+                  </li>
+                ))}
+              </ul>
+            </div>
+          ),
+      )}
+    </div>
+  );
+}
+
+function WouldHelp({ help, onAllow }: { help: Proposal["help"]; onAllow: (food: string) => void }) {
+  const nutrients = [...new Set(help.map((row) => row.nutrient))];
+  return (
+    <div>
+      <h3 className="font-semibold">What would help if it were allowed</h3>
+      {nutrients.map((nutrient) => (
+        <div key={nutrient}>
+          <h4 className="text-soft">{spelled(nutrient)}</h4>
+          <ul className="text-data">
+            {help
+              .filter((row) => row.nutrient === nutrient)
+              .map((row) => (
+                <li key={row.food} className="flex items-center justify-between gap-2">
+                  <span>
+                    {spelled(row.name)}, {told(row.text)}
+                    <Effects help={row} />
+                  </span>
+                  <Button
+                    kind="quiet"
+                    small
+                    aria-label={`Allow ${row.name}`}
+                    onClick={() => onAllow(row.food)}
+                  >
+                    Allow
+                  </Button>
+                </li>
+              ))}
+          </ul>
+        </div>
+      ))}
+    </div>
+  );
+}
+
+function Effects({ help }: { help: Proposal["help"][number] }) {
+  const said = [
+    help.closes < 1 ? `closes ${percent(help.closes)} of the gap` : "",
+    help.mends.length > 0 ? `also mends ${counted(help.mends.length)}` : "",
+  ].filter(Boolean);
+  return (
+    <>
+      {said.length > 0 && <span className="text-soft">: {said.join(", ")}</span>}
+      {help.breaks.length > 0 && (
+        <span className="text-madder">; puts out {counted(help.breaks.length)}</span>
+      )}
+      {help.caution && <span className="text-madder">; rather not: {help.caution}</span>}
+    </>
+  );
+}
+
+const counted = (count: number) => (count === 1 ? "1 nutrient" : `${count} nutrients`);
 
 /** What a limit costs of the recipe, and how the first answer was found. */
 export function HowFound({ proposal }: { proposal: Proposal }) {
