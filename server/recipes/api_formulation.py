@@ -20,11 +20,11 @@ from wainscot_core.formulation.adjust import (
     Keep,
     NewAmount,
     Suggestion,
-    first_draft,
     rescale,
     substitute,
 )
 from wainscot_core.formulation.choices import FormulationChoices, choices_of
+from wainscot_core.formulation.draft import first_draft
 from wainscot_core.formulation.helpful import Help, for_nutrient
 from wire.shapes import Many, answer, answer_many, endpoint, read_body
 
@@ -61,6 +61,13 @@ class SubstituteAsk(LinesAsk):
     line: Whole
     food: Name80
     keep: Keep = Keep.ENERGY
+
+
+@dataclass(frozen=True, kw_only=True)
+class DraftAsk(LinesAsk):
+    """Begin a recipe. foods: those that it is made of, () for what the way of feeding begins with."""
+
+    foods: tuple[Name80, ...] = ()
 
 
 class FormulationChoicesView(APIView):
@@ -146,10 +153,9 @@ class SubstituteView(APIView):
 
 
 class TemplateView(APIView):
-    """A first draft after a way of feeding, scaled to the dog's energy; nothing is saved."""
+    """A first draft after a way of feeding, or of some foods, scaled to the dog's energy; nothing is saved."""
 
-    @endpoint(Many(Suggestion), LinesAsk)
+    @endpoint(Many(Suggestion), DraftAsk)
     def post(self, request: Request, pk: int) -> HttpResponse:
-        return answer_many(
-            Suggestion, first_draft(whole_dossier(request, pk, read_body(LinesAsk, request)))
-        )
+        ask = read_body(DraftAsk, request)
+        return answer_many(Suggestion, first_draft(whole_dossier(request, pk, ask), ask.foods))

@@ -87,6 +87,7 @@ def dossier_of(
         else None,
         as_of=timezone.localdate(),
         measures=conventions_for(case.dog.client).measures,
+        eaten=tuple(x.name for x in record.intake.current_diet),
     )  # fmt: skip
 
 

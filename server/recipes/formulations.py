@@ -1,6 +1,6 @@
 """Formulations of a recipe as jobs: what is asked, how it is run and run again, how it stands."""
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import timedelta
 from enum import StrEnum
 from uuid import UUID
@@ -16,16 +16,10 @@ from jobs.models import Job
 from library.facts import reference
 from pydantic import ValidationError
 from wainscot_core.boundary import adapter, dump, read
-from wainscot_core.dossier.dossier import Dossier
 from wainscot_core.errors import InputError
-from wainscot_core.formulation.alternatives import alternatives_of
-from wainscot_core.formulation.case_file import goal_names, helps_of
-from wainscot_core.formulation.problem import Guide
-from wainscot_core.formulation.proposal import formulate
-from wainscot_core.formulation.question import Settings
+from wainscot_core.formulation.answer import answer_of, goal_names
 from wainscot_core.formulation.settings import FormulateSettings, settings_of
-from wainscot_core.formulation.words import ProposalResult, proposal_result
-from wainscot_core.recipe.proportions import groups_of
+from wainscot_core.formulation.words import ProposalResult
 from wainscot_core.snapshot.freeze import freeze_recipe
 from wainscot_core.snapshot.snapshot import canonical, digest_of
 
@@ -75,30 +69,17 @@ class LastFormulation:
     last: FormulationJob | None
 
 
-def guided(settings: Settings, dossier: Dossier) -> Settings:
-    """Settings whose school also follows the proportions of the way of feeding."""
-    if dossier.way is None:
-        return settings
-    foods = [line.food for line in dossier.lines]
-    parts = groups_of(dossier.reference.feeding, dossier.way, foods)
-    return replace(settings, guide=Guide(parts, dossier.way.shares))
-
-
 def work_of(recipe: Recipe, ask: FormulateAsk) -> tuple[str, runs.Work]:
     """The fingerprint of what a formulation is asked of, and its work. Raises InputError."""
     dossier = dossier_from(recipe, ask)
-    settings = guided(settings_of(ask.settings), dossier)
+    settings = settings_of(ask.settings)
 
     def work(run: runs.Run) -> str:
         try:
-            found = formulate(dossier, settings, run.progress, run.cancelled.is_set)
+            found = answer_of(dossier, settings, run.progress, run.cancelled.is_set)
         except InputError as error:
             raise (error if error.field.startswith("recipe") else error.under("settings")) from None
-        others = alternatives_of(dossier, settings, found, run.progress, run.cancelled.is_set)
-        told = proposal_result(
-            dossier, found, goal_names(reference()), helps_of(dossier, found), others
-        )
-        return adapter(ProposalResult).dump_json(told).decode()
+        return adapter(ProposalResult).dump_json(found.told).decode()
 
     record = record_of(recipe.case)
     frozen = freeze_recipe(dossier, record, parties_of(recipe.case), "", timezone.localdate())

@@ -100,6 +100,41 @@ def test_the_key_pressed_before_the_choices_have_come_is_not_lost(signed_in: Pag
     expect(page.get_by_role("button", name="Take 1")).to_be_focused(timeout=LONG)
 
 
+def test_an_empty_recipe_is_made_by_keys_alone(signed_in: Page) -> None:
+    page = signed_in
+    new_case(page, "Sedge", "12")
+    page.keyboard.press("a")
+    expect(page.get_by_role("button", name="Find the amounts")).to_be_focused()
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name="Take 1")).to_be_focused(timeout=LONG)
+    expect(page.locator("[data-board]").first).to_be_visible()
+    page.keyboard.press("Enter")
+    expect(page.get_by_label(re.compile("^Amount of Chicken breast"))).to_be_visible()
+    expect(page.locator(BAD)).to_have_count(0)
+
+
+def test_a_trial_begins_with_what_the_dog_never_ate(
+    signed_in: Page, axe: Callable[[Page], list[str]]
+) -> None:
+    page = signed_in
+    open_case(page, "Clover")
+    page.get_by_role("button", name="+ New recipe").click()
+    proteins = page.get_by_role("radiogroup", name="Protein").get_by_role("radio")
+    expect(proteins.first).to_contain_text("not in the diet history")
+    expect(proteins.last).to_contain_text("eaten: Rabbit and sweet potato")
+    begin = page.get_by_role("button", name="Begin the trial")
+    expect(begin).to_be_disabled()
+    assert axe(page) == []
+    page.get_by_role("radio", name=re.compile("^Pork loin")).click()
+    page.get_by_role("radio", name=re.compile("^Potato, boiled")).click()
+    begin.click()
+    expect(page.get_by_label(re.compile("^Amount of"))).to_have_count(2)
+    expect(page.get_by_test_id("save-state")).to_have_text("Saved")
+    # Other tests find the dog with the one recipe it came with.
+    page.get_by_role("button", name=re.compile("^Recipe “Draft")).click()
+    page.get_by_role("menuitem", name=re.compile("Delete|Put away")).first.click()
+
+
 def test_some_changes_are_taken_and_others_left(signed_in: Page) -> None:
     page = signed_in
     open_case(page, "Juniper")

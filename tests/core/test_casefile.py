@@ -66,7 +66,6 @@ def changed(path: str, value: Any) -> dict[str, Any]:
         ("targets.standard", "home", "targets.standard"),
         ("targets.life_stage", "retired", "targets.life_stage"),
         ("recipe.covers_days", 0, "recipe.covers_days"),
-        ("recipe.lines", [], "recipe.lines"),
         ("recipe.lines.0.grams", -180, "recipe.lines[0].grams"),
         ("recipe.lines.0.grams", 1e9, "recipe.lines[0].grams"),
         ("recipe.lines.0.food", "usda:99999", "recipe.lines[0].food"),

@@ -25,13 +25,13 @@ from wainscot_core.errors import InputError
 from wainscot_core.facts.foods import FloatArray, Food, FoodLibrary, Provenance
 from wainscot_core.formats.casefile import read_case
 from wainscot_core.formulation import passes
+from wainscot_core.formulation.answer import helps_of
 from wainscot_core.formulation.candidates import (
     LineRule,
     added_candidate,
     amount_text,
     contents_of,
 )
-from wainscot_core.formulation.case_file import helps_of
 from wainscot_core.formulation.goals import goal_value
 from wainscot_core.formulation.helpful import for_nutrient
 from wainscot_core.formulation.impasse import find_impasse, loosenings, outside_of

@@ -733,7 +733,6 @@ def test_a_bad_request_names_its_field(data: dict[str, Any], field: str) -> None
         ({"reactions": [{}]}, "reactions[0].food"),
         ({"cannot_use": []}, "cannot_use"),
         ({"prices_per_kg": {CHICKEN: "dear"}}, f"prices_per_kg.{CHICKEN}"),
-        ({"recipe": {"covers_days": 1, "lines": []}}, "recipe.lines"),
     ],
 )
 def test_a_bad_case_file_names_its_field(

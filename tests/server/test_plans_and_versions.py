@@ -1,5 +1,7 @@
 """Plans, versions and templates at their edges."""
 
+from typing import Any
+
 import pytest
 from recipes.actions import MOST_VERSIONS
 from recipes.models import RecipeVersion
@@ -117,12 +119,16 @@ def test_a_stopped_case_takes_no_plan_and_no_copy(office) -> None:
     assert office.get(f"cases/{office.case.pk}/plan").json()["version"] == before["version"]
 
 
-@pytest.mark.parametrize(
-    "way", [{}, {"way": "no-such-way"}, {"way_shares": {"meat": 50, "starch": 50}}]
-)
-def test_a_template_needs_a_way_that_has_one(office, way) -> None:
-    answer = office.send("post", f"recipes/{office.recipe.pk}/template", {"lines": [], **way})
-    assert answer.status_code == 400 and answer.json()["error"]["field"] == "way"
+def test_a_template_follows_its_way_or_the_foods_that_are_named(office) -> None:
+    def begun(**more) -> Any:
+        return office.send("post", f"recipes/{office.recipe.pk}/template", {"lines": [], **more})
+
+    assert begun(way="no-such-way").json()["error"]["field"] == "way"
+    halves = begun(way_shares={"meat": 50, "starch": 50}).json()
+    grams = [float(row["quantity"].removesuffix(" g")) for row in halves]
+    assert len(grams) == 2 and grams[0] == pytest.approx(grams[1], rel=0.05)
+    named = begun(foods=[CHICKEN, "usda:20445"]).json()
+    assert [row["food"] for row in named] == [CHICKEN, "usda:20445"]
 
 
 def test_unreadable_lines_stop_a_formulation_before_it_starts(office) -> None:

@@ -9,6 +9,7 @@ import numpy as np
 
 from ..checks import check
 from ..dossier.dossier import Dossier
+from ..errors import InputError
 from ..facts.foods import FoodLibrary
 from ..figures import figure, rounded
 from ..findings import gathered
@@ -352,6 +353,8 @@ class CaseAnalysis(RecipeAnalysis):
 
 def analyse_case(dossier: Dossier, warnings: Sequence[str] = ()) -> CaseAnalysis:
     """The analysis of a case file. warnings: what of the file was passed over."""
+    if not dossier.lines:
+        raise InputError("recipe.lines", "must be a list with at least one ingredient")
     found = analyse(dossier)
     library, lines = dossier.library, dossier.lines
     sums = sum_lines(library, lines, dossier.days)

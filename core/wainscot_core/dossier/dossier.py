@@ -46,6 +46,7 @@ class Dossier:
     weight_kg: the dog's body weight. days: what the batch feeds, in so many meals a day. avoid: what keeps foods out of
     this dog's bowl. medicines: what it is given, as it was written. prices: per kg by food, where known. way: proportions that are watched beside
     the targets. second: another requirement set to compare with. as_of: the day it is asked. measures: whose cups and spoons weights are told in.
+    eaten: what the dog eats now, as it was written.
     """
 
     reference: Reference
@@ -67,6 +68,7 @@ class Dossier:
     second: RequirementSet | None = None
     as_of: date | None = None
     measures: Measures = Measures.US
+    eaten: tuple[str, ...] = ()
 
     @property
     def requirements(self) -> RequirementSet:
@@ -81,6 +83,12 @@ class Dossier:
     def with_lines(self, lines: Sequence[Line], days: float | None = None) -> "Dossier":
         """The same dossier with another recipe."""
         return replace(self, lines=tuple(lines), days=self.days if days is None else days)
+
+    def built_on(self, lines: Sequence[Line]) -> "Dossier":
+        """The same dossier with a recipe that a trial, if there is one, is built on."""
+        trial = self.avoid.trial is not None
+        avoid = on_trial(self.avoid, self.library, lines) if trial else self.avoid
+        return replace(self, lines=tuple(lines), avoid=avoid)
 
 
 def check_days(days: float, field_name: str = "covers_days") -> float:
@@ -215,6 +223,12 @@ def avoidance_of(
     )
     if not any(stage in condition.trial_stages for condition, stage in conditions):
         return plain
+    return on_trial(plain, library, lines)
+
+
+def on_trial(plain: Avoidance, library: FoodLibrary, lines: Sequence[Line]) -> Avoidance:
+    """What keeps foods out of a trial that is built on these lines."""
+    plain = replace(plain, trial=None)
     protein, carbohydrate = (library.catalogue.index(k) for k in ("PROCNT", "CHOCDF"))
     # Unknown contents do not speak for a line here: it only ranks what the recipe is built on.
     brought = np.nan_to_num(library.values[:, [protein, carbohydrate]])

@@ -18,13 +18,15 @@ class FoodsMay(StrEnum):
 
 @dataclass(frozen=True)
 class Mode:
-    """A way to adjust: what may happen to the foods, and the order of goals."""
+    """A way to adjust: what may happen to the foods, and the order of goals. from_list: the recipe is only a list
+    of foods, whatever their amounts."""
 
     id: str
     name: str
     words: str
     foods: FoodsMay
     goals: tuple[str, ...]
+    from_list: bool = False
 
 
 @dataclass(frozen=True)
@@ -150,7 +152,14 @@ class FormulationRules:
         """Build from the parsed file. KeyError when a mode names a goal that does not exist."""
         goals = {k: (v["name"], v["words"]) for k, v in data["goals"].items()}
         modes = {
-            k: Mode(k, v["name"], v["words"], FoodsMay(v["foods"]), tuple(v["goals"]))
+            k: Mode(
+                k,
+                v["name"],
+                v["words"],
+                FoodsMay(v["foods"]),
+                tuple(v["goals"]),
+                v.get("from_list", False),
+            )
             for k, v in data["modes"].items()
         }
         for mode in modes.values():

@@ -201,7 +201,7 @@ def dossier_of(reference: Reference, file: CaseFile) -> Dossier:
         energy=energy, targets=targets, lines=lines, days=days, policy=file.data_policy,
         meals_per_day=file.meals_per_day,
         conditions=conditions, avoid=avoid, medicines=medicines, prices=dict(file.prices_per_kg), marks=marks,
-        measures=file.conventions.measures,
+        measures=file.conventions.measures, eaten=tuple(x.name for x in file.intake.current_diet),
     )  # fmt: skip
 
 
@@ -395,8 +395,6 @@ def read_recipe_lines(
     measures: Measures = Measures.US,
 ) -> tuple[Line, ...]:
     """The recipe's lines. Raises InputError (field recipe.lines[i]...)."""
-    if not entries:
-        raise InputError("recipe.lines", "must be a list with at least one ingredient")
     lines = []
     for i, entry in enumerate(entries):
         at = f"recipe.lines[{i}]"

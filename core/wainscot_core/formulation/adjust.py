@@ -1,4 +1,4 @@
-"""Small adjustments by hand: rescale to a way of feeding, put one food for another, a first draft."""
+"""Small adjustments by hand: rescale to a way of feeding, put one food for another."""
 
 from dataclasses import dataclass
 from enum import StrEnum
@@ -9,7 +9,7 @@ from ..errors import InputError
 from ..facts.foods import Food
 from ..facts.preparations import MethodChoice, method_choices
 from ..recipe.line import sum_lines
-from ..recipe.proportions import Way, rescaled, seeded
+from ..recipe.proportions import Way, rescaled
 from .candidates import nearest_amount
 
 
@@ -48,7 +48,8 @@ def _way(dossier: Dossier) -> Way:
     return dossier.way
 
 
-def _suggestion(dossier: Dossier, food: Food, grams: float, why_not: str = "") -> Suggestion:
+def suggestion(dossier: Dossier, food: Food, grams: float, why_not: str = "") -> Suggestion:
+    """A food with the amount a person can give that is nearest to a weight."""
     return Suggestion(
         food=food.id,
         name=food.name,
@@ -89,15 +90,4 @@ def substitute(dossier: Dossier, position: int, food_id: str, keep: Keep) -> Sug
     if not theirs > 0:
         raise InputError("food", f"{food.name} brings no {keep}")
     wanted = sum_lines(library, [dossier.lines[position]], 1).amount(tag)
-    return _suggestion(dossier, food, wanted / theirs * 100, why_unfit(food, dossier.avoid))
-
-
-def first_draft(dossier: Dossier) -> tuple[Suggestion, ...]:
-    """A draft after the way of feeding, scaled to the dog's energy. Raises InputError (way)."""
-    drafted = seeded(
-        _way(dossier),
-        dossier.library,
-        dossier.energy.target_kcal * dossier.days,
-        lambda food: not why_unfit(food, dossier.avoid),
-    )
-    return tuple(_suggestion(dossier, food, grams) for food, grams in drafted)
+    return suggestion(dossier, food, wanted / theirs * 100, why_unfit(food, dossier.avoid))

@@ -1,33 +1,16 @@
 """Formulate a case file: what the command prints."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ..analysis.analyse import CaseAnalysis, analyse_case
-from ..dossier.dossier import Dossier
-from ..dossier.reference import Reference
 from ..errors import InputError
 from ..formats.casefile import Opened
 from ..targets.requirements import LimitConflict
-from .alternatives import alternatives_of
-from .helpful import HelpFor, for_all
+from .answer import answer_of
 from .impasse_words import FormulationImpasse
-from .proposal import Proposal, State, formulate
+from .proposal import State
 from .settings import read_settings
-from .words import FormulationResult, proposal_result
-
-
-def goal_names(reference: Reference) -> dict[str, str]:
-    """Names of the goals by id."""
-    return {key: name for key, (name, _) in reference.formulation.goals.items()}
-
-
-def helps_of(dossier: Dossier, proposal: Proposal) -> Sequence[HelpFor]:
-    """What would help the proposal where minimums stay short, of what it was not allowed."""
-    if proposal.state is not State.SHORT:
-        return ()
-    allowed = [c.food.id for c in proposal.model.problem.candidates]
-    return for_all(dossier.with_lines(proposal.lines), allowed)
+from .words import FormulationResult
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -42,20 +25,18 @@ def formulate_case(opened: Opened) -> CaseFormulation:
     """Adjust the recipe of a case file. Raises InputError naming the field."""
     dossier = opened.dossier
     try:
-        settings = read_settings(opened.file.formulate)
-        proposal = formulate(dossier, settings)
+        found = answer_of(dossier, read_settings(opened.file.formulate))
     except InputError as error:
         raise InputError(
             error.field if error.field.startswith("recipe") else f"formulate.{error.field}",
             error.message,
         ) from None
-    adjusted = dossier if not proposal.lines else dossier.with_lines(proposal.lines)
+    proposal, result = found.proposal, found.told
+    # What was made of nothing is what a trial is built on.
+    take = dossier.with_lines if dossier.lines else dossier.built_on
+    adjusted = take(proposal.lines or dossier.lines or found.start.lines)
     analysed = analyse_case(adjusted, opened.warnings)
-    found = proposal_result(
-        dossier, proposal, goal_names(dossier.reference), helps_of(dossier, proposal),
-        alternatives_of(dossier, settings, proposal),
-    )  # fmt: skip
-    told = {**vars(analysed), **vars(found)}
+    told = {**vars(analysed), **vars(result)}
     # What has to be decided in the targets is told by the analysis, with its options.
-    further = () if proposal.state is State.UNDECIDED else found.conflicts
+    further = () if proposal.state is State.UNDECIDED else result.conflicts
     return CaseFormulation(**{**told, "conflicts": (*analysed.conflicts, *further)})

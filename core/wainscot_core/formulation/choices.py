@@ -8,6 +8,7 @@ from ..dog.intake import MacroSplit
 from ..dossier.dossier import Dossier
 from ..facts.formulation_rules import FoodsMay
 from .candidates import open_questions
+from .draft import TrialSources, trial_sources
 from .question import default_allowed
 
 
@@ -61,7 +62,7 @@ class AllowedChoice:
 @dataclass(frozen=True, kw_only=True)
 class FormulationChoices:
     """Everything that can be asked, with the defaults. present_macros: the split of what the dog
-    eats now, where it is known."""
+    eats now, where it is known. trial: what a trial can be built on, where one is asked for."""
 
     modes: tuple[ModeChoice, ...]
     goals: tuple[Choice, ...]
@@ -73,6 +74,7 @@ class FormulationChoices:
     max_supplements: int
     time_limit_s: float
     present_macros: MacroSplit | None
+    trial: TrialSources | None
 
 
 DEFAULT_MODE = "rebalance"
@@ -102,6 +104,7 @@ def choices_of(dossier: Dossier, present_macros: MacroSplit | None) -> Formulati
         max_supplements=int(rules.defaults["max_supplements"]),
         time_limit_s=rules.defaults["time_limit_s"],
         present_macros=present_macros,
+        trial=trial_sources(dossier),
     )  # fmt: skip
 
 

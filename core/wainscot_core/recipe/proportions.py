@@ -3,13 +3,13 @@
 A guide never changes a verdict: nutrient adequacy is computed whatever the proportions are.
 """
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
 from ..errors import InputError
 from ..facts.attribute_rule import AttributeRule, read_rule
-from ..facts.foods import Food, FoodLibrary
+from ..facts.foods import Food
 
 # The part that bone counts as.
 BONE = "bone"
@@ -178,29 +178,3 @@ def rescaled(
     unit = min(g.grams / g.wanted for g in found)
     factor = {g.group: unit * g.wanted / g.grams for g in found}
     return tuple(1.0 if group is None else factor[group] for group in groups_of(rules, way, foods))
-
-
-def seeded(
-    way: Way, library: FoodLibrary, kcal: float, may: Callable[[Food], bool]
-) -> tuple[tuple[Food, float], ...]:
-    """A first draft: one food a group, in the way's proportions, scaled to `kcal`.
-
-    Raises InputError when the way has no template or the dog may have none of a group's foods.
-    """
-    if not way.seed:
-        raise InputError("way", f"{way.name} has no template")
-    column = library.catalogue.index("ENERC")
-    picked: list[tuple[Food, float]] = []
-    for group, choices in way.seed.items():
-        food = next(
-            (library.food(i) for i in choices if i in library and may(library.food(i))), None
-        )
-        if food is None:
-            raise InputError(
-                "way", f"none of the template's foods for {group} suits this dog; add one yourself"
-            )
-        picked.append((food, way.seed_shares.get(group, way.shares[group])))
-    per_gram = sum(
-        share * float(library.values[library.row(food.id), column]) / 100 for food, share in picked
-    )
-    return tuple((food, share * kcal / per_gram) for food, share in picked)

@@ -709,7 +709,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description A first draft after a way of feeding, scaled to the dog's energy; nothing is saved. */
+        /** @description A first draft after a way of feeding, or of some foods, scaled to the dog's energy; nothing is saved. */
         post: operations["recipes_template_create"];
         delete?: never;
         options?: never;
@@ -1455,6 +1455,29 @@ export interface components {
             lactation_week: number | null;
             gestation_week: number | null;
         };
+        /** @description Begin a recipe. foods: those that it is made of, () for what the way of feeding begins with. */
+        DraftAskRequest: {
+            /** @default [] */
+            lines?: components["schemas"]["LineInRequest"][];
+            /** @default 1 */
+            covers_days?: number;
+            /** @default  */
+            standard?: string;
+            /** @default  */
+            life_stage?: string;
+            /** @default null */
+            data_policy?: components["schemas"]["PolicyRequest"] | null;
+            /** @default null */
+            second?: components["schemas"]["SecondStandardRequest"] | null;
+            /** @default  */
+            way?: string;
+            /** @default null */
+            way_shares?: {
+                [key: string]: number;
+            } | null;
+            /** @default [] */
+            foods?: string[];
+        };
         /**
          * @description Rows, or the text of a CSV with the export's columns. version: the one an edit was made on;
          *     None for what was not made on any.
@@ -1709,7 +1732,7 @@ export interface components {
         };
         /**
          * @description Everything that can be asked, with the defaults. present_macros: the split of what the dog
-         *     eats now, where it is known.
+         *     eats now, where it is known. trial: what a trial can be built on, where one is asked for.
          */
         FormulationChoices: {
             modes: components["schemas"]["ModeChoice"][];
@@ -1722,6 +1745,7 @@ export interface components {
             max_supplements: number;
             time_limit_s: number;
             present_macros: components["schemas"]["MacroSplit"] | null;
+            trial: components["schemas"]["TrialSources"] | null;
         };
         /**
          * @description What cannot hold together. each: none of the minimums in it can be held, every one for the same other
@@ -3186,6 +3210,27 @@ export interface components {
             more: string;
             source: string;
             also: string[];
+        };
+        /** @description A plain food that a trial can be built on. */
+        TrialFood: {
+            food: string;
+            name: string;
+        };
+        /**
+         * @description A protein or a starch that a trial can be built on. eaten: where the diet history names it, or "".
+         *     crosses: what the dog reacts to that it may cross-react with, or "". starchy: a pulse or a grain.
+         */
+        TrialSource: {
+            group: string;
+            starchy: boolean;
+            eaten: string;
+            crosses: string;
+            foods: components["schemas"]["TrialFood"][];
+        };
+        /** @description What a trial can be built on; what the dog never ate, as far as is known, comes first. */
+        TrialSources: {
+            proteins: components["schemas"]["TrialSource"][];
+            starches: components["schemas"]["TrialSource"][];
         };
         /** @description A recipe of the rotation and its days in each round. */
         TurnView: {
@@ -5307,7 +5352,7 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                "application/json": components["schemas"]["LinesAskRequest"];
+                "application/json": components["schemas"]["DraftAskRequest"];
             };
         };
         responses: {

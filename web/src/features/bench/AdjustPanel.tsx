@@ -41,7 +41,7 @@ export function AdjustPanel({
   const allowed = choices.data ? allowedFoods(choices.data, settings, mode?.allowed ?? []) : [];
   const running = run.state === "running";
   const badFigures = hasBadFigures(settings);
-  const disabled = content.lines.length === 0 || hasErrors || badFigures;
+  const disabled = hasErrors || badFigures;
   const start = () => {
     void adjust.start(typed, content, allowed);
   };
@@ -139,6 +139,12 @@ export function AdjustPanel({
         />
       </details>
       <GoButton innerRef={go} running={running} disabled={disabled} onGo={start} />
+      {content.lines.length === 0 && (
+        <p className="text-data text-soft">
+          The recipe is empty: it is begun from what may be added, in the proportions of the way of
+          feeding.
+        </p>
+      )}
       {hasErrors && <p className="text-data text-madder">Mend the amounts that cannot be read.</p>}
       {badFigures && (
         <p role="alert" className="text-data text-madder">

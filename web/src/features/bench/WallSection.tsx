@@ -70,12 +70,11 @@ export function WallSection({
       <Problem what="the wall" error={bench.analysisError} retry={() => bench.retryAnalysis()} />
     );
   }
-  if (content.lines.length === 0) {
-    return (
-      <EmptyBench ways={choices?.ways ?? []} onTemplate={ways.startFrom} problem={ways.problem} />
-    );
+  if (content.lines.length === 0 && !after) {
+    return <EmptyBench choices={choices} onBegin={ways.startFrom} problem={ways.problem} />;
   }
-  if (!analysis) return <Loading what="the wall" />;
+  const shown = analysis ?? after;
+  if (!shown) return <Loading what="the wall" />;
   // Where boards lie a pointer passes over them while the page is moved: only what was chosen is read out, so
   // that nothing moves away under the finger.
   const readout = drawn.find((b) => b.key === ((wide ? pointed : null) ?? selected));
@@ -121,7 +120,7 @@ export function WallSection({
           )}
           {view === "table" && (
             <TableView
-              analysis={analysis}
+              analysis={shown}
               after={after}
               basis={look.basis}
               selected={selected}
@@ -130,7 +129,7 @@ export function WallSection({
           )}
           {view === "lines" && (
             <MatrixView
-              analysis={analysis}
+              analysis={shown}
               lines={content.lines}
               selected={selected}
               onSelect={onSelect}
@@ -139,7 +138,7 @@ export function WallSection({
           )}
           {view === "balance" && (
             <BalanceView
-              analysis={analysis}
+              analysis={shown}
               choices={choices}
               way={look.way}
               onWay={ways.choose}

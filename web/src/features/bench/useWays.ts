@@ -54,15 +54,16 @@ export function useWays({
       );
     });
 
-  const startFrom = (way: string) =>
+  /** Begin after a way of feeding, or of these foods. */
+  const startFrom = (way: string, foods: string[] = []) =>
     attempt(async () => {
       const drafted = await take(
         api.POST("/api/recipes/{id}/template", {
           params: { path },
-          body: { ...JSON.parse(typed), lines: [], way, way_shares: null },
+          body: { ...JSON.parse(typed), lines: [], way, way_shares: null, foods },
         }),
       );
-      setWay({ way, way_shares: null });
+      if (way) setWay({ way, way_shares: null });
       applyLines(
         drafted.map(({ food, name, quantity, methods }) =>
           lineOf({ food, name, methods, text: quantity }),
