@@ -129,3 +129,32 @@ def test_a_trial_of_what_was_chosen_holds_nothing_else(facts: Reference) -> None
     foods = {c["food"] for c in report["changes"] if not c["food"].startswith("supp:")}
     assert foods == {RABBIT, POTATO}
     assert report["recipe"]["kcal_per_day"] == pytest.approx(582, rel=0.02)
+
+
+BAG = {
+    "id": "own:bag", "name": "Dry food, made up",
+    "per_100_g": {"ENERC": 380, "PROCNT": 26, "FAT": 15, "CHOCDF": 46, "FIBTG": 3, "CA": 1200},
+}  # fmt: skip
+
+
+def test_a_food_is_matched_and_what_it_holds_stands_beside(facts: Reference) -> None:
+    ask = {"mode": "match", "match_food": "own:bag"}
+    report = formulated(facts, file([], foods=[BAG], formulate=ask))
+    assert report["state"] == "met"
+    wanted = {w["key"]: w["wanted"] for w in report["matched"]["wanted"]}
+    held = {"PROCNT": 26, "FAT": 15, "CHOCDF": 46, "FIBTG": 3, "CA": 1200}
+    # 4, 9 and 4 kcal per g: 411 kcal, whatever the bag prints.
+    assert wanted == {k: pytest.approx(v / 0.411) for k, v in held.items()}
+    # 26 g protein, 15 g fat and 43 g carbohydrate without fibre: 104, 135 and 172 of 411 kcal.
+    got = report["alternatives"][0]["levels"]
+    protein, fat = 4 * got["PROCNT"], 9 * got["FAT"]
+    assert protein / 1000 == pytest.approx(104 / 411, abs=0.03)
+    assert fat / 1000 == pytest.approx(135 / 411, abs=0.03)
+
+
+def test_a_food_whose_split_is_not_known_cannot_be_matched(facts: Reference) -> None:
+    bag = {**BAG, "per_100_g": {"ENERC": 380, "PROCNT": 26, "CHOCDF": 46}}
+    ask = {"mode": "match", "match_food": "own:bag"}
+    with pytest.raises(InputError, match="Fat of Dry food, made up is not known") as refused:
+        formulated(facts, file([], foods=[bag], formulate=ask))
+    assert refused.value.field == "formulate.match_food"

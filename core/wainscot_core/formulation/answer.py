@@ -17,6 +17,7 @@ from .alternatives import alternatives_of
 from .candidates import increment_of
 from .draft import draft_of, drafted, whole_amount
 from .helpful import HelpFor, for_all
+from .match import matched, split_of
 from .passes import Progress
 from .problem import Guide
 from .proposal import Change, Happens, Proposal, State, formulate
@@ -46,6 +47,8 @@ def answer_of(
 ) -> Answer:
     """Adjust a recipe, or make one; the school follows the proportions of the way of feeding, where there is one.
     Raises InputError for settings that make no sense."""
+    if settings.match_food:
+        settings = replace(settings, macros=split_of(dossier, settings.match_food))
     start = begun(dossier, settings)
     if start.way is not None:
         foods = [line.food for line in start.lines]
@@ -64,7 +67,10 @@ def answer_of(
         )
         if others and not dossier.lines:
             others = (replace(others[0], name=NEAREST_TO_DRAFT), *others[1:])
-    told = proposal_result(dossier, found, goal_names(dossier.reference), helps, others)
+    told = replace(
+        proposal_result(dossier, found, goal_names(dossier.reference), helps, others),
+        matched=matched(dossier, settings.match_food) if settings.match_food else None,
+    )
     return Answer(start, found, told)
 
 

@@ -25,7 +25,8 @@ class Settings:
 
     allowed: ids of foods and supplements that may be added; None for the usual ones.
     margin_percent: how far over every minimum; None for as much as what varies asks, where that costs
-    little. surest: much more of that. line_rules: by position of the line in the recipe.
+    little. surest: much more of that. line_rules: by position of the line in the recipe. match_food: the id of a
+    food whose split of energy is wanted, see match.
     """
 
     mode: str = "rebalance"
@@ -37,6 +38,7 @@ class Settings:
     allowed: tuple[str, ...] | None = None
     line_rules: Mapping[int, LineRule] = field(default_factory=dict)
     macros: MacroTarget | None = None
+    match_food: str = ""
     guide: Guide | None = None
     time_limit_s: float | None = None
 
@@ -63,7 +65,10 @@ def check_settings(reference: Reference, settings: Settings) -> Checked:
     if set(goals) - set(rules.goals) or len(set(goals)) != len(goals):
         raise InputError("goals", f"must be different ones of: {', '.join(rules.goals)}")
     if settings.mode == "match" and settings.macros is None:
-        raise InputError("macros", "matching a split needs shares of protein, fat and carbohydrate")
+        raise InputError(
+            "macros",
+            "matching needs shares of protein, fat and carbohydrate, or a food that has them",
+        )
     if settings.macros is not None:
         m = settings.macros
         shares = (m.protein, m.fat, m.carbohydrate)

@@ -42,7 +42,8 @@ class MacroShares:
 
 @dataclass(frozen=True, kw_only=True)
 class FormulateSettings:
-    """How to adjust; what is left out follows the mode (reference/formulation.yaml)."""
+    """How to adjust; what is left out follows the mode (reference/formulation.yaml). match_food: the id of a food whose
+    split of energy is matched instead of `macros`."""
 
     mode: Text40 = "rebalance"
     goals: tuple[Text40, ...] = ()
@@ -52,6 +53,7 @@ class FormulateSettings:
     allowed: Annotated[tuple[Name80, ...], Field(max_length=2000)] | None = None
     lines: tuple[LineRuleIn, ...] = ()
     macros: MacroShares | None = None
+    match_food: Name80 = ""
     time_limit_s: Number | None = None
 
 
@@ -85,5 +87,6 @@ def settings_of(asked: FormulateSettings) -> Settings:
         allowed=asked.allowed,
         line_rules=rules,
         macros=None if m is None else MacroTarget(m.protein, m.fat, m.carbohydrate),
+        match_food=asked.match_food,
         time_limit_s=asked.time_limit_s,
     )

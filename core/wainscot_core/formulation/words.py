@@ -14,6 +14,7 @@ from .alternatives import Alternative
 from .costs import LimitCost
 from .helpful import Help, HelpFor
 from .impasse_words import FormulationImpasse, bound_of, impasse_result, number, unit_of
+from .match import Matched
 from .problem import Problem
 from .proposal import Change, Proposal, State, candidate_name
 from .rows import GroupKind
@@ -91,7 +92,7 @@ class AlternativeResult:
 class FormulationResult:
     """How an adjusted recipe came about. proved: every pass came as near to its best as is asked. days: what
     the amounts are for; kcal_before, kcal_after: of a day. alternatives: the proposal itself first, and what
-    differs from it."""
+    differs from it. matched: the food that was to be matched, with what it holds."""
 
     state: State
     words: str
@@ -105,6 +106,7 @@ class FormulationResult:
     passes: tuple[PassResult, ...]
     binding: tuple[BindingLimit, ...]
     help: tuple[WouldHelp, ...]
+    matched: Matched | None = None
 
 
 @dataclass(frozen=True, kw_only=True)

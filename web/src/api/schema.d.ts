@@ -1709,7 +1709,10 @@ export interface components {
             } | null;
             settings: components["schemas"]["FormulateSettingsRequest"];
         };
-        /** @description How to adjust; what is left out follows the mode (reference/formulation.yaml). */
+        /**
+         * @description How to adjust; what is left out follows the mode (reference/formulation.yaml). match_food: the id of a food whose
+         *     split of energy is matched instead of `macros`.
+         */
         FormulateSettingsRequest: {
             /** @default rebalance */
             mode?: string;
@@ -1727,6 +1730,8 @@ export interface components {
             lines?: components["schemas"]["LineRuleInRequest"][];
             /** @default null */
             macros?: components["schemas"]["MacroSharesRequest"] | null;
+            /** @default  */
+            match_food?: string;
             /** @default null */
             time_limit_s?: number | null;
         };
@@ -2237,6 +2242,12 @@ export interface components {
          * @enum {string}
          */
         Mark: "unavailable" | "cannot-get" | "will-not-use" | "said";
+        /** @description The food that is matched, with everything that is known of it; what is not known is not listed. */
+        Matched: {
+            food: string;
+            name: string;
+            wanted: components["schemas"]["Wanted"][];
+        };
         /** @description A choice about what a dog gets out of a food. */
         MeChoice: {
             id: string;
@@ -2757,6 +2768,7 @@ export interface components {
             passes: components["schemas"]["PassResult"][];
             binding: components["schemas"]["BindingLimit"][];
             help: components["schemas"]["WouldHelp"][];
+            matched: components["schemas"]["Matched"] | null;
             conflicts: components["schemas"]["FormulationImpasse"][];
         };
         /** @description Whether a recipe is put away. */
@@ -3314,6 +3326,14 @@ export interface components {
         VolumeResult: {
             step: components["schemas"]["Step"];
             share_of_target: number;
+        };
+        /** @description What a nutrient of the food that is matched comes to; wanted: per 1000 kcal in its unit. */
+        Wanted: {
+            key: string;
+            name: string;
+            unit: string;
+            decimals: number;
+            wanted: number;
         };
         /**
          * @description One limit or choice that may give way, and to where. with_vet: it only gives way when the attending vet says

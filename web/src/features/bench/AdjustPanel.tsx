@@ -83,7 +83,7 @@ export function AdjustPanel({
         <p className="text-data text-soft">{mode?.words}</p>
       </div>
       {settings.mode === "match" && (
-        <MacroTarget settings={settings} put={put} choices={choices.data} />
+        <MacroTarget settings={settings} put={put} choices={choices.data} caseId={caseId} />
       )}
       <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
         <Figure
@@ -260,17 +260,32 @@ function MacroTarget({
   settings,
   put,
   choices,
+  caseId,
 }: {
   settings: Settings;
   put: (part: Partial<Settings>) => void;
   choices: FormulationChoices;
+  caseId: number;
 }) {
+  const search = useRef<HTMLInputElement>(null);
+  const { matchFood } = settings;
   const present = choices.present_macros;
   const parts = [
     ["protein", "Protein"],
     ["fat", "Fat"],
     ["carbohydrate", "Carbohydrate"],
   ] as const;
+  if (matchFood)
+    return (
+      <p className="flex items-center justify-between gap-2">
+        <span>
+          The split of <b>{matchFood.name}</b>
+        </span>
+        <Button kind="quiet" small onClick={() => put({ matchFood: null })}>
+          Another split
+        </Button>
+      </p>
+    );
   return (
     <fieldset className="flex flex-col gap-1">
       <legend>Share of energy, %</legend>
@@ -305,6 +320,14 @@ function MacroTarget({
           Take those of the present diet
         </Button>
       )}
+      <AddFood
+        inputRef={search}
+        caseId={caseId}
+        label="Match a food"
+        placeholder="or match a food, for example a bought diet"
+        below
+        onAdd={({ id, name }) => put({ matchFood: { id, name } })}
+      />
     </fieldset>
   );
 }

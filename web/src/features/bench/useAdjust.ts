@@ -35,6 +35,8 @@ export interface Settings {
   /** Foods ticked or unticked against the usual choice. */
   ticked: Record<string, boolean>;
   macros: { protein: string; fat: string; carbohydrate: string };
+  /** A food whose split is matched instead of these. */
+  matchFood: { id: string; name: string } | null;
   rules: Record<string, Rule>;
 }
 
@@ -46,6 +48,7 @@ export const START: Settings = {
   school: "none",
   ticked: {},
   macros: { protein: "", fat: "", carbohydrate: "" },
+  matchFood: null,
   rules: {},
 };
 
@@ -112,6 +115,9 @@ function asked(settings: Settings, lines: BenchLine[], allowed: string[]): Formu
     allowed,
     lines: rules,
     ...(settings.goals ? { goals: settings.goals } : {}),
+    ...(settings.mode === "match" && settings.matchFood
+      ? { match_food: settings.matchFood.id }
+      : {}),
     ...(protein != null && fat != null && carbohydrate != null
       ? { macros: { protein: protein / 100, fat: fat / 100, carbohydrate: carbohydrate / 100 } }
       : {}),

@@ -1,4 +1,4 @@
-import type { Proposal } from "~/api/client";
+import type { Answer, Proposal } from "~/api/client";
 import { number, percent, spelled, told } from "~/shared/format";
 import { Button } from "~/ui";
 
@@ -132,6 +132,42 @@ function Effects({ help }: { help: Proposal["help"][number] }) {
 }
 
 const counted = (count: number) => (count === 1 ? "1 nutrient" : `${count} nutrients`);
+
+/** What the food that was matched holds, beside what came of it, per 1000 kcal. */
+export function WantedAndGot({
+  matched,
+  answer,
+}: {
+  matched: NonNullable<Proposal["matched"]>;
+  answer: Answer | undefined;
+}) {
+  return (
+    <table className="w-full text-data">
+      <caption className="text-left font-semibold">{spelled(matched.name)}, per 1000 kcal</caption>
+      <thead className="text-soft">
+        <tr>
+          <th className="text-left font-normal">Nutrient</th>
+          <th className="text-right font-normal">wanted</th>
+          <th className="text-right font-normal">got</th>
+        </tr>
+      </thead>
+      <tbody>
+        {matched.wanted.map((row) => {
+          const got = answer?.levels[row.key];
+          return (
+            <tr key={row.key} className="border-line border-t">
+              <th className="text-left font-normal">
+                {spelled(row.name)} <span className="text-soft">{row.unit}</span>
+              </th>
+              <td className="text-right">{number(row.wanted, row.decimals)}</td>
+              <td className="text-right">{got == null ? "–" : number(got, row.decimals)}</td>
+            </tr>
+          );
+        })}
+      </tbody>
+    </table>
+  );
+}
 
 /** What a limit costs of the recipe, and how the first answer was found. */
 export function HowFound({ proposal }: { proposal: Proposal }) {

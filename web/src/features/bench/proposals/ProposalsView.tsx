@@ -5,7 +5,7 @@ import type { BenchLine } from "../editor";
 import type { Run } from "../useAdjust";
 import { Cards, surely } from "./Cards";
 import { ChangesTable } from "./ChangesTable";
-import { Conflicts, HowFound } from "./Explained";
+import { Conflicts, HowFound, WantedAndGot } from "./Explained";
 import { changesOf, type Proposals } from "./useProposals";
 
 /** The answers to what was asked, beside each other; nothing is changed until one is taken. */
@@ -40,7 +40,9 @@ export function ProposalsView({
   const changes = chosen ? changesOf(chosen) : [];
   const taken = changes.length - left.size;
   const explains =
-    proposal.conflicts.length + proposal.help.length > 0 || proposal.state === "short";
+    proposal.conflicts.length + proposal.help.length > 0 ||
+    proposal.state === "short" ||
+    !!proposal.matched;
 
   function onKeyDown(event: KeyboardEvent) {
     if (event.defaultPrevented || event.ctrlKey || event.metaKey || event.altKey) return;
@@ -113,6 +115,7 @@ export function ProposalsView({
             aria-label="Why"
             className={`flex flex-col gap-2 overflow-auto border-line px-4 py-1.5 ${chosen ? "wide:w-72 wide:border-l" : "flex-1"}`}
           >
+            {proposal.matched && <WantedAndGot matched={proposal.matched} answer={chosen} />}
             <Conflicts proposal={proposal} onAllow={onAllow} />
           </aside>
         )}
