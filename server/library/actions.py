@@ -33,8 +33,8 @@ from wainscot_core.facts.foods import wrong_values
 from wainscot_core.facts.labels import PackLabel, read_pack
 from wainscot_core.facts.me_methods import FibreKind
 from wainscot_core.facts.shelf import ShelfItem
-from wainscot_core.formats.casefile import check_known, with_shelf
 from wainscot_core.formats.foodtable import TableFood
+from wainscot_core.formats.own_library import check_known, with_shelf
 from wainscot_core.recipe.amounts import weight_unit
 from wainscot_core.recipe.numbers import parse_number_and_unit, read_number
 from wainscot_core.units import WEIGHT_G

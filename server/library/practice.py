@@ -10,7 +10,7 @@ from wainscot_core.facts.food_energy import on_scale
 from wainscot_core.facts.foods import Food, FoodLibrary, Grade, LabelQuestion, Provenance
 from wainscot_core.facts.me_methods import DEFAULT_ME, FibreKind, MeMethod
 from wainscot_core.facts.shelf import ShelfItem
-from wainscot_core.formats.casefile import with_known, with_shelf
+from wainscot_core.formats.own_library import with_known, with_shelf
 
 from .facts import reference
 from .models import OwnFood, PracticeFood, ShelfEntry

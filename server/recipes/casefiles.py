@@ -22,16 +22,15 @@ from wainscot_core.errors import InputError
 from wainscot_core.facts.shelf import ShelfItem
 from wainscot_core.formats.casefile import (
     CaseFile,
-    FileKnown,
     case_file_data,
     dossier_of,
     line_text,
     read_case_file,
-    values_of,
 )
 from wainscot_core.formats.casefile import (
     record_of as file_record,
 )
+from wainscot_core.formats.own_library import FileKnown, values_of
 
 from .actions import fill_recipe, start_recipe
 from .lines import stored_lines

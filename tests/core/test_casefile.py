@@ -18,12 +18,11 @@ from wainscot_core.dossier.reference import Reference
 from wainscot_core.errors import InputError
 from wainscot_core.formats.casefile import (
     CaseFile,
-    FileFood,
-    FileKnown,
     FileLine,
     FileRecipe,
     read_case,
 )
+from wainscot_core.formats.own_library import FileFood, FileKnown
 
 ROOT = Path(__file__).resolve().parents[2]
 CASE: dict[str, Any] = {

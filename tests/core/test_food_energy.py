@@ -14,7 +14,7 @@ from wainscot_core.facts.food_energy import energies, given_of, off_scale, on_sc
 from wainscot_core.facts.foods import Food, Grade, Provenance
 from wainscot_core.facts.me_methods import FibreKind, MeMethod
 from wainscot_core.formats.casefile import read_case
-from wainscot_core.recipe.amounts import Amount
+from wainscot_core.recipe.amount import Amount
 from wainscot_core.recipe.line import Line, sum_lines
 
 BREAST, LENTILS, OIL, BEEF = "usda:05062", "usda:16070", "usda:04593", "usda:23562"

@@ -19,7 +19,7 @@ from wainscot_core.formats.foodtable import (
     write_json_foods,
     write_table,
 )
-from wainscot_core.recipe.amounts import Amount
+from wainscot_core.recipe.amount import Amount
 from wainscot_core.recipe.line import Line, sum_lines
 from wainscot_core.targets.standards import requirement_set
 

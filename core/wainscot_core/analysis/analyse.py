@@ -13,7 +13,7 @@ from ..errors import InputError
 from ..facts.foods import FoodLibrary
 from ..figures import figure, rounded
 from ..findings import gathered
-from ..recipe.amounts import whose, written
+from ..recipe.amount import whose, written
 from ..recipe.household import household
 from ..recipe.line import Line, LineError, sum_lines
 from ..recipe.proportions import Gauge, gauges

@@ -11,7 +11,7 @@ from ..dossier.dossier import Dossier
 from ..dossier.reference import Reference
 from ..facts.preparations import method_choices
 from ..figures import rounded
-from ..recipe.amounts import written
+from ..recipe.amount import written
 from ..recipe.proportions import groups_of
 from .alternatives import alternatives_of
 from .candidates import increment_of

@@ -13,7 +13,8 @@ from ..facts.foods import Food, FoodLibrary
 from ..facts.formulation_rules import FormulationRules
 from ..facts.policy import Policy
 from ..facts.preparations import Prepared
-from ..recipe.amounts import find_measure, is_volume, whose
+from ..recipe.amount import whose
+from ..recipe.amounts import find_measure, is_volume
 from ..recipe.line import Line, sum_lines
 from ..units import WEIGHT_G
 from .most import most_dose
@@ -97,8 +98,12 @@ def amount_text(increment: Increment, grams: float) -> str:
         return f"{round(grams, 1):g} g"
     words = " ".join(x for x in (str(whole) if whole else "", _EIGHTHS.get(part, "")) if x) or "0"
     unit = increment.unit.removeprefix("each ")
-    many = "s" if count > 1 and unit.rpartition(" ")[2] in _COUNTED else ""
-    return f"{words} {unit}{many}"
+    return f"{words} {unit}{plural(unit, count)}"
+
+
+def plural(unit: str, count: float) -> str:
+    """What makes a unit more than one of it: "s" for cups and pieces that are counted, "" for spoons and weights."""
+    return "s" if count > 1 and unit.rpartition(" ")[2] in _COUNTED else ""
 
 
 def nearest_amount(rules: FormulationRules, food: Food, grams: float) -> str:

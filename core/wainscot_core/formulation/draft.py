@@ -15,7 +15,7 @@ from ..dossier.dossier import Dossier
 from ..errors import InputError
 from ..facts.foods import FloatArray, Food
 from ..figures import listed
-from ..recipe.amounts import Amount
+from ..recipe.amount import Amount
 from ..recipe.line import Line
 from ..recipe.proportions import Way, groups_of
 from .adjust import Suggestion, suggestion

@@ -18,7 +18,7 @@ from ..facts.foods import FloatArray, Grade
 from ..facts.formulation_rules import CapOf
 from ..facts.preparations import MethodChoice, method_choices
 from ..figures import rounded
-from ..recipe.amounts import Amount
+from ..recipe.amount import Amount
 from ..recipe.line import Line, sum_lines
 from ..recipe.totals import Totals
 from .candidates import (

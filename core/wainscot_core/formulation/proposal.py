@@ -10,9 +10,9 @@ from ..dossier.dossier import Dossier
 from ..facts.foods import FloatArray
 from ..facts.preparations import MethodChoice, method_choices
 from ..figures import rounded
-from ..recipe.amounts import Amount, written
+from ..recipe.amount import Amount, written
 from ..recipe.line import Line
-from .candidates import amount_text
+from .candidates import amount_text, plural
 from .costs import LimitCost, limit_costs
 from .impasse import Impasse, impasses
 from .model import Model, build
@@ -172,7 +172,10 @@ def changes_of(dossier: Dossier, model: Model, grams: FloatArray) -> tuple[Chang
             if same
             else Happens.CHANGED
         )
-        original = written(lines[c.line].amount, dossier.measures) if c.line is not None else ""
+        original = ""
+        if c.line is not None:
+            amount = lines[c.line].amount
+            original = written(amount, dossier.measures) + plural(amount.unit, amount.count)
         found.append(
             Change(
                 line=c.line,

@@ -6,7 +6,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from ..boundary import Name80, Number, Text40, Whole, read, unknown_fields
+from ..boundary import Name80, Number, Text40, Text80, Whole, read, unknown_fields
 from ..errors import InputError
 from .candidates import LineRule
 from .problem import MacroTarget
@@ -53,7 +53,7 @@ class FormulateSettings:
     allowed: Annotated[tuple[Name80, ...], Field(max_length=2000)] | None = None
     lines: tuple[LineRuleIn, ...] = ()
     macros: MacroShares | None = None
-    match_food: Name80 = ""
+    match_food: Text80 = ""
     time_limit_s: Number | None = None
 
 

@@ -199,6 +199,13 @@ def proposal_result(
             + ", ".join(g.lower() for g in unproved)
             + "."
         )
+    asked = problem.goals
+    dear = "cost" in asked and ("near" not in asked or asked.index("cost") < asked.index("near"))
+    if dear and problem.cost_now <= 0 and proposal.lines:
+        words += (
+            " No price of a food in it is known, so nothing could be counted as cheaper: enter prices"
+            " in the library."
+        )
     again = [goals[p.goal].lower() for p in proposal.passes if p.solved_again]
     if again:
         words += (

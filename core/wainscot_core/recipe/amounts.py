@@ -14,6 +14,7 @@ from ..conventions import FoodUnit, Kitchen
 from ..errors import InputError
 from ..facts.foods import Food, Measure
 from ..units import MEASURE_ML, VOLUME_ML, WEIGHT_G, Measures, volume_ml
+from .amount import Amount, called, number_text, written
 from .numbers import ABOVE_ZERO, parse_number_and_unit, plain_text, two_figures
 
 _ALIASES = {
@@ -32,29 +33,6 @@ AS_TABLES = Kitchen()
 # Words before a cup or a spoon that say whose it is.
 _WHOSE = {"us": Measures.US, "metric": Measures.METRIC, "australian": Measures.AUSTRALIAN,
           "aus": Measures.AUSTRALIAN}  # fmt: skip
-_CALLED = {Measures.US: "US", Measures.METRIC: "metric", Measures.AUSTRALIAN: "Australian"}
-FRACTION_TEXT = {
-    1 / 8: "1/8",
-    1 / 4: "1/4",
-    1 / 3: "1/3",
-    1 / 2: "1/2",
-    2 / 3: "2/3",
-    3 / 4: "3/4",
-}
-
-
-@dataclass(frozen=True)
-class Amount:
-    """A parsed amount: `count` of `unit`, which is `grams` of the food. `basis` says how; sure:
-    False where the weight of one is only a typical one; whose: the cup or spoon it was read as, None
-    for anything else."""
-
-    count: float
-    unit: str
-    grams: float
-    basis: str
-    sure: bool = True
-    whose: Measures | None = None
 
 
 def weight_unit(word: str) -> str:
@@ -186,30 +164,6 @@ class UnsureError(InputError):
         self.candidates = candidates
 
 
-def written(amount: Amount, measures: Measures = Measures.US) -> str:
-    """An amount as it can be typed again where cups are those `measures`: "3 large", "1 1/2 cup",
-    "1 US cup"."""
-    unit = amount.unit.removeprefix("each ") if amount.unit != "each" else amount.unit
-    return f"{_number_text(amount.count)} {whose(amount, measures)}{unit}"
-
-
-def whose(amount: Amount, measures: Measures) -> str:
-    """The word before a cup or a spoon that is none of `measures`: "US ", "metric "; "" otherwise."""
-    return _whose(amount.whose, measures)
-
-
-def _whose(whose: Measures | None, measures: Measures = Measures.US) -> str:
-    return "" if whose in (None, measures) else f"{_CALLED[whose]} "
-
-
-def _number_text(count: float) -> str:
-    whole = math.floor(count)
-    for fraction, text in FRACTION_TEXT.items():
-        if abs(count - whole - fraction) < 1e-9:
-            return f"{whole} {text}" if whole else text
-    return f"{count:.12g}"
-
-
 def counted(name: str) -> str:
     """What a measure counts ("cup", "can", "fl oz"); "" for a piece that is only sized."""
     return _shape(name).head
@@ -255,7 +209,7 @@ def _of(measure: Measure, count: float, measures: Measures = Measures.US) -> Amo
     each = weight_of(measure, measures)
     return Amount(
         count, measure.name, count * each,
-        f"1 {_whose(whose)}{measure.name} = {each:.6g} g ({measure.source})",
+        f"1 {called(whose)}{measure.name} = {each:.6g} g ({measure.source})",
         measure.confidence is not Confidence.LOW, whose,
     )  # fmt: skip
 
@@ -277,7 +231,7 @@ def _unsure(
         each.setdefault(round(amount.grams, 3), amount)
     shown = tuple(each.values())
     said = _said(shown, kitchen)
-    what = f"{_number_text(count)} {unit}".strip()
+    what = f"{number_text(count)} {unit}".strip()
     return UnsureError("unit", f"{what} of {food.name} can be {said}: say which", shown)
 
 
@@ -334,7 +288,7 @@ def _read_unit(food: Food, count: float, unit: str, kitchen: Kitchen) -> Amount:
             whose = measures if volume in MEASURE_ML[measures] else None
             return Amount(
                 count, volume, count * ml * density,
-                f"1 {_whose(whose)}{volume} = {ml:.4g} ml, density {density:.3g} g/ml from its "
+                f"1 {called(whose)}{volume} = {ml:.4g} ml, density {density:.3g} g/ml from its "
                 "household weight", whose=whose,
             )  # fmt: skip
         raise InputError(

@@ -5,7 +5,8 @@ from dataclasses import dataclass
 
 from ..facts.foods import Food
 from ..units import Measures
-from .amounts import FRACTION_TEXT, counted, weight_of
+from .amount import FRACTION_TEXT
+from .amounts import counted, weight_of
 
 _FRACTIONS = (0.0, 1 / 8, 1 / 4, 1 / 3, 1 / 2, 2 / 3, 3 / 4, 1.0)
 

@@ -12,7 +12,7 @@ from ..facts.preparations import Method, Prepared, prepare
 from ..figures import rounded
 from ..units import Measures
 from . import amounts
-from .amounts import Amount
+from .amount import Amount, written
 from .totals import Totals, totals
 
 MAX_LINES = 200
@@ -123,9 +123,7 @@ def read_lines(
             good[i] = read_line(methods, library, text, weigh)
         except InputError as error:
             readings = error.candidates if isinstance(error, amounts.UnsureError) else ()
-            told = tuple(
-                Reading(amounts.written(a, text.measures), rounded(a.grams)) for a in readings
-            )
+            told = tuple(Reading(written(a, text.measures), rounded(a.grams)) for a in readings)
             errors.append(LineError(i, error.field, error.message, told))
     return good, errors
 
@@ -152,7 +150,7 @@ def read_all(
 
 def stored(line: Line) -> LineText:
     """The text of a line with what it was read as, to be stored with it."""
-    text = line.text or LineText(line.food.id, amounts.written(line.amount))
+    text = line.text or LineText(line.food.id, written(line.amount))
     return replace(text, grams=line.amount.grams, basis=line.amount.basis)
 
 
