@@ -97,7 +97,7 @@ class Shop:
 
 
 def for_nutrient(
-    dossier: Dossier, key: str, *, foods: int = 10, singles: int = 3
+    dossier: Dossier, key: str, *, foods: int = 10, singles: int = 5
 ) -> tuple[Help, ...]:
     """The best whole foods, the simplest supplements and the best premix for one short nutrient.
 
@@ -205,6 +205,8 @@ def _within_doses(
 
 def _best(shop: Shop, key: str, foods: int, singles: int) -> tuple[Help, ...]:
     order = [h for _, h in sorted(_tried(shop, key), key=lambda x: x[0])]
+    # A part of the gap is only worth a line where nothing closes all of it.
+    order = [h for h in order if h.closes == 1] or order
     wanted = {ItemKind.FOOD: foods, ItemKind.SINGLE: singles, ItemKind.PREMIX: 1}
     return tuple(
         h for kind, most in wanted.items() for h in [x for x in order if x.kind is kind][:most]

@@ -145,7 +145,9 @@ def loosening_words(problem: Problem, way: Loosening) -> str:
         kcal = float(problem.contents.kcal @ way.grams)
         return f"Let the batch bring {kcal:.0f} kcal, {kcal / problem.kcal:.0%} of the target"
     if group.kind is GroupKind.SUPPLEMENTS:
-        return f"Allow {_counted(_supplements(problem, way.grams))}"
+        # Amounts without steps may need less than a whole one more.
+        count = max(_supplements(problem, way.grams), problem.max_supplements + 1)
+        return f"Allow {_counted(count)}"
     if group.kind is GroupKind.CAP:
         return f"Let go: {_cap_words(problem, group.key)}"
     if group.kind is GroupKind.OFFER:
