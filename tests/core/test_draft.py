@@ -14,7 +14,10 @@ from wainscot_core.formulation.draft import draft_of, drafted, trial_sources
 
 RABBIT, POTATO, CARROT, OIL = "usda:17178", "usda:11367", "usda:11124", "usda:04506"
 CHICKEN, RICE = "usda:05064", "usda:20445"
-TRIAL = {"standard": "fediaf-2021", "conditions": [{"id": "food-reaction", "stage": "trial"}]}
+TRIAL: dict[str, Any] = {
+    "standard": "fediaf-2021",
+    "conditions": [{"id": "food-reaction", "stage": "trial"}],
+}
 BAD = {"short", "over", "above safe limit", "unproven"}
 
 
@@ -120,6 +123,12 @@ def test_a_trial_is_chosen_before_it_is_drafted(facts: Reference) -> None:
     )
     assert proteins["egg"].crosses == "chicken" and not proteins["rabbit"].crosses
     assert [s.group for s in found.starches if s.eaten] == ["rice"]
+    # What another condition avoids is no food to build on.
+    stones = {**TRIAL, "conditions": [*TRIAL["conditions"], {"id": "urate"}]}
+    with_stones = trial_sources(empty(facts, targets=stones))
+    assert with_stones is not None
+    assert "mollusc" in proteins
+    assert "mollusc" not in {s.group for s in with_stones.proteins}
 
 
 def test_a_trial_of_what_was_chosen_holds_nothing_else(facts: Reference) -> None:

@@ -265,11 +265,6 @@ def _helps(shop: Shop, key: str, j: int, grams: float) -> Help | None:
             break
         amount += step
         after = _with(dossier, c, amount)
-    while after.statuses[key] in HELD and amount - step >= max(c.least_grams, step) * (1 - 1e-9):
-        less = _with(dossier, c, amount - step)
-        if less.statuses[key] not in HELD:
-            break
-        amount, after = amount - step, less
     return _help(shop, key, j, amount, after)
 
 
