@@ -1,27 +1,8 @@
 import { describe, expect, it } from "vitest";
-import type { Change, Job } from "~/api/client";
+import type { Job } from "~/api/client";
 import { lineOf } from "./editor";
+import { change } from "./made.test-support";
 import { askedOf, changeKey, hasBadFigures, NO_RULE, START, withChanges } from "./useAdjust";
-
-function change(of: Partial<Change>): Change {
-  return {
-    line: null,
-    food: "own:x",
-    name: "X",
-    kind: "kept",
-    before_grams: 0,
-    after_grams: 0,
-    before: "",
-    after: "",
-    why: "",
-    needs: [],
-    least: "",
-    without: "",
-    kcal: 0,
-    methods: [],
-    ...of,
-  };
-}
 
 const lines = ["rice", "beef", "pea"].map((name) =>
   lineOf({ food: `own:${name}`, name, text: "100 g", methods: [], note: `note of ${name}` }),

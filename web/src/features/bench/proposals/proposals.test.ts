@@ -1,29 +1,10 @@
 import { describe, expect, it } from "vitest";
-import type { Answer, Change } from "~/api/client";
+import type { Answer } from "~/api/client";
 import { lineOf } from "../editor";
+import { change } from "../made.test-support";
 import { summary, surely } from "./Cards";
 import { rowsOf } from "./ChangesTable";
 import { changesOf } from "./useProposals";
-
-function change(of: Partial<Change>): Change {
-  return {
-    line: null,
-    food: "own:x",
-    name: "X",
-    kind: "kept",
-    before_grams: 0,
-    after_grams: 0,
-    before: "",
-    after: "",
-    why: "",
-    needs: [],
-    least: "",
-    without: "",
-    kcal: 0,
-    methods: [],
-    ...of,
-  };
-}
 
 function answer(of: Partial<Answer>): Answer {
   return {
