@@ -44,10 +44,11 @@ def volume_ml(unit: str, measures: Measures) -> float:
 
 
 # Amount and unit per international unit. Sources: vitamin A 0.300 ug retinol and vitamin D
-# 0.025 ug cholecalciferol (WHO definitions); vitamin E 1/1.49 mg RRR-alpha-tocopherol (USP).
+# 0.025 ug cholecalciferol, beta-carotene 0.6 ug (WHO definitions); vitamin E 1/1.49 mg RRR-alpha-tocopherol (USP).
 _PER_IU = {
     "VITA": ("ug", 0.3),
     "RETOL": ("ug", 0.3),
+    "CARTBEQ": ("ug", 0.6),
     "VITD": ("ug", 0.025),
     "TOCPHA": ("mg", 1 / 1.49),
 }

@@ -28,13 +28,15 @@ Password = Annotated[str, StringConstraints(min_length=1, max_length=200)]
 
 @dataclass(frozen=True, kw_only=True)
 class Session:
-    """Who is signed in, and whether this installation still needs its first user."""
+    """Who is signed in, and whether this installation still needs its first user. shelf_asked: the practice has said
+    what stands on its shelf."""
 
     needs_setup: bool
     demo: bool
     username: str | None
     practice: str | None
     conventions: ConventionsView
+    shelf_asked: bool
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -67,6 +69,7 @@ def session_of(request: Request) -> HttpResponse:
             username=signed_in.get_username() if signed_in else None,
             practice=str(signed_in.practice) if signed_in and signed_in.practice else None,
             conventions=conventions_view(conventions_of(signed_in.practice if signed_in else None)),
+            shelf_asked=bool(signed_in and signed_in.practice and signed_in.practice.shelf_asked),
         )
     )
 

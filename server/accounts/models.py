@@ -15,6 +15,8 @@ class Practice(models.Model):
     library_revision = models.CharField(max_length=32, blank=True)
     # How things are written here (core Conventions); {} for the default.
     conventions = models.JSONField(default=dict, blank=True)
+    # It has said what stands on its shelf, or that nothing does.
+    shelf_asked = models.BooleanField(default=False)
 
     def __str__(self) -> str:
         return self.name

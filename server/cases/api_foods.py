@@ -6,8 +6,8 @@ from typing import Literal
 from accounts.scoping import actor_of, practice_of
 from django.http import HttpResponse
 from drf_spectacular.utils import OpenApiParameter
+from library.listing import find
 from library.practice import library_for
-from library.shelf import find
 from library.views import FoundFood, found_food
 from rest_framework.request import Request
 from rest_framework.views import APIView

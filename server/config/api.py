@@ -10,6 +10,7 @@ from drf_spectacular.views import SpectacularAPIView
 from library import api_evidence as evidence
 from library import api_foods as foods
 from library import api_glossary as glossary
+from library import api_shelf as shelf
 from library import api_standards as standards
 from plans import api as plans
 from recipes import api as recipes
@@ -69,7 +70,11 @@ urlpatterns = [
     path("formulations/<uuid:job>", formulation.JobView.as_view()),
     path("foods", case_foods.FoodSearchView.as_view()),
     path("foods/<str:food_id>", foods.ProfileView.as_view()),
-    path("library", foods.ShelfView.as_view()),
+    path("library", foods.ListingView.as_view()),
+    path("shelf", shelf.ShelfView.as_view()),
+    path("shelf/asked", shelf.ShelfAskedView.as_view()),
+    path("shelf/label", shelf.ShelfReadView.as_view()),
+    path("shelf/<str:slug>", recipes.ShelfKeepingView.as_view()),
     path("own-foods", foods.OwnFoodListView.as_view()),
     path("own-foods/label", foods.LabelView.as_view()),
     path("own-foods/import", recipes.ImportKeepingView.as_view()),

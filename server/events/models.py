@@ -23,6 +23,7 @@ class EventKind(models.TextChoices):
     FOOD_CHANGED = "food.changed"
     FOODS_IMPORTED = "food.imported"
     SHELF_STOCKED = "shelf.stocked"
+    SHELF_TAKEN_OFF = "shelf.taken-off"
     STANDARD_COPIED = "standard.copied"
     STANDARD_CHANGED = "standard.changed"
     VALUE_CHECKED = "standard.value-checked"

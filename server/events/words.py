@@ -24,6 +24,7 @@ WORDS: Mapping[str, str] = {
     EventKind.FOOD_CHANGED: "Changed the food {food}, revision {revision}",
     EventKind.FOODS_IMPORTED: "Imported {count} foods",
     EventKind.SHELF_STOCKED: "Put {item} on the shelf",
+    EventKind.SHELF_TAKEN_OFF: "Took {item} off the shelf",
     EventKind.STANDARD_COPIED: "Copied {base} as {name}",
     EventKind.STANDARD_CHANGED: "Changed the standard {name}",
     EventKind.VALUE_CHECKED: "Compared {key} of {standard} with the publication",

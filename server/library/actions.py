@@ -32,16 +32,15 @@ from wainscot_core.errors import InputError
 from wainscot_core.facts.foods import wrong_values
 from wainscot_core.facts.labels import PackLabel, read_pack
 from wainscot_core.facts.me_methods import FibreKind
-from wainscot_core.facts.shelf import ShelfItem
 from wainscot_core.formats.foodtable import TableFood
-from wainscot_core.formats.own_library import check_known, with_shelf
+from wainscot_core.formats.own_library import check_known
 from wainscot_core.recipe.amounts import weight_unit
 from wainscot_core.recipe.numbers import parse_number_and_unit, read_number
 from wainscot_core.units import WEIGHT_G
 from wire.errors import CollisionError, StaleWriteError
 
 from .facts import reference
-from .models import OwnFood, OwnFoodRevision, PracticeFood, ShelfEntry
+from .models import OwnFood, OwnFoodRevision, PracticeFood
 from .practice import library_for
 from .views import own_food_view
 
@@ -198,21 +197,6 @@ def _money(value: float | None) -> Decimal | None:
 def _positive(field: str, value: float, most: float) -> None:
     if not 0 < value <= most:
         raise InputError(field, f"must be a number above 0 and at most {most:g}")
-
-
-@transaction.atomic
-def stock(who: Actor, item: ShelfItem) -> ShelfEntry:
-    """Put a supplement on the practice's shelf, or enter its label anew.
-
-    Raises InputError for values that cannot be.
-    """
-    with_shelf(reference().library, [item], reference().measuring)
-    entry, _ = ShelfEntry.objects.update_or_create(
-        practice=who.practice, slug=item.id, defaults={"item": dump(item)}
-    )
-    touch(who.practice)
-    log(who, EventKind.SHELF_STOCKED, None, entry.pk, item=item.name or item.id)
-    return entry
 
 
 @dataclass(frozen=True, kw_only=True)

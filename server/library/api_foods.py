@@ -27,9 +27,9 @@ from wire.shapes import Many, answer, answer_many, download, endpoint, read_body
 
 from .actions import OwnFoodIn, add_own_food, change_note, edit_own_food, import_foods
 from .facts import reference
+from .listing import Filters, Listing, listing
 from .models import OwnFood
 from .practice import fibre_kind, library_for
-from .shelf import Filters, Shelf, shelf
 from .views import OwnFoodView, Profile, own_food_view, profile_of
 
 AS_FILE = OpenApiParameter("as", str, enum=["csv", "json"])
@@ -37,11 +37,11 @@ MOST_LETTERS = 80
 MOST_NAMES = 200
 
 
-class ShelfView(APIView):
+class ListingView(APIView):
     """The library as a list with filters."""
 
     @endpoint(
-        Shelf,
+        Listing,
         errors=(400,),
         parameters=[
             OpenApiParameter("q", str),
@@ -69,7 +69,7 @@ class ShelfView(APIView):
             available=asked.get("available") == "true",
             whole=asked.get("all") != "true",
         )
-        return answer(shelf(practice_of(request), filters))
+        return answer(listing(practice_of(request), filters))
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -43,10 +43,13 @@ class OwnFood(PracticeRecord):
 
 
 class ShelfEntry(PracticeRecord):
-    """A supplement the practice stocks, by its label; `item` is the core's ShelfItem."""
+    """A supplement the practice stocks, by its label; `item` is the core's ShelfItem, `label` the ShelfLabel it was
+    read from, null where it came by its values. retired: taken off the shelf; recipes may still hold it."""
 
     slug = models.CharField(max_length=70)
     item = models.JSONField()
+    label = models.JSONField(null=True)
+    retired = models.BooleanField(default=False)
 
     class Meta:
         ordering = ["slug"]

@@ -42,8 +42,10 @@ def _library(practice_id: int, revision: str) -> FoodLibrary:
             [{k: float(v) for k, v in food.values.items()} for food in own],
             [_provenance(food) for food in own],
         )
-    shelf = [read(ShelfItem, e.item) for e in ShelfEntry.objects.filter(practice_id=practice_id)]
-    library = with_shelf(library, shelf, reference().measuring)
+    entries = list(ShelfEntry.objects.filter(practice_id=practice_id))
+    for stocked in (True, False):
+        items = [read(ShelfItem, e.item) for e in entries if e.retired is not stocked]
+        library = with_shelf(library, items, reference().measuring, stocked)
     for known in PracticeFood.objects.filter(practice_id=practice_id):
         if known.food in library:
             library = _as_known(library, known)

@@ -1,146 +1,74 @@
-"""The library list with its filters."""
+"""A practice's shelf as it is seen."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass
 
-import numpy as np
-from accounts.models import Practice
-from wainscot_core.facts.completeness import completeness
-from wainscot_core.facts.foods import FoodLibrary
-from wainscot_core.figures import figure
+from wainscot_core.boundary import read
+from wainscot_core.facts.foods import SupplementKind
+from wainscot_core.facts.shelf import ShelfItem
+from wainscot_core.facts.shelf_label import Brings, ShelfLabel, blocked, brings_of, label_of
 
-from .models import PracticeFood
-from .practice import library_for
-from .search import search
-
-
-@dataclass(frozen=True)
-class Filters:
-    """What the list shows: "" and False mean no restriction."""
-
-    text: str = ""
-    klass: str = ""
-    without: str = ""
-    richest: str = ""
-    complete: str = ""
-    available: bool = False
-    whole: bool = True
+from .facts import reference
+from .listing import Named
+from .models import PracticeFood, ShelfEntry
 
 
 @dataclass(frozen=True, kw_only=True)
-class ShelfFood:
-    """A row of the library list; `value` is the sorting nutrient per 1000 kcal."""
+class ShelfEntryView:
+    """A supplement on the shelf. brings: of one unit, or 100 g of what is weighed. blocked: why it is never proposed.
+    price, pack: what was paid, and for how many units (grams of what is weighed)."""
 
     id: str
     name: str
-    klass: str
-    form: str
-    derived: bool
-    kcal_per_100g: float | None
-    known_share: float
-    price_per_kg: float | None
-    unavailable: bool
-    value: float | None
+    kind: SupplementKind
+    version: int
+    retired: bool
+    unit: str
+    brings: tuple[Brings, ...]
+    blocked: str
+    price: float | None
+    pack: float | None
+    label: ShelfLabel
 
 
 @dataclass(frozen=True, kw_only=True)
-class Named:
-    """Something to filter or sort by."""
+class UnitChoice:
+    """What a label can count in. weighs: its weight must be known; weight: it is grams."""
 
     id: str
-    name: str
+    words: str
+    weighs: bool
+    weight: bool
 
 
 @dataclass(frozen=True, kw_only=True)
-class Shelf:
-    """The library list, and what it can be filtered and sorted by."""
+class ShelfPage:
+    """The shelf, and what a label is entered with. asked: the practice has said what stands on it."""
 
-    foods: tuple[ShelfFood, ...]
-    classes: tuple[str, ...]
-    allergens: tuple[str, ...]
+    asked: bool
+    items: tuple[ShelfEntryView, ...]
+    units: tuple[UnitChoice, ...]
     nutrients: tuple[Named, ...]
+    source_groups: tuple[str, ...]
 
 
-def own_rows(library: FoodLibrary, text: str) -> list[int]:
-    """Own foods whose name holds every word of a query."""
-    words = text.lower().split()
-    return [
-        i
-        for i, food in enumerate(library.foods)
-        if food.id.startswith(("own:", "supp:"))
-        and words
-        and all(w in food.name.lower() for w in words)
-    ]
-
-
-def find(practice: Practice, text: str, limit: int = 12) -> list[int]:
-    """Rows for a query: own foods and supplements that hold every word, then the tables."""
-    library = library_for(practice)
-    own = own_rows(library, text)
-    first = [r for r in own if library.foods[r].id.startswith("own:")]
-    supplements = [r for r in own if r not in first]
-    tables = [r for r in search(text, limit) if r not in set(own)]
-    room = limit - len(first) - min(4, len(supplements))
-    return [*first, *tables[: max(room, 0)], *supplements][:limit]
-
-
-def shelf(practice: Practice, filters: Filters) -> Shelf:
-    """The library list under its filters."""
-    library = library_for(practice)
-    return Shelf(
-        foods=tuple(shelf_foods(practice, library, filters)),
-        classes=tuple(sorted({food.klass for food in library.foods})),
-        allergens=tuple(sorted({a for food in library.foods for a in food.allergens})),
-        nutrients=tuple(
-            Named(id=n.key, name=n.name) for n in library.catalogue.nutrients if n.board
-        ),
-    )
-
-
-def shelf_foods(practice: Practice, library: FoodLibrary, filters: Filters) -> list[ShelfFood]:
-    """Foods that pass the filters, in search order, or richest first, or by name."""
-    energy = library.values[:, library.catalogue.index("ENERC")]
-    known = {p.food: p for p in PracticeFood.objects.for_practice(practice)}
-    rows: Sequence[int] = (
-        find(practice, filters.text, 400) if filters.text else range(len(library.foods))
-    )
-    board = [i for i, n in enumerate(library.catalogue.nutrients) if n.board]
-    share = 1 - np.isnan(library.values[:, board]).mean(axis=1)
-    richest = library.per_1000_kcal(filters.richest) if filters.richest else None
-    out = []
-    for row in rows:
-        food = library.foods[row]
-        noted = known.get(food.id)
-        if (
-            (filters.klass and food.klass != filters.klass)
-            or (filters.without and filters.without in food.allergens)
-            or (filters.whole and not filters.text and not food.plain)
-            or (filters.available and noted is not None and noted.unavailable)
-        ):
-            continue
-        if filters.complete:
-            group = next(c for c in completeness(library, row) if c.group == filters.complete)
-            if group.known < 1:
-                continue
-        value = None if richest is None or np.isnan(richest[row]) else float(richest[row])
-        if richest is not None and value is None:
-            continue
-        out.append(
-            ShelfFood(
-                id=food.id,
-                name=food.name,
-                klass=food.klass,
-                form=food.form,
-                derived=food.derived,
-                kcal_per_100g=figure(float(energy[row])),
-                known_share=round(float(share[row]), 3),
-                price_per_kg=noted.price_per_kg() if noted else None,
-                unavailable=bool(noted and noted.unavailable),
-                value=figure(value),
-            )
-        )
-    if richest is not None:
-        out.sort(key=lambda f: -(f.value or 0))
-    elif not filters.text:
-        out.sort(key=lambda f: f.name.lower())
-    return out
+def entry_view(
+    entry: ShelfEntry, notes: Mapping[str, PracticeFood] | None = None
+) -> ShelfEntryView:
+    """An entry as it is seen; `notes`: what the practice noted of foods, by food."""
+    facts, item = reference(), read(ShelfItem, entry.item)
+    if notes is None:
+        found = PracticeFood.objects.for_practice(entry.practice).filter(food=entry.slug)
+        notes = {n.food: n for n in found}
+    noted = notes.get(entry.slug)
+    each = item.unit_g or 1.0
+    paid = noted is not None and noted.price is not None and bool(noted.price_grams)
+    label = read(ShelfLabel, entry.label) if entry.label else label_of(facts.shelf_labels, item)
+    return ShelfEntryView(
+        id=entry.slug, name=item.name, kind=item.kind, version=entry.version, retired=entry.retired,
+        unit=item.unit or "100 g", brings=brings_of(facts.shelf_labels, item),
+        blocked=blocked(facts.shelf_labels, item),
+        price=float(noted.price) if paid and noted and noted.price is not None else None,
+        pack=noted.price_grams / each if paid and noted and noted.price_grams else None,
+        label=label,
+    )  # fmt: skip

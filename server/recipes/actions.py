@@ -15,6 +15,8 @@ from events.log import log
 from events.models import EventKind
 from library.actions import import_foods
 from library.facts import reference
+from library.models import ShelfEntry
+from library.stocking import StockIn, stock_label
 from records.actions import keep_snapshot
 from records.models import Snapshot
 from wainscot_core.boundary import dump, read, read_exact
@@ -238,10 +240,22 @@ def keep(who: Actor, recipe: Recipe, name: str, automatic: bool = False) -> Reci
 def import_foods_keeping(who: Actor, entries: tuple[TableFood, ...]) -> int:
     """Take a table of own foods; what recipes were with the foods it changes is kept first."""
     foods = [f"own:{entry.slug}" for entry in entries]
+    _keep_holding(who, foods, "before foods were imported")
+    return import_foods(who, entries)
+
+
+@transaction.atomic
+def stock_label_keeping(who: Actor, asked: StockIn, slug: str = "") -> ShelfEntry:
+    """Enter the label of a supplement anew; what recipes were with the old one is kept first."""
+    _keep_holding(who, [slug], f"before the label of {asked.label.name}"[:MOST_NAME])
+    return stock_label(who, asked, slug)
+
+
+def _keep_holding(who: Actor, foods: Sequence[str], name: str) -> None:
+    """Keep every recipe that holds one of these foods, as it is."""
     holding = Recipe.objects.for_practice(who.practice).filter(lines__food__in=foods).distinct()
     for recipe in holding.select_related("case__dog", "practice"):
-        keep(who, recipe, "before foods were imported", automatic=True)
-    return import_foods(who, entries)
+        keep(who, recipe, name, automatic=True)
 
 
 def _make_room(recipe: Recipe) -> None:

@@ -12,6 +12,7 @@ from django.http import Http404, HttpResponse, JsonResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter
 from library.api_foods import ImportView
+from library.api_shelf import ShelfEntryDetailView
 from library.facts import reference
 from pydantic import Field
 from rest_framework.request import Request
@@ -33,6 +34,7 @@ from .actions import (
     import_foods_keeping,
     set_recipe_archived,
     start_recipe,
+    stock_label_keeping,
 )
 from .asks import LinesAsk, recipe_of, typed_dossier, whole_dossier
 from .casefiles import case_file, import_case
@@ -169,6 +171,12 @@ class ImportKeepingView(ImportView):
     """Preview an import, then accept it; recipes with foods that it changes are kept first."""
 
     take = staticmethod(import_foods_keeping)
+
+
+class ShelfKeepingView(ShelfEntryDetailView):
+    """One supplement of the shelf; recipes that hold it are kept before its label is changed."""
+
+    write = staticmethod(stock_label_keeping)
 
 
 class VolumeView(APIView):

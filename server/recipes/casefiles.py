@@ -15,7 +15,7 @@ from library.actions import FoodNote, note_food, touch
 from library.facts import reference
 from library.models import OwnFood, PracticeFood, ShelfEntry
 from library.practice import fibre_kind, library_for
-from wainscot_core.boundary import dump
+from wainscot_core.boundary import dump, read
 from wainscot_core.bowl.marks import Mark, mark_said
 from wainscot_core.conventions import OwnConventions, as_data, otherwise
 from wainscot_core.errors import InputError
@@ -147,7 +147,7 @@ def case_file(case: Case, recipe: Recipe) -> dict[str, Any]:
         if f.food_id in used
     ]  # fmt: skip
     shelf = [
-        ShelfItem(**entry.item)
+        read(ShelfItem, entry.item)
         for entry in ShelfEntry.objects.for_practice(case.practice)
         if entry.slug in used
     ]

@@ -88,6 +88,7 @@ def dossier_of(
         as_of=timezone.localdate(),
         measures=conventions_for(case.dog.client).measures,
         eaten=tuple(x.name for x in record.intake.current_diet),
+        fine_scale=record.intake.owner.fine_scale,
     )  # fmt: skip
 
 

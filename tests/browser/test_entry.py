@@ -24,8 +24,14 @@ def test_first_start_asks_for_practice_and_user(page: Page, fresh: str) -> None:
     expect(page.get_by_role("alert")).to_contain_text("too short")
     page.get_by_label("Password").fill("oak-linen-rail-7")
     page.get_by_role("button", name="Start").click()
-    expect(page.get_by_text("No cases yet")).to_be_visible()
+    # The shelf is asked for first; without an answer the cases go on asking.
+    expect(page.get_by_text("What stands on your shelf?")).to_be_visible()
     expect(page.get_by_text("New Practice")).to_be_visible()
+    page.get_by_role("link", name="Cases").click()
+    page.get_by_role("link", name="say what stands on your shelf").click()
+    page.get_by_role("button", name="Nothing for now").press("Enter")
+    expect(page.get_by_text("No cases yet")).to_be_visible()
+    expect(page.get_by_role("link", name="say what stands on your shelf")).to_have_count(0)
 
 
 def test_energy_is_changed_and_the_bench_follows(signed_in: Page) -> None:

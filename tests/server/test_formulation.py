@@ -9,9 +9,9 @@ from accounts.models import User
 from cases.models import Case, ClientFood
 from django.core.management import call_command
 from django.test import Client as Browser
-from library.actions import stock
 from library.facts import reference
 from library.practice import library_for
+from library.stocking import stock
 from shelf import SHELF
 from wainscot_core.boundary import read
 from wainscot_core.facts.shelf import ShelfItem

@@ -2,8 +2,8 @@
 
 import pytest
 from library.facts import reference
+from library.listing import find
 from library.search import refresh_index, search
-from library.shelf import find
 
 # How people speak, misspellings included; any of the foods is what is meant.
 EVERYDAY = [

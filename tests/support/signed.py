@@ -75,7 +75,7 @@ def objections(before: Dossier, after: Dossier, called_met: bool) -> list[str]:
 
 def wrong(before: Dossier, after: Dossier, called_met: bool) -> Iterator[str]:
     """What no proposal may have, however hard the case is."""
-    library, rules = before.library, before.reference.formulation
+    library = before.library
     sums = sum_lines(library, after.lines, after.days)
     target = before.energy.target_kcal * before.days
     if abs(sums.kcal / target - 1) > 0.02:
@@ -86,7 +86,7 @@ def wrong(before: Dossier, after: Dossier, called_met: bool) -> Iterator[str]:
             yield f"{line.food.name} stays: {why}"
         grams, spoon = line.amount.grams, find_measure(line.food, "tsp")
         if line.food.is_supplement:
-            if grams > most_dose(rules, line.food, target, before.days) * (1 + 1e-6):
+            if grams > most_dose(before, line.food, target) * (1 + 1e-6):
                 yield f"{line.food.name} {grams:g} g is above its dose"
             if spoon is not None and grams < spoon.grams / 4 - 1e-6:
                 yield f"{line.food.name} {grams:g} g cannot be measured"

@@ -10,7 +10,7 @@ from ..dossier.dossier import Dossier
 from ..findings import GRAVEST_FIRST, Finding
 from ..recipe.line import sum_lines
 from ..recipe.totals import Totals
-from .added import added_amounts
+from .added import added_amounts, label_doses
 from .condition_foods import foods_conditions_speak_against
 from .conflicts import narrow_windows, undecided_conflicts
 from .energy import energy_off_target
@@ -27,6 +27,7 @@ CHECKS: tuple[Check, ...] = (
     foods_to_leave_out,
     supplements_beside_medicines,
     added_amounts,
+    label_doses,
     undecided_conflicts,
     life_stage_in_doubt,
     stale_readings,

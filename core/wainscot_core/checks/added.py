@@ -35,6 +35,24 @@ def added_amounts(dossier: Dossier, sums: Totals) -> Iterator[Finding]:
                 yield _finding(dossier, limit, amount)
 
 
+def label_doses(dossier: Dossier, sums: Totals) -> Iterator[Finding]:
+    """One finding for every supplement of which there is more than its label allows."""
+    kg_days = sums.days * dossier.weight_kg
+    for line in dossier.lines:
+        given = line.food.handling
+        most = given.most_by_label(sums.kcal, kg_days) if given is not None else np.inf
+        if line.amount.grams > most * (1 + 1e-6):
+            yield Finding(
+                kind=Kind.SAFETY,
+                level=Level.DECIDE,
+                what=f"{line.food.name}: {line.amount.grams:.3g} g, its label allows {most:.3g} g in this batch",
+                why="what a maker allows at most may rest on what the label does not name",
+                do="Give less of it, or decide with the attending vet.",
+                source="the label, as the practice entered it",
+                food=line.food.id,
+            )
+
+
 def _added(dossier: Dossier, sums: Totals, key: str, soluble: bool) -> float:
     """What the supplements of the batch bring of a nutrient, in catalogue units."""
     column = sums.catalogue.index(key)

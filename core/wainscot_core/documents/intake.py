@@ -254,6 +254,8 @@ def _owner(case: CaseRecord) -> Iterator[Block]:
         ("Spend:", means.spend),
     ):
         yield Words(lead=lead, text=sentence(text) or "Not asked yet.")
+    if means.fine_scale:
+        yield Words(lead="Scale:", text="Shows tenths of a gram.")
 
 
 def _red_flags(snapshot: Snapshot) -> Iterator[Block]:

@@ -271,12 +271,13 @@ class DietItem:
 
 @dataclass(frozen=True, kw_only=True)
 class OwnerMeans:
-    """What the owner can get, cook, store and spend."""
+    """What the owner can get, cook, store and spend. fine_scale: she has a scale that shows tenths of a gram."""
 
     source: Text400 = ""
     cook: Text400 = ""
     store: Text400 = ""
     spend: Text400 = ""
+    fine_scale: YesNo = False
 
 
 @dataclass(frozen=True, kw_only=True)

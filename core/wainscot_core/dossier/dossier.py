@@ -46,7 +46,7 @@ class Dossier:
     weight_kg: the dog's body weight. days: what the batch feeds, in so many meals a day. avoid: what keeps foods out of
     this dog's bowl. medicines: what it is given, as it was written. prices: per kg by food, where known. way: proportions that are watched beside
     the targets. second: another requirement set to compare with. as_of: the day it is asked. measures: whose cups and spoons weights are told in.
-    eaten: what the dog eats now, as it was written.
+    eaten: what the dog eats now, as it was written. fine_scale: the owner can weigh tenths of a gram.
     """
 
     reference: Reference
@@ -69,6 +69,7 @@ class Dossier:
     as_of: date | None = None
     measures: Measures = Measures.US
     eaten: tuple[str, ...] = ()
+    fine_scale: bool = False
 
     @property
     def requirements(self) -> RequirementSet:

@@ -36,10 +36,12 @@ from ..facts.formulation_rules import FormulationRules
 from ..facts.glossary import Glossary
 from ..facts.hazards import Hazards, read_hazards
 from ..facts.interactions import Interaction, read_interactions
+from ..facts.label_words import LabelWords, read_label_words
 from ..facts.labels import LabelRules
 from ..facts.me_methods import MeRules
 from ..facts.nutrients import Catalogue
 from ..facts.preparations import Method, read_methods
+from ..facts.shelf_label import LabelFacts
 from ..facts.soundness import SoundnessRules
 from ..facts.supplements import Measuring, Supplement, read_measuring, read_supplements
 from ..facts.variation import Variation
@@ -66,6 +68,7 @@ class Reference:
     supplements: dict[str, Supplement]
     measuring: Measuring
     allergens: AllergenWords
+    label_words: LabelWords
     food_rules: tuple[FoodRule, ...]
     conditions: dict[str, Condition]
     energy_methods: MethodRules
@@ -85,6 +88,11 @@ class Reference:
     variation: Variation
     # SHA-256 of every file these facts were read from.
     fingerprint: str
+
+    @property
+    def shelf_labels(self) -> LabelFacts:
+        """What the labels of supplements are read by."""
+        return LabelFacts(self.label_words, self.catalogue, self.allergens, self.measuring)
 
 
 # The parser in C reads the folder in a tenth of the time; where it was not built the other one will do.
@@ -261,6 +269,9 @@ def load(folder: Path) -> Reference:
         {s.food.id: s for s in supplements},
         measuring,
         AllergenWords.from_data(_yaml(folder / "library" / "allergens.yaml")["groups"]),
+        read_label_words(
+            _yaml(folder / "supplements" / "label_words.yaml"), shelf["atomic_weights"], catalogue
+        ),
         read_food_rules(_rows(folder / "conditions" / "food_rules.csv")),
         load_conditions(folder),
         MethodRules.from_data(methods),

@@ -86,7 +86,7 @@ class Handling:
     form: powder, liquid, or the piece it comes in. unit_g: weight of a piece, None for what is
     weighed. step_g: the smallest amount a person can give. heat, add: what heat does to it and
     when it goes in. label: strengths to read from the pack. block: why it is not to be used, or
-    "". most_g_per_mcal: the most its label allows per 1000 kcal.
+    "". most_g_per_mcal, most_g_per_kg_day: the most its label allows per 1000 kcal, or a day per kg of the dog.
     """
 
     kind: SupplementKind
@@ -98,6 +98,7 @@ class Handling:
     label: tuple[LabelQuestion, ...] = ()
     block: str = ""
     most_g_per_mcal: float | None = None
+    most_g_per_kg_day: float | None = None
     # Stocked by the practice, so the first choice of a formulation.
     on_shelf: bool = False
     # The part of a way of feeding that it stands for (bone); "" for none.
@@ -106,6 +107,15 @@ class Handling:
     like: tuple[str, ...] = ()
     # Its phosphorus is a calcium phosphate or bone, not a soluble phosphate.
     bound_phosphate: bool = False
+
+    def most_by_label(self, kcal: float, kg_days: float) -> float:
+        """The most its label allows, g, with so many kcal of food and for so many kg of dog and days; endless where it
+        says nothing."""
+        by_energy, by_weight = self.most_g_per_mcal, self.most_g_per_kg_day
+        return min(
+            np.inf if by_energy is None else by_energy * kcal / 1000,
+            np.inf if by_weight is None else by_weight * kg_days,
+        )
 
 
 @dataclass(frozen=True)

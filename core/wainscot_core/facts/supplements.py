@@ -197,10 +197,14 @@ def read_product(
 
 
 def shelf_supplement(
-    item: ShelfItem, values: Mapping[str, float], catalogue: Catalogue
+    item: ShelfItem, values: Mapping[str, float], catalogue: Catalogue, stocked: bool = True
 ) -> Supplement:
-    """A supplement on a practice's shelf, its `values` per 100 g already in catalogue units."""
-    whole = {**(_zeroes(catalogue) if item.rest_is_zero else {}), **values}
+    """A supplement on a practice's shelf, its `values` per 100 g already in catalogue units. stocked: False for what
+    was taken off it, which recipes may still hold and nothing proposes."""
+    zeroes = _zeroes(catalogue) if item.rest_is_zero else {}
+    for key in item.unknown:
+        zeroes.pop(key, None)
+    whole = {**zeroes, **values}
     whole.setdefault("ENERC", 0.0)
     measures = []
     if item.tsp_g:
@@ -208,14 +212,19 @@ def shelf_supplement(
             Measure("tsp", item.tsp_g, "as the practice weighed it", Confidence.MEDIUM, own=True)
         )
     if item.unit and item.unit_g:
-        measures.append(Measure(item.unit, item.unit_g, "as on its label", Confidence.MEDIUM))
+        measures.append(
+            Measure(item.unit, item.unit_g, "typical, not on its label", Confidence.LOW)
+            if item.unit_g_typical
+            else Measure(item.unit, item.unit_g, "as on its label", Confidence.MEDIUM)
+        )
     piece = item.unit_g if item.unit else None
     handling = Handling(
         item.kind, item.unit or "powder", piece, POWDER_STEP_G if piece is None else item.step * piece,
-        item.heat, item.add, most_g_per_mcal=item.most_g_per_mcal, on_shelf=True,
+        item.heat, item.add, most_g_per_mcal=item.most_g_per_mcal,
+        most_g_per_kg_day=item.most_g_per_kg_day, on_shelf=stocked,
     )  # fmt: skip
     food = Food(
-        item.id, item.name, "supplement", "supplement", True, item.allergens, "", tuple(measures),
+        item.id, item.name, "supplement", "supplement", stocked, item.allergens, "", tuple(measures),
         handling,
     )  # fmt: skip
     source = item.source or "entered by the practice"

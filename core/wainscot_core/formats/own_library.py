@@ -6,16 +6,15 @@ from typing import Annotated, Any
 
 from pydantic import StringConstraints
 
-from ..boundary import Number, Text40, Text160, read
+from ..boundary import Number, Text40, Text160
 from ..confidence import Confidence
 from ..dossier.reference import Reference
 from ..errors import InputError
 from ..facts.foods import Food, FoodLibrary, Grade, Measure, Provenance, wrong_values
 from ..facts.me_methods import FibreKind
-from ..facts.shelf import ShelfItem
+from ..facts.shelf import ShelfItem, amount_in
 from ..facts.supplements import Measuring, Supplement, label_values, shelf_supplement
 from ..recipe.amounts import weight_unit
-from ..units import convert
 
 MOST_MEASURE_G = 10_000
 MOST_STRENGTH = 1_000_000
@@ -44,22 +43,6 @@ class FileKnown:
 
     strengths: dict[str, Number] = field(default_factory=dict)
     measures: dict[str, Number] = field(default_factory=dict)
-
-
-def amount_in(catalogue_unit: str, key: str, raw: object, at: str) -> float:
-    """A value that is a number in the catalogue's unit, or {"value", "unit"}."""
-    value: object = raw
-    unit = catalogue_unit
-    if isinstance(raw, dict):
-        value, unit = raw.get("value"), str(raw.get("unit"))
-    number = read(Number, value, at)
-    try:
-        found = convert(key, number, unit, catalogue_unit)
-    except ValueError as error:
-        raise InputError(at, str(error)) from None
-    if found < 0:
-        raise InputError(at, "cannot be below 0")
-    return found
 
 
 def values_of(library: FoodLibrary, per_100_g: dict[str, Any], at: str) -> dict[str, float]:
@@ -105,15 +88,19 @@ def with_own_foods(library: FoodLibrary, entries: Sequence[FileFood]) -> FoodLib
 
 
 def with_shelf(
-    library: FoodLibrary, items: Sequence[ShelfItem], measuring: Measuring
+    library: FoodLibrary,
+    items: Sequence[ShelfItem],
+    measuring: Measuring,
+    stocked: bool = True,
 ) -> FoodLibrary:
-    """The library and the supplements on a shelf. Raises InputError (field shelf[i]...)."""
+    """The library and the supplements on a shelf, or those that were taken off it. Raises InputError (field
+    shelf[i]...)."""
     found: list[Supplement] = []
     for i, item in enumerate(items):
         values = values_of(library, item.per_100_g, f"shelf[{i}].per_100_g")
         for key, message in wrong_values(library.catalogue, {"ENERC": 0.0, **values}):
             raise InputError(f"shelf[{i}].per_100_g.{key}", message)
-        supplement = measuring.checked(shelf_supplement(item, values, library.catalogue))
+        supplement = measuring.checked(shelf_supplement(item, values, library.catalogue, stocked))
         if supplement.food.id in library or any(s.food.id == supplement.food.id for s in found):
             raise InputError(f"shelf[{i}].id", f"{supplement.food.id} is given twice")
         found.append(supplement)

@@ -148,7 +148,7 @@ def line_candidates(
             not rule.role and foods == "fixed" and not line.food.is_supplement
         )
         most = (
-            most_dose(rules, line.food, kcal, dossier.days)
+            most_dose(dossier, line.food, kcal)
             if line.food.is_supplement
             else _most(rules, foods, line, room, kcal)
         )
@@ -200,7 +200,7 @@ def added_candidates(
         if food_id not in library:
             raise InputError("allowed", f"no food {food_id!r} in the library")
         food = library.food(food_id)
-        if why_unfit(food, dossier.avoid) or open_questions(library, food):
+        if why_unfit(food, dossier.avoid) or why_not_given(dossier, food):
             continue
         place = _place_of(rules, food, lines, brought)
         share = rules.defaults["added_food_most"] + left_out
@@ -217,24 +217,26 @@ def added_candidate(
     may bring), without asking whether it may."""
     rules, library = dossier.reference.formulation, dossier.library
     if food.is_supplement:
-        most = most_dose(rules, food, kcal, dossier.days)
+        most = most_dose(dossier, food, kcal)
     else:
         column = library.catalogue.index("ENERC")
         per_gram = float(np.nan_to_num(library.values[library.row(food.id), column])) / 100
         part = rules.defaults["added_food_most"] if share is None else share
         most = part * kcal / max(per_gram, 0.3)
-    increment, least = _useful(rules, food, kcal)
+    increment, least = _useful(rules, food, kcal, dossier.fine_scale)
     return Candidate(
         food, None, kind_of(food), 0.0, 0.0, most, increment, dose_food=is_dose_food(rules, food),
         price_per_kg=dossier.prices.get(food.id), least_grams=least,
     )  # fmt: skip
 
 
-def measurable(c: Candidate) -> bool:
-    """Whether an amount of an item can be given without a fine scale, within its dose: a powder for which no spoon is
+def measurable(c: Candidate, fine_scale: bool) -> bool:
+    """Whether an amount of an item can be given within its dose: without a fine scale a powder for which no spoon is
     known cannot."""
     weighed = c.is_supplement and c.increment.unit == "g" and c.increment.grams < 1.0
-    return not weighed and c.high_grams >= max(c.least_grams, c.increment.grams) * (1 - 1e-9)
+    return (fine_scale or not weighed) and c.high_grams >= max(c.least_grams, c.increment.grams) * (
+        1 - 1e-9
+    )
 
 
 def energy_of(dossier: Dossier) -> list[float]:
@@ -262,9 +264,14 @@ def _place_of(
     return max(like, key=lambda i: (brought[i], -i), default=None)
 
 
-def _useful(rules: FormulationRules, food: Food, kcal: float) -> tuple[Increment, float]:
+def _useful(
+    rules: FormulationRules, food: Food, kcal: float, fine_scale: bool
+) -> tuple[Increment, float]:
     """In what steps a food or supplement is added, and the least of it that is worth adding, g."""
     increment = increment_of(rules, food)
+    if fine_scale and food.handling is not None and food.handling.unit_g is None:
+        step = rules.steps["powder_g"]
+        return Increment(step, "g", step), rules.useful["powder_g"]
     if food.is_supplement or increment.unit != "g":
         return increment, least_of(rules, food, increment)
     pure = food.attributes.group == "fat"
@@ -278,6 +285,20 @@ def least_of(rules: FormulationRules, food: Food, increment: Increment) -> float
     if not food.is_supplement or increment.unit != "tsp":
         return increment.grams
     return increment.grams / increment.count * rules.useful["powder_tsp"]
+
+
+def why_not_given(dossier: Dossier, food: Food) -> str:
+    """Why an amount of a supplement cannot be told to this owner; "" when it can."""
+    if open_questions(dossier.library, food):
+        return "its strength must be read from the pack first"
+    if food.handling is None or food.handling.unit_g is not None or dossier.fine_scale:
+        return ""
+    spooned = find_measure(food, "tsp") is not None
+    return (
+        ""
+        if spooned
+        else "no spoon of it is known: weigh a level teaspoon of it, or note a fine scale at intake"
+    )
 
 
 def open_questions(library: FoodLibrary, food: Food) -> list[str]:

@@ -7,7 +7,7 @@ from ..bowl.exclusions import advised_against, why_unfit
 from ..dog.intake import MacroSplit
 from ..dossier.dossier import Dossier
 from ..facts.formulation_rules import FoodsMay
-from .candidates import open_questions
+from .candidates import why_not_given
 from .draft import TrialSources, trial_sources
 from .question import default_allowed
 
@@ -117,8 +117,7 @@ def allowed_choices(dossier: Dossier) -> tuple[AllowedChoice, ...]:
     for food_id in dict.fromkeys((*usual, *supplements, *rules.staples)):
         food = library.food(food_id)
         why = why_unfit(food, dossier.avoid)
-        if not why and open_questions(library, food):
-            why = "its strength must be read from the pack first"
+        why = why or why_not_given(dossier, food)
         found.append(
             AllowedChoice(
                 food=food_id,

@@ -136,7 +136,7 @@ def shop_of(dossier: Dossier, out: Collection[str] = ()) -> Shop:
         c
         for c in (added_candidate(dossier, f, sums.kcal) for f in library.foods if f.proposable)
         if c.food.id not in there
-        and measurable(c)
+        and measurable(c, dossier.fine_scale)
         and not why_unfit(c.food, dossier.avoid)
         and not open_questions(library, c.food)
     )

@@ -7,7 +7,7 @@ import numpy as np
 
 from ..dossier.dossier import Dossier
 from ..facts.foods import Food
-from ..facts.formulation_rules import CapOf, FormulationRules
+from ..facts.formulation_rules import CapOf
 from ..facts.nutrients import Catalogue
 from ..targets.safe_limits import added_ceilings
 from ..targets.standards import RequirementSet
@@ -23,15 +23,15 @@ SODIUM_MG_PER_G_SALT = 393.4
 CARRIERS = ("ENERC", "PROCNT", "FAT", "CHOCDF")
 
 
-def most_dose(rules: FormulationRules, food: Food, kcal: float, days: float) -> float:
-    """Most of a supplement in a batch, g: pieces a person would give a day, or by energy."""
-    given = food.handling
+def most_dose(dossier: Dossier, food: Food, kcal: float) -> float:
+    """Most of a supplement in a batch, g: what its label allows; pieces a person would give a day, or of a powder
+    without a label so much by energy."""
+    rules, given = dossier.reference.formulation, food.handling
+    by_label = given.most_by_label(kcal, dossier.weight_kg * dossier.days) if given else INFINITY
     if given is not None and given.unit_g is not None:
-        return rules.pieces_per_day.get(given.form, 4.0) * given.unit_g * days
-    most = rules.defaults["powder_most_g"]
-    if given is not None and given.most_g_per_mcal is not None:
-        most = given.most_g_per_mcal
-    return most * kcal / 1000
+        pieces = rules.pieces_per_day.get(given.form, rules.defaults["pieces_per_day"])
+        return min(pieces * given.unit_g * dossier.days, by_label)
+    return by_label if by_label < INFINITY else rules.defaults["powder_most_g"] * kcal / 1000
 
 
 def caps_of(

@@ -169,7 +169,7 @@ def _left_out(dossier: Dossier, problem: Problem) -> Iterator[Candidate]:
             continue
         why, bar = _barred(dossier, food)
         candidate = replace(added_candidate(dossier, food, problem.kcal), excluded=why, bar=bar)
-        if bar is Bar.RULED or measurable(candidate):
+        if bar is Bar.RULED or measurable(candidate, dossier.fine_scale):
             yield candidate
 
 

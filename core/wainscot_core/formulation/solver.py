@@ -116,6 +116,12 @@ class Solver:
             ("mip_heuristic_effort", 0.0),
             ("mip_detect_symmetry", False),
             ("mip_allow_restart", False),
+            # What is searched is small and its root is tight: what these find costs more than its nodes do.
+            ("mip_pscost_minreliable", 1),
+            ("mip_allow_cut_separation_at_nodes", False),
+            ("mip_heuristic_run_feasibility_jump", False),
+            ("mip_heuristic_run_root_reduced_cost", False),
+            ("mip_heuristic_run_rens", False),
         ):
             self._highs.setOptionValue(option, value)
         self._load(bounds_of(model, released, self._opened, elastic))

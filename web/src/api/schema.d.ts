@@ -803,6 +803,76 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shelf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The practice's shelf. */
+        get: operations["shelf_retrieve"];
+        put?: never;
+        /** @description The practice's shelf. */
+        post: operations["shelf_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/{slug}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description One supplement of the shelf; recipes that hold it are kept before its label is changed. */
+        put: operations["shelf_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Take it off, or put it back. */
+        patch: operations["shelf_partial_update"];
+        trace?: never;
+    };
+    "/api/shelf/asked": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The practice has answered that nothing stands on its shelf for now. */
+        post: operations["shelf_asked_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/label": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What a label means, before anything is saved. */
+        post: operations["shelf_label_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/standards": {
         parameters: {
             query?: never;
@@ -1136,6 +1206,13 @@ export interface components {
         BreedWeight: {
             low_kg: number;
             high_kg: number;
+        };
+        /** @description What one unit (or a gram) brings of a nutrient. */
+        Brings: {
+            key: string;
+            name: string;
+            amount: number;
+            unit: string;
         };
         /** @description A case in the list. problem: why it cannot be opened as it is, or "". */
         CaseRow: {
@@ -1546,7 +1623,7 @@ export interface components {
          * @description What can happen. The part before the point is what it happens to.
          * @enum {string}
          */
-        EventKind: "case.started" | "case.imported" | "case.changed" | "case.archived" | "case.taken-back" | "case.deleted" | "limit.decided" | "limit.undecided" | "client.changed" | "practice.changed" | "food.marked" | "food.noted" | "food.added" | "food.changed" | "food.imported" | "shelf.stocked" | "standard.copied" | "standard.changed" | "standard.value-checked" | "standard.value-unchecked" | "recipe.started" | "recipe.copied" | "recipe.saved" | "recipe.deleted" | "recipe.archived" | "recipe.taken-back" | "version.kept" | "version.renamed" | "version.deleted" | "version.restored" | "version.branched" | "formulation.started" | "plan.saved" | "link.made" | "link.opened" | "link.revoked";
+        EventKind: "case.started" | "case.imported" | "case.changed" | "case.archived" | "case.taken-back" | "case.deleted" | "limit.decided" | "limit.undecided" | "client.changed" | "practice.changed" | "food.marked" | "food.noted" | "food.added" | "food.changed" | "food.imported" | "shelf.stocked" | "shelf.taken-off" | "standard.copied" | "standard.changed" | "standard.value-checked" | "standard.value-unchecked" | "recipe.started" | "recipe.copied" | "recipe.saved" | "recipe.deleted" | "recipe.archived" | "recipe.taken-back" | "version.kept" | "version.renamed" | "version.deleted" | "version.restored" | "version.branched" | "formulation.started" | "plan.saved" | "link.made" | "link.opened" | "link.revoked";
         /** @description Events, newest first. next: what to ask for the older ones with, None at the end. */
         EventPage: {
             events: components["schemas"]["EventView"][];
@@ -1839,7 +1916,7 @@ export interface components {
          *     form: powder, liquid, or the piece it comes in. unit_g: weight of a piece, None for what is
          *     weighed. step_g: the smallest amount a person can give. heat, add: what heat does to it and
          *     when it goes in. label: strengths to read from the pack. block: why it is not to be used, or
-         *     "". most_g_per_mcal: the most its label allows per 1000 kcal.
+         *     "". most_g_per_mcal, most_g_per_kg_day: the most its label allows per 1000 kcal, or a day per kg of the dog.
          */
         Handling: {
             kind: components["schemas"]["SupplementKind"];
@@ -1851,6 +1928,7 @@ export interface components {
             label: components["schemas"]["LabelQuestion"][];
             block: string;
             most_g_per_mcal: number | null;
+            most_g_per_kg_day: number | null;
             on_shelf: boolean;
             part: string;
             like: string[];
@@ -2012,17 +2090,43 @@ export interface components {
             grams: number;
             source: string;
         };
+        /** @description A line as printed, and what a person said it means: a tag, compound, nothing, unknown; "" for nothing yet. */
+        LabelLine: {
+            text: string;
+            meant: string;
+        };
+        /** @description A line as printed, and what a person said it means: a tag, compound, nothing, unknown; "" for nothing yet. */
+        LabelLineRequest: {
+            text: string;
+            /** @default  */
+            meant?: string;
+        };
         /**
          * @description How energy follows from an analysis.
          * @enum {string}
          */
         LabelMethodRequest: "modified-atwater" | "nrc-predictive";
+        /** @description What a line brings of a nutrient, in the catalogue's unit. */
+        LabelPart: {
+            key: string;
+            amount: number;
+        };
         /** @description A strength that only the pack can tell: amount of `tag` in `unit` per `per`. */
         LabelQuestion: {
             tag: string;
             unit: string;
             per: string;
         };
+        /**
+         * @description What a supplement holds of all its label does not name.
+         * @enum {string}
+         */
+        LabelRest: "" | "nothing" | "unknown";
+        /**
+         * @description What a supplement holds of all its label does not name.
+         * @enum {string}
+         */
+        LabelRestRequest: "" | "nothing" | "unknown";
         /**
          * @description Per 100 g as fed by tag (g, kcal) and carbohydrate without fibre (NFE, g), the analysis on dry matter in %, share of energy by macro,
          *     and the steps.
@@ -2156,6 +2260,11 @@ export interface components {
             confidence: components["schemas"]["Confidence"];
         };
         /**
+         * @description What became of a line: counted, known to hold nothing that counts, left unknown, still to be settled.
+         * @enum {string}
+         */
+        LineState: "counted" | "nothing" | "unknown" | "open";
+        /**
          * @description A stored line as typed. key: what the line is called, "" in a version; name: the food's, or its
          *     id when it is gone; methods: how it can be prepared.
          */
@@ -2210,6 +2319,26 @@ export interface components {
             path: string;
         };
         LinkViewList: components["schemas"]["LinkView"][];
+        /** @description A row of the library list; `value` is the sorting nutrient per 1000 kcal. */
+        ListedFood: {
+            id: string;
+            name: string;
+            klass: string;
+            form: string;
+            derived: boolean;
+            kcal_per_100g: number | null;
+            known_share: number;
+            price_per_kg: number | null;
+            unavailable: boolean;
+            value: number | null;
+        };
+        /** @description The library list, and what it can be filtered and sorted by. */
+        Listing: {
+            foods: components["schemas"]["ListedFood"][];
+            classes: string[];
+            allergens: string[];
+            nutrients: components["schemas"]["Named"][];
+        };
         /** @description Wanted shares of energy, together 1. */
         MacroSharesRequest: {
             protein: number;
@@ -2261,6 +2390,11 @@ export interface components {
          * @enum {string}
          */
         MeMethod: "4-9-4" | "3.5-8.5-3.5" | "nrc-predictive" | "table";
+        /** @description A way to settle a line: what to answer, and in words. */
+        Meaning: {
+            id: string;
+            say: string;
+        };
         /**
          * @description Whose cups and spoons: they hold differently.
          * @enum {string}
@@ -2314,6 +2448,16 @@ export interface components {
             goals_with_school: string[];
             allowed: string[];
         };
+        /**
+         * @description What the most that a label allows is for.
+         * @enum {string}
+         */
+        MostFor: "1000-kcal" | "10-kg-day";
+        /**
+         * @description What the most that a label allows is for.
+         * @enum {string}
+         */
+        MostForRequest: "1000-kcal" | "10-kg-day";
         /** @description A published multiplier of RER that fits this dog, with its range. */
         Multiplier: {
             label: string;
@@ -2330,7 +2474,7 @@ export interface components {
         NameInRequest: {
             name: string;
         };
-        /** @description Something to filter or sort by. */
+        /** @description Something to choose. */
         Named: {
             id: string;
             name: string;
@@ -2557,12 +2701,13 @@ export interface components {
             };
         };
         OwnFoodViewList: components["schemas"]["OwnFoodView"][];
-        /** @description What the owner can get, cook, store and spend. */
+        /** @description What the owner can get, cook, store and spend. fine_scale: she has a scale that shows tenths of a gram. */
         OwnerMeans: {
             source: string;
             cook: string;
             store: string;
             spend: string;
+            fine_scale: boolean;
         };
         /**
          * @description A label as it stands on a pack. Percent, as fed unless dry_matter. Energy may be stated per kg,
@@ -2643,6 +2788,10 @@ export interface components {
          */
         PatchedStandardChangesRequest: {
             changes: components["schemas"]["FieldChangeRequest"][];
+        };
+        /** @description Whether an item stands on the shelf. */
+        PatchedStockedRequest: {
+            stocked: boolean;
         };
         /** @description A day on which one recipe is fed, with the daily items. */
         PlanDay: {
@@ -2823,6 +2972,24 @@ export interface components {
             tolerates: string;
             certainty: components["schemas"]["Certainty"];
         };
+        /**
+         * @description A line as it was read. says: what is counted, or what is wrong. weak: fat by the weight of an oil, which a fat
+         *     line takes the place of. whole: weighed as a substance. settled: said by a person. statement: names the other ingredients. unknown: what it may hold
+         *     beside. of: the parts that a total is the sum of.
+         */
+        ReadLine: {
+            text: string;
+            state: components["schemas"]["LineState"];
+            says: string;
+            parts: components["schemas"]["LabelPart"][];
+            options: components["schemas"]["Meaning"][];
+            weak: boolean;
+            whole: boolean;
+            statement: boolean;
+            settled: boolean;
+            unknown: string[];
+            of: string[];
+        };
         /** @description One way an amount can be read. */
         Reading: {
             text: string;
@@ -2942,13 +3109,17 @@ export interface components {
             standard: string;
             life_stage: string;
         };
-        /** @description Who is signed in, and whether this installation still needs its first user. */
+        /**
+         * @description Who is signed in, and whether this installation still needs its first user. shelf_asked: the practice has said
+         *     what stands on its shelf.
+         */
         Session: {
             needs_setup: boolean;
             demo: boolean;
             username: string | null;
             practice: string | null;
             conventions: components["schemas"]["ConventionsView"];
+            shelf_asked: boolean;
         };
         /** @description What set a bound, in short: the whole origin comes with the nutrient opened (Explanation). */
         SetBy: {
@@ -2973,25 +3144,131 @@ export interface components {
          * @enum {string}
          */
         Sex: "female" | "male" | "unknown";
-        /** @description The library list, and what it can be filtered and sorted by. */
-        Shelf: {
-            foods: components["schemas"]["ShelfFood"][];
-            classes: string[];
-            allergens: string[];
-            nutrients: components["schemas"]["Named"][];
-        };
-        /** @description A row of the library list; `value` is the sorting nutrient per 1000 kcal. */
-        ShelfFood: {
+        /**
+         * @description A supplement on the shelf. brings: of one unit, or 100 g of what is weighed. blocked: why it is never proposed.
+         *     price, pack: what was paid, and for how many units (grams of what is weighed).
+         */
+        ShelfEntryView: {
             id: string;
             name: string;
-            klass: string;
-            form: string;
-            derived: boolean;
-            kcal_per_100g: number | null;
-            known_share: number;
-            price_per_kg: number | null;
-            unavailable: boolean;
-            value: number | null;
+            kind: components["schemas"]["SupplementKind"];
+            version: number;
+            retired: boolean;
+            unit: string;
+            brings: components["schemas"]["Brings"][];
+            blocked: string;
+            price: number | null;
+            pack: number | null;
+            label: components["schemas"]["ShelfLabel"];
+        };
+        /**
+         * @description A supplement a practice stocks, by its label: values per 100 g by tag, in catalogue units or
+         *     with their unit. rest_is_zero: the label names all it holds; what it does not name is unknown
+         *     otherwise. unknown: what is not known though the label names all else. unit, unit_g: the piece it comes in and
+         *     its weight; unit_g_typical: not on the label, it only carries the figures of a piece. most_g_per_mcal,
+         *     most_g_per_kg_day: the most the label allows per 1000 kcal, or a day per kg of the dog.
+         */
+        ShelfItem: {
+            id: string;
+            name: string;
+            kind: components["schemas"]["SupplementKind"];
+            per_100_g: {
+                [key: string]: unknown;
+            };
+            rest_is_zero: boolean;
+            unknown: string[];
+            unit: string;
+            unit_g: number | null;
+            unit_g_typical: boolean;
+            step: number;
+            tsp_g: number | null;
+            most_g_per_mcal: number | null;
+            most_g_per_kg_day: number | null;
+            heat: string;
+            add: string;
+            allergens: string[];
+            source: string;
+        };
+        /**
+         * @description The label of a supplement as printed.
+         *
+         *     unit: a kind of unit (supplements/label_words.yaml); per: how many of it the lines are for, grams of what is
+         *     weighed. unit_g: the weight of one, or of a level spoon; tsp_g: of a level teaspoon of what is weighed. rest: what
+         *     it holds of all that is not named. most: units, or grams, that are allowed at most. source_groups: what a dog may
+         *     react to, beside what the other ingredients and the shell tell.
+         */
+        ShelfLabel: {
+            name: string;
+            kind: components["schemas"]["SupplementKind"];
+            unit: string;
+            per: number;
+            unit_g: number | null;
+            tsp_g: number | null;
+            lines: components["schemas"]["LabelLine"][];
+            rest: components["schemas"]["LabelRest"];
+            most: number | null;
+            most_for: components["schemas"]["MostFor"];
+            heat: string;
+            add: string;
+            ingredients: string;
+            source_groups: string[];
+        };
+        /**
+         * @description The label of a supplement as printed.
+         *
+         *     unit: a kind of unit (supplements/label_words.yaml); per: how many of it the lines are for, grams of what is
+         *     weighed. unit_g: the weight of one, or of a level spoon; tsp_g: of a level teaspoon of what is weighed. rest: what
+         *     it holds of all that is not named. most: units, or grams, that are allowed at most. source_groups: what a dog may
+         *     react to, beside what the other ingredients and the shell tell.
+         */
+        ShelfLabelRequest: {
+            name: string;
+            /** @default single */
+            kind?: components["schemas"]["SupplementKindRequest"];
+            unit: string;
+            /** @default 1 */
+            per?: number;
+            /** @default null */
+            unit_g?: number | null;
+            /** @default null */
+            tsp_g?: number | null;
+            /** @default [] */
+            lines?: components["schemas"]["LabelLineRequest"][];
+            /** @default  */
+            rest?: components["schemas"]["LabelRestRequest"];
+            /** @default null */
+            most?: number | null;
+            /** @default 1000-kcal */
+            most_for?: components["schemas"]["MostForRequest"];
+            /** @default  */
+            heat?: string;
+            /** @default  */
+            add?: string;
+            /** @default  */
+            ingredients?: string;
+            /** @default [] */
+            source_groups?: string[];
+        };
+        /** @description The shelf, and what a label is entered with. asked: the practice has said what stands on it. */
+        ShelfPage: {
+            asked: boolean;
+            items: components["schemas"]["ShelfEntryView"][];
+            units: components["schemas"]["UnitChoice"][];
+            nutrients: components["schemas"]["Named"][];
+            source_groups: string[];
+        };
+        /**
+         * @description What a label means. item: as it would stand on the shelf, None while something is open. unit: what the
+         *     amounts are for. cautions: said, and taken as it is.
+         */
+        ShelfReading: {
+            item: components["schemas"]["ShelfItem"] | null;
+            lines: components["schemas"]["ReadLine"][];
+            unit: string;
+            brings: components["schemas"]["Brings"][];
+            source_groups: string[];
+            open: components["schemas"]["StillOpen"][];
+            cautions: string[];
         };
         /** @description A name and its password. */
         SignInRequest: {
@@ -3137,6 +3414,28 @@ export interface components {
          * @enum {string}
          */
         StepState: "open" | "partly" | "done" | "waiting" | "conflict";
+        /** @description What keeps a label from the shelf: the field and what to do. */
+        StillOpen: {
+            field: string;
+            message: string;
+        };
+        /**
+         * @description A label for the shelf, and what was paid: price of pack units (grams of what is weighed). version: the one an
+         *     edit was made on; None for a new item.
+         */
+        StockInRequest: {
+            label: components["schemas"]["ShelfLabelRequest"];
+            /** @default null */
+            price?: number | null;
+            /** @default null */
+            pack?: number | null;
+            /** @default null */
+            version?: number | null;
+        };
+        /** @description Whether an item stands on the shelf. */
+        Stocked: {
+            stocked: boolean;
+        };
         /**
          * @description What stands behind a bound: a standard, a condition (hard or advised), a caution that is never
          *     red, a safe upper limit, or a decision of the vet team.
@@ -3182,6 +3481,11 @@ export interface components {
          * @enum {string}
          */
         SupplementKind: "single" | "premix";
+        /**
+         * @description What a supplement is: one thing, or everything at once.
+         * @enum {string}
+         */
+        SupplementKindRequest: "single" | "premix";
         /**
          * @description Standard, life stage, conditions and decisions merged. under_standard: names of nutrients that go
          *     under the standard's own minimum. medicines: what the recorded medicines meet. basis: on what the
@@ -3279,6 +3583,13 @@ export interface components {
             positions: number[];
             cautions: components["schemas"]["Finding"][];
             line_errors: components["schemas"]["LineError"][];
+        };
+        /** @description What a label can count in. weighs: its weight must be known; weight: it is grams. */
+        UnitChoice: {
+            id: string;
+            words: string;
+            weighs: boolean;
+            weight: boolean;
         };
         /** @description A limit that is not proven, and the lines whose contents are not known. */
         Unproven: {
@@ -4592,7 +4903,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Shelf"];
+                    "application/json": components["schemas"]["Listing"];
                 };
             };
             400: {
@@ -5560,6 +5871,196 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Session"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    shelf_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfPage"];
+                };
+            };
+        };
+    };
+    shelf_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StockInRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfEntryView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    shelf_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StockInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfEntryView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    shelf_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PatchedStockedRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfEntryView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    shelf_asked_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stocked"];
+                };
+            };
+        };
+    };
+    shelf_label_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShelfLabelRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfReading"];
                 };
             };
             400: {

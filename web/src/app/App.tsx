@@ -19,6 +19,7 @@ const PAGES = {
   evidence: () => import("~/features/evidence/EvidencePage"),
   targets: () => import("~/features/targets/TargetsPage"),
   library: () => import("~/features/library/LibraryPage"),
+  shelf: () => import("~/features/shelf/ShelfPage"),
   history: () => import("~/features/history/HistoryPage"),
   glossary: () => import("~/features/glossary/GlossaryPage"),
   practice: () => import("~/features/practice/PracticePage"),
@@ -36,6 +37,7 @@ const StandardsPage = lazy(PAGES.standards);
 const EvidencePage = lazy(PAGES.evidence);
 const TargetsPage = lazy(PAGES.targets);
 const LibraryPage = lazy(PAGES.library);
+const ShelfPage = lazy(PAGES.shelf);
 const HistoryPage = lazy(PAGES.history);
 const GlossaryPage = lazy(PAGES.glossary);
 const PracticePage = lazy(PAGES.practice);
@@ -81,6 +83,7 @@ export function App() {
             >
               <Route index element={<CaseList />} />
               <Route path="library" element={<LibraryPage />} />
+              <Route path="shelf" element={<ShelfPage />} />
               <Route path="standards" element={<StandardsPage />} />
               <Route path="evidence" element={<EvidencePage />} />
               <Route path="words" element={<GlossaryPage />} />

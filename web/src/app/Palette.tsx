@@ -60,6 +60,7 @@ function Entries({ onTheme, onDone }: { onTheme: () => void; onDone: () => void 
   const entries: Entry[] = [
     page("Cases", "/"),
     page("Library", "/library"),
+    page("Shelf", "/shelf"),
     page("Standards", "/standards"),
     page("How sure are we", "/evidence"),
     page("Words: what they mean", "/words"),

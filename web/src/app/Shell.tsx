@@ -18,6 +18,7 @@ const Notices = lazy(() => import("./Notices"));
 const PAGES: readonly (readonly [string, string])[] = [
   ["/", "Cases"],
   ["/library", "Library"],
+  ["/shelf", "Shelf"],
   ["/standards", "Standards"],
   ["/evidence", "How sure"],
   ["/words", "Words"],

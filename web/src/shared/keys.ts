@@ -23,6 +23,7 @@ const KINDS = [
   "library",
   "profile",
   "own-food",
+  "shelf",
   "label",
   "standards",
   "standard",
@@ -47,6 +48,7 @@ export const FOLLOWS = {
   recipe: ["steps"],
   clientFoods: ["foods", "analysis"],
   foods: ["library", "profile", "own-food", "foods", "analysis", "explain"],
+  shelf: ["shelf", "session", "library", "profile", "foods", "formulation", "analysis", "explain"],
   standards: ["standards", "evidence", "targets", "analysis", "explain"],
   cases: ["cases", "clients", "client"],
   // How things are written: cups and spoons change what is typed from then on.

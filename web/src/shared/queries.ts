@@ -49,6 +49,11 @@ export const practiceQuery = queryOptions({
   queryFn: () => take(api.GET("/api/practice")),
 });
 
+export const shelfQuery = queryOptions({
+  queryKey: keyOf("shelf"),
+  queryFn: () => take(api.GET("/api/shelf")),
+});
+
 export const clientsQuery = queryOptions({
   queryKey: keyOf("clients"),
   queryFn: () => take(api.GET("/api/clients")),

@@ -10,7 +10,8 @@ from cases.actions import start_case
 from cases.models import Client
 from django.core.management.base import BaseCommand, CommandParser
 from django.db import transaction
-from library.actions import FoodNote, note_food, stock
+from library.actions import FoodNote, note_food
+from library.stocking import stock
 from recipes.actions import fill_recipe, start_recipe
 from wainscot_core.boundary import read
 from wainscot_core.changes import FieldChange

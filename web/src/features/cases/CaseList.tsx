@@ -5,7 +5,7 @@ import { ApiError, api, type CaseRow, take } from "~/api/client";
 import { ageText, bodyWeight, day } from "~/shared/format";
 import { forget } from "~/shared/keys";
 import { notice } from "~/shared/notice";
-import { casesQuery } from "~/shared/queries";
+import { casesQuery, sessionQuery } from "~/shared/queries";
 import { Empty, Loading, Problem } from "~/shared/states";
 import { type SortableColumn, SortableTable } from "~/shared/table/SortableTable";
 import { useTitle } from "~/shared/useTitle";
@@ -18,6 +18,7 @@ import { NewCase } from "./NewCase";
 export function CaseList() {
   useTitle("Cases");
   const cases = useQuery(casesQuery);
+  const session = useQuery(sessionQuery);
   const [adding, setAdding] = useState(false);
   const [filter, setFilter] = useState("");
   const [archived, setArchived] = useState(false);
@@ -87,6 +88,15 @@ export function CaseList() {
           New case
         </Button>
       </div>
+      {session.data && !session.data.shelf_asked && (
+        <p className="mb-3 border-oak stile">
+          Recipes are closed with plain single supplements until you{" "}
+          <Link to="/shelf" className="underline">
+            say what stands on your shelf
+          </Link>
+          .
+        </p>
+      )}
       {openFile.isError && (
         <p role="alert" className="mb-3 border-madder stile">
           This case file cannot be opened{field ? ` (${field})` : ""}: {openFile.error.message}

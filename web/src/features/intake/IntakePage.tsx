@@ -138,6 +138,10 @@ export default function IntakePage() {
                   <Box key={key} path={`intake.owner.${key}`} label={`Can ${key}`} />
                 ))}
               </Row>
+              <Tick
+                path="intake.owner.fine_scale"
+                label="has a scale that shows tenths of a gram: powders are then weighed, not spooned"
+              />
             </Block>
             <Block title="Red flags">
               {view.data?.red_flags.map((words) => (

@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useRef, useState } from "react";
-import { api, type ShelfFood, take } from "~/api/client";
+import { api, type ListedFood, take } from "~/api/client";
 import { conventions } from "~/shared/conventions";
 import { number, percent, priceBy, spelled } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
@@ -50,15 +50,15 @@ export default function LibraryPage() {
     available: available || undefined,
     all: all || undefined,
   };
-  const shelf = useQuery({
+  const listing = useQuery({
     queryKey: keyOf("library", query),
     queryFn: () => take(api.GET("/api/library", { params: { query } })),
     placeholderData: keepPreviousData,
   });
-  if (shelf.isPending) return <Loading what="the library" />;
-  if (!shelf.data)
-    return <Problem what="the library" error={shelf.error} retry={() => shelf.refetch()} />;
-  const { foods, classes, allergens, nutrients } = shelf.data;
+  if (listing.isPending) return <Loading what="the library" />;
+  if (!listing.data)
+    return <Problem what="the library" error={listing.error} retry={() => listing.refetch()} />;
+  const { foods, classes, allergens, nutrients } = listing.data;
   const rich = nutrients.find((n) => n.id === richest);
   const named = (any: string, list: string[]) => [
     { id: ANY, label: any },
@@ -220,7 +220,7 @@ function FoodRows({
   onOpen,
   onPick,
 }: {
-  foods: ShelfFood[];
+  foods: ListedFood[];
   open: string | null;
   picked: string[];
   richest: string | undefined;

@@ -1,4 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
+import { useNavigate } from "react-router";
 import { api, take } from "~/api/client";
 import { Form, TextField } from "~/shared/forms/fields";
 import { useServerForm } from "~/shared/forms/useServerForm";
@@ -33,10 +34,14 @@ const REGIONS: { id: Region; label: string }[] = [
 
 export default function FirstStart() {
   const client = useQueryClient();
+  const navigate = useNavigate();
   const setUp = useServerForm({
     defaults: { practice: "", username: "", password: "", region: "europe" as Region },
     send: (body: SetUp) => take(api.POST("/api/setup", { body })),
-    onSaved: (session) => client.setQueryData(keyOf("session"), session),
+    onSaved: (session) => {
+      client.setQueryData(keyOf("session"), session);
+      navigate("/shelf");
+    },
   });
   const { form } = setUp;
   return (
