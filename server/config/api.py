@@ -56,6 +56,7 @@ urlpatterns = [
     path("recipes/<int:pk>/analysis", recipes.AnalysisView.as_view()),
     path("recipes/<int:pk>/explain", recipes.ExplainView.as_view()),
     path("recipes/<int:pk>/formulate", formulation.FormulateView.as_view()),
+    path("recipes/<int:pk>/live", formulation.LiveView.as_view()),
     path("recipes/<int:pk>/help", formulation.HelpView.as_view()),
     path("recipes/<int:pk>/rescale", formulation.RescaleView.as_view()),
     path("recipes/<int:pk>/template", formulation.TemplateView.as_view()),

@@ -13,7 +13,7 @@ from library.facts import reference
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
-from wainscot_core.boundary import Name40, Name80, Whole
+from wainscot_core.boundary import Name40, Name80, Whole, YesNo
 from wainscot_core.dog.intake import present_intake
 from wainscot_core.errors import InputError
 from wainscot_core.formulation.adjust import (
@@ -26,6 +26,8 @@ from wainscot_core.formulation.adjust import (
 from wainscot_core.formulation.choices import FormulationChoices, choices_of
 from wainscot_core.formulation.draft import first_draft
 from wainscot_core.formulation.helpful import Help, for_nutrient
+from wainscot_core.formulation.live import LiveAnswer, live_answer
+from wainscot_core.formulation.settings import settings_of
 from wire.shapes import Many, answer, answer_many, endpoint, read_body
 
 from .asks import LinesAsk, recipe_of, whole_dossier
@@ -52,6 +54,13 @@ class HelpAsk(LinesAsk):
     """What would close the gap of one nutrient."""
 
     key: Name40
+
+
+@dataclass(frozen=True, kw_only=True)
+class LiveAsk(FormulateAsk):
+    """What the settings' bounds come to. settle: in amounts that can be measured."""
+
+    settle: YesNo = False
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -130,6 +139,16 @@ class HelpView(APIView):
     def post(self, request: Request, pk: int) -> HttpResponse:
         ask = read_body(HelpAsk, request)
         return answer_many(Help, for_nutrient(whole_dossier(request, pk, ask), ask.key))
+
+
+class LiveView(APIView):
+    """What a bound comes to while it is moved: nothing is saved, and no job is begun."""
+
+    @endpoint(LiveAnswer, LiveAsk)
+    def post(self, request: Request, pk: int) -> HttpResponse:
+        ask = read_body(LiveAsk, request)
+        dossier = whole_dossier(request, pk, ask)
+        return answer(live_answer(dossier, settings_of(ask.settings), ask.settle))
 
 
 class RescaleView(APIView):

@@ -200,3 +200,41 @@ def test_the_case_moves_on_with_its_facts(
     # 145 x 20^0.75 + 20 x (24 x 4 + 12 x 2) x 1.1 = 1371.4 + 2640.
     row = page.get_by_role("main").get_by_text(re.compile("4.?011"))
     expect(row.first).to_be_visible()
+
+
+def test_a_bound_is_moved_by_keys_and_by_hand_and_seen_at_once(
+    heart: Page, axe: Callable[[Page], list[str]]
+) -> None:
+    page = heart
+    page.get_by_role("button", name="Protein:").press("Enter")
+    grip = page.get_by_role("slider", name="Protein, at least")
+    for _ in range(6):
+        grip.press("ArrowUp")
+    bound = page.get_by_role("region", name="Your bounds").get_by_label("at least")
+    expect(bound).not_to_have_value("")
+    comes_to = page.get_by_role("region", name="What it comes to")
+    expect(comes_to).to_contain_text("Not yet in measurable amounts.")
+    # Once it rests, in amounts that can be measured.
+    expect(comes_to).to_contain_text("In amounts that can be measured.")
+    expect(page.get_by_text("With your bounds")).to_be_visible()
+    least = float(bound.input_value())
+    assert axe(page) == []
+    box = grip.bounding_box()
+    assert box is not None
+    page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    page.mouse.down()
+    page.mouse.move(box["x"] + box["width"] / 2, box["y"] - 20, steps=4)
+    page.mouse.up()
+    expect(bound).not_to_have_value(f"{least:g}")
+    assert float(bound.input_value()) > least
+    # A line's bounds, on a scale of their own.
+    page.get_by_text("What may happen to each line").click()
+    page.get_by_label("What may happen to Chicken thigh").select_option("free")
+    page.get_by_role("slider", name="Chicken thigh, meat only, roasted, at least").press("PageUp")
+    expect(page.get_by_label("from g")).not_to_have_value("")
+    # What cannot be is said beside it, and nothing is lost.
+    page.get_by_role("region", name="Your bounds").get_by_label("at most").fill("20")
+    expect(comes_to.get_by_role("alert")).to_contain_text("Protein cannot be at least")
+    page.get_by_role("button", name="Let go: the bound on Protein").press("Enter")
+    page.get_by_label("What may happen to Chicken thigh").select_option("as the mode says")
+    expect(page.get_by_text("With your bounds")).to_have_count(0)

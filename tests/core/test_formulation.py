@@ -651,7 +651,7 @@ def test_help_for_what_stays_short_is_by_nutrient_and_not_what_is_allowed(facts:
     batch = sum_lines(case.library, proposal.lines, 1).kcal
     for h in told.help:
         food = case.library.food(h.food)
-        assert h.grams <= most_dose(facts.formulation, food, batch, 1) or not food.is_supplement
+        assert h.grams <= most_dose(case, food, batch) or not food.is_supplement
 
 
 @pytest.mark.parametrize(

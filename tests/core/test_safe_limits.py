@@ -147,7 +147,7 @@ def test_help_never_brings_more_than_is_safe(facts: Reference, kg: float, kcal: 
                     brought = values[facts.catalogue.index(key)] / 100 * found.grams
                     assert not brought > limit.ceiling * batch / 1000 * 1.0001, (food.name, key)
             if food.is_supplement:
-                assert found.grams <= most_dose(facts.formulation, food, batch, 1) * 1.0001
+                assert found.grams <= most_dose(dossier, food, batch) * 1.0001
                 pieces = food.handling is not None and food.handling.unit_g
                 assert pieces or "tsp" in found.text
     assert seen > 20

@@ -317,3 +317,24 @@ def test_the_demo_cases_go_from_flawed_to_met(dog: str) -> None:
         sources = {g for f in foods for g in library_for(case.practice).food(f).allergens}
         groups = reference().source_groups
         assert sources & (groups.protein | groups.carbohydrate) == {"rabbit", "sweet-potato"}
+
+
+def test_a_bound_is_followed_live_and_nothing_is_saved(office: Any, rival: Any) -> None:
+    lines = [
+        {"food": "usda:05062", "quantity": "180 g"},
+        {"food": "usda:20445", "quantity": "1 cup"},
+    ]
+    body = {"lines": lines, "covers_days": 1, "settings": {"bounds": {"PROCNT": {"least": 110}}}}
+    path = f"recipes/{office.recipe.pk}/live"
+    found = office.send("post", path, body).json()
+    protein = next(n for n in found["analysis"]["nutrients"] if n["key"] == "PROCNT")
+    assert (found["settled"], found["short"]) == (False, [])
+    assert protein["per_1000_kcal"] >= 110 - 1e-6
+    settled = office.send("post", path, {**body, "settle": True}).json()
+    assert settled["settled"] and all(a["after"] for a in settled["amounts"] if a["after_grams"])
+    wrong = {**body, "settings": {"bounds": {"PROCNT": {"least": 110, "most": 60}}}}
+    refused = office.send("post", path, wrong)
+    assert (refused.status_code, refused.json()["error"]["field"]) == (400, "bounds.PROCNT")
+    assert rival.send("post", path, body).status_code == 404
+    stored = office.get(f"recipes/{office.recipe.pk}").json()
+    assert [line["quantity"] for line in stored["lines"]] == ["180 g", "1 cup"]

@@ -6,10 +6,12 @@ protein, fat and carbohydrate. What is left out, swapped or badly mixed is not i
 stays unproven, not drawn.
 """
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ..dossier.dossier import Dossier
 from ..facts.foods import FloatArray, FoodLibrary
@@ -50,8 +52,9 @@ def holding(dossier: Dossier) -> Holding | None:
     if not sums.kcal > 0:
         return None
     variation = dossier.reference.variation
-    amounts, kcal = drawn(dossier.library, variation, sums)
     held, opened = met_limits(sums, dossier.requirements, dossier.policy)
+    asked = columns_of(dossier.library, held)
+    amounts, kcal = drawn(dossier.library, variation, sums, asked)
     shares: dict[str, float] = {}
     every = np.ones(len(kcal), dtype=bool)
     for key, limit in held.items():
@@ -92,19 +95,38 @@ def met_limits(
     return held, opened
 
 
+def columns_of(library: FoodLibrary, keys: Iterable[str]) -> NDArray[np.intp]:
+    """The columns that limits on nutrients and ratios are counted from, and those of what brings energy."""
+    catalogue = library.catalogue
+    tags = {*library.factors.kcal_per_g, "PROCNT"}
+    for key in keys:
+        if key in catalogue:
+            tags.add(key)
+            continue
+        ratio = next(r for r in catalogue.ratios if r.key == key)
+        tags |= {*ratio.top, *ratio.bottom}
+    return np.array(sorted(catalogue.index(tag) for tag in tags))
+
+
 def drawn(
-    library: FoodLibrary, variation: Variation, sums: Totals
+    library: FoodLibrary,
+    variation: Variation,
+    sums: Totals,
+    asked: NDArray[np.intp] | None = None,
 ) -> tuple[FloatArray, FloatArray]:
-    """(draws, nutrients) amounts and (draws,) kcal of the batch, energy by what brings it."""
+    """(draws, nutrients) amounts of the columns asked for (None: of all), others 0, and (draws,) kcal of the batch,
+    energy by what brings it."""
+    if asked is None:
+        asked = np.arange(len(library.catalogue.nutrients))
     foods = [library.foods[int(row)] for row in sums.rows]
     brought = np.nan_to_num(sums.contributions)
-    sigma = np.sqrt(np.log1p(np.square(variation.of(library, foods))))
-    normal = _normal(variation.draws, *brought.shape)
+    sigma = np.sqrt(np.log1p(np.square(variation.of(library, foods)[:, asked])))
+    normal = _normal(variation.draws, *brought.shape)[:, :, asked]
     factors = np.exp(sigma * normal - np.square(sigma) / 2)
-    protein = library.catalogue.index("PROCNT")
-    mine = variation.follows_protein(library)
-    factors[:, :, mine] *= factors[:, :, protein, None]
-    amounts = np.einsum("dln,ln->dn", factors, brought)
+    protein = int(np.flatnonzero(asked == library.catalogue.index("PROCNT"))[0])
+    factors[:, :, variation.follows_protein(library)[asked]] *= factors[:, :, protein, None]
+    amounts = np.zeros((variation.draws, brought.shape[1]))
+    amounts[:, asked] = np.einsum("dln,ln->dn", factors, brought[:, asked])
     kcal = np.full(variation.draws, sums.kcal)
     for tag, per_gram in library.factors.kcal_per_g.items():
         column = library.catalogue.index(tag)

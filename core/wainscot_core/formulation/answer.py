@@ -14,6 +14,7 @@ from ..figures import rounded
 from ..recipe.amount import written
 from ..recipe.proportions import groups_of
 from .alternatives import alternatives_of
+from .bounds import bounded
 from .candidates import increment_of
 from .draft import draft_of, drafted, whole_amount
 from .helpful import HelpFor, for_all
@@ -49,6 +50,7 @@ def answer_of(
     Raises InputError for settings that make no sense."""
     if settings.match_food:
         settings = replace(settings, macros=split_of(dossier, settings.match_food))
+    dossier = bounded(dossier, settings.bounds)
     start = begun(dossier, settings)
     if start.way is not None:
         foods = [line.food for line in start.lines]

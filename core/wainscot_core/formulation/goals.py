@@ -47,7 +47,9 @@ def _moves(c: Candidate) -> bool:
 
 def _near(model: Model, grams: FloatArray) -> float:
     problem = model.problem
-    worth = shape_value(problem, grams) + problem.shape.advice * _advice(model, grams)
+    worth = shape_value(problem, grams, model.weights) + problem.shape.advice * _advice(
+        model, grams
+    )
     if problem.aim is not None:
         missed = sum(max(0.0, -float(row.coefficients @ grams)) for row in model.limits.aimed)
         worth += problem.aim.cost * missed

@@ -13,6 +13,7 @@ import numpy as np
 
 from ..facts.foods import FloatArray
 from ..targets.standards import Limit, Origin, Sets, Strength
+from .bounds import SOURCE
 from .model import A_BOWL, INFINITY, Model, Side
 from .problem import Problem
 from .rows import Group, GroupKind
@@ -40,6 +41,8 @@ NO_PRICE = 1e-9
 MOST, MOST_JOINT = 24, 4
 # Where more minimums than this stand together, that one of them is lowered is no news.
 MOST_LOWERED = 4
+# What differs by less is the same.
+PAST = 1e-4
 # How much more or less energy than asked can be a way out.
 FED = 0.25
 # The most harmful way out; see harm_of.
@@ -48,10 +51,11 @@ WITH_VET = 5
 
 @dataclass(frozen=True)
 class Loosening:
-    """One way out: let `group` give way; grams of the solution that this makes possible."""
+    """One way out: let `group` give way; grams of the solution that this makes possible. harm: see harm_of."""
 
     group: Group
     grams: FloatArray
+    harm: int = 0
 
 
 @dataclass(frozen=True)
@@ -290,6 +294,8 @@ def harm_of(problem: Problem, group: Group) -> int | None:
     origin = origin_of(limit, kind)
     if kind is GroupKind.MAX and limit.safe is not None and limit.ceiling == limit.safe:
         return None
+    if origin is not None and origin.strength is Strength.OWN:
+        return 1
     return 3 if origin is None or origin.strength is Strength.STANDARD else WITH_VET
 
 
@@ -304,7 +310,7 @@ def loosenings(
 
     Everything outside the member and what is `gone` stays hard. whole: in amounts that can be measured.
     """
-    found: list[tuple[int, float, Loosening]] = []
+    found: list[tuple[float, Loosening]] = []
     minimums = sum(g.kind is GroupKind.MIN for g in impasse.members)
     for group in impasse.members:
         harm = harm_of(model.problem, group)
@@ -318,10 +324,48 @@ def loosenings(
                 grams = model.amounts @ outcome.columns
                 if group.kind is GroupKind.ENERGY and not _feeds(model, grams):
                     break
-                found.append((harm, outcome.value, Loosening(group, grams)))
+                does = harm_at(model.problem, group, harm, grams)
+                if does is not None:
+                    found.append((outcome.value, Loosening(group, grams, does)))
                 break
-    found.sort(key=lambda x: x[:2])
-    return tuple(way for *_, way in found)
+    found.sort(key=lambda x: (x[1].harm, x[0]))
+    return tuple(way for _, way in found)
+
+
+def harm_at(problem: Problem, group: Group, harm: int, grams: FloatArray) -> int | None:
+    """The harm of letting a limit go as far as these grams do: a bound of the consultant's own that goes past the target
+    it stood before does as much as the target would. None for what never gives way."""
+    if group.kind not in {GroupKind.MIN, GroupKind.MAX} or group.other:
+        return harm
+    limit, lower = problem.requirements.limits[group.key], group.kind is GroupKind.MIN
+    now = level_of(problem, group.key, grams, lower)
+
+    def past(value: float) -> bool:
+        return now < value * (1 - PAST) if lower else now > value * (1 + PAST)
+
+    if not lower and limit.safe is not None and past(limit.safe):
+        return None
+    for origin in limit.origins:
+        mine = origin.which is Sets(group.kind) and origin.overridden_by == SOURCE
+        if mine and origin.value is not None and past(origin.value):
+            return max(harm, 3 if origin.strength is Strength.STANDARD else WITH_VET)
+    return harm
+
+
+def level_of(problem: Problem, key: str, grams: FloatArray, lower: bool) -> float:
+    """Amount of a nutrient per 1000 kcal, or value of a ratio, at these grams: what is proven of it, or the most there
+    may be."""
+    contents = problem.contents.low if lower else problem.contents.high
+    kcal = float(problem.contents.kcal @ grams)
+    if key in problem.catalogue:
+        brought = float(contents[:, problem.catalogue.index(key)] @ grams)
+        return brought / kcal * 1000 if kcal > 0 else np.nan
+    ratio = next(r for r in problem.catalogue.ratios if r.key == key)
+    sums = contents.T @ grams
+    top, bottom = problem.catalogue.parts_of(
+        ratio, lambda k: float(sums[problem.catalogue.index(k)])
+    )
+    return top / bottom * ratio.scale if bottom else np.nan
 
 
 def _feeds(model: Model, grams: FloatArray) -> bool:

@@ -7,9 +7,9 @@ import numpy as np
 
 from ..facts.foods import FloatArray
 from ..figures import listed
-from ..targets.standards import Limit
+from ..targets.standards import Limit, Strength
 from .candidates import amount_text
-from .impasse import WITH_VET, Impasse, Loosening, harm_of, origin_of
+from .impasse import WITH_VET, Impasse, Loosening, level_of, origin_of
 from .model import A_BOWL, BESIDE_PREMIX, LEAST_FED, PREMIX
 from .problem import Bar, Problem
 from .rows import Group, GroupKind
@@ -110,20 +110,6 @@ def _cap_words(problem: Problem, key: str) -> str:
     return f"{cap.words} at most {cap.most:.0%} of the {cap.of} ({cap.source})"
 
 
-def per_1000_kcal(problem: Problem, key: str, grams: FloatArray) -> float:
-    """Amount of a nutrient per 1000 kcal, or value of a ratio, at these grams."""
-    if key in problem.catalogue:
-        column = problem.catalogue.index(key)
-        kcal = float(problem.contents.kcal @ grams)
-        return float(problem.contents.low[:, column] @ grams) / kcal * 1000 if kcal > 0 else np.nan
-    ratio = next(r for r in problem.catalogue.ratios if r.key == key)
-    brought = problem.contents.low.T @ grams
-    top, bottom = problem.catalogue.parts_of(
-        ratio, lambda k: float(brought[problem.catalogue.index(k)])
-    )
-    return top / bottom * ratio.scale if bottom else np.nan
-
-
 def loosening_words(problem: Problem, way: Loosening) -> str:
     """What must give way, and by how much."""
     group = way.group
@@ -134,11 +120,14 @@ def loosening_words(problem: Problem, way: Loosening) -> str:
         return f"Let {name} stay under what it rises to ({rise.words}, {rise.source})"
     if group.kind in {"min", "max"}:
         value, limit = bound_of(problem, group)
-        now = per_1000_kcal(problem, group.key, way.grams)
+        now = level_of(problem, group.key, way.grams, True)
         verb = "Lower" if group.kind is GroupKind.MIN else "Raise"
         what = "minimum" if group.kind is GroupKind.MIN else "maximum"
+        origin = origin_of(limit, group.kind)
+        own = origin is not None and origin.strength is Strength.OWN
+        whose = "your bound on" if own else f"the {what} of"
         return (
-            f"{verb} the {what} of {problem.catalogue.name_of(group.key)} from {number(value)} "
+            f"{verb} {whose} {problem.catalogue.name_of(group.key)} from {number(value)} "
             f"to {number(now)} {unit_of(limit)}"
         )
     if group.kind is GroupKind.ENERGY:
@@ -195,7 +184,7 @@ def relief_words(
     """Every limit (of these nutrients) that gives way at these grams, in words."""
     found = []
     for key, limit in problem.requirements.limits.items():
-        value = per_1000_kcal(problem, key, grams)
+        value = level_of(problem, key, grams, True)
         for kind, bound in ((GroupKind.MIN, limit.minimum), (GroupKind.MAX, limit.ceiling)):
             if bound is None or not np.isfinite(value) or (keys is not None and key not in keys):
                 continue
@@ -256,7 +245,7 @@ def impasse_result(impasse: Impasse) -> FormulationImpasse:
                 kind=w.group.kind,
                 key=w.group.key,
                 text=loosening_words(problem, w),
-                with_vet=harm_of(problem, w.group) == WITH_VET,
+                with_vet=w.harm == WITH_VET,
             )
             for w in impasse.ways
         ),

@@ -8,13 +8,14 @@ shares of the limit for the batch, so that one number is one whole limit.
 from collections.abc import Callable
 from dataclasses import dataclass
 from enum import StrEnum
+from functools import cached_property
 
 import numpy as np
 
 from ..facts.foods import FloatArray
 from .problem import Bar, Candidate, Problem
 from .rows import RESERVE, Group, GroupKind, Limits, limits_of
-from .shape import cap_coefficients, premixes, shape_terms
+from .shape import Weights, cap_coefficients, premixes, shape_terms, weights_of
 
 INFINITY = float("inf")
 # Share of the energy target that a recipe must bring to be one at all.
@@ -65,6 +66,17 @@ class Row:
 
 
 @dataclass(frozen=True)
+class Matrix:
+    """All rows by where each begins, the columns and values of them one after another, and their bounds."""
+
+    starts: np.ndarray
+    columns: np.ndarray
+    values: FloatArray
+    low: FloatArray
+    high: FloatArray
+
+
+@dataclass(frozen=True)
 class Model:
     """Arrays of the programme.
 
@@ -97,6 +109,23 @@ class Model:
     def width(self) -> int:
         """Number of columns."""
         return len(self.lower)
+
+    @cached_property
+    def weights(self) -> Weights:
+        """What counts of each candidate in the shape of the recipe."""
+        return weights_of(self.problem)
+
+    @cached_property
+    def matrix(self) -> Matrix:
+        """The rows as arrays."""
+        sizes = np.array([len(r.columns) for r in self.rows], dtype=np.int32)
+        return Matrix(
+            np.concatenate([[0], np.cumsum(sizes)]).astype(np.int32),
+            np.fromiter((c for r in self.rows for c in r.columns), dtype=np.int32),
+            np.fromiter((v for r in self.rows for v in r.values), dtype=np.float64),
+            np.array([r.low for r in self.rows]),
+            np.array([r.high for r in self.rows]),
+        )
 
     def groups(self) -> tuple[Group, ...]:
         """Every limit and choice of the model."""
@@ -166,11 +195,13 @@ def build(problem: Problem) -> Model:
             choices[group] = choices.get(group, ()) + widened
 
     def grams(coefficients: FloatArray) -> dict[int, float]:
-        terms: dict[int, float] = {}
-        for j in np.flatnonzero(coefficients):
-            for column, factor in expression[j].items():
-                terms[column] = terms.get(column, 0.0) + float(coefficients[j]) * factor
-        return terms
+        # No two candidates share a column.
+        each = coefficients.tolist()
+        return {
+            column: each[j] * factor
+            for j in np.flatnonzero(coefficients).tolist()
+            for column, factor in expression[j].items()
+        }
 
     slack: dict[Group, int] = {}
     give: dict[Group, int] = {}
@@ -243,9 +274,11 @@ def build(problem: Problem) -> Model:
         for j, y in present.items()
         if problem.candidates[j].kind in problem.avoid
     } | _guide(b, problem, grams)
-    objectives["macros"] = _macros(b, problem, grams)
+    # What is not asked for brings no rows.
+    objectives["macros"] = _macros(b, problem, grams) if "macros" in problem.goals else {}
     objectives["cost"] = grams(problem.prices_per_kg / 1000.0)
-    objectives["recommended"] = _recommended(b, problem, grams)
+    wanted = "recommended" in problem.goals
+    objectives["recommended"] = _recommended(b, problem, grams) if wanted else {}
     for j, c in enumerate(problem.candidates):
         if c.tie is not None:
             terms = dict(expression[j])

@@ -1,6 +1,6 @@
 """Goal after goal: each pass keeps what the passes before it reached."""
 
-from collections.abc import Callable, Iterable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -28,7 +28,9 @@ AS_GOOD = 1e-3
 MUST_GAP = 1e-3
 SECONDS = 30.0
 # Over everything that may be added a pass takes this part of the effort: it begins from what is known.
-WIDE = 5
+WIDE = 10
+# So much of the advice may be missed after a search that a wider one is not begun for it.
+UNSEARCHED = {"advice": 0.01}
 # How much further from the recipe than the continuous problem is not worth more search.
 GOOD_SHAPE = 0.25
 SEARCHED = 1.6
@@ -93,7 +95,7 @@ def solve(
     tries: Iterable[Shortlist] = shortlists(model, goals)
     if found is not None:
         best = found.solution
-        if _good_shape(best, found.worth) and _as_good(model, goals, best):
+        if _good_shape(best, found.worth) and _as_good(model, goals, best, {}):
             if progress is not None:
                 progress(len(goals), len(goals), "")
             return best
@@ -106,7 +108,7 @@ def solve(
 
     for choice in tries:
         start = None if best is None else best.columns
-        reached = best is not None and start is not None and _as_good(model, goals, best)
+        reached = best is not None and start is not None and _as_good(model, goals, best, {})
         tried = _solve(model, goals, choice, start, reached, tell, cancelled)
         told += len(goals)
         if found is not None and tried.grams is not None:
@@ -116,7 +118,7 @@ def solve(
         if tried.state in {"cancelled", "time-limit"}:
             break
         near = found is not None or _good_shape(best, choice.worth)
-        if near and _as_good(model, goals, best):
+        if near and _as_good(model, goals, best, UNSEARCHED):
             break
     if progress is not None:
         progress(told, told, "")
@@ -141,7 +143,8 @@ def _settled(model: Model, goals: Sequence[str]) -> _Settled | None:
     rounds = supports(model, goals)
     if not rounds:
         return None
-    ground = ground_of(model, _least_missed(model, goals))
+    missed = _least_missed(model, goals)
+    ground = ground_of(model, missed)
     starts: dict[frozenset[int], Round] = {}
     for one in sorted(rounds, key=lambda r: r.worth):
         starts.setdefault(one.items, one)
@@ -156,6 +159,12 @@ def _settled(model: Model, goals: Sequence[str]) -> _Settled | None:
     grams, cost = min(ends, key=lambda end: end[1])
     grams, cost = without_each(ground, grams, cost, _enough(worth))
     solution = _solution_at(model, goals, grams, worth) if cost < HARD else NOTHING
+    if cost < HARD and goal_value(model, "advice", grams) > missed + AS_GOOD:
+        # Advice that costs little of the shape is followed, not left within what may be given up of it.
+        strict, there = settle(replace(ground, leave=missed), grams)
+        followed = _solution_at(model, goals, strict, worth)
+        if there < HARD and _good_shape(followed, worth) and _as_good(model, goals, followed, {}):
+            solution = followed
     return _Settled(solution, ground, rounds, worth)
 
 
@@ -170,7 +179,7 @@ def nearby(model: Model, other: Solution) -> Solution | None:
     starts = [other.grams]
     if rounds:
         best = min(rounds, key=lambda r: r.worth)
-        starts += [best.grams] if best is rounds[-1] else [best.grams, rounds[-1].grams]
+        starts.append(best.grams)
     grams, cost = min((settle(ground, start) for start in starts), key=lambda end: end[1])
     worth = min((r.worth for r in rounds), default=0.0)
     return _solution_at(model, goals, grams, worth) if cost < HARD else None
@@ -297,8 +306,11 @@ def _rank(model: Model, found: Solution) -> tuple[float, ...]:
     return tuple(round(max(0.0, p.value - room.get(p.goal, 0.0)), 3) for p in found.passes)
 
 
-def _as_good(model: Model, goals: Sequence[str], found: Solution) -> bool:
-    """Whether the energy, the minimums and the advice are where the continuous problem has them."""
+def _as_good(
+    model: Model, goals: Sequence[str], found: Solution, room: Mapping[str, float]
+) -> bool:
+    """Whether the energy, the minimums and the advice are where the continuous problem has them, but for `room`, what
+    may be given up of each."""
     if found.columns is None:
         return False
     solver = Solver(model, relaxed=True)
@@ -308,7 +320,8 @@ def _as_good(model: Model, goals: Sequence[str], found: Solution) -> bool:
         objective = model.objectives[goal]
         bound = solver.minimise(objective, SECONDS)
         reached = next((p.value for p in found.passes if p.goal == goal), np.inf)
-        if bound.columns is None or reached > bound.value * (1 + AS_GOOD) + AS_GOOD:
+        most = bound.value * (1 + AS_GOOD) + AS_GOOD + room.get(goal, 0.0)
+        if bound.columns is None or reached > most:
             return False
         solver.hold(objective, reached + HELD)
     return True

@@ -9,6 +9,7 @@ from ..bowl.exclusions import advised_against
 from ..dossier.dossier import Dossier
 from ..dossier.reference import Reference
 from ..errors import InputError
+from .bounds import OwnBound
 from .candidates import LineRule, added_candidates, contents_of, line_candidates
 from .most import added_most, caps_of, useful_most
 from .problem import Aim, Candidate, Contents, Guide, MacroTarget, Problem
@@ -26,7 +27,7 @@ class Settings:
     allowed: ids of foods and supplements that may be added; None for the usual ones.
     margin_percent: how far over every minimum; None for as much as what varies asks, where that costs
     little. surest: much more of that. line_rules: by position of the line in the recipe. match_food: the id of a
-    food whose split of energy is wanted, see match.
+    food whose split of energy is wanted, see match. bounds: on nutrients and ratios, see bounds.
     """
 
     mode: str = "rebalance"
@@ -40,6 +41,7 @@ class Settings:
     macros: MacroTarget | None = None
     match_food: str = ""
     guide: Guide | None = None
+    bounds: Mapping[str, OwnBound] = field(default_factory=dict)
     time_limit_s: float | None = None
 
 

@@ -14,7 +14,7 @@ from ..figures import listed
 from .model import Model
 from .problem import Candidate, Problem
 from .rows import Group, GroupKind, LimitRow, Limits
-from .shape import NOTHING_G, Part, best_factor, weights_of
+from .shape import NOTHING_G, Part, best_factor
 
 BROKEN = -1e-3
 # A line this near to its share of the recipe moved with the portion.
@@ -65,7 +65,7 @@ def reasons_of(model: Model, grams: FloatArray) -> tuple[Reason, ...]:
     """A reason for every candidate at these grams; an empty one for what is not there."""
     problem = model.problem
     rows = _Rows(problem, grams, model.limits)
-    weights = weights_of(problem)
+    weights = model.weights
     lines = [j for j, p in enumerate(weights.part) if p in {Part.LINE, Part.REPLACED}]
     ratios = []
     for j in lines:

@@ -1,13 +1,14 @@
 """Settings of a formulation as the case file and the server take them."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from ..boundary import Name80, Number, Text40, Text80, Whole, read, unknown_fields
+from ..boundary import Name40, Name80, Number, Text40, Text80, Whole, read, unknown_fields
 from ..errors import InputError
+from .bounds import OwnBound
 from .candidates import LineRule
 from .problem import MacroTarget
 from .question import Settings
@@ -43,7 +44,7 @@ class MacroShares:
 @dataclass(frozen=True, kw_only=True)
 class FormulateSettings:
     """How to adjust; what is left out follows the mode (reference/formulation.yaml). match_food: the id of a food whose
-    split of energy is matched instead of `macros`."""
+    split of energy is matched instead of `macros`. bounds: on nutrients and ratios by key, tighter than the targets."""
 
     mode: Text40 = "rebalance"
     goals: tuple[Text40, ...] = ()
@@ -54,6 +55,7 @@ class FormulateSettings:
     lines: tuple[LineRuleIn, ...] = ()
     macros: MacroShares | None = None
     match_food: Text80 = ""
+    bounds: dict[Name40, OwnBound] = field(default_factory=dict)
     time_limit_s: Number | None = None
 
 
@@ -88,5 +90,6 @@ def settings_of(asked: FormulateSettings) -> Settings:
         line_rules=rules,
         macros=None if m is None else MacroTarget(m.protein, m.fat, m.carbohydrate),
         match_food=asked.match_food,
+        bounds=asked.bounds,
         time_limit_s=asked.time_limit_s,
     )

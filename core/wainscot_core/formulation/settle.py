@@ -27,7 +27,6 @@ from .shape import (
     kept_between,
     premixes,
     price_cost,
-    weights_of,
 )
 
 # What may not be broken, what comes before the shape of a recipe, and the shape.
@@ -44,7 +43,7 @@ BETTER = 1e-9
 @dataclass(frozen=True)
 class Ground:
     """The terms over (C,) grams. columns (C, R), offset (R,), weight (R,): a row counts its weight times what
-    grams @ columns + offset is below 0. advised: rows that may together be missed by `leave`. stands: (C, L)
+    grams @ columns + offset is below 0. advised: (R,) 1 for rows that may together be missed by `leave`. stands: (C, L)
     how many times a line a gram stands for; shares: (L,) of the lines. linear: (C,) cost per gram. charge:
     (C,) cost of an item. supplements, added, premix: (C,) 1 for who counts. table: (C, most levels) the
     amounts each candidate may have, ascending, of which it has `most_level`.
@@ -54,7 +53,7 @@ class Ground:
     columns: FloatArray
     offset: FloatArray
     weight: FloatArray
-    advised: NDArray[np.intp]
+    advised: FloatArray
     leave: float
     stands: FloatArray
     shares: FloatArray
@@ -72,7 +71,7 @@ class Ground:
 def ground_of(model: Model, advice_missed: float) -> Ground:
     """The terms of a model. advice_missed: what of the advice cannot be followed by any amounts."""
     problem = model.problem
-    weights = weights_of(problem)
+    weights = model.weights
     rows, offset, weight, advised = _terms(model, weights)
     parts = weights.part
     charge = np.array([count_cost(problem, c) for c in problem.candidates])
@@ -108,7 +107,7 @@ def ground_of(model: Model, advice_missed: float) -> Ground:
     for j, amounts in enumerate(levels):
         table[j, : len(amounts)] = amounts
     return Ground(
-        problem, np.ascontiguousarray(rows.T), offset, weight, np.flatnonzero(advised),
+        problem, np.ascontiguousarray(rows.T), offset, weight, advised.astype(np.float64),
         advice_missed + problem.room.get("advice", 0.0), stands, weights.share[mine], linear,
         np.where(counted, charge, 0.0),
         (free & np.array([c.is_supplement for c in problem.candidates])).astype(np.float64),
@@ -204,25 +203,52 @@ def _terms(
 
 
 @dataclass(frozen=True)
+class _Counts:
+    """What items count for by themselves, at one place (scalars) or of many moves from it (M,): the cost of
+    their grams and of their being there; how many supplements, added items and premixes there are."""
+
+    cost: FloatArray
+    supplements: FloatArray
+    added: FloatArray
+    premix: FloatArray
+
+    def plus(self, other: "_Counts") -> "_Counts":
+        """Both together."""
+        return _Counts(
+            self.cost + other.cost, self.supplements + other.supplements, self.added + other.added,
+            self.premix + other.premix,
+        )  # fmt: skip
+
+    def at(self, which: NDArray[np.intp]) -> "_Counts":
+        """Those of some moves."""
+        return _Counts(
+            self.cost[which], self.supplements[which], self.added[which], self.premix[which]
+        )
+
+
+@dataclass(frozen=True)
 class _Place:
     """Where the search is: which level each item is at, grams, the rows' values there, the lines' own
-    factors, the factor of the portion, the cost."""
+    factors, the factor of the portion, what the items count for, the cost."""
 
     level: NDArray[np.intp]
     grams: FloatArray
     values: FloatArray
     ratios: FloatArray
     factor: float
+    counts: _Counts
     cost: float
 
 
 @dataclass(frozen=True)
 class _Moves:
-    """Moves of one item each: (M,) which item, to which level, by how many grams, the cost there."""
+    """Moves of one item each: (M,) which item, to which level, by how many grams, what changes of what items count
+    for, the cost there."""
 
     items: NDArray[np.intp]
     level: NDArray[np.intp]
     change: FloatArray
+    counts: _Counts
     cost: FloatArray
 
 
@@ -270,7 +296,7 @@ def _softer(weight: FloatArray, stiffness: float) -> FloatArray:
 def _descend(ground: Ground, level: NDArray[np.intp]) -> _Place:
     at = _at(ground, level)
     for _ in range(MOST_MOVES):
-        moves = _single_moves(ground, at)
+        moves = _moves(ground, at, *_spots(ground, at))
         if not len(moves.items):
             break
         best = int(np.argmin(moves.cost))
@@ -282,8 +308,7 @@ def _descend(ground: Ground, level: NDArray[np.intp]) -> _Place:
                 break
             chosen = pair
         level = at.level.copy()
-        for k in chosen:
-            level[moves.items[k]] = moves.level[k]
+        level[moves.items[list(chosen)]] = moves.level[list(chosen)]
         at = _at(ground, level)
     return at
 
@@ -293,23 +318,41 @@ def _at(ground: Ground, level: NDArray[np.intp]) -> _Place:
     values = grams @ ground.columns + ground.offset
     ratios = grams @ ground.stands
     factor = best_factor(ground.problem, ratios, ground.shares)
-    cost = _costs(ground, values[None].copy(), ratios[None], grams[None], factor)
-    return _Place(level, grams, values, ratios, factor, float(cost[0]))
+    there = (grams > NOTHING_G).astype(np.float64)
+    counts = _Counts(
+        grams @ ground.linear + there @ ground.charge, there @ ground.supplements,
+        there @ ground.added, there @ ground.premix,
+    )  # fmt: skip
+    cost = _costs(ground, values[None].copy(), slice(None), ratios[None], factor, counts)
+    return _Place(level, grams, values, ratios, factor, counts, float(cost[0]))
 
 
-def _single_moves(ground: Ground, at: _Place) -> _Moves:
-    """Every move of one item: some levels up or down, to nothing, to the least."""
+def _spots(ground: Ground, at: _Place) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
+    """Every move of one item, (M,) items and levels: some levels up or down, to nothing, to the least."""
     here = at.level[:, None]
     spots = np.hstack([here + STRIDES, here - STRIDES, np.zeros_like(here), np.ones_like(here)])
     fits = (spots >= 0) & (spots < ground.most_level[:, None]) & (spots != here)
     items, place = np.nonzero(fits)
-    level = spots[items, place]
+    return items, spots[items, place]
+
+
+def _moves(ground: Ground, at: _Place, items: NDArray[np.intp], level: NDArray[np.intp]) -> _Moves:
+    """What it costs to take each item to its level."""
     change = ground.table[items, level] - at.grams[items]
-    grams = np.tile(at.grams, (len(items), 1))
-    grams[np.arange(len(items)), items] += change
-    values = at.values + ground.columns[items] * change[:, None]
-    ratios = at.ratios + ground.stands[items] * change[:, None]
-    return _Moves(items, level, change, _costs(ground, values, ratios, grams, at.factor))
+    was, now = at.grams[items] > NOTHING_G, at.grams[items] + change > NOTHING_G
+    comes = now.astype(np.float64) - was
+    counts = _Counts(
+        ground.linear[items] * change + ground.charge[items] * comes,
+        ground.supplements[items] * comes, ground.added[items] * comes, ground.premix[items] * comes,
+    )  # fmt: skip
+    cost = np.empty(0)
+    if len(items):
+        shift = ground.columns[items] * change[:, None]
+        rows = np.flatnonzero(at.values + shift.min(axis=0) < 0)
+        values = at.values[rows] + shift[:, rows]
+        ratios = at.ratios + ground.stands[items] * change[:, None]
+        cost = _costs(ground, values, rows, ratios, at.factor, at.counts.plus(counts))
+    return _Moves(items, level, change, counts, cost)
 
 
 def _pair_of(ground: Ground, at: _Place, moves: _Moves) -> tuple[int, int] | None:
@@ -329,26 +372,21 @@ def _best_pair(
     ground: Ground, at: _Place, moves: _Moves, order: NDArray[np.intp]
 ) -> tuple[int, int] | None:
     one, two = np.triu_indices(len(order), 1)
-    apart = moves.items[order[one]] != moves.items[order[two]]
+    items, change = moves.items[order], moves.change[order]
+    apart = items[one] != items[two]
     one, two = one[apart], two[apart]
     if not len(one):
         return None
-    items, change = moves.items[order], moves.change[order]
     shift = ground.columns[items] * change[:, None]
     # Rows that no two of these moves take below nothing count nothing.
-    open_rows = np.flatnonzero(at.values + 2 * np.minimum(shift.min(axis=0), 0.0) < 0)
-    shift = shift[:, open_rows]
-    values = at.values[open_rows] + shift[one] + shift[two]
+    rows = np.flatnonzero(at.values + 2 * np.minimum(shift.min(axis=0), 0.0) < 0)
+    shift = shift[:, rows]
+    values = at.values[rows] + shift[one] + shift[two]
     turn = ground.stands[items] * change[:, None]
-    grams = np.tile(at.grams, (len(one), 1))
-    every = np.arange(len(one))
-    grams[every, items[one]] += change[one]
-    grams[every, items[two]] += change[two]
-    seen = replace(
-        ground, weight=ground.weight[open_rows],
-        advised=np.flatnonzero(np.isin(open_rows, ground.advised)),
-    )  # fmt: skip
-    found = _costs(seen, values, at.ratios + turn[one] + turn[two], grams, at.factor)
+    counts = moves.counts.at(order)
+    together = at.counts.plus(counts.at(one)).plus(counts.at(two))
+    ratios = at.ratios + turn[one] + turn[two]
+    found = _costs(ground, values, rows, ratios, at.factor, together)
     best = int(np.argmin(found))
     if found[best] >= at.cost - BETTER:
         return None
@@ -356,22 +394,25 @@ def _best_pair(
 
 
 def _costs(
-    ground: Ground, values: FloatArray, ratios: FloatArray, grams: FloatArray, factor: float
+    ground: Ground,
+    values: FloatArray,
+    rows: NDArray[np.intp] | slice,
+    ratios: FloatArray,
+    factor: float,
+    counts: _Counts,
 ) -> FloatArray:
-    """(M,) cost of (M, R) rows, (M, L) ratios and (M, C) grams. The rows are overwritten."""
+    """(M,) cost of (M, R) values of those rows that may be below nothing, (M, L) ratios and what the items count for.
+    The values are overwritten."""
     rules = ground.problem.shape
     below = np.minimum(values, 0.0, out=values)
-    cost = grams @ ground.linear - below @ ground.weight
-    missed = -below[:, ground.advised].sum(axis=1)
+    cost = counts.cost - below @ ground.weight[rows]
+    missed = -(below @ ground.advised[rows])
     cost += ADVICE * np.maximum(missed - ground.leave, 0.0)
     away = np.abs(ratios - factor)
     cost += (away + rules.far_cost * np.maximum(away - rules.far, 0.0)) @ ground.shares
-    there = (grams > NOTHING_G).astype(np.float64)
-    cost += there @ ground.charge
-    cost += HARD * np.maximum(there @ ground.supplements - ground.most_supplements, 0.0)
-    blends = there @ ground.premix
-    cost += HARD * np.maximum(blends - ground.most_premixes, 0.0)
-    beside = np.maximum(there @ ground.added - ground.problem.most_items, 0.0)
-    cost += HARD * np.where(blends > 0, beside, 0.0)
+    cost += HARD * np.maximum(counts.supplements - ground.most_supplements, 0.0)
+    cost += HARD * np.maximum(counts.premix - ground.most_premixes, 0.0)
+    beside = np.maximum(counts.added - ground.problem.most_items, 0.0)
+    cost += HARD * np.where(counts.premix > 0, beside, 0.0)
     total: FloatArray = cost
     return total

@@ -133,9 +133,9 @@ def cap_coefficients(problem: Problem, cap: Cap) -> FloatArray:
     return excess
 
 
-def shape_value(problem: Problem, grams: FloatArray) -> float:
+def shape_value(problem: Problem, grams: FloatArray, weights: Weights | None = None) -> float:
     """How far (C,) grams are from the recipe's shape, at the factor that suits them best."""
-    rules, weights = problem.shape, weights_of(problem)
+    rules, weights = problem.shape, weights or weights_of(problem)
     off = abs(float(problem.contents.kcal @ grams) / problem.kcal - 1)
     worth = rules.energy * max(0.0, off - energy_now(problem))
     worth += float(price_cost(problem) @ grams)
@@ -182,7 +182,7 @@ def best_factor(problem: Problem, ratios: FloatArray, shares: FloatArray) -> flo
         return 1.0
     rules = problem.shape
     edges = np.concatenate([ratios, ratios - rules.far, ratios + rules.far])
-    factors = np.unique(np.clip(edges, rules.scale_least, rules.scale_most))
+    factors = np.sort(np.clip(edges, rules.scale_least, rules.scale_most))
     away = np.abs(ratios[:, None] - factors[None, :])
     cost = away + rules.far_cost * np.maximum(away - rules.far, 0.0)
     return float(factors[np.argmin(shares @ cost)])

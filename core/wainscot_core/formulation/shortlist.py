@@ -23,6 +23,8 @@ FEW = 12
 # No charge is spread over less than this share of the most there may be.
 LEAST_SHARE = 1e-3
 USED_G = 1e-6
+# Amounts that differ by no more than this share are the same.
+STAYS = 1e-3
 # What a supplement beyond the number that may come costs while items are looked for.
 TOO_MANY = 2.0
 # What the continuous problem reached may be passed by this much: rounding.
@@ -113,6 +115,7 @@ def _rounds(model: Model, solver: Solver, goal: str) -> Iterator[Round]:
     used: dict[int, float] = {}
     cost: FloatArray = objective
     count = solver.soft_row(float(_may_come(model)), TOO_MANY)
+    before: FloatArray | None = None
     for _ in range(ROUNDS):
         found = solver.minimise(cost, SECONDS)
         if found.columns is None:
@@ -124,6 +127,9 @@ def _rounds(model: Model, solver: Solver, goal: str) -> Iterator[Round]:
             if c.line is None and grams[j] > USED_G
         )
         yield Round(goal_value(model, goal, grams), items, grams)
+        if before is not None and np.allclose(grams, before, rtol=STAYS, atol=USED_G):
+            return  # so it stays
+        before = grams
         cost = objective.copy()
         for j, y in model.present.items():
             room = model.rooms[j]

@@ -68,13 +68,11 @@ def bounds_of(
                 upper[choice.column] = max(upper[choice.column], choice.relaxed)
     for column, (low, high) in (opened or {}).items():
         lower[column], upper[column] = low, high
-    loose = np.array([row.group in released for row in model.rows], dtype=bool)
-    return Bounds(
-        lower,
-        upper,
-        np.where(loose, -INFINITY, [row.low for row in model.rows]),
-        np.where(loose, INFINITY, [row.high for row in model.rows]),
-    )
+    row_low, row_high = model.matrix.low.copy(), model.matrix.high.copy()
+    if released:
+        loose = np.array([row.group in released for row in model.rows], dtype=bool)
+        row_low[loose], row_high[loose] = -INFINITY, INFINITY
+    return Bounds(lower, upper, row_low, row_high)
 
 
 # Of all rules of presolve, probing was seen to cut the best answer off (HiGHS 1.14): every other rule alone
@@ -135,11 +133,10 @@ class Solver:
         lp.col_cost_ = np.zeros(model.width)
         lp.col_lower_, lp.col_upper_ = bounds.lower, bounds.upper
         lp.row_lower_, lp.row_upper_ = bounds.row_low, bounds.row_high
-        starts = np.cumsum([0, *(len(r.columns) for r in model.rows)])
         lp.a_matrix_.format_ = highspy.MatrixFormat.kRowwise
-        lp.a_matrix_.start_ = starts
-        lp.a_matrix_.index_ = np.array([c for r in model.rows for c in r.columns], dtype=np.int32)
-        lp.a_matrix_.value_ = np.array([v for r in model.rows for v in r.values])
+        lp.a_matrix_.start_ = model.matrix.starts
+        lp.a_matrix_.index_ = model.matrix.columns
+        lp.a_matrix_.value_ = model.matrix.values
         if not self.relaxed:
             kinds = (highspy.HighsVarType.kContinuous, highspy.HighsVarType.kInteger)
             lp.integrality_ = [kinds[int(i)] for i in model.integral]

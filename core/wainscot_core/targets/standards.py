@@ -32,7 +32,7 @@ class Sets(StrEnum):
 
 class Strength(StrEnum):
     """What stands behind a bound: a standard, a condition (hard or advised), a caution that is never
-    red, a safe upper limit, or a decision of the vet team."""
+    red, a safe upper limit, a decision of the vet team, or the consultant's own for one formulation."""
 
     STANDARD = "standard"
     HARD = "hard"
@@ -40,6 +40,7 @@ class Strength(StrEnum):
     CAUTION = "caution"
     SAFE_LIMIT = "safe limit"
     DECISION = "decision"
+    OWN = "own"
 
 
 @dataclass(frozen=True)

@@ -34,6 +34,7 @@ export type Job = Schemas["FormulationJob"];
 export type ShareLink = Schemas["LinkView"];
 export type VolumeResult = Schemas["VolumeResult"];
 export type HistoryEvent = Schemas["EventView"];
+export type LiveAnswer = Schemas["LiveAnswer"];
 export type Proposal = Schemas["ProposalResult"];
 export type Answer = Schemas["AlternativeResult"];
 export type Change = Schemas["Change"];

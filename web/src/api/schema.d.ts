@@ -666,6 +666,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recipes/{id}/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What a bound comes to while it is moved: nothing is saved, and no job is begun. */
+        post: operations["recipes_live_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recipes/{id}/rescale": {
         parameters: {
             query?: never;
@@ -1788,7 +1805,7 @@ export interface components {
         };
         /**
          * @description How to adjust; what is left out follows the mode (reference/formulation.yaml). match_food: the id of a food whose
-         *     split of energy is matched instead of `macros`.
+         *     split of energy is matched instead of `macros`. bounds: on nutrients and ratios by key, tighter than the targets.
          */
         FormulateSettingsRequest: {
             /** @default rebalance */
@@ -1809,6 +1826,9 @@ export interface components {
             macros?: components["schemas"]["MacroSharesRequest"] | null;
             /** @default  */
             match_food?: string;
+            bounds?: {
+                [key: string]: components["schemas"]["OwnBoundRequest"];
+            };
             /** @default null */
             time_limit_s?: number | null;
         };
@@ -2339,6 +2359,55 @@ export interface components {
             allergens: string[];
             nutrients: components["schemas"]["Named"][];
         };
+        /**
+         * @description What becomes of one food. line: its position, None for an added one. after: as it is measured, "" while it is
+         *     not yet; measured: whether it is.
+         */
+        LiveAmount: {
+            line: number | null;
+            food: string;
+            name: string;
+            before_grams: number;
+            after_grams: number;
+            after: string;
+        };
+        /**
+         * @description The nearest recipe within the bounds. settled: in amounts that can be measured. short, over: names of what does
+         *     not hold, your own bounds included. kcal: of a day. analysis: against the targets of the case alone.
+         */
+        LiveAnswer: {
+            state: components["schemas"]["State"];
+            settled: boolean;
+            amounts: components["schemas"]["LiveAmount"][];
+            short: string[];
+            over: string[];
+            kcal: number;
+            analysis: components["schemas"]["Analysis"] | null;
+        };
+        /** @description What the settings' bounds come to. settle: in amounts that can be measured. */
+        LiveAskRequest: {
+            /** @default [] */
+            lines?: components["schemas"]["LineInRequest"][];
+            /** @default 1 */
+            covers_days?: number;
+            /** @default  */
+            standard?: string;
+            /** @default  */
+            life_stage?: string;
+            /** @default null */
+            data_policy?: components["schemas"]["PolicyRequest"] | null;
+            /** @default null */
+            second?: components["schemas"]["SecondStandardRequest"] | null;
+            /** @default  */
+            way?: string;
+            /** @default null */
+            way_shares?: {
+                [key: string]: number;
+            } | null;
+            settings: components["schemas"]["FormulateSettingsRequest"];
+            /** @default false */
+            settle?: boolean;
+        };
         /** @description Wanted shares of energy, together 1. */
         MacroSharesRequest: {
             protein: number;
@@ -2642,6 +2711,13 @@ export interface components {
             id: string;
             name: string;
             weight_share: number | null;
+        };
+        /** @description At least and at most so much of a nutrient, catalogue unit per 1000 kcal; of a ratio the ratio itself. */
+        OwnBoundRequest: {
+            /** @default null */
+            least?: number | null;
+            /** @default null */
+            most?: number | null;
         };
         /** @description What a client wants otherwise than the practice; None: as the practice has it. */
         OwnConventions: {
@@ -3438,10 +3514,10 @@ export interface components {
         };
         /**
          * @description What stands behind a bound: a standard, a condition (hard or advised), a caution that is never
-         *     red, a safe upper limit, or a decision of the vet team.
+         *     red, a safe upper limit, a decision of the vet team, or the consultant's own for one formulation.
          * @enum {string}
          */
-        Strength: "standard" | "hard" | "advised" | "caution" | "safe limit" | "decision";
+        Strength: "standard" | "hard" | "advised" | "caution" | "safe limit" | "decision" | "own";
         /** @description Replace line `line` by `food`, keeping its energy or its protein. */
         SubstituteAskRequest: {
             /** @default [] */
@@ -5570,6 +5646,47 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HelpList"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    recipes_live_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LiveAskRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LiveAnswer"];
                 };
             };
             400: {

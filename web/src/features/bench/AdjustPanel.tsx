@@ -1,13 +1,15 @@
 import { useQuery } from "@tanstack/react-query";
 import { type Ref, useLayoutEffect, useRef } from "react";
-import type { FormulationChoices } from "~/api/client";
 import { formulationQuery } from "~/shared/queries";
 import { Loading, Problem } from "~/shared/states";
+import type { BoardFacts } from "~/shared/wall/boards";
 import { Button } from "~/ui";
 import { Select } from "~/ui/Select";
 import { Allowed, Figure, Goals, LineRules, MacroTarget } from "./AdjustParts";
+import { Bounds, LiveResult } from "./Bounds";
 import type { Content } from "./editor";
-import { type Adjust, hasBadFigures, type Settings } from "./useAdjust";
+import { type Adjust, allowedFoods, hasBadFigures, type Settings } from "./useAdjust";
+import type { Live } from "./useLive";
 
 /** Adjust the recipe: what may move, what may be added, in which order goals count. */
 export function AdjustPanel({
@@ -16,6 +18,10 @@ export function AdjustPanel({
   content,
   typed,
   hasErrors,
+  boards,
+  grams,
+  selected,
+  live,
   onShow,
 }: {
   caseId: number;
@@ -23,6 +29,12 @@ export function AdjustPanel({
   content: Content;
   typed: string;
   hasErrors: boolean;
+  /** The wall, and the board that is looked at: its lines can be moved. */
+  boards: readonly BoardFacts[];
+  /** What the lines weigh. */
+  grams: readonly number[];
+  selected: string | null;
+  live: Live;
   /** Look at the answers again. */
   onShow: () => void;
 }) {
@@ -30,7 +42,7 @@ export function AdjustPanel({
   const { settings, setSettings, run } = adjust;
   const put = (part: Partial<Settings>) => setSettings((now) => ({ ...now, ...part }));
   const mode = choices.data?.modes.find((m) => m.id === settings.mode);
-  const allowed = choices.data ? allowedFoods(choices.data, settings, mode?.allowed ?? []) : [];
+  const allowed = choices.data ? allowedFoods(choices.data, settings) : [];
   const running = run.state === "running";
   const badFigures = hasBadFigures(settings);
   const disabled = hasErrors || badFigures;
@@ -74,6 +86,7 @@ export function AdjustPanel({
         />
         <p className="text-data text-soft">{mode?.words}</p>
       </div>
+      {(live.answer || live.error) && <LiveResult live={live} lines={content.lines} />}
       {settings.mode === "match" && (
         <MacroTarget settings={settings} put={put} choices={choices.data} caseId={caseId} />
       )}
@@ -103,12 +116,18 @@ export function AdjustPanel({
         }
         options={choices.data.schools.map((s) => ({ id: s.id, label: s.name }))}
       />
+      <details open={Object.keys(settings.bounds).length > 0 || undefined}>
+        <summary className="cursor-pointer">
+          Your bounds <span className="text-soft">({Object.keys(settings.bounds).length})</span>
+        </summary>
+        <Bounds settings={settings} put={put} boards={boards} selected={selected} />
+      </details>
       <details>
         <summary className="cursor-pointer">
           What may happen to each line{" "}
           <span className="text-soft">({ruleCount(settings, content)} set)</span>
         </summary>
-        <LineRules settings={settings} put={put} lines={content.lines} />
+        <LineRules settings={settings} put={put} lines={content.lines} grams={grams} />
       </details>
       <details>
         <summary className="cursor-pointer">
@@ -157,7 +176,9 @@ export function AdjustPanel({
           </Button>
         </div>
       )}
-      {run.state === "failed" && run.error && <Problem error={run.error} />}
+      {run.state === "failed" && run.error && run.error.message !== live.error?.message && (
+        <Problem error={run.error} />
+      )}
       {run.state === "done" && run.proposal && (
         <div className="flex flex-col items-start gap-2 border-line border-t pt-2">
           {run.typed === typed ? (
@@ -205,18 +226,4 @@ function ruleCount(settings: Settings, content: Content): number {
     const rule = settings.rules[line.key];
     return rule && (rule.role || rule.low || rule.high || rule.tieTo);
   }).length;
-}
-
-function allowedFoods(
-  choices: FormulationChoices,
-  settings: Settings,
-  usual: readonly string[],
-): string[] {
-  const known = new Set(choices.allowed.map((a) => a.food));
-  const listed = choices.allowed
-    .filter((a) => !a.why_not)
-    .filter((a) => settings.ticked[a.food] ?? usual.includes(a.food))
-    .map((a) => a.food);
-  const own = Object.keys(settings.ticked).filter((f) => settings.ticked[f] && !known.has(f));
-  return [...listed, ...own];
 }

@@ -2,7 +2,9 @@ import { useId, useRef, useState } from "react";
 import type { FormulationChoices } from "~/api/client";
 import { AmountBox, figureProblem } from "~/shared/amounts/boxes";
 import { AddFood } from "~/shared/foods/AddFood";
+import { figure } from "~/shared/format";
 import { Button } from "~/ui";
+import { Between } from "~/ui/Between";
 import type { BenchLine } from "./editor";
 import { NO_RULE, type Role, type Rule, type Settings } from "./useAdjust";
 
@@ -124,10 +126,13 @@ export function LineRules({
   settings,
   put,
   lines,
+  grams,
 }: {
   settings: Settings;
   put: (part: Partial<Settings>) => void;
   lines: BenchLine[];
+  /** What the lines weigh now. */
+  grams: readonly number[];
 }) {
   function set(key: string, part: Partial<Rule>) {
     const rule = { ...NO_RULE, ...settings.rules[key], ...part };
@@ -135,7 +140,7 @@ export function LineRules({
   }
   return (
     <ul className="mt-1 flex flex-col gap-1.5">
-      {lines.map((line) => {
+      {lines.map((line, i) => {
         const rule = settings.rules[line.key] ?? NO_RULE;
         const others = lines.filter((other) => other.key !== line.key);
         return (
@@ -148,7 +153,9 @@ export function LineRules({
                 onChange={(e) => {
                   const next = e.target.value;
                   if (next === "tied") set(line.key, { role: "free", tieTo: others[0]?.key ?? "" });
-                  else set(line.key, { role: next === "mode" ? "" : (next as Role), tieTo: "" });
+                  else if (next === "free") set(line.key, { role: "free", tieTo: "" });
+                  // Bounds that are not seen do not hold.
+                  else set(line.key, { ...NO_RULE, role: next === "mode" ? "" : (next as Role) });
                 }}
                 className="shrink-0 rounded-corner bg-sheet py-0.5 text-data"
               >
@@ -159,6 +166,14 @@ export function LineRules({
                 ))}
               </select>
             </div>
+            {rule.role === "free" && (grams[i] ?? 0) > 0 && (
+              <LineBetween
+                name={line.name}
+                grams={grams[i] ?? 0}
+                rule={rule}
+                onChange={(part) => set(line.key, part)}
+              />
+            )}
             {rule.role === "free" && (
               <div className="mt-1 flex flex-wrap items-center gap-2 text-data">
                 <Figure
@@ -198,6 +213,37 @@ export function LineRules({
         );
       })}
     </ul>
+  );
+}
+
+/** A line may grow to this multiple of what it is on the scale of its bounds; more is typed. */
+const WIDEST = 2.5;
+
+/** The bounds of a line on a scale: at its ends nothing is set. */
+function LineBetween({
+  name,
+  grams,
+  rule,
+  onChange,
+}: {
+  name: string;
+  grams: number;
+  rule: Rule;
+  onChange: (part: Pick<Rule, "low" | "high">) => void;
+}) {
+  const low = figure(rule.low) ?? 0;
+  const widest = Math.ceil(Math.max(grams * WIDEST, figure(rule.high) ?? 0, low));
+  const high = figure(rule.high) ?? widest;
+  return (
+    <Between
+      label={name}
+      most={widest}
+      step={grams < 20 ? 0.1 : 1}
+      value={[low, Math.max(high, low)]}
+      onChange={([from, to]) =>
+        onChange({ low: from > 0 ? String(from) : "", high: to < widest ? String(to) : "" })
+      }
+    />
   );
 }
 

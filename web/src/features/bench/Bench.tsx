@@ -24,8 +24,10 @@ import { useProposals } from "./proposals/useProposals";
 import { ReplaceDialog } from "./ReplaceDialog";
 import { SidePanel } from "./SidePanel";
 import { Flags } from "./Summary";
-import { useAdjust } from "./useAdjust";
+import { allowedFoods, useAdjust } from "./useAdjust";
 import { useBench } from "./useBench";
+import { useBounding } from "./useBounding";
+import { useLive } from "./useLive";
 import { useLook } from "./useLook";
 import { useWays } from "./useWays";
 import { PANES, type Pane, type Side, type View } from "./views";
@@ -146,10 +148,22 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
     setPane("recipe");
     focusWork();
   }
-  const select = useCallback((key: string) => {
-    setSelected(key);
-    setSideOnly("detail");
-  }, []);
+  // While the recipe is adjusted a board is chosen for its lines to be moved.
+  const adjusting = side === "adjust" && !answered && content.lines.length > 0;
+  const select = useCallback(
+    (key: string) => {
+      setSelected(key);
+      if (!adjusting) setSideOnly("detail");
+    },
+    [adjusting],
+  );
+  const allowed = useMemo(
+    () => (choices.data ? allowedFoods(choices.data, adjust.settings) : null),
+    [choices.data, adjust.settings],
+  );
+  const fit = !bench.stale && bench.errors.size === 0;
+  const live = useLive(recipe.id, adjust, bench.typed, content, allowed, adjusting && fit);
+  const bounding = useBounding(adjust, adjusting);
   const shownIf = (part: Pane) => (part === pane ? "flex" : "hidden wide:flex");
   const { typed } = bench;
   const ways = useWays({ recipeId: recipe.id, typed, content, setWay: look.setWay, applyLines });
@@ -170,6 +184,8 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
           boards={boards}
           tones={tones}
           proposals={proposals}
+          live={live}
+          bounding={bounding}
           view={view}
           onView={showView}
           selected={selected}
@@ -258,6 +274,8 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
             onSelect={setSelected}
             onHighlight={setHighlight}
             onHelp={addHelp}
+            boards={boards}
+            live={live}
             onShow={() => setShown(true)}
           />
         </section>

@@ -1,11 +1,13 @@
 import { type ComponentProps, memo, useDeferredValue, useMemo } from "react";
 import type { Case, Help, Recipe } from "~/api/client";
+import type { BoardFacts } from "~/shared/wall/boards";
 import { Toggle } from "~/ui/Toggle";
 import { AdjustPanel } from "./AdjustPanel";
 import { Drawer } from "./Drawer";
 import { Summary } from "./Summary";
 import type { Adjust } from "./useAdjust";
 import type { BenchState } from "./useBench";
+import type { Live } from "./useLive";
 import type { LookState } from "./useLook";
 import { VersionsPanel } from "./VersionsPanel";
 import { SIDES, type Side } from "./views";
@@ -23,6 +25,8 @@ export function SidePanel({
   onSelect,
   onHighlight,
   onHelp,
+  boards,
+  live,
   onShow,
 }: {
   side: Side;
@@ -36,6 +40,8 @@ export function SidePanel({
   onSelect: (key: string) => void;
   onHighlight: (line: number | null) => void;
   onHelp: (help: Help) => void;
+  boards: readonly BoardFacts[];
+  live: Live;
   /** Look at the answers of a formulation. */
   onShow: () => void;
 }) {
@@ -56,6 +62,10 @@ export function SidePanel({
           content={content}
           typed={bench.typed}
           hasErrors={bench.errors.size > 0}
+          boards={boards}
+          grams={analysis?.recipe.lines.map((line) => line.grams) ?? []}
+          selected={selected}
+          live={live}
           onShow={onShow}
         />
       )}

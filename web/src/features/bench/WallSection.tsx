@@ -5,6 +5,7 @@ import { Loading, Problem, StaleNote } from "~/shared/states";
 import { useMedia, WIDE } from "~/shared/useMedia";
 import { useStable } from "~/shared/useStable";
 import { type BoardFacts, boardsOf, marksOf } from "~/shared/wall/boards";
+import type { Bounding } from "~/shared/wall/Grips";
 import { Wall } from "~/shared/wall/Wall";
 import { Button } from "~/ui";
 import { Toggle } from "~/ui/Toggle";
@@ -15,6 +16,7 @@ import type { Proposals } from "./proposals/useProposals";
 import { Legend } from "./Summary";
 import { TableView } from "./TableView";
 import type { BenchState } from "./useBench";
+import type { Live } from "./useLive";
 import type { LookState } from "./useLook";
 import { useSum } from "./useSum";
 import type { Ways } from "./useWays";
@@ -29,6 +31,8 @@ export function WallSection({
   boards,
   tones,
   proposals,
+  live,
+  bounding,
   view,
   onView,
   selected,
@@ -44,6 +48,9 @@ export function WallSection({
   tones: Readonly<Record<string, string>>;
   /** The answers of a formulation; the chosen one is drawn while they are looked at. */
   proposals: Proposals;
+  /** What bounds come to that are being moved; drawn while there is an answer. */
+  live: Live;
+  bounding: Bounding | null;
   view: View;
   onView: (view: View) => void;
   selected: string | null;
@@ -57,7 +64,7 @@ export function WallSection({
   const [pointed, setPointed] = useState<string | null>(null);
   const { analysis, content } = bench;
   const { at, analyses } = proposals;
-  const after = proposals.on ? (analyses[at] ?? null) : null;
+  const after = proposals.on ? (analyses[at] ?? null) : (live.answer?.analysis ?? null);
   const drawn = useMemo(() => (after ? boardsOf(after, tones) : boards), [after, boards, tones]);
   // What the analyses were of is in what was asked for them: the list is new at every drawing.
   const others = useStable(analyses);
@@ -97,6 +104,12 @@ export function WallSection({
             !bench.stale && <Legend boards={drawn} />
           )}
         </p>
+        {live.answer && !proposals.on && (
+          <span className="shrink-0 border-verdigris border-l-[3px] pl-2">
+            With your bounds
+            <span className="text-soft">{live.answer.settled ? "" : ", amounts not rounded"}</span>
+          </span>
+        )}
         {bench.stale && <StaleNote why={bench.stale} />}
         {readout && !wide && view === "wall" && (
           <Button small onClick={onOpen}>
@@ -116,6 +129,7 @@ export function WallSection({
               highlight={highlight}
               pointed={pointed}
               onPoint={setPointed}
+              bounding={bounding}
             />
           )}
           {view === "table" && (

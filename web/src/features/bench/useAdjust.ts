@@ -4,6 +4,7 @@ import {
   api,
   type Change,
   type FormulateSettings,
+  type FormulationChoices,
   type Job,
   type Proposal,
   take,
@@ -38,7 +39,11 @@ export interface Settings {
   /** A food whose split is matched instead of these. */
   matchFood: { id: string; name: string } | null;
   rules: Record<string, Rule>;
+  /** Bounds on nutrients and ratios by key, as typed. */
+  bounds: Record<string, { least: string; most: string }>;
 }
+
+export const NO_BOUND = { least: "", most: "" };
 
 export const START: Settings = {
   mode: "rebalance",
@@ -50,6 +55,7 @@ export const START: Settings = {
   macros: { protein: "", fat: "", carbohydrate: "" },
   matchFood: null,
   rules: {},
+  bounds: {},
 };
 
 export interface Run {
@@ -81,13 +87,31 @@ const AWAY_MS = 1000;
 const MOST_TRIES = 30;
 
 /** Whether a box of the settings holds something that is no number. */
-export function hasBadFigures({ maxSupplements, margin, macros, rules }: Settings): boolean {
+export function hasBadFigures({
+  maxSupplements,
+  margin,
+  macros,
+  rules,
+  bounds,
+}: Settings): boolean {
   const boxes = [maxSupplements ?? "", margin, ...Object.values(macros)];
   const ruled = Object.values(rules).flatMap(({ low, high, ratio }) => [low, high, ratio]);
-  return [...boxes, ...ruled].some((text) => figureProblem(text, 0, true) !== "");
+  const bounded = Object.values(bounds).flatMap(({ least, most }) => [least, most]);
+  return [...boxes, ...ruled, ...bounded].some((text) => figureProblem(text, 0, true) !== "");
 }
 
-function asked(settings: Settings, lines: BenchLine[], allowed: string[]): FormulateSettings {
+/** Whether something is bounded that the answer can be seen of while it is moved. */
+export function hasBounds({ rules, bounds }: Settings): boolean {
+  const set = Object.values(bounds).some(({ least, most }) => least !== "" || most !== "");
+  return set || Object.values(rules).some((rule) => rule.low !== "" || rule.high !== "");
+}
+
+/** The settings as the server takes them. */
+export function asked(
+  settings: Settings,
+  lines: BenchLine[],
+  allowed: string[],
+): FormulateSettings {
   const position = (key: string) => lines.findIndex((line) => line.key === key);
   const rules = lines.flatMap((line, i) => {
     const rule = settings.rules[line.key];
@@ -107,7 +131,12 @@ function asked(settings: Settings, lines: BenchLine[], allowed: string[]): Formu
     figure,
   );
   const [protein, fat, carbohydrate] = shares;
+  const bounds = Object.entries(settings.bounds).map(([key, { least, most }]) => [
+    key,
+    { least: figure(least), most: figure(most) },
+  ]);
   return {
+    bounds: Object.fromEntries(bounds),
     mode: settings.mode,
     max_supplements: figure(settings.maxSupplements ?? ""),
     margin_percent: figure(settings.margin),
@@ -122,6 +151,18 @@ function asked(settings: Settings, lines: BenchLine[], allowed: string[]): Formu
       ? { macros: { protein: protein / 100, fat: fat / 100, carbohydrate: carbohydrate / 100 } }
       : {}),
   };
+}
+
+/** What may be added: the usual of the mode, with what was ticked and unticked. */
+export function allowedFoods(choices: FormulationChoices, settings: Settings): string[] {
+  const usual = choices.modes.find((m) => m.id === settings.mode)?.allowed ?? [];
+  const known = new Set(choices.allowed.map((a) => a.food));
+  const listed = choices.allowed
+    .filter((a) => !a.why_not)
+    .filter((a) => settings.ticked[a.food] ?? usual.includes(a.food))
+    .map((a) => a.food);
+  const own = Object.keys(settings.ticked).filter((f) => settings.ticked[f] && !known.has(f));
+  return [...listed, ...own];
 }
 
 /** Whether a job was asked of these very lines. */

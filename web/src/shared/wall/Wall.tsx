@@ -2,6 +2,7 @@ import { type KeyboardEvent, memo, useMemo, useRef } from "react";
 import { useMedia, WIDE } from "~/shared/useMedia";
 import { BoardFill, type Posture } from "./Board";
 import { type BoardFacts, type Mark, PANELS } from "./boards";
+import { type Bounding, Grips } from "./Grips";
 
 interface Looking {
   /** While an answer of a formulation is drawn: where the recipe is now, and the other answers. */
@@ -11,6 +12,8 @@ interface Looking {
   highlight: number | null;
   pointed: string | null;
   onPoint: (key: string | null) => void;
+  /** Bounds that can be moved; null while nothing is adjusted. */
+  bounding?: Bounding | null;
 }
 
 const STEPS: Record<string, number> = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 };
@@ -84,7 +87,7 @@ function Standing({ panel, tabStop, looking }: PanelProps) {
             posture="standing"
             tabStop={board.key === tabStop}
             looking={looking}
-            className="min-w-0 flex-1 rounded-t-corner"
+            className="w-full rounded-t-corner"
           />
         ))}
       </div>
@@ -152,7 +155,7 @@ function BoardButton({
   looking: Looking;
   className: string;
 }) {
-  const { marks, selected, onSelect, highlight, pointed, onPoint } = looking;
+  const { marks, selected, onSelect, highlight, pointed, onPoint, bounding } = looking;
   const marked = marks?.get(board.key);
   const looked = board.key === selected || board.key === pointed;
   const groove = looked ? "bg-oak-pale/60" : "bg-groove";
@@ -165,7 +168,10 @@ function BoardButton({
       highlight={highlight}
     />
   );
-  return (
+  const grips = bounding && (
+    <Grips board={board} bounding={bounding} posture={posture} held={board.key === selected} />
+  );
+  const button = (
     <button
       type="button"
       data-board={board.key}
@@ -186,5 +192,19 @@ function BoardButton({
         <span className={`absolute inset-x-22 inset-y-0 ${groove}`}>{fill}</span>
       )}
     </button>
+  );
+  // A slider may not stand inside a button: it lies over it.
+  if (posture === "standing")
+    return (
+      <span className="relative flex min-w-0 flex-1">
+        {button}
+        {grips}
+      </span>
+    );
+  return (
+    <>
+      {button}
+      {grips && <span className="pointer-events-none absolute inset-x-22 inset-y-0">{grips}</span>}
+    </>
   );
 }

@@ -28,6 +28,11 @@ export interface BoardFacts {
   /** Height of the fill; null when the standard sets no limit. */
   height: number | null;
   hasMin: boolean;
+  /** What its lines stand for, per 1000 kcal, in its unit; null where nothing is set. */
+  min: number | null;
+  ceiling: number | null;
+  unit: string;
+  decimals: number;
   /** What the cornice stands for: a maximum, only a safe upper limit, or nothing. */
   cornice: "max" | "safe" | null;
   /** Height of the most there may be with what is not known: null when that adds nothing. */
@@ -108,6 +113,9 @@ export function boardsOf(
       range: rangeOf(nutrient),
       advice: missedAdvice(nutrient),
       hasMin: nutrient.min != null || nutrient.advised_min != null,
+      ...linesOf(nutrient),
+      unit: nutrient.unit,
+      decimals: nutrient.decimals,
       cornice: cornice(nutrient),
       second: secondOf(analysis, nutrient),
       segments,
@@ -129,6 +137,9 @@ export function boardsOf(
       range: null,
       advice: missedAdvice(ratio),
       hasMin: ratio.min != null,
+      ...linesOf(ratio),
+      unit: "",
+      decimals: 2,
       cornice: cornice(ratio),
       second: null,
       segments: [],
@@ -181,7 +192,16 @@ function withoutValue(nutrient: Nutrient): string {
 
 /** Height of an amount against the bounds of its own board: what is only advised where nothing binds. */
 function on(value: number, fact: Nutrient | Ratio): number | null {
-  return heightOf(value, fact.min ?? fact.advised_min, ceiling(fact) ?? fact.advised_max);
+  const lines = linesOf(fact);
+  return heightOf(value, lines.min, lines.ceiling);
+}
+
+/** What the lines of a board stand for. */
+function linesOf(fact: Nutrient | Ratio): Pick<BoardFacts, "min" | "ceiling"> {
+  return {
+    min: fact.min ?? fact.advised_min ?? null,
+    ceiling: ceiling(fact) ?? fact.advised_max ?? null,
+  };
 }
 
 /** Estimates that may move the fill by more than a twentieth of it. */

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { CORNICE, heightOf, RAIL } from "./scale";
+import { amountAt, CORNICE, heightOf, RAIL } from "./scale";
 
 describe("height on the wall", () => {
   it("reaches the rail at the minimum and the cornice at the maximum, whatever they are", () => {
@@ -12,6 +12,21 @@ describe("height on the wall", () => {
       expect(heightOf(max, min, max)).toBeCloseTo(CORNICE);
       expect(heightOf(min / 2, min, max)).toBeCloseTo(RAIL / 2);
     }
+  });
+
+  it("tells the amount at a height as it tells the height of an amount", () => {
+    for (const [min, max] of [
+      [1, 2],
+      [10, 1000],
+      [5, null],
+      [null, 8],
+    ] as const) {
+      for (const height of [0.1, RAIL, 0.6, 0.8]) {
+        const amount = amountAt(height, min, max) ?? Number.NaN;
+        expect(heightOf(amount, min, max)).toBeCloseTo(height);
+      }
+    }
+    expect(amountAt(0.5, null, null)).toBeNull();
   });
 
   it("breaks the cornice above the maximum and stays on the wall", () => {

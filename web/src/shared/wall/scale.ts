@@ -33,3 +33,23 @@ export function heightOf(
 function overHeight(value: number, max: number): number {
   return CORNICE + (1 - CORNICE) * Math.min(1, 0.35 + 0.65 * Math.log2(value / max));
 }
+
+/** The amount that stands at a height, where one does: the other way round from heightOf. */
+export function amountAt(
+  height: number,
+  min: number | null | undefined,
+  max: number | null | undefined,
+): number | null {
+  const h = Math.max(0, Math.min(height, CORNICE));
+  if (min != null && min > 0) {
+    if (h <= RAIL) return (min * h) / RAIL;
+    const share = (h - RAIL) / (CORNICE - RAIL);
+    if (max == null) return min / Math.max(1 - share, LEAST_LEFT);
+    if (max <= min) return max;
+    return max / min > WIDE ? min * (max / min) ** share : min + (max - min) * share;
+  }
+  return max != null && max > 0 ? (max * h) / CORNICE : null;
+}
+
+/** Without a maximum a board never ends: from so near its top nothing is told apart. */
+const LEAST_LEFT = 0.1;
