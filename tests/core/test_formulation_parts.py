@@ -30,6 +30,7 @@ from wainscot_core.formulation.costs import AT_LIMIT, binding, limit_costs
 from wainscot_core.formulation.impasse import (
     Impasse,
     find_impasse,
+    level_of,
     loosenings,
     outside_of,
     together,
@@ -39,7 +40,6 @@ from wainscot_core.formulation.impasse_words import (
     impasse_result,
     loosening_words,
     number,
-    per_1000_kcal,
     relief_words,
 )
 from wainscot_core.formulation.model import A_BOWL, Model, build, macro_kcal, tightest
@@ -589,7 +589,7 @@ def test_a_binding_limit_is_one_the_recipe_lies_at(facts: Reference) -> None:
     assert grams is not None
     for group in binding(proposal.model, grams):
         limit = problem.requirements.limits[group.key]
-        value = per_1000_kcal(problem, group.key, grams)
+        value = level_of(problem, group.key, grams, True)
         bound = limit.minimum if group.kind == "min" else limit.maximum
         assert bound is not None
         assert value == pytest.approx(bound, rel=2 * AT_LIMIT)

@@ -2,6 +2,7 @@
 
 from typing import Any
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -191,6 +192,11 @@ def test_what_was_said_to_be_unknown_is_never_zero(facts: Reference) -> None:
     fat = shelf(facts, unit="softgel", lines=["Fish oil 1000 mg", "EPA 180 mg", "DHA 120 mg"]).item
     assert fat is not None and {"FAPU", "F20D4N6"} <= set(fat.unknown)
     assert not {"F20D5N3", "F22D6N3"} & set(fat.unknown)
+    library = read_case(facts, case_with(fat, {"amount": 1, "unit": "capsule"})).library
+    row = library.values[library.row(fat.id)]
+    known = {key: row[library.catalogue.index(key)] for key in ("FAPU", "F20D5N3", "ZN")}
+    assert np.isnan(known["FAPU"])
+    assert (known["F20D5N3"] > 0, known["ZN"]) == (True, 0)
 
 
 def test_a_shell_and_the_other_ingredients_tell_what_a_dog_may_react_to(facts: Reference) -> None:

@@ -34,6 +34,7 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
     }
     bodies |= {
         "recipes/formulate": {**ANALYSIS, "settings": {"mode": "rebalance"}},
+        "recipes/live": {**ANALYSIS, "settings": {"mode": "rebalance"}},
         "recipes/help": {**ANALYSIS, "key": "CA"},
         "recipes/template": {"lines": [], "way": "equal-parts"},
         "recipes/rescale": {**ANALYSIS, "way": "equal-parts"},

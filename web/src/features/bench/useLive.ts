@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState } from "react";
-import { ApiError, api, type LiveAnswer, take } from "~/api/client";
+import { api, type LiveAnswer, take } from "~/api/client";
 import type { Content } from "./editor";
 import { type Adjust, asked, hasBadFigures, hasBounds } from "./useAdjust";
 
@@ -58,15 +58,18 @@ export function useLive(
             body: { ...JSON.parse(of), settle },
           }),
         );
-        // Amounts that can be measured are of what rested; a later move is another question.
-        if (wanted.current === of || (!settle && wanted.current))
-          setLive({ answer, of, error: null });
+        // What rested is of the last move alone, and what was asked before it came does not take its place.
+        if (!wanted.current || (settle && wanted.current !== of)) return;
+        setLive((old) =>
+          !settle && old.answer?.settled && old.of === wanted.current
+            ? old
+            : { answer, of, error: null },
+        );
       } catch (error) {
         if (wanted.current !== of) return;
         const problem = error instanceof Error ? error : new Error(String(error));
         // A bound that cannot be is said; what was drawn before stands.
         setLive((old) => ({ ...old, error: problem }));
-        if (!(error instanceof ApiError)) throw error;
       }
     }
     void ask();
