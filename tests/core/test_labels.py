@@ -71,7 +71,9 @@ def test_a_line_is_read_as_it_is_printed(
     [
         "Kelp 50 mg", "Proprietary blend 300 mg", "Zinc", "Iron 5 IU", "Vitamin B12 1.000 mcg", "Vitamin A 5000 IU",
         "Polyunsaturated fat <1 g", "Zinc gluconate 50 mg", "Vitamin E 45 mg (100 IU)", "Total omega-3 300 mg",
-        "Zinc proteinate 10 mg", "Vitamin B complex 10 mg",
+        "Zinc proteinate 10 mg", "Vitamin B complex 10 mg", "Vitamin A 900 mcg (50% as beta-carotene)",
+        "Iron 5 mg, zinc 5 mg", "Vitamin D 3 400 IU", "Fish oil 1000 mg providing EPA 180 mg",
+        "EPA 120 mg DHA 120 mg", "Calcium 500 mg (as calcium carbonate 1250 mg)",
     ],
 )  # fmt: skip
 def test_what_is_not_understood_is_asked_and_brings_nothing(facts: Reference, text: str) -> None:
@@ -104,6 +106,11 @@ def test_a_total_and_an_oil_stand_back_for_what_is_named_apart(facts: Reference)
     assert (counted(fat), counted(oil), total.state) == ({"FAT": 1}, {}, LineState.NOTHING)
     (alone,) = lines(facts, "Fish oil 1000 mg")
     assert counted(alone) == {"FAT": 1} and "F20D5N3" in alone.unknown
+    # What a liver oil holds of vitamins is not known where the label does not say.
+    (liver,) = lines(facts, "Cod liver oil 1000 mg")
+    assert {"RETOL", "VITD"} <= set(liver.unknown)
+    both = lines(facts, "Fish oil 500 mg", "Flaxseed oil 500 mg")
+    assert [counted(line) for line in both] == [{"FAT": 0.5}, {"FAT": 0.5}]
 
 
 def test_thousands_are_read_as_the_practice_writes_them(facts: Reference) -> None:

@@ -49,7 +49,7 @@ class Meaning:
 @dataclass(frozen=True, kw_only=True)
 class ReadLine:
     """A line as it was read. says: what is counted, or what is wrong. weak: fat by the weight of an oil, which a fat
-    line takes the place of. whole: weighed as a substance. settled: said by a person. statement: names the other ingredients. unknown: what it may hold
+    line takes the place of. whole: weighed as a substance. settled: said by a person. unknown: what it may hold
     beside. of: the parts that a total is the sum of."""
 
     text: str
@@ -59,7 +59,6 @@ class ReadLine:
     options: tuple[Meaning, ...] = ()
     weak: bool = False
     whole: bool = False
-    statement: bool = False
     settled: bool = False
     unknown: tuple[str, ...] = ()
     of: tuple[str, ...] = ()
@@ -88,6 +87,8 @@ _SEGMENTS = re.compile(
     r"\b(?:providing|provides|supplying|of which|which is|equivalent to|equal to|yielding|delivering)\b",
     re.I,
 )
+# "50% as beta-carotene": two forms, of which a line tells one.
+_MIXED = re.compile(r"(?<!\d)\d{1,2}(?:[.,]\d+)?\s*%\s*(?:as|from|of|beta|retin)", re.I)
 _FORM = re.compile(r"[(\[]([^()\[\]]*)[)\]]")
 _LEAD = re.compile(r"^(?:as|from|in the form of|100% as|source:?)\s+", re.I)
 
@@ -137,7 +138,7 @@ def _once(lines: Sequence[ReadLine], catalogue: Catalogue) -> Iterator[ReadLine]
                 for p in line.parts
                 if not line.settled
                 and len(giving[p.key]) > 1
-                and not all(other.whole for other in giving[p.key])
+                and not all(other.whole or other.weak for other in giving[p.key])
             ),
             None,
         )
@@ -181,20 +182,29 @@ def _line(r: _Reader, text: str, meant: str) -> ReadLine:
         )
     lead, colon, _ = plain.partition(":")
     if colon and lead in r.words.statements:
-        return at(state=LineState.NOTHING, says="read as the other ingredients", statement=True)
+        return at(state=LineState.NOTHING, says="read as the other ingredients")
     if _LESS.search(plain) and not meant:
         return at(state=LineState.OPEN, says="“less than” is no amount", options=_ANYWAY)
     # "Calcium carbonate 1250 mg providing calcium 500 mg": what it provides is what counts.
     whole = _SEGMENTS.split(plain)
+    several = len(whole) > 1 and _name(r, whole[0])[0] in r.words.oils
     plain = whole[-1] if len(whole) > 1 and _amounts(r, whole[-1]) else plain
     amounts = _amounts(r, plain)
     if isinstance(amounts, str):
         return at(state=LineState.OPEN, says=amounts, options=_ANYWAY)
+    if several or _MIXED.search(text) or _several(r, plain):
+        says = "more than one thing: write each on a line of its own, with its own amount"
+        return at(state=LineState.OPEN, says=says, options=_ANYWAY)
     name, form = _name(r, re.sub(r"\d+$", "", plain) if not amounts else plain)
+    for first in _split_figures(plain):
+        if r.known(f"{name}{first}") or r.known(f"{name} {first}"):
+            says = f"the {first} can be of the name or of the amount: write it without the space"
+            return at(state=LineState.OPEN, says=says, options=_ANYWAY)
     if not amounts and (meant or r.words.names.get(name)) == "ENERC":
         amounts = _bare(r, plain)
     if meant and meant != COMPOUND:
-        return replace(_as(r, at, meant, amounts), settled=True)
+        beside = r.words.oils.get(name, ()) if meant == "FAT" else ()
+        return replace(_as(r, at, meant, amounts), settled=True, unknown=beside)
     if name in r.words.uncounted and not meant:
         return at(state=LineState.NOTHING, says="holds nothing that is counted here")
     if name in r.words.totals and not meant:
@@ -246,14 +256,37 @@ def _amounts(r: _Reader, plain: str) -> "tuple[_Amount, ...] | str":
         number = _number(match["number"], r.point)
         if isinstance(number, str):
             return number
-        kind = (match["kind"] or "").replace("alpha-", "")
-        found.append(_Amount(number, unit, kind if kind in r.words.equivalents else ""))
+        found.append(_Amount(number, unit, _equivalent(r, match)))
     return tuple(found)
+
+
+def _equivalent(r: _Reader, match: re.Match[str]) -> str:
+    """What an amount is an equivalent of; "" where the next word is about something else."""
+    kind = (match["kind"] or "").replace("alpha-", "")
+    return kind if kind in r.words.equivalents else ""
+
+
+def _beside_amount(r: _Reader, match: re.Match[str]) -> str:
+    """What is left of a line where an amount stood."""
+    if _unit(r, match["unit"]) is None:
+        return match[0]
+    return " " if _equivalent(r, match) else f" {match['kind'] or ''} "
 
 
 _AMOUNT = re.compile(
     r"(?<![\w.,-])(?P<number>\d[\d.,]*(?: \d{3}(?!\d))*)\s*(?P<unit>i\.u\.?|[a-z]+)\b\.?(?:\s*(?P<kind>alpha-te|[a-z]{2,3})\b)?"
 )
+
+
+def _several(r: _Reader, plain: str) -> bool:
+    """Whether a line gives amounts of more than one thing: "Iron 5 mg, zinc 5 mg"."""
+    parts = re.split(r"[,;](?!\d)", _FORM.sub(" ", plain))
+    return sum(bool(_amounts(r, part)) for part in parts) > 1
+
+
+def _split_figures(plain: str) -> list[str]:
+    """The first group of every figure that is written in groups: the 3 of "vitamin d 3 400 iu"."""
+    return [m["number"].split(" ")[0] for m in _AMOUNT.finditer(plain) if " " in m["number"]]
 
 
 def _bare(r: _Reader, plain: str) -> tuple[_Amount, ...]:
@@ -285,7 +318,7 @@ def _name(r: _Reader, plain: str) -> tuple[str, str]:
     """The name a line begins with and the form it stands in: "zinc", "zinc gluconate"."""
     brackets = [m[1].strip() for m in _FORM.finditer(plain)]
     bare = _FORM.sub(" ", plain)
-    bare = _AMOUNT.sub(lambda m: " " if _unit(r, m["unit"]) else m[0], bare)
+    bare = _AMOUNT.sub(lambda m: _beside_amount(r, m), bare)
     name = " ".join(bare.split()).strip(" :;,.-=")
     head, _, tail = name.partition(" as ")
     if not r.known(name) and r.known(head.strip(" ,")):

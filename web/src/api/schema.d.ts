@@ -3050,7 +3050,7 @@ export interface components {
         };
         /**
          * @description A line as it was read. says: what is counted, or what is wrong. weak: fat by the weight of an oil, which a fat
-         *     line takes the place of. whole: weighed as a substance. settled: said by a person. statement: names the other ingredients. unknown: what it may hold
+         *     line takes the place of. whole: weighed as a substance. settled: said by a person. unknown: what it may hold
          *     beside. of: the parts that a total is the sum of.
          */
         ReadLine: {
@@ -3061,7 +3061,6 @@ export interface components {
             options: components["schemas"]["Meaning"][];
             weak: boolean;
             whole: boolean;
-            statement: boolean;
             settled: boolean;
             unknown: string[];
             of: string[];
