@@ -51,6 +51,7 @@ class ShelfView(APIView):
                     words=k.words,
                     weighs=k.typical_g is None and not k.weight,
                     weight=k.weight,
+                    piece=k.piece,
                 )
                 for k in facts.label_words.unit_kinds.values()
             ),

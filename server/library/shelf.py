@@ -33,12 +33,14 @@ class ShelfEntryView:
 
 @dataclass(frozen=True, kw_only=True)
 class UnitChoice:
-    """What a label can count in. weighs: its weight must be known; weight: it is grams."""
+    """What a label can count in. weighs: its weight must be known; weight: it is grams; piece: what a pack holds some
+    of, "" where it holds grams."""
 
     id: str
     words: str
     weighs: bool
     weight: bool
+    piece: str
 
 
 @dataclass(frozen=True, kw_only=True)

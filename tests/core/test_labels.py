@@ -270,3 +270,17 @@ def test_an_item_without_a_label_gets_one_that_makes_it_again(facts: Reference, 
         {k: v for k, v in before.items() if v}
     )
     assert (again.most_g_per_mcal, again.tsp_g) == (item.most_g_per_mcal, item.tsp_g)
+
+
+@pytest.mark.parametrize("unit", ["tablet", "block"])
+def test_a_piece_without_a_label_gets_one_with_the_same_contents(
+    facts: Reference, unit: str
+) -> None:
+    values = {"ZN": {"value": 2, "unit": "g"}}
+    item = ShelfItem(
+        id="shelf:x", name="X", per_100_g=values, unit=unit, unit_g=0.5, rest_is_zero=True
+    )
+    again = read_label(facts.shelf_labels, label_of(facts.shelf_labels, item), item.id).item
+    assert again is not None
+    # 2 g in 100 g, whatever it is counted in.
+    assert item_values(facts.shelf_labels, again)["ZN"] == pytest.approx(2000)

@@ -308,7 +308,7 @@ def label_of(facts: LabelFacts, item: ShelfItem) -> ShelfLabel:
     amounts = {k: v for k, v in item_values(facts, item).items() if v or not item.rest_is_zero}
     lines = tuple(
         LabelLine(text=f"{b.name} {float(f'{b.amount:.10g}')!r} {b.unit}", meant=b.key)
-        for b in _brings(facts, amounts, 100 / item.unit_g if item.unit_g else 1.0)
+        for b in _brings(facts, amounts, 100 / item.unit_g if pieces and item.unit_g else 1.0)
     )
     each = item.unit_g if pieces and item.unit_g else 1.0
     by_weight = item.most_g_per_kg_day is not None

@@ -3659,12 +3659,16 @@ export interface components {
             cautions: components["schemas"]["Finding"][];
             line_errors: components["schemas"]["LineError"][];
         };
-        /** @description What a label can count in. weighs: its weight must be known; weight: it is grams. */
+        /**
+         * @description What a label can count in. weighs: its weight must be known; weight: it is grams; piece: what a pack holds some
+         *     of, "" where it holds grams.
+         */
         UnitChoice: {
             id: string;
             words: string;
             weighs: boolean;
             weight: boolean;
+            piece: string;
         };
         /** @description A limit that is not proven, and the lines whose contents are not known. */
         Unproven: {

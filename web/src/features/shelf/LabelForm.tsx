@@ -251,7 +251,13 @@ export function LabelForm({
       </div>
       <div className="flex flex-wrap items-end gap-3">
         <TextField form={form} id="shelf-price" name="price" label="Price of a pack" figure />
-        <TextField form={form} id="shelf-pack" name="pack" label={`A pack holds, ${one}`} figure />
+        <TextField
+          form={form}
+          id="shelf-pack"
+          name="pack"
+          label={`A pack holds, ${unit?.piece || "g"}`}
+          figure
+        />
       </div>
       <Field
         id="shelf-ingredients"
