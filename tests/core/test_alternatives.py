@@ -10,6 +10,7 @@ from wainscot_core.analysis.adequacy import Status, judge, judge_ratios
 from wainscot_core.dossier.dossier import Dossier
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.formats.casefile import read_case
+from wainscot_core.formulation import settle as settling
 from wainscot_core.formulation.alternatives import (
     Alternative,
     alternatives_of,
@@ -19,8 +20,8 @@ from wainscot_core.formulation.alternatives import (
 )
 from wainscot_core.formulation.candidates import LineRule, amount_text
 from wainscot_core.formulation.goals import goal_value
+from wainscot_core.formulation.ground import ENERGY, HARD, MINIMUM, Ground, ground_of
 from wainscot_core.formulation.model import build
-from wainscot_core.formulation.passes import Pass, usual
 from wainscot_core.formulation.problem import Candidate
 from wainscot_core.formulation.proposal import (
     Change,
@@ -31,7 +32,8 @@ from wainscot_core.formulation.proposal import (
     lines_of,
 )
 from wainscot_core.formulation.question import Settings, check_settings, problem_of
-from wainscot_core.formulation.settle import ENERGY, HARD, MINIMUM, ground_of, settle
+from wainscot_core.formulation.settle import Settler
+from wainscot_core.formulation.solution import Pass, usual
 from wainscot_core.recipe.line import sum_lines
 
 BY_ID = {case["id"]: case for case in CASES}
@@ -327,7 +329,7 @@ def test_small_moves_count_what_the_goals_count(facts: Reference, name: str) -> 
             levels[: int(most)]
             for levels, most in zip(ground.table, ground.most_level, strict=True)
         ]
-        grams, cost = settle(ground, moved)
+        grams, cost = Settler(ground).settle(moved)
         assert all(np.any(np.isclose(g, b, atol=1e-9)) for g, b in zip(grams, before, strict=True))
         plain = (
             goal_value(model, "near", grams)
@@ -338,7 +340,7 @@ def test_small_moves_count_what_the_goals_count(facts: Reference, name: str) -> 
         missed = max(0.0, goal_value(model, "advice", grams) - problem.room["advice"])
         assert cost == pytest.approx(plain + 100 * missed, rel=1e-6)
         # Where no move is better, another round finds nothing.
-        assert settle(ground, grams)[1] <= cost + 1e-9
+        assert Settler(ground).settle(grams)[1] <= cost + 1e-9
 
 
 def test_no_small_move_passes_a_safe_limit_on_what_is_added(facts: Reference) -> None:
@@ -354,7 +356,7 @@ def test_no_small_move_passes_a_safe_limit_on_what_is_added(facts: Reference) ->
 
     def cost(grams: np.ndarray) -> float:
         still = replace(ground, table=grams[:, None], most_level=np.ones(len(grams), dtype=np.intp))
-        return settle(still, grams)[1]
+        return Settler(still).settle(grams)[1]
 
     beyond = within.copy()
     beyond[oil] *= 1.5
@@ -415,3 +417,50 @@ def test_an_aim_is_not_worth_a_limit(facts: Reference) -> None:
     bare = goal_value(build(free), "near", grams)
     assert goal_value(build(problem), "near", grams) > bare
     assert goal_value(build(replace(problem, aim=None)), "near", grams) == pytest.approx(bare)
+
+
+@pytest.mark.parametrize("name", ["adult-18", "kidney-3", "copper"])
+def test_no_two_moves_are_passed_over(facts: Reference, name: str) -> None:
+    """Weighing only the pairs that can be better finds the same one as weighing all of them."""
+    problem = problem_of(dossier_of(facts, BY_ID[name]), check_settings(facts, Settings()))
+    ground = ground_of(build(problem), 0.02)
+    moves = settling.Moves(ground)
+    rng = np.random.default_rng(3)
+    better = 0
+    for _ in range(12):
+        level = np.minimum(rng.geometric(0.2, len(ground.most_level)) - 1, ground.most_level - 1)
+        level[rng.random(len(level)) < 0.6] = 0
+        at = settling.place_at(ground, level)
+        for _ in range(15):
+            there = moves.look(ground, at.level)
+            costs = np.array([_moved(ground, at.level, moves, [int(m)]) for m in there])
+            order = np.argsort(costs, kind="stable")[:20]
+            found = settling.best_pair(ground, at, moves, there, costs, order)
+            pairs = {
+                (int(a), int(b)): _moved(ground, at.level, moves, [int(there[a]), int(there[b])])
+                for a in order
+                for b in order
+                if moves.item[there[a]] < moves.item[there[b]]
+            }
+            least = min(pairs.values())
+            if found is None:
+                assert least >= at.cost - 1e-6
+                break
+            one, two = sorted(found, key=lambda k: int(moves.item[there[k]]))
+            assert pairs[one, two] == pytest.approx(least, rel=1e-9, abs=1e-6)
+            better += 1
+            level = _at(at.level, moves, [int(there[one]), int(there[two])])
+            at = settling.place_at(ground, level)
+    assert better > 20
+
+
+def _at(level: np.ndarray, moves: settling.Moves, which: list[int]) -> np.ndarray:
+    after = level.copy()
+    after[moves.item[which]] = moves.level.ravel()[which]
+    return after
+
+
+def _moved(ground: Ground, level: np.ndarray, moves: settling.Moves, which: list[int]) -> float:
+    """The cost after moves, the recipe's factor as it was."""
+    factor = settling.place_at(ground, level).factor
+    return settling.place_at(ground, _at(level, moves, which), factor).cost

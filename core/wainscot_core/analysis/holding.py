@@ -23,6 +23,7 @@ from ..targets.standards import Limit, RequirementSet
 from .adequacy import HELD, judge, judge_ratios
 
 SEED = 20061
+LINES_DRAWN = 16
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -121,12 +122,13 @@ def drawn(
     foods = [library.foods[int(row)] for row in sums.rows]
     brought = np.nan_to_num(sums.contributions)
     sigma = np.sqrt(np.log1p(np.square(variation.of(library, foods)[:, asked])))
-    normal = _normal(variation.draws, *brought.shape)[:, :, asked]
-    factors = np.exp(sigma * normal - np.square(sigma) / 2)
+    normal = _normal(variation.draws, _rounded_up(len(foods)), brought.shape[1])
+    factors = sigma[:, None, :] * normal[: len(foods), :, asked]
+    np.exp(factors - np.square(sigma[:, None, :]) / 2, out=factors)
     protein = int(np.flatnonzero(asked == library.catalogue.index("PROCNT"))[0])
     factors[:, :, variation.follows_protein(library)[asked]] *= factors[:, :, protein, None]
     amounts = np.zeros((variation.draws, brought.shape[1]))
-    amounts[:, asked] = np.einsum("dln,ln->dn", factors, brought[:, asked])
+    amounts[:, asked] = np.einsum("ldn,ln->dn", factors, brought[:, asked])
     kcal = np.full(variation.draws, sums.kcal)
     for tag, per_gram in library.factors.kcal_per_g.items():
         column = library.catalogue.index(tag)
@@ -136,8 +138,14 @@ def drawn(
 
 @lru_cache(maxsize=4)
 def _normal(draws: int, lines: int, nutrients: int) -> FloatArray:
-    """The same draws every time, so that two recipes are compared by what differs in them."""
-    return np.random.default_rng(SEED).standard_normal((draws, lines, nutrients))
+    """(lines, draws, nutrients), the same draws for a line every time, however many come after it, so that two recipes
+    are compared by what differs in them."""
+    return np.random.default_rng(SEED).standard_normal((lines, draws, nutrients))
+
+
+def _rounded_up(lines: int) -> int:
+    """So many lines are drawn for at once."""
+    return -(-max(lines, 1) // LINES_DRAWN) * LINES_DRAWN
 
 
 def _values(library: FoodLibrary, key: str, amounts: FloatArray, kcal: FloatArray) -> FloatArray:

@@ -67,12 +67,16 @@ class Variation:
         """(foods, nutrients) coefficient of variation of each value, of an amino acid per g of protein."""
         multipliers = np.array([self.grades[p.grade] for p in library.provenance])
         found = np.empty((len(foods), len(library.catalogue.nutrients)))
+        rows: dict[int, FloatArray] = {}
         for i, food in enumerate(foods):
             if food.is_supplement:
                 found[i] = self.supplement
                 continue
             codes = library.codes[library.row(food.id)]
-            found[i] = self._row(library, self._group(food)) * multipliers[codes]
+            group = self._group(food)
+            if group not in rows:
+                rows[group] = self._row(library, group)
+            found[i] = rows[group] * multipliers[codes]
         return found
 
     def _group(self, food: Food) -> int:

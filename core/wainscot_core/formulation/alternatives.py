@@ -5,7 +5,7 @@ Each asks the same limits of the same foods and counts something else in the sha
 it in what it is for is left out.
 """
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -16,10 +16,12 @@ from ..facts.foods import FloatArray
 from ..facts.formulation_rules import AlternativeRule
 from ..recipe.line import sum_lines
 from .model import build
-from .passes import MUST, Pass, Progress, Solution, nearby, usual
+from .nearest import nearby
 from .problem import Aim, ItemKind, Problem
 from .proposal import SHORT, Proposal, State, proposal_at
 from .question import Settings, aim_of
+from .rows import aimed_rows
+from .solution import MUST, Pass, Progress, Solution, usual
 from .solver import Cancelled
 
 NEAREST, FEWEST, WHOLE, CHEAPEST, SUREST = "nearest", "fewest", "whole", "cheapest", "surest"
@@ -60,12 +62,12 @@ def alternatives_of(
     if not first.lines:
         return as_it_is
     nearest, *others = rules.alternatives
-    found = [_told(dossier, nearest, first)]
+    found = [_estimated(dossier, _told(dossier, nearest, first))]
     if not usual(first.model):
         # What is asked for first is not to stay near the recipe: there is one answer, named by its mode.
         mode = rules.modes[settings.mode]
         rule = replace(nearest, id=mode.id, name=mode.name, words=mode.words)
-        return (_told(dossier, rule, first), *as_it_is)
+        return (replace(found[0], rule=rule, name=rule.name), *as_it_is)
     if first.state not in {State.MET, State.UNPROVEN, State.SHORT}:
         return tuple(found)
     for i, rule in enumerate(others):
@@ -76,7 +78,8 @@ def alternatives_of(
         proposal = _proposed(dossier, settings, rule, first)
         if proposal is not None:
             found.append(_told(dossier, rule, proposal))
-    return (*worth_showing(found, rules.alternatives_worth), *as_it_is)
+    shown = worth_showing(found, rules.alternatives_worth, lambda one: _estimated(dossier, one))
+    return (*shown, *as_it_is)
 
 
 def _scaled(dossier: Dossier, rule: AlternativeRule, first: Proposal) -> tuple[Alternative, ...]:
@@ -110,7 +113,7 @@ def _scaled(dossier: Dossier, rule: AlternativeRule, first: Proposal) -> tuple[A
         f"{len(stands.over)} over" if stands.over else "",
     )
     name = ", ".join(x for x in (rule.name, *told) if x)
-    return (replace(_told(dossier, rule, proposal), name=name),)
+    return (_estimated(dossier, replace(_told(dossier, rule, proposal), name=name)),)
 
 
 def _proposed(
@@ -119,7 +122,10 @@ def _proposed(
     problem = _counted_otherwise(dossier, settings, rule, first.model.problem)
     if problem is None:
         return None
-    model = build(problem)
+    limits = first.model.limits
+    if rule.surest:
+        limits = replace(limits, aimed=tuple(aimed_rows(problem)))
+    model = build(problem, limits)
     solution = nearby(model, first.solution)
     if solution is None or solution.grams is None:
         return None
@@ -169,9 +175,16 @@ def _told(dossier: Dossier, rule: AlternativeRule, proposal: Proposal) -> Altern
     return Alternative(
         rule, rule.name, proposal, distance_between(dossier, after),
         sum(x.food.is_supplement for x in after.lines),
-        paid / dossier.days if priced else None, len(after.lines) - len(priced), holding(after),
+        paid / dossier.days if priced else None, len(after.lines) - len(priced), None,
         _at_most(dossier, proposal),
     )  # fmt: skip
+
+
+def _estimated(dossier: Dossier, one: Alternative) -> Alternative:
+    """With how surely it holds."""
+    if one.holds is not None:
+        return one
+    return replace(one, holds=holding(dossier.with_lines(one.proposal.lines)))
 
 
 def _at_most(dossier: Dossier, proposal: Proposal) -> float:
@@ -200,13 +213,18 @@ def distance_between(before: Dossier, after: Dossier) -> float:
 
 
 def worth_showing(
-    found: Sequence[Alternative], worth: Mapping[str, float]
+    found: Iterable[Alternative],
+    worth: Mapping[str, float],
+    estimated: Callable[[Alternative], Alternative] = lambda one: one,
 ) -> Iterator[Alternative]:
-    """Those that differ, each under a name that is true of it."""
+    """Those that differ, each under a name that is true of it. estimated: says how surely one holds, which takes
+    a while and is asked only of those that are shown, or are to be the surest."""
     shown: list[Alternative] = []
     for one in found:
+        if one.rule.id == SUREST:
+            one = estimated(one)
         if not shown or _differs(one, shown, worth):
-            shown.append(one)
+            shown.append(estimated(one))
     fewest = min(a.supplements for a in shown)
     for one in shown:
         if one.rule.id == WHOLE and one.supplements == 0:

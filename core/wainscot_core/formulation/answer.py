@@ -19,10 +19,10 @@ from .candidates import increment_of
 from .draft import draft_of, drafted, whole_amount
 from .helpful import HelpFor, for_all
 from .match import matched, split_of
-from .passes import Progress
 from .problem import Guide
 from .proposal import Change, Happens, Proposal, State, formulate
 from .question import Settings, default_allowed
+from .solution import Progress
 from .solver import Cancelled
 from .words import ProposalResult, proposal_result
 

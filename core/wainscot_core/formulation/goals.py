@@ -11,7 +11,6 @@ import numpy as np
 from ..facts.foods import FloatArray
 from .model import AMOUNT_WEIGHT, Model, macro_kcal
 from .problem import Candidate
-from .rows import GroupKind
 from .shape import NOTHING_G, shape_value
 
 
@@ -21,17 +20,16 @@ def goal_value(model: Model, goal: str, grams: FloatArray) -> float:
 
 
 def _minimums(model: Model, grams: FloatArray) -> float:
-    missing = (
-        -float(row.coefficients @ grams)
-        for row in model.limits.held
-        if row.group.kind is GroupKind.MIN
-    )
-    return sum(max(0.0, m) for m in missing)
+    return _missed(model.limits.minimums, grams)
 
 
 def _advice(model: Model, grams: FloatArray) -> float:
-    missed = (-float(row.coefficients @ grams) for row in model.limits.advised)
-    return sum(max(0.0, m) for m in missed)
+    return _missed(model.limits.advice, grams)
+
+
+def _missed(rows: FloatArray, grams: FloatArray) -> float:
+    """What (R, C) rows are below nothing, in all."""
+    return float(np.maximum(-(rows @ grams), 0.0).sum()) if len(rows) else 0.0
 
 
 def _energy(model: Model, grams: FloatArray) -> float:
@@ -51,8 +49,7 @@ def _near(model: Model, grams: FloatArray) -> float:
         model, grams
     )
     if problem.aim is not None:
-        missed = sum(max(0.0, -float(row.coefficients @ grams)) for row in model.limits.aimed)
-        worth += problem.aim.cost * missed
+        worth += problem.aim.cost * _missed(model.limits.aims, grams)
     return worth
 
 

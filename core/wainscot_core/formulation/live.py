@@ -14,11 +14,11 @@ from .bounds import bounded
 from .candidates import amount_text
 from .goals import goal_value
 from .model import Model, build
-from .passes import HELD, SECONDS, usual
 from .problem import Problem
 from .proposal import SHORT, State, formulate, lines_of, undecided
 from .question import Settings, check_settings, problem_of
 from .shortlist import supports
+from .solution import HELD, SECONDS, usual
 from .solver import Solver
 from .standing import standing_of
 

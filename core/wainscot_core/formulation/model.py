@@ -11,6 +11,7 @@ from enum import StrEnum
 from functools import cached_property
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ..facts.foods import FloatArray
 from .problem import Bar, Candidate, Problem
@@ -28,7 +29,7 @@ PREMIX, BESIDE_PREMIX = "premix", "beside-premix"
 # How little the amount of an added supplement counts beside its number.
 AMOUNT_WEIGHT = 1e-3
 # (C,) coefficients per gram of each candidate -> coefficients of columns.
-Terms = Callable[[FloatArray], dict[int, float]]
+Terms = Callable[[FloatArray], "Pair"]
 
 
 class Side(StrEnum):
@@ -52,14 +53,17 @@ class Choice:
 
 
 Choices = dict[Group, tuple[Choice, ...]]
+Columns = NDArray[np.int32]
+# Columns and their coefficients.
+Pair = tuple[Columns, FloatArray]
 
 
 @dataclass(frozen=True)
 class Row:
     """One linear row: low <= coefficients . z <= high."""
 
-    columns: tuple[int, ...]
-    values: tuple[float, ...]
+    columns: Columns
+    values: FloatArray
     low: float
     high: float
     group: Group | None
@@ -121,8 +125,8 @@ class Model:
         sizes = np.array([len(r.columns) for r in self.rows], dtype=np.int32)
         return Matrix(
             np.concatenate([[0], np.cumsum(sizes)]).astype(np.int32),
-            np.fromiter((c for r in self.rows for c in r.columns), dtype=np.int32),
-            np.fromiter((v for r in self.rows for v in r.values), dtype=np.float64),
+            np.concatenate([r.columns for r in self.rows]),
+            np.concatenate([r.values for r in self.rows]),
             np.array([r.low for r in self.rows]),
             np.array([r.high for r in self.rows]),
         )
@@ -154,7 +158,25 @@ class _Builder:
         self, terms: dict[int, float], low: float, high: float, group: Group | None = None
     ) -> None:
         used = {c: v for c, v in terms.items() if v != 0.0}
-        self.rows.append(Row(tuple(used), tuple(used.values()), low, high, group))
+        columns = np.fromiter(used, dtype=np.int32, count=len(used))
+        values = np.fromiter(used.values(), dtype=np.float64, count=len(used))
+        self.rows.append(Row(columns, values, low, high, group))
+
+    def grams_row(
+        self,
+        terms: Pair,
+        low: float,
+        high: float,
+        group: Group | None = None,
+        beside: tuple[int, float] | None = None,
+    ) -> None:
+        """A row over grams. beside: one more column and its coefficient."""
+        columns, values = terms
+        if beside is not None:
+            column, factor = beside
+            columns = np.concatenate([columns, np.array([column], dtype=np.int32)])
+            values = np.concatenate([values, np.array([factor])])
+        self.rows.append(Row(columns, values, low, high, group))
 
 
 def tightest(problem: Problem) -> FloatArray:
@@ -178,8 +200,8 @@ def tightest(problem: Problem) -> FloatArray:
     return bound
 
 
-def build(problem: Problem) -> Model:
-    """Turn a problem into arrays."""
+def build(problem: Problem, limits: Limits | None = None) -> Model:
+    """Turn a problem into arrays. limits: its rows, where they are known already."""
     b = _Builder()
     count = len(problem.candidates)
     caps = tightest(problem)
@@ -194,55 +216,56 @@ def build(problem: Problem) -> Model:
         for group, widened in released.items():
             choices[group] = choices.get(group, ()) + widened
 
-    def grams(coefficients: FloatArray) -> dict[int, float]:
-        # No two candidates share a column.
-        each = coefficients.tolist()
-        return {
-            column: each[j] * factor
-            for j in np.flatnonzero(coefficients).tolist()
-            for column, factor in expression[j].items()
-        }
+    # No two candidates share a column.
+    terms_of = [
+        (j, column, factor) for j, x in enumerate(expression) for column, factor in x.items()
+    ]
+    item = np.array([j for j, _, _ in terms_of], dtype=np.intp)
+    columns = np.array([column for _, column, _ in terms_of], dtype=np.int32)
+    factors = np.array([factor for _, _, factor in terms_of])
+
+    def grams(coefficients: FloatArray) -> Pair:
+        values = coefficients[item] * factors
+        used = np.flatnonzero(values)
+        return columns[used], values[used]
 
     slack: dict[Group, int] = {}
     give: dict[Group, int] = {}
-    limits = limits_of(problem)
+    limits = limits or limits_of(problem)
     for limit in limits.held:
-        terms = grams(limit.coefficients)
         if limit.group.kind is GroupKind.MIN:
-            slack[limit.group] = b.column(0.0, INFINITY)
-            terms[slack[limit.group]] = 1.0
+            slack[limit.group] = other = b.column(0.0, INFINITY)
         else:
             # Shut unless someone asks how far the maximum would have to give way.
-            give[limit.group] = b.column(0.0, 0.0)
-            terms[give[limit.group]] = 1.0
-        b.row(terms, 0.0, INFINITY, limit.group)
+            give[limit.group] = other = b.column(0.0, 0.0)
+        b.grams_row(grams(limit.coefficients), 0.0, INFINITY, limit.group, (other, 1.0))
 
     for key, most_added in problem.added_most.items():
         # A safe limit on what is added is never let go.
         high = problem.contents.high[:, problem.catalogue.index(key)]
         given = np.array([c.dosed for c in problem.candidates])
         room = most_added * (1 - RESERVE) * problem.contents.kcal / 1000.0
-        b.row(grams((room - np.where(given, high, 0.0)) / most_added), 0.0, INFINITY)
+        b.grams_row(grams((room - np.where(given, high, 0.0)) / most_added), 0.0, INFINITY)
 
     objectives = {"minimums": dict.fromkeys(slack.values(), 1.0), "advice": {}}
     for advised in limits.advised:
         missed = b.column(0.0, INFINITY)
-        b.row({**grams(advised.coefficients), missed: 1.0}, 0.0, INFINITY)
+        b.grams_row(grams(advised.coefficients), 0.0, INFINITY, beside=(missed, 1.0))
         objectives["advice"][missed] = 1.0
     aimed: dict[int, float] = {}
     for aim in limits.aimed:
         missed = b.column(0.0, INFINITY)
-        b.row({**grams(aim.coefficients), missed: 1.0}, 0.0, INFINITY)
+        b.grams_row(grams(aim.coefficients), 0.0, INFINITY, beside=(missed, 1.0))
         aimed[missed] = problem.aim.cost if problem.aim else 0.0
-    energy = problem.contents.kcal / problem.kcal
+    energy = grams(problem.contents.kcal / problem.kcal)
     if problem.energy_free:
         frame = problem.energy_frame
-        b.row(grams(energy), 1 - frame, 1 + frame, Group(GroupKind.ENERGY))
+        b.grams_row(energy, 1 - frame, 1 + frame, Group(GroupKind.ENERGY))
         # Limits per 1000 kcal would all hold for an empty bowl; it is no answer to any question.
-        b.row(grams(energy), LEAST_FED, INFINITY, A_BOWL)
+        b.grams_row(energy, LEAST_FED, INFINITY, A_BOWL)
     under, over = b.column(0.0, INFINITY), b.column(0.0, INFINITY)
-    b.row({**grams(energy), under: 1.0}, 1 - problem.energy_band, INFINITY)
-    b.row({**grams(energy), over: -1.0}, -INFINITY, 1 + problem.energy_band)
+    b.grams_row(energy, 1 - problem.energy_band, INFINITY, beside=(under, 1.0))
+    b.grams_row(energy, -INFINITY, 1 + problem.energy_band, beside=(over, -1.0))
     objectives["energy"] = {under: 1.0, over: 1.0}
 
     present, rooms = _presence(b, problem, expression, caps)
@@ -255,7 +278,7 @@ def build(problem: Problem) -> Model:
     for cap in problem.caps:
         if not cap.gives:
             excess = grams(cap_coefficients(problem, cap))
-            b.row(excess, -INFINITY, 0.0, Group(GroupKind.CAP, cap.id))
+            b.grams_row(excess, -INFINITY, 0.0, Group(GroupKind.CAP, cap.id))
     _one_premix(b, problem, present)
     taken = sum(
         1 for c in problem.candidates if c.is_supplement and c.fixed and c.current_grams > 0
@@ -276,7 +299,8 @@ def build(problem: Problem) -> Model:
     } | _guide(b, problem, grams)
     # What is not asked for brings no rows.
     objectives["macros"] = _macros(b, problem, grams) if "macros" in problem.goals else {}
-    objectives["cost"] = grams(problem.prices_per_kg / 1000.0)
+    priced, prices = grams(problem.prices_per_kg / 1000.0)
+    objectives["cost"] = dict(zip(priced.tolist(), prices.tolist(), strict=True))
     wanted = "recommended" in problem.goals
     objectives["recommended"] = _recommended(b, problem, grams) if wanted else {}
     for j, c in enumerate(problem.candidates):
@@ -435,8 +459,8 @@ def _macros(b: _Builder, problem: Problem, grams: Terms) -> dict[int, float]:
     for part, share in zip(parts, wanted, strict=True):
         away = b.column(0.0, INFINITY)
         terms = grams((part - share * whole) / problem.kcal)
-        b.row({**terms, away: 1.0}, 0.0, INFINITY)
-        b.row({**terms, away: -1.0}, -INFINITY, 0.0)
+        b.grams_row(terms, 0.0, INFINITY, beside=(away, 1.0))
+        b.grams_row(terms, -INFINITY, 0.0, beside=(away, -1.0))
         weights[away] = 1.0
     return weights
 
@@ -454,8 +478,8 @@ def _guide(b: _Builder, problem: Problem, grams: Terms) -> dict[int, float]:
         mine = np.array([p == name for p in parts])
         away = b.column(0.0, INFINITY)
         terms = grams((fed * mine - share * fed * inside) / scale)
-        b.row({**terms, away: 1.0}, 0.0, INFINITY)
-        b.row({**terms, away: -1.0}, -INFINITY, 0.0)
+        b.grams_row(terms, 0.0, INFINITY, beside=(away, 1.0))
+        b.grams_row(terms, -INFINITY, 0.0, beside=(away, -1.0))
         weights[away] = 1.0
     return weights
 
@@ -471,6 +495,6 @@ def _recommended(b: _Builder, problem: Problem, grams: Terms) -> dict[int, float
             problem.contents.low[:, column] / wanted - problem.contents.kcal / 1000.0
         ) * (1000.0 / problem.kcal)
         missing = b.column(0.0, INFINITY)
-        b.row({**grams(coefficients), missing: 1.0}, 0.0, INFINITY)
+        b.grams_row(grams(coefficients), 0.0, INFINITY, beside=(missing, 1.0))
         weights[missing] = 1.0
     return weights

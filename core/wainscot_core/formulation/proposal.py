@@ -17,11 +17,12 @@ from .costs import LimitCost, limit_costs
 from .impasse import Impasse, impasses
 from .model import Model, build
 from .partners import with_partners
-from .passes import NOTHING, Pass, Progress, Solution, solve
+from .passes import solve
 from .problem import Candidate, Problem
 from .question import Settings, check_settings, problem_of
 from .reasons import reasons_of
 from .rows import Group, GroupKind
+from .solution import NOTHING, Pass, Progress, Solution
 from .solver import Cancelled
 from .standing import Standing, standing_of
 

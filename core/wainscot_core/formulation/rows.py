@@ -3,8 +3,10 @@
 Every row is scaled to shares of its limit for the batch, so that one number is one whole limit.
 """
 
+from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from enum import StrEnum
+from functools import cached_property
 
 import numpy as np
 
@@ -62,6 +64,25 @@ class Limits:
     held: tuple[LimitRow, ...]
     advised: tuple[LimitRow, ...]
     aimed: tuple[LimitRow, ...]
+
+    @cached_property
+    def minimums(self) -> FloatArray:
+        """(R, C) of the minimums that are held."""
+        return _stacked(row for row in self.held if row.group.kind is GroupKind.MIN)
+
+    @cached_property
+    def advice(self) -> FloatArray:
+        """(R, C) of what is advised."""
+        return _stacked(self.advised)
+
+    @cached_property
+    def aims(self) -> FloatArray:
+        """(R, C) of what is aimed at."""
+        return _stacked(self.aimed)
+
+
+def _stacked(rows: Iterable[LimitRow]) -> FloatArray:
+    return np.array([row.coefficients for row in rows])
 
 
 def limits_of(problem: Problem) -> Limits:

@@ -6,8 +6,9 @@ scaling procedure") solves the continuous problem again and again, each time wit
 the amount that was used last, until the same few items stay. The integer problem over those is small.
 """
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from itertools import islice
 
 import numpy as np
 
@@ -87,20 +88,29 @@ def closed(model: Model, items: frozenset[int]) -> dict[int, tuple[float, float]
     }
 
 
-def supports(model: Model, goals: Sequence[str], out: frozenset[int] = frozenset()) -> list[Round]:
-    """Every round for the first goal that charges items, the goals before it held. out: added items that
-    are not tried."""
+def supports(
+    model: Model,
+    goals: Sequence[str],
+    out: frozenset[int] = frozenset(),
+    reached: Mapping[str, float] | None = None,
+    most: int = ROUNDS,
+) -> list[Round]:
+    """Every round for the first goal that charges items, the goals before it held: at `reached` where that is known.
+    out: added items that are not tried. most: how many rounds."""
     every = frozenset(j for j, c in enumerate(model.problem.candidates) if c.line is None)
     solver = Solver(model, relaxed=True, opened=closed(model, every - out) if out else None)
     for goal in goals:
         objective = model.objectives[goal]
         charged = [j for j, y in model.present.items() if objective[y] > 0]
         if charged:
-            return list(_rounds(model, solver, goal))
-        found = solver.minimise(objective, SECONDS)
-        if found.columns is None:
-            return []
-        solver.hold(objective, found.value + HELD * max(1.0, abs(found.value)))
+            return list(islice(_rounds(model, solver, goal), most))
+        value = (reached or {}).get(goal)
+        if value is None:
+            found = solver.minimise(objective, SECONDS)
+            if found.columns is None:
+                return []
+            value = found.value
+        solver.hold(objective, value + HELD * max(1.0, abs(value)))
     return []
 
 

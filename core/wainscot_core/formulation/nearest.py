@@ -1,0 +1,223 @@
+"""The usual question: near the recipe, in amounts that can be measured.
+
+Small moves lead from the continuous problem's amounts to measurable ones. Where they come out too far from it the solver
+looks for better ones, all goals in one: what comes first weighs so much that nothing after it is worth it.
+"""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from ..facts.foods import FloatArray
+from .goals import goal_value
+from .ground import ADVICE, ENERGY, HARD, MINIMUM, ground_of
+from .model import Model
+from .settle import Settler
+from .shortlist import Round, closed, few, supports
+from .solution import (
+    AS_GOOD,
+    GOOD_SHAPE,
+    HELD,
+    NOTHING,
+    SECONDS,
+    Solution,
+    as_good,
+    distance,
+    goals_of,
+    good_shape,
+    grams_at,
+    passes_at,
+    rank,
+    solution_at,
+    usual,
+)
+from .solver import Cancelled, Outcome, Solver
+
+# From so many of the continuous problem's choices of items small moves begin.
+STARTS = 3
+# Beside another solution a few of the choices say enough.
+LOOKED_ROUND = 3
+# From so many items on the solver is let to look at fewer places.
+MANY = 40
+# It looks at no more than this at once.
+WIDE = 80
+
+
+@dataclass(frozen=True)
+class Settled:
+    """What small moves found from the rounds of the continuous problem. worth: what the shape comes to there; missed: what
+    of the advice no amounts can follow."""
+
+    solution: Solution
+    settler: Settler
+    rounds: Sequence[Round]
+    worth: float
+    missed: float
+
+
+def settled(model: Model, goals: Sequence[str]) -> Settled | None:
+    """Measurable amounts near the continuous problem's, where the goals are the usual ones and there is
+    much to choose from; None otherwise."""
+    if not usual(model) or few(model) or model.problem.gap == 0:
+        return None
+    rounds = supports(model, goals)
+    if not rounds:
+        return None
+    missed = _least_missed(model, goals)
+    settler = Settler(ground_of(model, missed))
+    starts: dict[frozenset[int], Round] = {}
+    for one in sorted(rounds, key=lambda r: r.worth):
+        starts.setdefault(one.items, one)
+    ends = [settler.settle(one.grams) for one in list(starts.values())[:STARTS]]
+    swaps = frozenset(j for j, c in enumerate(model.problem.candidates) if c.instead_of is not None)
+    if any(swaps & r.items for r in starts.values()):
+        # Her own foods first: how far one comes without putting others in their place.
+        own = supports(model, goals, swaps)
+        if own:
+            ends.append(settler.settle(min(own, key=lambda r: r.worth).grams))
+    worth = min(r.worth for r in rounds)
+    grams, cost = min(ends, key=lambda end: end[1])
+    grams, cost = settler.without_each(grams, cost, _enough(worth))
+    solution = solution_at(model, goals, grams, worth) if cost < HARD else NOTHING
+    return _followed(model, goals, Settled(solution, settler, rounds, worth, missed))
+
+
+def _followed(model: Model, goals: Sequence[str], found: Settled) -> Settled:
+    """Advice that costs little of the shape is followed, not left within what may be given up of it."""
+    best = found.solution
+    if best.grams is None or goal_value(model, "advice", best.grams) <= found.missed + AS_GOOD:
+        return found
+    grams, cost = found.settler.settle(best.grams, leave=found.missed)
+    if cost >= HARD:
+        return found
+    strict = solution_at(model, goals, grams, found.worth)
+    near = good_shape(strict, found.worth) or distance(strict) <= distance(best) + GOOD_SHAPE
+    if near and as_good(model, goals, strict, {}):
+        return replace(found, solution=strict)
+    return found
+
+
+def searched(
+    model: Model, goals: Sequence[str], found: Settled, cancelled: Cancelled | None = None
+) -> Solution:
+    """What the solver finds beside what small moves did, if it is better: of what they used and the continuous problem
+    did, and of everything where that leaves the energy, a minimum or an advice short of what can be had."""
+    best = found.solution
+    for items in _around(model, found):
+        tried = _tried(model, goals, found, items, best, cancelled)
+        if rank(model, tried) < rank(model, best):
+            best = tried
+        if tried.state == "cancelled":
+            return replace(best, state="cancelled")
+        if as_good(model, goals, best, model.problem.room):
+            break
+    return _followed(model, goals, replace(found, solution=best)).solution
+
+
+def _around(model: Model, found: Settled) -> Iterator[frozenset[int]]:
+    added = [j for j, c in enumerate(model.problem.candidates) if c.line is None]
+    grams = found.solution.grams
+    used = frozenset(j for j in added if grams is not None and grams[j] > 0)
+    narrow = used.union(*(r.items for r in found.rounds))
+    yield narrow
+    yield frozenset(added) if len(added) <= WIDE else narrow | _promising(model, added)
+
+
+def _promising(model: Model, added: Sequence[int]) -> frozenset[int]:
+    """The added items that would cost least beside the continuous problem's, as much as there may be of them."""
+    outcome = Solver(model, relaxed=True).minimise(_merged(model), SECONDS)
+    if outcome.column_dual is None:
+        return frozenset(added)
+    most = np.array([model.rooms.get(j, 0.0) for j in added])
+    columns = [int(np.flatnonzero(model.amounts[j])[0]) for j in added]
+    per_gram = outcome.column_dual[columns] / model.amounts[added, columns]
+    order = np.argsort(per_gram * most, kind="stable")[:WIDE]
+    return frozenset(added[int(i)] for i in order)
+
+
+def _merged(model: Model) -> FloatArray:
+    """The goals in one, but for the advice, of which some may be missed."""
+    goals = model.objectives
+    merged: FloatArray = goals["near"] + ENERGY * goals["energy"] + MINIMUM * goals["minimums"]
+    return merged
+
+
+def _tried(
+    model: Model,
+    goals: Sequence[str],
+    found: Settled,
+    items: frozenset[int],
+    best: Solution,
+    cancelled: Cancelled | None,
+) -> Solution:
+    """The solver's answer of these items, settled."""
+    # A node over more items takes longer.
+    nodes = int(model.problem.nodes * min(1.0, MANY / max(len(items), 1)))
+    solver = Solver(
+        model, opened=closed(model, items), cancelled=cancelled, nodes=nodes, local=False
+    )
+    advice = model.objectives["advice"]
+    start = best.columns
+    if advice.any():
+        leave = found.settler.ground.leave
+        over = solver.soft_row(leave, ADVICE)
+        for column in np.flatnonzero(advice).tolist():
+            solver.coefficient(over, column, float(advice[column]))
+        if start is not None:
+            start = np.append(start, max(0.0, float(advice @ start) - leave))
+    outcome = solver.minimise(_merged(model), model.problem.time_limit_s, start)
+    if outcome.columns is None:
+        return Solution(_state(outcome), None, None, (), np.nan)
+    grams, _ = found.settler.settle(grams_at(model, outcome.columns))
+    ends = [grams_at(model, outcome.columns), grams]
+    tried = min(
+        (solution_at(model, goals, end, found.worth) for end in ends),
+        key=lambda one: rank(model, one),
+    )
+    return replace(tried, state=_state(outcome))
+
+
+def _state(outcome: Outcome) -> str:
+    if outcome.state == "cancelled":
+        return "cancelled"
+    if outcome.columns is not None:
+        return "solved"
+    return "impossible" if outcome.state == "infeasible" else "time-limit"
+
+
+def nearby(model: Model, other: Solution) -> Solution | None:
+    """A solution by small moves alone, from amounts of the continuous problem and from those of another solution of the
+    same candidates, in what comes before the shape of a recipe no worse; None where the goals are not the usual ones.
+    It has no columns: nothing is begun from it."""
+    goals = goals_of(model)
+    if not usual(model) or other.grams is None:
+        return None
+    reached = {p.goal: p.value for p in other.passes}
+    settler = Settler(ground_of(model, reached.get("advice", 0.0)))
+    rounds = supports(model, goals, reached=reached, most=LOOKED_ROUND)
+    starts = [other.grams, *(r.grams for r in sorted(rounds, key=lambda r: r.worth)[:1])]
+    grams, cost = min((settler.settle(start) for start in starts), key=lambda end: end[1])
+    worth = min((r.worth for r in rounds), default=0.0)
+    if cost >= HARD:
+        return None
+    passes = passes_at(model, goals, grams, worth)
+    return Solution("solved", grams, None, passes, goal_value(model, "minimums", grams))
+
+
+def _least_missed(model: Model, goals: Sequence[str]) -> float:
+    """What of the advice no amounts can follow, the goals before it held."""
+    if "advice" not in goals:
+        return 0.0
+    solver = Solver(model, relaxed=True)
+    for goal in goals[: goals.index("advice")]:
+        found = solver.minimise(model.objectives[goal], SECONDS)
+        if found.columns is None:
+            return 0.0
+        solver.hold(model.objectives[goal], found.value + HELD)
+    return max(0.0, solver.minimise(model.objectives["advice"], SECONDS).value)
+
+
+def _enough(worth: float) -> float:
+    """What measurable amounts can be expected to come to where amounts without steps come to `worth`."""
+    return worth + max(GOOD_SHAPE, worth / 4)

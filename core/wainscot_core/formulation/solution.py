@@ -1,0 +1,157 @@
+"""A solution of the goals, and what makes one better than another."""
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..facts.foods import FloatArray
+from .goals import goal_value
+from .model import Model
+from .solver import Solver
+
+# What a later goal may always give up of an earlier one: rounding.
+HELD = 1e-7
+# Goals that no other shape of the recipe is worth, and how near the continuous problem they must come.
+MUST = ("energy", "minimums", "advice")
+AS_GOOD = 1e-3
+SECONDS = 30.0
+# How much further from the recipe than the continuous problem is not worth more search.
+GOOD_SHAPE = 0.25
+SEARCHED = 1.6
+# A shape that lies within this of the continuous one counts as proved.
+PROVED_GAP = 0.25
+
+Progress = Callable[[int, int, str], None]
+
+
+@dataclass(frozen=True)
+class Pass:
+    """One goal's result: its value by plain arithmetic, whether it was proved best, the seconds.
+
+    solved_again: the solver's own value was not that of its amounts (or worse than what was known
+    already), so the pass was solved once more without presolve.
+    """
+
+    goal: str
+    value: float
+    proved: bool
+    gap: float
+    seconds: float
+    solved_again: bool = False
+
+
+@dataclass(frozen=True)
+class Solution:
+    """The last solution of the passes.
+
+    state: solved, impossible (an upper limit, a bound or the energy cannot be held), time-limit
+    (nothing found in time) or cancelled. grams: (C,) as weighed; None when nothing was found.
+    """
+
+    state: str
+    grams: FloatArray | None
+    columns: FloatArray | None
+    passes: tuple[Pass, ...]
+    shortfall: float
+
+
+NOTHING = Solution("impossible", None, None, (), float("nan"))
+
+
+def goals_of(model: Model) -> list[str]:
+    """The goals that anything can be done about."""
+    return [g for g in model.problem.goals if np.any(model.objectives[g])]
+
+
+def usual(model: Model) -> bool:
+    """Whether the energy, the minimums and the advice come first, in this order, and staying near the recipe
+    after them."""
+    goals = goals_of(model)
+    if "near" not in goals:
+        return False
+    at = goals.index("near")
+    return goals[:at] == [g for g in MUST if g in goals[:at]] and not set(goals[at + 1 :]) - {
+        "cost"
+    }
+
+
+def solution_at(model: Model, goals: Sequence[str], grams: FloatArray, worth: float) -> Solution:
+    """Grams as a solution, with each goal's value and how far the shape is from the continuous one."""
+    passes, columns = passes_at(model, goals, grams, worth), columns_at(model, grams)
+    return Solution("solved", grams, columns, passes, goal_value(model, "minimums", grams))
+
+
+def passes_at(
+    model: Model, goals: Sequence[str], grams: FloatArray, worth: float
+) -> tuple[Pass, ...]:
+    """What the goals come to at (C,) grams."""
+    passes = []
+    for goal in goals:
+        value = goal_value(model, goal, grams)
+        gap = max(0.0, value - worth) / value if goal == "near" and value > 0 else 0.0
+        passes.append(Pass(goal, value, gap <= PROVED_GAP, gap, 0.0))
+    return tuple(passes)
+
+
+def good_shape(found: Solution, worth: float) -> bool:
+    """Whether a recipe is near enough to what amounts without steps reach that a search finds little."""
+    return found.grams is not None and distance(found) <= SEARCHED * worth + GOOD_SHAPE
+
+
+def distance(found: Solution) -> float:
+    """How far a solution is from the recipe; 0 where that was not asked."""
+    return next((p.value for p in reversed(found.passes) if p.goal == "near"), 0.0)
+
+
+def rank(model: Model, found: Solution) -> tuple[float, ...]:
+    """What makes one solution better than another: its goals in order, each to what can be told apart.
+    What may give way to later goals is told apart only beyond that."""
+    if found.columns is None:
+        return (np.inf,)
+    room = model.problem.room
+    return tuple(round(max(0.0, p.value - room.get(p.goal, 0.0)), 3) for p in found.passes)
+
+
+def as_good(model: Model, goals: Sequence[str], found: Solution, room: Mapping[str, float]) -> bool:
+    """Whether the energy, the minimums and the advice are where the continuous problem has them, but for `room`, what
+    may be given up of each."""
+    if found.columns is None:
+        return False
+    solver = Solver(model, relaxed=True)
+    for goal in goals:
+        if goal not in MUST:
+            continue
+        objective = model.objectives[goal]
+        bound = solver.minimise(objective, SECONDS)
+        reached = next((p.value for p in found.passes if p.goal == goal), np.inf)
+        most = bound.value * (1 + AS_GOOD) + AS_GOOD + room.get(goal, 0.0)
+        if bound.columns is None or reached > most:
+            return False
+        solver.hold(objective, reached + HELD)
+    return True
+
+
+def columns_at(model: Model, grams: FloatArray) -> FloatArray | None:
+    """The columns of the programme at (C,) grams, None where a row or a bound does not allow them."""
+    held: dict[int, tuple[float, float]] = {}
+    for j, c in enumerate(model.problem.candidates):
+        steps, *kept = np.flatnonzero(model.amounts[j]).tolist()
+        count = float(grams[j]) / float(model.amounts[j, steps])
+        stays = bool(kept) and abs(float(grams[j]) - c.current_grams) < 1e-6
+        held[steps] = (0.0, 0.0) if stays else (count, count)
+        for column in kept:
+            held[column] = (1.0, 1.0) if stays else (0.0, 0.0)
+        if j in model.present:
+            there = float(grams[j] > 0)
+            held[model.present[j]] = (there, there)
+    return (
+        Solver(model, relaxed=True, opened=held).minimise(model.objectives["near"], SECONDS).columns
+    )
+
+
+def grams_at(model: Model, columns: FloatArray) -> FloatArray:
+    """(C,) grams of a solution, without the solver's dust."""
+    grams: FloatArray = model.amounts @ columns
+    grams[np.abs(grams) < 1e-9] = 0.0
+    return grams
