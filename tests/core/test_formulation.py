@@ -188,8 +188,8 @@ def nearness(problem: Problem, pairs: list[tuple[Candidate, float]], energy: flo
         by_energy, by_weight = c.current_grams * kcal / brought, c.current_grams / weighed
         moved.append((g / c.current_grams, (by_energy + by_weight) / 2))
         if by_energy >= rules.kept_from:
-            part = g * kcal / problem.kcal
-            worth += rules.kept_cost * max(0.0, by_energy / 2 - part, part - 2 * by_energy)
+            part, share = g * kcal / problem.kcal, by_energy * energy
+            worth += rules.kept_cost * max(0.0, share / 2 - part, part - 2 * share)
     for c, g in pairs:
         if c.line is None and g > 0:
             worth += rules.supplement + rules.dose * g / c.high_grams

@@ -40,7 +40,9 @@ STARTS = 3
 LOOKED_ROUND = 3
 # From so many items on the solver is let to look at fewer places.
 MANY = 40
-# It looks at no more than this at once.
+# For a better shape alone it looks at this part of them.
+FOR_SHAPE = 3
+# It looks at no more items than this at once.
 WIDE = 80
 
 
@@ -104,8 +106,12 @@ def searched(
     """What the solver finds beside what small moves did, if it is better: of what they used and the continuous problem
     did, and of everything where that leaves the energy, a minimum or an advice short of what can be had."""
     best = found.solution
+    nodes = model.problem.nodes
+    if as_good(model, goals, best, model.problem.room):
+        # Only the shape could be better, and that is told apart soon or not at all.
+        nodes = nodes // FOR_SHAPE
     for items in _around(model, found):
-        tried = _tried(model, goals, found, items, best, cancelled)
+        tried = _tried(model, goals, replace(found, solution=best), items, nodes, cancelled)
         if rank(model, tried) < rank(model, best):
             best = tried
         if tried.state == "cancelled":
@@ -148,17 +154,17 @@ def _tried(
     goals: Sequence[str],
     found: Settled,
     items: frozenset[int],
-    best: Solution,
+    nodes: int,
     cancelled: Cancelled | None,
 ) -> Solution:
     """The solver's answer of these items, settled."""
     # A node over more items takes longer.
-    nodes = int(model.problem.nodes * min(1.0, MANY / max(len(items), 1)))
+    nodes = int(nodes * min(1.0, MANY / max(len(items), 1)))
     solver = Solver(
         model, opened=closed(model, items), cancelled=cancelled, nodes=nodes, local=False
     )
     advice = model.objectives["advice"]
-    start = best.columns
+    start = found.solution.columns
     if advice.any():
         leave = found.settler.ground.leave
         over = solver.soft_row(leave, ADVICE)

@@ -136,8 +136,8 @@ def cap_coefficients(problem: Problem, cap: Cap) -> FloatArray:
 def shape_value(problem: Problem, grams: FloatArray, weights: Weights | None = None) -> float:
     """How far (C,) grams are from the recipe's shape, at the factor that suits them best."""
     rules, weights = problem.shape, weights or weights_of(problem)
-    off = abs(float(problem.contents.kcal @ grams) / problem.kcal - 1)
-    worth = rules.energy * max(0.0, off - energy_now(problem))
+    fed = float(problem.contents.kcal @ grams) / problem.kcal
+    worth = rules.energy * max(0.0, abs(fed - 1) - energy_now(problem))
     worth += float(price_cost(problem) @ grams)
     ratios, shares = [], []
     for j, (c, part) in enumerate(zip(problem.candidates, weights.part, strict=True)):
@@ -146,7 +146,7 @@ def shape_value(problem: Problem, grams: FloatArray, weights: Weights | None = N
             there = x + sum(k * float(grams[i]) for i, k in weights.stands_for.get(j, {}).items())
             ratios.append(there / c.current_grams)
             shares.append(float(weights.share[j]))
-            worth += rules.kept_cost * _beyond(problem, weights, j, there)
+            worth += rules.kept_cost * _beyond(problem, weights, j, there, fed)
         elif part is Part.SUPPLEMENT_LINE:
             size = max(c.current_grams, c.increment.grams)
             worth += rules.supplement_line * abs(x - c.current_grams) / size
@@ -188,11 +188,12 @@ def best_factor(problem: Problem, ratios: FloatArray, shares: FloatArray) -> flo
     return float(factors[np.argmin(shares @ cost)])
 
 
-def _beyond(problem: Problem, weights: Weights, j: int, grams: float) -> float:
-    """By how much of the energy a main line leaves half to double of its share."""
+def _beyond(problem: Problem, weights: Weights, j: int, grams: float, fed: float) -> float:
+    """By how much of the energy a main line leaves half to double of its share. fed: the energy of all, of what is asked
+    for."""
     least, most = kept_between(problem, weights, j)
     share = float(problem.contents.kcal[j]) * grams / problem.kcal
-    return max(0.0, least - share, share - most)
+    return max(0.0, least * fed - share, share - most * fed)
 
 
 def kept_between(problem: Problem, weights: Weights, j: int) -> tuple[float, float]:
@@ -225,12 +226,13 @@ def shape_terms(
     factor = column(rules.scale_least, rules.scale_most)
     for j, price in enumerate(price_cost(problem).tolist()):
         add(expression[j], price)
-    energy: dict[int, float] = {}
+    fed = column(0.0, INFINITY)
+    energy = {fed: -1.0}
+    for terms, kcal in zip(expression, problem.contents.kcal.tolist(), strict=True):
+        for at, value in terms.items():
+            energy[at] = energy.get(at, 0.0) + value * kcal / problem.kcal
+    row(energy, 0.0, 0.0)
     for j, (c, part) in enumerate(zip(problem.candidates, weights.part, strict=True)):
-        for at, value in expression[j].items():
-            energy[at] = (
-                energy.get(at, 0.0) + value * float(problem.contents.kcal[j]) / problem.kcal
-            )
         if part in {Part.LINE, Part.REPLACED} and c.current_grams > 0:
             there = dict(expression[j])
             for i, grams in weights.stands_for.get(j, {}).items():
@@ -249,8 +251,8 @@ def shape_terms(
                     at: value * float(problem.contents.kcal[j]) / problem.kcal
                     for at, value in there.items()
                 }
-                row({**mine, beyond: 1.0}, least, INFINITY)
-                row({**mine, beyond: -1.0}, -INFINITY, most)
+                row({**mine, fed: -least, beyond: 1.0}, 0.0, INFINITY)
+                row({**mine, fed: -most, beyond: -1.0}, -INFINITY, 0.0)
                 add({beyond: rules.kept_cost}, 1.0)
         elif part is Part.SUPPLEMENT_LINE:
             away = column(0.0, INFINITY)
@@ -261,18 +263,18 @@ def shape_terms(
             add(expression[j], gram_cost(problem, part, j))
             add({present[j]: count_cost(problem, c)}, 1.0)
     under, over = column(0.0, INFINITY), column(0.0, INFINITY)
-    row({**energy, under: 1.0}, 1.0 - energy_now(problem), INFINITY)
-    row({**energy, over: -1.0}, -INFINITY, 1.0 + energy_now(problem))
+    row({fed: 1.0, under: 1.0}, 1.0 - energy_now(problem), INFINITY)
+    row({fed: 1.0, over: -1.0}, -INFINITY, 1.0 + energy_now(problem))
     add({under: rules.energy, over: rules.energy}, 1.0)
     for cap in problem.caps:
         if cap.gives:
             excess = column(0.0, INFINITY)
-            terms: dict[int, float] = {excess: -1.0}
+            passed: dict[int, float] = {excess: -1.0}
             coefficients = cap_coefficients(problem, cap)
             for member in np.flatnonzero(coefficients).tolist():
                 for at, value in expression[member].items():
-                    terms[at] = terms.get(at, 0.0) + float(coefficients[member]) * value
-            row(terms, -INFINITY, 0.0)
+                    passed[at] = passed.get(at, 0.0) + float(coefficients[member]) * value
+            row(passed, -INFINITY, 0.0)
             add({excess: rules.cap_cost}, 1.0)
     return cost
 

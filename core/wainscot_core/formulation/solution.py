@@ -16,9 +16,11 @@ HELD = 1e-7
 MUST = ("energy", "minimums", "advice")
 AS_GOOD = 1e-3
 SECONDS = 30.0
-# How much further from the recipe than the continuous problem is not worth more search.
+# How much further from the recipe than the continuous problem is not worth more search: so many times, and so much.
+SEARCHED = 1.35
+SEARCHED_ROOM = 0.15
+# What is as near as makes no difference to a kitchen.
 GOOD_SHAPE = 0.25
-SEARCHED = 1.6
 # A shape that lies within this of the continuous one counts as proved.
 PROVED_GAP = 0.25
 
@@ -96,7 +98,7 @@ def passes_at(
 
 def good_shape(found: Solution, worth: float) -> bool:
     """Whether a recipe is near enough to what amounts without steps reach that a search finds little."""
-    return found.grams is not None and distance(found) <= SEARCHED * worth + GOOD_SHAPE
+    return found.grams is not None and distance(found) <= SEARCHED * worth + SEARCHED_ROOM
 
 
 def distance(found: Solution) -> float:

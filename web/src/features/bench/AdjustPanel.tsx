@@ -54,7 +54,8 @@ export function AdjustPanel({
   const early = useRef(false);
   // biome-ignore lint/correctness/useExhaustiveDependencies: once, when the choices come
   useLayoutEffect(() => {
-    go.current?.focus();
+    // It stands at the foot whatever is scrolled to.
+    go.current?.focus({ preventScroll: true });
     if (!choices.isSuccess || !early.current) return;
     early.current = false;
     if (!disabled && !running) start();
@@ -209,15 +210,17 @@ function GoButton({
   onGo: () => void;
 }) {
   return (
-    <Button
-      ref={innerRef}
-      kind="solid"
-      disabled={running || disabled}
-      onClick={onGo}
-      className="justify-center"
-    >
-      {running ? "Working…" : "Find the amounts"}
-    </Button>
+    <div className="sticky -bottom-2 z-10 flex flex-col bg-paper py-2">
+      <Button
+        ref={innerRef}
+        kind="solid"
+        disabled={running || disabled}
+        onClick={onGo}
+        className="justify-center"
+      >
+        {running ? "Working…" : "Find the amounts"}
+      </Button>
+    </div>
   );
 }
 

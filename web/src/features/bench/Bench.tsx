@@ -16,6 +16,7 @@ import { focusWork } from "~/ui";
 import { Page } from "~/ui/Page";
 import { AskBeforeAdding } from "./AskBeforeAdding";
 import { BenchBar } from "./BenchBar";
+import { aheadOf } from "./Bounds";
 import { type BenchLine, type Content, lineOf } from "./editor";
 import { ShortcutsDialog, useBenchKeys } from "./keyboard";
 import { Lines } from "./Lines";
@@ -163,6 +164,7 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
   );
   const fit = !bench.stale && bench.errors.size === 0;
   const live = useLive(recipe.id, adjust, bench.typed, content, allowed, adjusting && fit);
+  const ahead = useMemo(() => aheadOf(live), [live]);
   const bounding = useBounding(adjust, adjusting);
   const shownIf = (part: Pane) => (part === pane ? "flex" : "hidden wide:flex");
   const { typed } = bench;
@@ -234,6 +236,7 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
                 lines={content.lines}
                 analysis={analysis}
                 errors={bench.errors}
+                ahead={ahead}
                 tones={tones}
                 saving={bench.saving}
                 stale={bench.stale !== ""}

@@ -75,7 +75,7 @@ export function Bounds({
   );
 }
 
-/** What the bounds come to. */
+/** What the bounds come to; the new amounts stand in the lines, and here where the lines are not beside it. */
 export function LiveResult({ live, lines }: { live: Live; lines: readonly BenchLine[] }) {
   const { answer, error } = live;
   return (
@@ -90,29 +90,57 @@ export function LiveResult({ live, lines }: { live: Live; lines: readonly BenchL
           <p role="status">
             <b>{verdictOf(answer)}</b>{" "}
             <span className="text-soft">
+              {number(answer.kcal)} kcal a day,{" "}
               {answer.settled
-                ? "In amounts that can be measured."
-                : "Not yet in measurable amounts."}
+                ? "in amounts that can be measured."
+                : "not yet in measurable amounts."}
             </span>
           </p>
-          <ul className="mt-1 text-data">
-            {answer.amounts
-              .filter((a) => Math.abs(a.after_grams - a.before_grams) > 0.05)
-              .map((a) => (
-                <li key={`${a.line} ${a.food}`} className="flex justify-between gap-2">
-                  <span className="truncate">{spelled(a.name)}</span>
-                  <span className="shrink-0">
-                    {a.line === null ? "" : `${lines[a.line]?.text} → `}
-                    {answer.settled ? a.after || "out" : `≈ ${foodWeight(a.after_grams)}`}
-                  </span>
-                </li>
-              ))}
+          <ul className="mt-1 text-data wide:hidden">
+            {answer.amounts.filter(differs).map((a) => (
+              <li key={`${a.line} ${a.food}`} className="flex justify-between gap-2">
+                <span className="truncate">{spelled(a.name)}</span>
+                <span className="shrink-0">
+                  {a.line === null ? "" : `${lines[a.line]?.text} → `}
+                  {amountOf(answer, a)}
+                </span>
+              </li>
+            ))}
           </ul>
-          <p className="mt-1 text-data text-soft">{number(answer.kcal)} kcal a day</p>
         </>
       )}
     </section>
   );
+}
+
+type LiveAmount = LiveAnswer["amounts"][number];
+
+function differs(amount: LiveAmount): boolean {
+  return Math.abs(amount.after_grams - amount.before_grams) > 0.05;
+}
+
+function amountOf(answer: LiveAnswer, amount: LiveAmount): string {
+  if (amount.after_grams <= 0) return "out";
+  return answer.settled ? amount.after || "out" : `≈ ${foodWeight(amount.after_grams)}`;
+}
+
+/** What is to come: by position what a line would be, and what would be added. */
+export interface Ahead {
+  lines: ReadonlyMap<number, string>;
+  added: readonly { food: string; name: string; amount: string }[];
+}
+
+/** What the bounds would make of the lines; null for nothing. */
+export function aheadOf({ answer }: Live): Ahead | null {
+  if (!answer) return null;
+  const lines = new Map<number, string>();
+  const added: Ahead["added"][number][] = [];
+  for (const amount of answer.amounts.filter(differs)) {
+    const text = amountOf(answer, amount);
+    if (amount.line === null) added.push({ food: amount.food, name: amount.name, amount: text });
+    else lines.set(amount.line, text);
+  }
+  return { lines, added };
 }
 
 export function verdictOf(answer: LiveAnswer): string {

@@ -18,6 +18,7 @@ import { ClashAt } from "~/shared/saving/SavingNote";
 import type { Saving } from "~/shared/saving/useDraft";
 import { Swatch } from "~/shared/wall/Swatch";
 import { OTHERS } from "~/shared/wall/tones";
+import type { Ahead } from "./Bounds";
 import type { Action, BenchLine } from "./editor";
 
 type LineError = TypedAnalysis["line_errors"][number];
@@ -27,6 +28,7 @@ export function Lines({
   lines,
   analysis,
   errors,
+  ahead,
   tones,
   saving,
   stale,
@@ -39,6 +41,8 @@ export function Lines({
   lines: BenchLine[];
   analysis: TypedAnalysis | undefined;
   errors: ReadonlyMap<number, LineError>;
+  /** What is asked for would make of them, while that is looked at. */
+  ahead: Ahead | null;
   /** What each food is drawn in. */
   tones: Readonly<Record<string, string>>;
   saving: Saving;
@@ -94,6 +98,7 @@ export function Lines({
                   computed={computedOf(analysis, line, i)}
                   last={lines.length - 1}
                   error={errors.get(i)}
+                  ahead={ahead?.lines.get(i)}
                   tone={tones[line.food] ?? OTHERS}
                   // What the analysis says of the amount is said there; this is what else keeps it from
                   // being stored.
@@ -109,6 +114,9 @@ export function Lines({
               );
             })}
           </SortableContext>
+          {ahead?.added.map((one) => (
+            <Coming key={one.food} {...one} />
+          ))}
         </tbody>
         {analysis && <Sums analysis={analysis} priced={priced} />}
       </table>
@@ -144,6 +152,8 @@ interface RowProps {
   last: number;
   computed: Computed;
   error: LineError | undefined;
+  /** The amount it would have. */
+  ahead: string | undefined;
   tone: string;
   /** Why the line cannot be stored. */
   refused: string | undefined;
@@ -173,6 +183,7 @@ const LineRow = memo(function LineRow({
   computed,
   last,
   error,
+  ahead,
   tone,
   refused,
   clash,
@@ -277,6 +288,7 @@ const LineRow = memo(function LineRow({
           onKeyDown={onKeyDown}
           className="w-full"
         />
+        {ahead && <p className="figure text-data text-verdigris">→ {ahead}</p>}
       </td>
       <td
         className="figure px-2 text-right max-mid:order-1 max-mid:text-left"
@@ -331,6 +343,19 @@ const LineRow = memo(function LineRow({
     </tr>
   );
 }, sameRow);
+
+/** A food that would be added. */
+function Coming({ name, amount }: { name: string; amount: string }) {
+  return (
+    <tr className="border-line border-b text-verdigris max-mid:flex max-mid:gap-2">
+      <td className="text-center">+</td>
+      <td>{spelled(name)}</td>
+      <td className="figure px-2" colSpan={7}>
+        {amount}
+      </td>
+    </tr>
+  );
+}
 
 /** Why an amount is not taken, with the ways it can be read. */
 function WhatIsWrong({
