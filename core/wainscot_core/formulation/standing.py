@@ -22,12 +22,13 @@ class Unproven:
 
 @dataclass(frozen=True, kw_only=True)
 class Standing:
-    """Names of what is short and over, what is not proven, and the names of those minimums that hold only as
-    long as estimates do."""
+    """Names of what is short and over, what is not proven, the names of what holds but lies off an advice, and of those
+    minimums that hold only as long as estimates do."""
 
     short: tuple[str, ...]
     over: tuple[str, ...]
     unproven: tuple[Unproven, ...]
+    off_advice: tuple[str, ...]
     on_estimates: tuple[str, ...]
 
 
@@ -39,7 +40,10 @@ def standing_of(dossier: Dossier) -> Standing:
     over: list[str] = []
     unproven: list[Unproven] = []
     estimates: list[str] = []
+    advised: list[str] = []
     for verdict in judge(sums, dossier.requirements, dossier.policy):
+        if verdict.status is Status.OFF_ADVICE:
+            advised.append(name(verdict.key))
         if verdict.status is Status.SHORT:
             short.append(name(verdict.key))
         elif verdict.status in TOO_MUCH:
@@ -53,6 +57,8 @@ def standing_of(dossier: Dossier) -> Standing:
         ):
             estimates.append(name(verdict.key))
     for found in judge_ratios(sums, dossier.requirements):
+        if found.status is Status.OFF_ADVICE:
+            advised.append(found.ratio.name)
         if found.status is Status.SHORT:
             short.append(found.ratio.name)
         elif found.status in TOO_MUCH:
@@ -64,6 +70,7 @@ def standing_of(dossier: Dossier) -> Standing:
         short=tuple(short),
         over=tuple(over),
         unproven=tuple(unproven),
+        off_advice=tuple(advised),
         on_estimates=tuple(estimates),
     )
 

@@ -135,7 +135,7 @@ def _kcal_a_day(dossier: Dossier) -> float:
 
 
 def standing_words(stands: Standing | None) -> str:
-    """What is not proven and through what, and what rests on estimates; "" for neither."""
+    """What is not proven and through what, what lies off an advice, and what rests on estimates; "" for none."""
     if stands is None:
         return ""
     words = ""
@@ -145,6 +145,9 @@ def standing_words(stands: Standing | None) -> str:
         because = f", because of {listed(tuple(lines))}" if lines else ""
         names = listed(tuple(u.name for u in stands.unproven))
         words += f" {limits} not proven ({names}){because}."
+    if stands.off_advice:
+        lies = "1 lies" if len(stands.off_advice) == 1 else f"{len(stands.off_advice)} lie"
+        words += f" {lies} off an advice ({listed(stands.off_advice)})."
     if stands.on_estimates:
         count = len(stands.on_estimates)
         rests = "1 minimum rests" if count == 1 else f"{count} minimums rest"

@@ -3447,13 +3447,14 @@ export interface components {
             name: string;
         };
         /**
-         * @description Names of what is short and over, what is not proven, and the names of those minimums that hold only as
-         *     long as estimates do.
+         * @description Names of what is short and over, what is not proven, the names of what holds but lies off an advice, and of those
+         *     minimums that hold only as long as estimates do.
          */
         Standing: {
             short: string[];
             over: string[];
             unproven: components["schemas"]["Unproven"][];
+            off_advice: string[];
             on_estimates: string[];
         };
         /**

@@ -55,6 +55,10 @@ export function summary(answer: Answer): string {
   if (cost != null) {
     parts.push(`${money(cost)} a day${unpriced ? `, ${unpriced} unpriced` : ""}`);
   }
+  const advised = answer.stands?.off_advice ?? [];
+  if (advised.length > 0) {
+    parts.push(`off advice: ${advised.map(spelled).join(", ")}`);
+  }
   return parts.join(", ");
 }
 
