@@ -216,3 +216,24 @@ def test_a_supplement_is_judged_by_what_it_holds_not_as_a_food(facts: Reference)
     case = read_case(facts, data)
     carbonate = facts.library.food("supp:calcium-carbonate")
     assert why_unfit(carbonate, case.avoid) == ""
+
+
+@pytest.mark.parametrize(
+    ("supplement", "ruled_out"),
+    [
+        ("supp:fish-oil", True),
+        ("supp:fish-oil-capsule", True),
+        ("supp:bone-meal", True),
+        # Its shell is gelatin.
+        ("supp:taurine-capsule-500", True),
+        ("supp:taurine", False),
+        ("supp:algal-oil", False),
+        ("supp:eggshell-powder", False),
+    ],
+)
+def test_a_vegetarian_has_no_supplement_made_of_animals(
+    facts: Reference, supplement: str, ruled_out: bool
+) -> None:
+    told = [f for f in _told(facts, supplement, ["vegetarian:adult"]) if f.food == supplement]
+    assert bool(told) is ruled_out and all(f.level is Level.BLOCK for f in told)
+    assert not _told(facts, supplement, ["working:endurance"])

@@ -169,6 +169,16 @@ def test_useful_most_leaves_lines_alone(facts: Reference) -> None:
     assert line.line == 4 and line.high_grams >= 9
 
 
+def test_what_is_advised_can_be_added_in_an_amount_that_can_be_measured(facts: Reference) -> None:
+    """250 mg of taurine per 1000 kcal are advised; the least powder is a quarter of a spoon of 3.5 g."""
+    targets = {"standard": "nrc-2006", "conditions": [{"id": "vegetarian", "stage": "adult"}]}
+    problem = problem_for(facts, case_of(facts, PLAIN, targets=targets))
+    taurine = next(c for c in problem.candidates if c.food.id == "supp:taurine")
+    assert taurine.high_grams >= taurine.least_grams == pytest.approx(0.875)
+    every = [c for c in problem.candidates if c.line is None and c.is_supplement]
+    assert all(c.high_grams >= c.least_grams for c in every)
+
+
 @given(st.integers(1, 400))
 def test_a_written_amount_of_eighths_reads_back(eighths: int) -> None:
     increment = Increment(0.5, "tsp", 0.125)

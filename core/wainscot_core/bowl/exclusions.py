@@ -8,7 +8,7 @@ from typing import Any
 from ..facts.allergens import AllergenWords
 from ..facts.foods import Food
 from ..facts.hazards import Hazards
-from ..targets.food_rules import FoodRule, OnFood, on_food
+from ..targets.food_rules import FoodRule, OnFood, on_food, on_supplement
 from ..targets.food_rules import Verdict as RuleVerdict
 
 
@@ -134,9 +134,9 @@ def why_ruled_out(food: Food, avoid: Avoidance) -> str:
 def why_unfit(food: Food, avoid: Avoidance) -> str:
     """Why a food is not suggested: excluded, or ruled out by a condition; "" when it may be."""
     why = why_excluded(food, avoid) or avoid.not_suggested.get(food.id, "")
-    if why or food.is_supplement:
+    if why:
         return why
-    said = on_food(avoid.food_rules, food.attributes)
+    said = said_of(food, avoid)
     rule = said.kept_out
     if rule is None:
         return ""
@@ -150,8 +150,10 @@ def advised_against(food: Food, avoid: Avoidance) -> str:
 
 
 def said_of(food: Food, avoid: Avoidance) -> OnFood:
-    """What the conditions say of a food; nothing of a supplement, which is judged by its contents."""
-    return OnFood(None, None) if food.is_supplement else on_food(avoid.food_rules, food.attributes)
+    """What the conditions say of a food; of a supplement only by what it is made of."""
+    if food.is_supplement:
+        return on_supplement(avoid.food_rules, food.allergens)
+    return on_food(avoid.food_rules, food.attributes)
 
 
 def _names(food: Food, group: str) -> bool:

@@ -86,8 +86,8 @@ def useful_most(
     kcal: float,
 ) -> list[Candidate]:
     """Added supplements bounded by use: as much as would meet alone every minimum (and recommended
-    value) it brings something of. More of it helps nothing; where a ratio counts its nutrient, as
-    much as the maximum of that nutrient allows.
+    or advised value) it brings something of, and not less than can be measured. More of it helps nothing; where a
+    ratio counts its nutrient, or a minimum rises, as much as the maximum of that nutrient allows.
     """
     ratios = {
         k for r in catalogue.ratios if r.key in requirements.limits for k in (*r.top, *r.bottom)
@@ -96,8 +96,8 @@ def useful_most(
     for key, limit in requirements.limits.items():
         if key not in catalogue:
             continue
-        most = max(limit.minimum or 0.0, limit.recommended or 0.0)
-        if key in ratios:
+        most = max(limit.minimum or 0.0, limit.recommended or 0.0, limit.advised_min or 0.0)
+        if key in ratios or limit.rises:
             most = limit.ceiling or 4 * most
         wanted[catalogue.index(key)] = most
     # What carries the active part is no reason to give more of it.
@@ -107,7 +107,8 @@ def useful_most(
         grams = np.where(contents.low > 0, wanted * kcal / 1000 / contents.low, 0.0).max(axis=1)
     for c, useful in zip(candidates, grams, strict=True):
         if c.line is None and c.is_supplement and useful < c.high_grams:
-            whole = max(np.ceil(useful / c.increment.grams), 1.0) * c.increment.grams
+            least = max(useful, c.least_grams, c.increment.grams)
+            whole = np.ceil(least / c.increment.grams - 1e-9) * c.increment.grams
             c = replace(c, high_grams=min(c.high_grams, float(whole)))
         found.append(c)
     return found

@@ -37,8 +37,8 @@ class CapOf(StrEnum):
 
 @dataclass(frozen=True)
 class FoodRule:
-    """One rule of a condition. stages: empty for all. limit: its cap in words; cap: the same as a share
-    of cap_of, None where another limit of the targets holds it."""
+    """One rule of a condition. stages: empty for all. made_of: source groups, of which a supplement falls under the rule
+    too. limit: its cap in words; cap: the same as a share of cap_of, None where another limit of the targets holds it."""
 
     condition: str
     stages: tuple[str, ...]
@@ -51,6 +51,7 @@ class FoodRule:
     reason: str
     source: str
     confidence: Confidence
+    made_of: frozenset[str]
 
     @property
     def why(self) -> str:
@@ -97,6 +98,13 @@ def on_food(rules: Iterable[FoodRule], of: Attributes) -> OnFood:
     return OnFood(gravest, undecided)
 
 
+def on_supplement(rules: Iterable[FoodRule], groups: Iterable[str]) -> OnFood:
+    """What rules say of a supplement, which is judged by its contents and only here by what it is made of."""
+    mine = frozenset(groups)
+    fits = [r for r in rules if r.made_of & mine]
+    return OnFood(min(fits, key=_grave, default=None), None)
+
+
 def _grave(rule: FoodRule) -> tuple[int, bool]:
     return GRAVEST_FIRST.index(rule.verdict), rule.strength is not Strength.HARD
 
@@ -108,7 +116,7 @@ def read_food_rules(rows: Iterable[Mapping[str, str]]) -> tuple[FoodRule, ...]:
             r["condition"], () if r["stages"] == "all" else tuple(r["stages"].split()), read_rule(r["rule"]),
             Verdict(r["verdict"]), r["limit"], float(r["cap"]) if r["cap"] else None,
             CapOf(r["cap_of"]) if r["cap_of"] else None, Strength(r["strength"]), r["reason"], r["source"],
-            Confidence(r["confidence"]),
+            Confidence(r["confidence"]), frozenset((r["made_of"] or "").split()),
         )
         for r in rows
     )  # fmt: skip
