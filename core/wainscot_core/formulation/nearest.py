@@ -40,8 +40,9 @@ STARTS = 3
 LOOKED_ROUND = 3
 # From so many items on the solver is let to look at fewer places.
 MANY = 40
-# For a better shape alone it looks at this part of them.
-FOR_SHAPE = 3
+# Parts of the effort for what was found, and for everything: where a limit is short, and for the shape alone.
+FOR_LIMITS = (0.6, 1.0)
+FOR_SHAPE = (0.3, 0.3)
 # It looks at no more items than this at once.
 WIDE = 80
 
@@ -106,11 +107,11 @@ def searched(
     """What the solver finds beside what small moves did, if it is better: of what they used and the continuous problem
     did, and of everything where that leaves the energy, a minimum or an advice short of what can be had."""
     best = found.solution
-    nodes = model.problem.nodes
-    if as_good(model, goals, best, model.problem.room):
-        # Only the shape could be better, and that is told apart soon or not at all.
-        nodes = nodes // FOR_SHAPE
-    for items in _around(model, found):
+    # Where only the shape could be better that is told apart soon or not at all.
+    only_shape = as_good(model, goals, best, model.problem.room)
+    parts = FOR_SHAPE if only_shape else FOR_LIMITS
+    for items, part in zip(_around(model, found), parts, strict=True):
+        nodes = int(model.problem.nodes * part)
         tried = _tried(model, goals, replace(found, solution=best), items, nodes, cancelled)
         if rank(model, tried) < rank(model, best):
             best = tried
