@@ -101,6 +101,41 @@ def test_reacts_to_the_meat_but_tolerates_the_organ(facts: Reference) -> None:
     assert why_excluded(LIVER, meat_only) == ""
 
 
+BREAST, RAW_BREAST, CHICKEN_LIVER = "usda:05064", "usda:05062", "usda:05028"
+SKIMMED_FAT = "usda:04542"
+
+
+@pytest.mark.parametrize(
+    ("reaction", "left"),
+    [
+        (Reaction("chicken"), set()),
+        # The food's own name in what is tolerated tolerates nothing else of it.
+        (Reaction("chicken", tolerates="chicken fat"), {SKIMMED_FAT}),
+        (Reaction("chicken", tolerates="the fat, or boiled liver"), {SKIMMED_FAT, CHICKEN_LIVER}),
+        (Reaction("chicken", tolerates="cooked meat"), {BREAST}),
+        # A word that is not known lifts nothing, whatever stands beside it.
+        (Reaction("chicken", tolerates="cooked by her mother"), set()),
+        (Reaction("chicken", tolerates="broth of roasted carcass"), set()),
+        (Reaction("chicken", form="liver"), {BREAST, RAW_BREAST, SKIMMED_FAT}),
+        (Reaction("chicken", form="raw meat"), set()),
+        (Reaction("chicken", form="livery bits"), set()),
+    ],
+)
+def test_a_reaction_leaves_only_what_is_understood(
+    facts: Reference, reaction: Reaction, left: set[str]
+) -> None:
+    avoided = avoid(facts, reaction)
+    foods = {BREAST, RAW_BREAST, CHICKEN_LIVER, SKIMMED_FAT}
+    assert {f for f in foods if not why_excluded(facts.library.food(f), avoided)} == left
+
+
+def test_what_is_not_understood_of_a_reaction_is_said(facts: Reference) -> None:
+    strange = avoid(facts, Reaction("beef", tolerates="hydrolysed"))
+    assert "“hydrolysed” is not understood" in why_excluded(MEAT, strange)
+    twice = avoid(facts, Reaction("beef"), Reaction("beef", tolerates="the organ"))
+    assert why_excluded(LIVER, twice) == "the dog reacts to beef"
+
+
 def test_a_trial_lets_nothing_else_in(facts: Reference) -> None:
     trial = avoid(facts, Reaction("chicken"), trial=True)
     assert why_excluded(MEAT, trial) == "" and why_excluded(RICE, trial) == ""

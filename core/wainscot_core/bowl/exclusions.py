@@ -10,6 +10,7 @@ from ..facts.foods import Food
 from ..facts.hazards import Hazards
 from ..targets.food_rules import FoodRule, OnFood, on_food, on_supplement
 from ..targets.food_rules import Verdict as RuleVerdict
+from .forms import Forms
 
 
 @dataclass(frozen=True)
@@ -21,7 +22,7 @@ class SourceGroups:
     cross: tuple[frozenset[str], ...]
     neutral_classes: frozenset[str]
     source: str
-    organ: re.Pattern[str]
+    forms: Forms
 
     @classmethod
     def from_data(cls, data: dict[str, Any]) -> "SourceGroups":
@@ -32,7 +33,7 @@ class SourceGroups:
             tuple(frozenset(x) for x in data["cross"]),
             frozenset(data["neutral_classes"]),
             data["source"],
-            re.compile(data["organ_words"], re.I),
+            Forms.from_data(data["forms"]),
         )
 
     def crossing(self, groups: Iterable[str]) -> frozenset[str]:
@@ -85,26 +86,10 @@ def reaction_groups(words: AllergenWords, reactions: Sequence[Reaction]) -> dict
     for reaction in reactions:
         groups = words.found_in(reaction.food) or {reaction.food.strip().lower(): ""}
         for group in groups:
-            found[group] = reaction
+            # Of two that name one food the one that leaves nothing counts.
+            if group not in found or not (reaction.form or reaction.tolerates):
+                found[group] = reaction
     return found
-
-
-def _is_form(groups: SourceGroups, food: Food, form: str) -> bool:
-    """Whether a food is the form a reaction names ("the meat", "the organ", "liver", "cooked")."""
-    words = form.lower()
-    if not words.strip():
-        return False
-    if re.search(r"\borgans?\b|\boffal\b", words):
-        return food.attributes.group == "organ"
-    if re.search(r"\bmeat\b|\bmuscle\b|\bflesh\b", words):
-        return food.attributes.group != "organ"
-    of = food.attributes
-    told = " ".join((of.kind, of.state, of.processing, of.species, food.form, food.name))
-    return any(
-        re.search(rf"\b{re.escape(w)}", told, re.I)
-        for w in re.findall(r"[a-z]{3,}", words)
-        if w not in {"the", "and"}
-    )
 
 
 def trial_of(groups: SourceGroups, lines: Sequence[tuple[Food, float, float]]) -> Trial:
@@ -164,19 +149,29 @@ def _names(food: Food, group: str) -> bool:
     return re.search(rf"\b{re.escape(group)}(es|s)?\b", food.name, re.I) is not None
 
 
+def _lifted(reaction: Reaction, food: Food, forms: Forms) -> bool:
+    """Whether a reaction leaves this form of its food: it is tolerated, or another part of the animal than the one reacted
+    to. What is not known for certain is not left."""
+    of = food.attributes
+    if forms.holds(reaction.tolerates, reaction.food, of) is True:
+        return True
+    part = forms.is_part(reaction.form, reaction.food)
+    return part and forms.holds(reaction.form, reaction.food, of) is False
+
+
+def _reacts(reaction: Reaction, forms: Forms) -> str:
+    why = f"the dog reacts to {reaction.food}"
+    if forms.understood(reaction.tolerates, reaction.food):
+        return why
+    return f"{why}; of what it tolerates “{reaction.tolerates}” is not understood and lifts nothing"
+
+
 def why_excluded(food: Food, avoid: Avoidance) -> str:
     """Why a food must not be in the recipe; "" when nothing is against it."""
     for group in food.allergens:
         reaction = avoid.reactions.get(group)
-        if reaction is None or _is_form(avoid.groups, food, reaction.tolerates):
-            continue
-        if (
-            reaction.form
-            and avoid.groups.organ.search(reaction.form)
-            and not _is_form(avoid.groups, food, reaction.form)
-        ):
-            continue
-        return f"the dog reacts to {reaction.food}"
+        if reaction is not None and not _lifted(reaction, food, avoid.groups.forms):
+            return _reacts(reaction, avoid.groups.forms)
     named = next((r for g, r in avoid.reactions.items() if _names(food, g)), None)
     if named is not None and not food.allergens:
         return f"the dog reacts to {named.food}"
