@@ -232,6 +232,9 @@ def test_a_bound_is_moved_by_keys_and_by_hand_and_seen_at_once(
     # What the lines would be stands in them.
     expect(page.get_by_role("region", name="Recipe")).to_contain_text("→ ")
     expect(page.get_by_text("With your bounds")).to_be_visible()
+    # One key leads back to where the amounts are found.
+    grip.press("a")
+    expect(page.get_by_role("button", name="Find the amounts")).to_be_focused()
     least = float(bound.input_value())
     assert axe(page) == []
     box = grip.bounding_box()

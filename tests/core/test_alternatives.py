@@ -22,6 +22,7 @@ from wainscot_core.formulation.candidates import LineRule, amount_text
 from wainscot_core.formulation.goals import goal_value
 from wainscot_core.formulation.ground import ENERGY, HARD, MINIMUM, Ground, ground_of
 from wainscot_core.formulation.model import build
+from wainscot_core.formulation.nearest import least_without
 from wainscot_core.formulation.problem import Candidate
 from wainscot_core.formulation.proposal import (
     Change,
@@ -459,6 +460,26 @@ def test_no_two_moves_are_passed_over(facts: Reference, name: str) -> None:
             level = _at(at.level, moves, [int(there[one]), int(there[two])])
             at = settling.place_at(ground, level)
     assert better > 8
+
+
+@pytest.mark.parametrize("name", ["trial", "urate"])
+def test_without_an_item_nothing_is_better_than_what_is_said(facts: Reference, name: str) -> None:
+    """What no amounts without an item can beat is beaten by none that are found without it."""
+    problem = problem_of(dossier_of(facts, BY_ID[name]), check_settings(facts, Settings()))
+    model = build(problem)
+    ground, least = ground_of(model, 0.0), least_without(model)
+    grams, _ = Settler(ground).settle(problem.current)
+    added = np.flatnonzero(ground.added & (grams > 0)).tolist()
+    told = {}
+    for j in added:
+        most, left = ground.most_level.copy(), grams.copy()
+        most[j], left[j] = 1, 0.0
+        told[j] = least(j)
+        without = Settler(replace(ground, most_level=most)).settle(left)[1]
+        assert told[j] <= without + 1e-6
+    # Asked again it says the same: nothing stays shut out.
+    assert [least(j) for j in added] == pytest.approx([told[j] for j in added], rel=1e-6)
+    assert max(told.values()) > 2 * min(told.values())
 
 
 def test_advice_given_up_here_may_be_made_good_there(facts: Reference) -> None:

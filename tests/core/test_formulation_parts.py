@@ -697,6 +697,14 @@ def test_what_a_condition_would_rather_not_have_is_not_ticked(facts: Reference) 
     assert all(not a.why_not for a in choices.allowed if a.food in rather_not)
 
 
+def test_what_waits_for_its_strength_is_named(facts: Reference) -> None:
+    """Nobody has read the packs. What is ruled out waits for nothing."""
+    choices = choices_of(case_of(facts, PLAIN, targets={"standard": "nrc-2006"}), None)
+    waiting = [a for a in choices.allowed if a.needs_strength]
+    assert {a.food for a in waiting} == {"supp:algal-oil", "supp:kelp-powder"}
+    assert all(a.why_not for a in waiting)
+
+
 def test_a_mode_cannot_name_a_goal_that_does_not_exist() -> None:
     data = {
         "goals": {"near": {"name": "n", "words": "w"}},

@@ -188,8 +188,8 @@ def read_product(
         Confidence(entry["confidence"]),
     )  # fmt: skip
     handling = Handling(
-        SupplementKind(entry.get("kind", "single")), "powder" if "tsp_g" in entry else "liquid",
-        None, POWDER_STEP_G, entry["heat"], entry["add"], asked,
+        SupplementKind(entry.get("kind", "single")),
+        entry.get("form", "powder" if "tsp_g" in entry else "liquid"), None, POWDER_STEP_G, entry["heat"], entry["add"], asked,
         most_g_per_mcal=entry.get("most_g_per_mcal"), part=entry.get("part", ""),
         like=tuple(entry.get("like", ())), bound_phosphate=bool(entry.get("bound_phosphate", False)),
     )  # fmt: skip

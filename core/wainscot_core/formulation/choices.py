@@ -7,7 +7,7 @@ from ..bowl.exclusions import advised_against, why_unfit
 from ..dog.intake import MacroSplit
 from ..dossier.dossier import Dossier
 from ..facts.formulation_rules import FoodsMay
-from .candidates import why_not_given
+from .candidates import open_questions, why_not_given
 from .draft import TrialSources, trial_sources
 from .question import default_allowed
 
@@ -50,13 +50,14 @@ class AllowedKind(StrEnum):
 @dataclass(frozen=True, kw_only=True)
 class AllowedChoice:
     """What may be added. why_not: what keeps it out for this dog, or ""; caution: why it would rather
-    not be used."""
+    not be used. needs_strength: it is wanted, and only its pack's strength is missing."""
 
     food: str
     name: str
     kind: AllowedKind
     why_not: str
     caution: str = ""
+    needs_strength: bool = False
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -116,8 +117,9 @@ def allowed_choices(dossier: Dossier) -> tuple[AllowedChoice, ...]:
     found = []
     for food_id in dict.fromkeys((*usual, *supplements, *rules.staples)):
         food = library.food(food_id)
-        why = why_unfit(food, dossier.avoid)
-        why = why or why_not_given(dossier, food)
+        unfit = why_unfit(food, dossier.avoid)
+        why = unfit or why_not_given(dossier, food)
+        wanted = food_id in usual and not unfit
         found.append(
             AllowedChoice(
                 food=food_id,
@@ -125,6 +127,7 @@ def allowed_choices(dossier: Dossier) -> tuple[AllowedChoice, ...]:
                 kind=AllowedKind.SUPPLEMENT if food.is_supplement else AllowedKind.FOOD,
                 why_not=why,
                 caution="" if why else advised_against(food, dossier.avoid),
+                needs_strength=wanted and bool(open_questions(library, food)),
             )
         )
     return tuple(found)

@@ -4,7 +4,7 @@ Small moves lead from the continuous problem's amounts to measurable ones. Where
 looks for better ones, all goals in one: what comes first weighs so much that nothing after it is worth it.
 """
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -81,9 +81,25 @@ def settled(model: Model, goals: Sequence[str]) -> Settled | None:
             ends.append(settler.settle(min(own, key=lambda r: r.worth).grams))
     worth = min(r.worth for r in rounds)
     grams, cost = min(ends, key=lambda end: end[1])
-    grams, cost = settler.without_each(grams, cost, _enough(worth))
+    grams, cost = settler.without_each(grams, cost, _enough(worth), least_without(model))
     solution = solution_at(model, goals, grams, worth) if cost < HARD else NOTHING
     return _followed(model, goals, Settled(solution, settler, rounds, worth, missed))
+
+
+def least_without(model: Model) -> Callable[[int], float]:
+    """What amounts without steps cost at least where an item is kept out."""
+    solver, merged = Solver(model, relaxed=True), _merged(model)
+
+    def least(j: int) -> float:
+        columns = np.flatnonzero(model.amounts[j]).tolist()
+        for column in columns:
+            solver.bound(column, 0.0)
+        found = solver.minimise(merged, SECONDS)
+        for column in columns:
+            solver.bound(column, float(model.upper[column]))
+        return np.inf if found.state == "infeasible" else found.value
+
+    return least
 
 
 def _followed(model: Model, goals: Sequence[str], found: Settled) -> Settled:

@@ -4,6 +4,7 @@ A move (another amount of one item, or of two at once) is a row of a matrix, and
 What the moves of an item do is worked out once for every amount it is seen at.
 """
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -99,10 +100,10 @@ class Settler:
         return found.grams, found.cost
 
     def without_each(
-        self, grams: FloatArray, cost: float, enough: float
+        self, grams: FloatArray, cost: float, enough: float, least: Callable[[int], float]
     ) -> tuple[FloatArray, float]:
         """From settled grams, each added item taken out and kept out in turn, the rest settled anew, until that
-        helps no more or the cost is low enough."""
+        helps no more or the cost is low enough. least: what any amounts without an item cost at least."""
         ground = self.ground
         level = np.argmin(np.abs(ground.table - grams[:, None]), axis=1)
         tried: set[int] = set()
@@ -114,6 +115,8 @@ class Settler:
             # The dearest item first.
             j = max(left, key=lambda k: (ground.charge[k] + ground.linear[k] * grams[k], -k))
             tried.add(j)
+            if least(j) >= cost - BETTER:
+                continue  # nothing does what it does
             most, start = ground.most_level.copy(), level.copy()
             most[j], start[j] = 1, 0
             kept_out = replace(ground, most_level=most)

@@ -1059,7 +1059,7 @@ export interface components {
         Activity: "low" | "typical" | "high" | "working";
         /**
          * @description What may be added. why_not: what keeps it out for this dog, or ""; caution: why it would rather
-         *     not be used.
+         *     not be used. needs_strength: it is wanted, and only its pack's strength is missing.
          */
         AllowedChoice: {
             food: string;
@@ -1067,6 +1067,7 @@ export interface components {
             kind: components["schemas"]["AllowedKind"];
             why_not: string;
             caution: string;
+            needs_strength: boolean;
         };
         /**
          * @description What may be added: a food or a supplement.

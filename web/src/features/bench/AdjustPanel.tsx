@@ -1,5 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { type Ref, useLayoutEffect, useRef } from "react";
+import { Link } from "react-router";
+import type { FormulationChoices } from "~/api/client";
 import { formulationQuery } from "~/shared/queries";
 import { Loading, Problem } from "~/shared/states";
 import type { BoardFacts } from "~/shared/wall/boards";
@@ -142,6 +144,7 @@ export function AdjustPanel({
           usual={mode?.allowed ?? []}
         />
       </details>
+      <WithoutStrength choices={choices.data} />
       <details>
         <summary className="cursor-pointer">Order of goals</summary>
         <Goals
@@ -198,6 +201,26 @@ export function AdjustPanel({
   );
 }
 
+/** What would be offered if somebody had read its pack. */
+function WithoutStrength({ choices }: { choices: FormulationChoices }) {
+  const waiting = choices.allowed.filter((a) => a.needs_strength);
+  if (waiting.length === 0) return null;
+  return (
+    <p className="text-data text-soft">
+      Not offered until its strength is entered:{" "}
+      {waiting.map((a, i) => (
+        <span key={a.food}>
+          {i > 0 && ", "}
+          <Link to={`/library?food=${encodeURIComponent(a.food)}`} className="underline">
+            {a.name}
+          </Link>
+        </span>
+      ))}
+      .
+    </p>
+  );
+}
+
 function GoButton({
   innerRef,
   running,
@@ -213,6 +236,7 @@ function GoButton({
     <div className="sticky -bottom-2 z-10 flex flex-col bg-paper py-2">
       <Button
         ref={innerRef}
+        data-go=""
         kind="solid"
         disabled={running || disabled}
         onClick={onGo}

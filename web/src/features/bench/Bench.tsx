@@ -69,6 +69,15 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
     setSideOnly(to);
     setPane("side");
   }, []);
+  // From anywhere, a board's grip too, its key leads back to where the amounts are found.
+  const openSide = useCallback(
+    (to: Side) => {
+      flushSync(() => setSide(to));
+      if (to === "adjust")
+        document.querySelector<HTMLElement>("[data-go]")?.focus({ preventScroll: true });
+    },
+    [setSide],
+  );
   const showView = useCallback((to: View) => {
     setView(to);
     setPane("wall");
@@ -122,7 +131,7 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
   useBenchKeys({
     onFind: showLines,
     onView: showView,
-    onSide: setSide,
+    onSide: openSide,
     onHelp: showHelp,
     onWorst: showWorst,
   });

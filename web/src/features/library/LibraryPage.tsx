@@ -1,6 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useRef, useState } from "react";
+import { useSearchParams } from "react-router";
 import { api, type ListedFood, take } from "~/api/client";
 import { conventions } from "~/shared/conventions";
 import { number, percent, priceBy, spelled } from "~/shared/format";
@@ -36,7 +37,8 @@ export default function LibraryPage() {
   const [complete, setComplete] = useState(ANY);
   const [available, setAvailable] = useState(false);
   const [all, setAll] = useState(false);
-  const [open, setOpen] = useState<string | null>(null);
+  const [asked] = useSearchParams();
+  const [open, setOpen] = useState(asked.get("food"));
   const [picked, setPicked] = useState<string[]>([]);
   const [comparing, setComparing] = useState(false);
   const [dialog, setDialog] = useState<"own" | "import" | null>(null);
