@@ -45,7 +45,7 @@ def test_methods_side_by_side_and_volume_rule(
 ) -> None:
     page = signed_in
     page.get_by_role("link", name="Sorrel", exact=True).click()
-    page.get_by_role("link", name="Energy").click()
+    page.get_by_role("link", name=re.compile("^Energy")).click()
     expect(page.get_by_text("At condition 8/9: 9.2 kg")).to_be_visible()
     page.get_by_role("button", name="Use Weight-loss start, Weight").click()
     expect(page.get_by_label("kcal a day")).to_have_value("371")
@@ -109,7 +109,7 @@ def test_the_method_of_food_energy_moves_every_figure(
     """4/9/4 unless said otherwise; the table's factors give more, and the bench says what the others say."""
     page = signed_in
     page.get_by_role("link", name="Clover", exact=True).click()
-    page.get_by_role("link", name="Energy").click()
+    page.get_by_role("link", name=re.compile("^Energy")).click()
     chosen = page.get_by_role("combobox", name="Energy of food")
     expect(chosen).to_contain_text("4/9/4 with available carbohydrate")
     chosen.click()
@@ -121,7 +121,7 @@ def test_the_method_of_food_energy_moves_every_figure(
     expect(energy).to_contain_text("Table factors")
     expect(energy.get_by_role("row").filter(has_text="4/9/4")).to_contain_text("−")
     assert axe(page) == []
-    page.get_by_role("link", name="Energy").click()
+    page.get_by_role("link", name=re.compile("^Energy")).click()
     chosen.click()
     page.get_by_role("option", name="4/9/4").click()
     expect(page.get_by_test_id("save-state")).to_have_text("Saved")
