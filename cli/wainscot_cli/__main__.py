@@ -14,6 +14,7 @@ from wainscot_core.boundary import dump, parse_json
 from wainscot_core.dog.energy import by_multiplier
 from wainscot_core.dossier import reference
 from wainscot_core.errors import InputError
+from wainscot_core.units import Measures
 
 from .paths import REFERENCE
 
@@ -68,6 +69,15 @@ def _parser() -> argparse.ArgumentParser:
     check.add_argument("case", help="path of the case file, or - for standard input")
     adjust = add("formulate", _formulate, "adjust a case file's recipe to its targets; prints JSON")
     adjust.add_argument("case", help="path of the case file, or - for standard input")
+    recipe = add("read-recipe", _read_recipe, "read a recipe in words; prints JSON")
+    recipe.add_argument("file", nargs="?", help="path of the text, or - for standard input")
+    recipe.add_argument("--phrase", help="one line instead of a file")
+    recipe.add_argument(
+        "--measures",
+        choices=[m.value for m in Measures],
+        default=Measures.US.value,
+        help="whose cups and spoons are meant",
+    )
     energy = add("energy", _energy, "energy need by the multiplier method; prints JSON")
     energy.add_argument("--weight-kg", type=float, required=True)
     energy.add_argument("--multiplier", type=float, default=1.0)
@@ -127,6 +137,29 @@ def _formulate(arguments: argparse.Namespace) -> int:
     with _quiet_stdout():
         report = formulate_case(opened)
     return _print(report)
+
+
+def _read_recipe(arguments: argparse.Namespace) -> int:
+    from wainscot_core.transcribe.sources import text_of
+    from wainscot_core.transcribe.transcript import transcribe
+
+    if (arguments.file is None) == (arguments.phrase is None):
+        raise InputError("", "give the path of a text, or --phrase with one line of it")
+    text = arguments.phrase if arguments.file is None else text_of(_bytes(arguments.file))
+    matcher = reference.load(REFERENCE).matcher
+    return _print(transcribe(matcher, text, Measures(arguments.measures)))
+
+
+def _bytes(name: str) -> bytes:
+    if name == "-":
+        return sys.stdin.buffer.read()
+    path = Path(name)
+    if not path.is_file():
+        raise InputError("", f"there is no file {name}")
+    try:
+        return path.read_bytes()
+    except OSError as error:
+        raise InputError("", f"cannot read {name}: {error}") from None
 
 
 @contextmanager

@@ -11,8 +11,11 @@ from pathlib import Path
 import numpy as np
 from wainscot_core.analysis.adequacy import judge
 from wainscot_core.dossier import reference
+from wainscot_core.dossier.reference import Reference
 from wainscot_core.recipe.totals import totals
 from wainscot_core.targets.standards import requirement_set
+from wainscot_core.transcribe.described import Described
+from wainscot_core.transcribe.transcript import transcribe
 
 from .bench_browser import bench_browser
 from .bench_formulation import bench_formulation
@@ -48,12 +51,51 @@ def run_bench(browser_only: bool = False) -> int:
             "ratio_to_numpy": round(statistics.median(sums) / statistics.median(floor), 2),
         },
         "statuses": quantiles(statuses),
+        "transcribe": _transcribe_bench(facts),
         **bench_formulation(facts),
         "server": _server_bench(),
         "browser": bench_browser(),
     }
     print(json.dumps(result, indent=1))
     return 0
+
+
+# Twenty lines as people write them.
+RECIPE = """2 lbs ground turkey (93/7)
+1 large sweet potato, peeled and cubed
+1 1/2 cups brown rice (uncooked)
+1 cup frozen peas
+2-3 carrots, shredded
+half a tin of chickpeas, drained
+a handful of spinach
+1 tbsp olive oil or coconut oil
+500g beef mince, 5% fat
+3 large eggs
+1 x 145 g tin tuna in spring water
+100 g low-fat cottage cheese
+2 tsp eggshell powder
+1/4 tsp kelp powder (optional)
+10 mg zinc
+salt to taste
+1 cup carrots and green beans
+1 small courgette, grated
+1 lb 4 oz ox liver
+a glug of salmon oil"""
+
+
+def _transcribe_bench(facts: Reference) -> object:
+    """Twenty lines read, against the bare search for the food of each."""
+    matcher = facts.matcher
+    read = transcribe(matcher, RECIPE)
+    sought = [Described(food=tuple(line.text.split())) for line in read.lines]
+    whole = milliseconds(lambda: transcribe(matcher, RECIPE), 40)
+    bare = milliseconds(lambda: [matcher.find(of) for of in sought], 40)
+    return {
+        "lines": len(RECIPE.splitlines()),
+        "whole": quantiles(whole),
+        "bare_searches": quantiles(bare),
+        "ratio_to_searches": round(statistics.median(whole) / statistics.median(bare), 2),
+    }
 
 
 def _server_bench() -> object:

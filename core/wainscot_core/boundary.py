@@ -121,7 +121,7 @@ def read_exact(kind: type[T], data: object, typed: bool = False) -> T:
 def dump(value: object, kind: Any = None) -> Any:
     """A dataclass as plain JSON data."""
     shape: Any = kind or type(value)
-    return adapter(shape).dump_python(value, mode="json")
+    return adapter(shape).dump_python(value, mode="json", by_alias=True)
 
 
 def path_of(parts: tuple[int | str, ...], at: str = "") -> str:

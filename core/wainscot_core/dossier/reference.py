@@ -6,6 +6,7 @@ The only module of the core that reads files; it is told where they are.
 import csv
 import hashlib
 from dataclasses import dataclass, replace
+from functools import cached_property
 from pathlib import Path
 from typing import Any
 
@@ -53,6 +54,8 @@ from ..targets.food_rules import FoodRule, read_food_rules
 from ..targets.requirements import SafetyLayer
 from ..targets.safe_limits import DoseRule, lowest_ceilings, read_safe_limits
 from ..targets.standards import Standard
+from ..transcribe.matching import Matcher
+from ..transcribe.words import Words
 
 
 @dataclass(frozen=True)
@@ -86,8 +89,14 @@ class Reference:
     me: MeRules
     extras: ExtrasRule
     variation: Variation
+    words: Words
     # SHA-256 of every file these facts were read from.
     fingerprint: str
+
+    @cached_property
+    def matcher(self) -> Matcher:
+        """What people call the foods of the library."""
+        return Matcher(self.words, self.library)
 
     @property
     def shelf_labels(self) -> LabelFacts:
@@ -295,5 +304,8 @@ def load(folder: Path) -> Reference:
         me,
         ExtrasRule.from_data(_yaml(folder / "plan.yaml")["extras"]),
         Variation.from_data(_yaml(folder / "variation.yaml")),
+        Words.from_data(
+            _yaml(folder / "transcribe" / "words.yaml"), _rows(folder / "transcribe" / "called.csv")
+        ),
         fingerprint_of(folder),
     )

@@ -1,0 +1,1 @@
+"""A recipe in words becomes lines: amounts, foods, what was guessed, and what is no ingredient."""

@@ -1,0 +1,136 @@
+"""What a text says of how much it makes and how much of it is fed."""
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from .quantities import Quantity, quantity_at
+from .tokens import Token
+from .words import Kind, Words
+
+_MAKES = re.compile(
+    r"\b(makes?|yields?|yield|serves?|servings?|enough for|lasts?|feeds|does (?:him|her|it|them)|"
+    r"this is|covers?|portions?)\b",
+    re.I,
+)
+_DAYS = frozenset({"day", "week", "month"})
+_FED = frozenset(
+    {"feed", "give", "serve", "offer", "allow", "feeding", "dose", "dosage", "get", "need"}
+)
+_PER = frozenset({"per", "for", "every", "each"})
+_MASS = {"kg": 1.0, "lb": 0.45359237, "g": 0.001, "oz": 0.028349523125}
+_MASS_WORDS = {"kg": "kg", "kilo": "kg", "kilogram": "kg", "lb": "lb", "pound": "lb"}
+_TIMES = {"once": 1, "twice": 2, "thrice": 3}
+
+
+@dataclass(frozen=True)
+class Yield:
+    """What a recipe makes: as it stands, so many of a unit (cup, day, serving, g), None for what is not told."""
+
+    text: str
+    amount: float | None
+    amount_high: float | None
+    unit: str | None
+
+
+@dataclass(frozen=True)
+class FeedingRule:
+    """How much is fed: as it stands; an amount of a unit, at each of so many meals or a day, for so many kg of dog
+    (or of food or meat, as `of` says). None for what is not told."""
+
+    text: str
+    amount: float | None
+    amount_high: float | None
+    unit: str | None
+    per_kg: float | None
+    of: str | None
+    times_a_day: float | None
+
+
+def yield_of(words: Words, text: str, tokens: Sequence[Token]) -> Yield | None:
+    """What a sentence says a recipe makes, or None."""
+    told = _MAKES.search(text)
+    if told is None:
+        return None
+    for i, token in enumerate(tokens):
+        if token.start < told.start():
+            continue
+        found = quantity_at(words, tokens, i)
+        if found is None:
+            continue
+        after = tokens[found.end].word if found.end < len(tokens) else ""
+        unit = found.quantity.unit
+        name = unit.name if unit is not None else after or None
+        if told[0].lower().startswith(("serve", "serving", "portion")) and unit is None:
+            name = "serving" if after not in _DAYS else after
+        return Yield(text.strip(), found.quantity.low, found.quantity.high, name)
+    return None
+
+
+def rule_of(words: Words, text: str, tokens: Sequence[Token]) -> FeedingRule | None:
+    """What a sentence says of how much is fed, or None: an amount for a weight of dog, or at a meal or a day."""
+    fed = any(t.word in _FED for t in tokens)
+    amount: Quantity | None = None
+    per_kg: float | None = None
+    of: str | None = None
+    i = behind = 0
+    while i < len(tokens):
+        found = quantity_at(words, tokens, i)
+        if found is None:
+            i += 1
+            continue
+        before = [t.word for t in tokens[max(0, i - 2) : i]]
+        unit = found.quantity.unit
+        mass = unit is not None and unit.kind is Kind.WEIGHT and unit.name in _MASS
+        if mass and unit is not None and amount is not None and _PER & set(before):
+            per_kg = found.quantity.low * _MASS[unit.name]
+            of = _weighed(tokens, found.end)
+        elif amount is None and (unit is not None or fed):
+            amount, behind = found.quantity, found.end
+        i = found.end
+    if per_kg is None and amount is not None:
+        per_kg, of = _per_bare(tokens, behind)
+    times = _times(tokens)
+    if amount is None or (per_kg is None and not (fed and times is not None)):
+        return None
+    unit_name = amount.unit.name if amount.unit is not None else None
+    return FeedingRule(text.strip(), amount.low, amount.high, unit_name, per_kg, of, times)
+
+
+def _per_bare(tokens: Sequence[Token], behind: int) -> tuple[float | None, str | None]:
+    """ "per kg", "a kilo of food": one of a unit of weight without a figure, behind an amount."""
+    for i in range(behind, len(tokens) - 1):
+        if tokens[i].word in {"per", "every", "each", "a"}:
+            unit = _MASS_WORDS.get(tokens[i + 1].word)
+            if unit:
+                return _MASS[unit], _weighed(tokens, i + 2)
+    return None, None
+
+
+def _weighed(tokens: Sequence[Token], at: int) -> str:
+    """What the weight behind "per" is of."""
+    words = [t.word for t in tokens[at : at + 4]]
+    if "meat" in words:
+        return "meat"
+    if "food" in words or "batch" in words or "mix" in words:
+        return "food"
+    return "dog"
+
+
+def _times(tokens: Sequence[Token]) -> float | None:
+    words = [t.word for t in tokens]
+    for i, word in enumerate(words):
+        if word in _TIMES and set(words[i + 1 : i + 3]) & {"day", "daily", "a"}:
+            return _TIMES[word]
+        if word in {"time", "meal"} and i and set(words[i + 1 : i + 3]) & {"day", "daily"}:
+            value = tokens[i - 1].value
+            number = {"two": 2.0, "three": 3.0, "four": 4.0}.get(words[i - 1])
+            if value is not None or number is not None:
+                return value if value is not None else number
+        if word == "daily" or (
+            word == "day" and i and words[i - 1] in {"a", "per", "each", "every"}
+        ):
+            return 1.0
+        if word == "meal" and i and words[i - 1] in {"a", "per", "each", "every"}:
+            return 2.0
+    return None

@@ -1,0 +1,185 @@
+"""Which stretches of a sentence are ingredients, and of which food."""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+from enum import StrEnum
+from functools import cached_property
+
+from .described import Described
+from .matching import Match, Matcher
+from .parting import Parting
+from .phrases import Phrase, read_phrase
+from .tokens import Token
+from .words import Words
+
+# So long a text without an amount is no ingredient, and so many words that nobody knows.
+MOST_WORDS, MOST_UNKNOWN = 9, 4
+# How sure a food must be to be an ingredient without an amount, with a bare count, and not to be two.
+NAMED, COUNTED, ONE_FOOD = 0.72, 0.5, 0.9
+
+
+class LineKind(StrEnum):
+    """What a stretch of text is."""
+
+    INGREDIENT = "ingredient"
+    HEADING = "heading"
+    STEP = "step"
+    NOTE = "note"
+
+
+@dataclass(frozen=True)
+class Part:
+    """A stretch of a line. line: its place among the lines; source: the whole line, unchanged; phrase and match: of an
+    ingredient."""
+
+    line: int
+    source: str
+    text: str
+    kind: LineKind
+    phrase: Phrase | None = None
+    match: Match | None = None
+    halved: int = 1
+
+
+@dataclass(frozen=True)
+class Ingredients:
+    """Reads sentences as ingredients."""
+
+    matcher: Matcher
+
+    @property
+    def words(self) -> Words:
+        """What is understood."""
+        return self.matcher.words
+
+    @cached_property
+    def parting(self) -> Parting:
+        """Where one ends and the next begins."""
+        return Parting(self.words, self.names_food)
+
+    def names_food(self, tokens: Sequence[Token]) -> bool:
+        """Whether tokens name a food for sure."""
+        of = Described(food=tuple(t.word for t in tokens if t.word))
+        found = self.matcher.find(of)
+        return self.matcher.tells(of) and found.sure and found.candidates[0].confidence >= NAMED
+
+    def read(
+        self, number: int, source: str, tokens: Sequence[Token], spoken: bool
+    ) -> Iterator[Part]:
+        """The ingredients of a sentence, and what of it is none. spoken: somebody tells it."""
+        for stretch in self.parting.stretches(tokens):
+            phrase = read_phrase(self.words, source, stretch)
+            yield from self._parts(number, source, stretch, phrase, spoken)
+
+    def _parts(
+        self, number: int, source: str, stretch: Sequence[Token], phrase: Phrase, spoken: bool
+    ) -> Iterator[Part]:
+        shared = self._shared(source, stretch)
+        if shared:
+            for one in shared:
+                yield Part(number, source, one.text, LineKind.INGREDIENT, one, self._match(one))
+            return
+        match = self._match(phrase)
+        two = self._halves(source, stretch, phrase, match)
+        if two:
+            for one, its in two:
+                yield Part(
+                    number, source, one.text, LineKind.INGREDIENT, one, its,
+                    len(two) if one.quantity is not None and not _each(stretch) else 1,
+                )  # fmt: skip
+            return
+        if self._is_ingredient(phrase, match, stretch, spoken):
+            yield Part(number, source, phrase.text, LineKind.INGREDIENT, phrase, match)
+        elif stretch:
+            yield Part(number, source, phrase.text, LineKind.NOTE)
+
+    def _match(self, phrase: Phrase) -> Match:
+        unit = phrase.quantity.unit if phrase.quantity else None
+        amounts = (phrase.quantity, phrase.beside)
+        units = [u for q in amounts if q is not None for u in (q.unit, q.pack) if u is not None]
+        cans = any(u.name == "can" for u in units)
+        of = phrase.of
+        state = "canned" if cans and not of.state else ""
+        if unit is not None and unit.given and not any(w in of.food for w in ("tablet", "capsule")):
+            of = replace(of, food=(*of.food, unit.name))
+        return self.matcher.find(of, state)
+
+    def _is_ingredient(
+        self, phrase: Phrase, match: Match, stretch: Sequence[Token], spoken: bool
+    ) -> bool:
+        of = phrase.of
+        if of.negated or not of.food:
+            return False
+        if any(w in self.words.no_food for w in of.food[:3]) and not match.sure:
+            return False
+        best = match.candidates[0].confidence if match.candidates else 0.0
+        unknown = any(w in self.words.unknown_foods for w in of.food)
+        if phrase.quantity is not None:
+            measured = phrase.quantity.unit is not None and not phrase.quantity.unit.none
+            if match.sure:
+                return best >= COUNTED or measured
+            if phrase.aside or spoken:
+                return unknown
+            # Something is counted or measured: it stays, with the question what it is.
+            idle = any(w in self.words.no_food for w in of.words)
+            return unknown or (len(of.food) <= MOST_UNKNOWN and (measured or not idle))
+        words = sum(bool(t.word) for t in stretch)
+        if words > MOST_WORDS and not of.asks:
+            return False
+        if of.asks:
+            return match.sure
+        return (match.sure and best >= NAMED and not spoken) or (unknown and words <= 3)
+
+    def _shared(self, source: str, stretch: Sequence[Token]) -> list[Phrase]:
+        """Foods of one amount each: "100 g each of carrots, peas and green beans"."""
+        amount = self.parting.amount_at(stretch, 0)
+        if amount is None or amount.end >= len(stretch) or stretch[amount.end].word != "each":
+            return []
+        begin = amount.end + 1
+        if begin < len(stretch) and stretch[begin].word == "of":
+            begin += 1
+        cuts = [
+            i
+            for i in range(begin, len(stretch))
+            if stretch[i].mark == "," or stretch[i].word == "and"
+        ]
+        found = []
+        for a, b in zip([begin, *(c + 1 for c in cuts)], [*cuts, len(stretch)], strict=True):
+            if a < b:
+                one = read_phrase(self.words, source, stretch[a:b])
+                found.append(replace(one, quantity=amount.quantity))
+        return found
+
+    def _halves(
+        self, source: str, stretch: Sequence[Token], phrase: Phrase, match: Match
+    ) -> list[tuple[Phrase, Match]]:
+        """Two foods of one amount: "carrots and peas, 1 cup each", "salt and pepper"."""
+        ands = (i for i, t in enumerate(stretch) if t.word == "and" or t.mark == "+")
+        at = next((i for i in ands if 0 < i < len(stretch) - 1), None)
+        if at is None or (match.sure and match.candidates[0].confidence >= ONE_FOOD):
+            return []
+        amount = self.parting.amount_at(stretch, 0)
+        begin = amount.end if amount else 0
+        if begin >= at or any(t.mark == "(" for t in stretch[:at]):
+            return []
+        ends = (i for i in range(at, len(stretch)) if stretch[i].mark in {",", "(", ";", "–", ":"})
+        end = next(ends, len(stretch))
+        halves = []
+        for piece in (stretch[begin:at], stretch[at + 1 : end]):
+            if not piece or self.parting.amount_at(piece, 0) is not None:
+                return []
+            one = read_phrase(self.words, source, piece)
+            if not self.matcher.tells(one.of):
+                return []
+            its = self._match(replace(one, quantity=phrase.quantity))
+            if not its.sure or its.candidates[0].confidence < NAMED:
+                return []
+            of = replace(one.of, state=one.of.state or phrase.of.state)
+            halves.append((replace(one, quantity=phrase.quantity, of=of), its))
+        if halves[0][1].candidates[0].food == halves[1][1].candidates[0].food:
+            return []
+        return halves
+
+
+def _each(stretch: Sequence[Token]) -> bool:
+    return any(t.word in {"each", "apiece"} for t in stretch)

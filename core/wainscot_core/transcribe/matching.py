@@ -1,0 +1,333 @@
+"""Which food of the library is meant by the words of a phrase: what people call it, what rows are named, and what was
+said of its state, its fat, its skin and its bone."""
+
+import math
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from rapidfuzz import fuzz, process
+
+from ..facts.foods import FloatArray, Food, FoodLibrary
+from .described import Described, fat_share
+from .tokens import singular, tokenise
+from .weights import Content
+from .words import Called, Words
+
+# What each part of a match is worth, of 1.
+COVER, EXACT, NAMED, PLAIN = 0.6, 0.35, 0.2, 0.06
+ORDER = 0.02
+# What was said and is so, and what was said and is not.
+AS_SAID, NOT_AS_SAID = 0.05, -0.2
+# Nobody said it: a form that is rather not meant.
+RATHER_NOT = -0.06
+# What a row lacks that the phrase is about.
+WITHOUT_HEAD = -0.3
+FAT_OFF, MOST_FAT_OFF = 0.012, 0.25
+# A row of a part of what is meant, of its oil or its flour, that nobody named.
+OTHER_PART = -0.15
+# Words behind a comma or in brackets count so much of those before.
+BEHIND = 0.35
+# A word is misspelt where it is this like another.
+SPELT = 84.0
+# Below this no food is named.
+LEAST = 0.45
+
+_GROUND = frozenset({"grain", "legume", "nut-seed"})
+_FLESH = frozenset({"poultry", "beef", "pork", "lamb-game", "fish"})
+_MADE = {
+    "roasted": frozenset({"roasted", "baked"}),
+    "boiled": frozenset({"boiled", "simmered", "stewed", "poached", "hard-boiled", "braised"}),
+    "steamed": frozenset({"steamed", "boiled"}),
+    "fried": frozenset({"fried", "pan-browned", "sauteed"}),
+    "grilled": frozenset({"grilled", "broiled"}),
+    "mashed": frozenset({"mashed", "boiled"}),
+}
+
+
+@dataclass(frozen=True)
+class Candidate:
+    """A food that may be meant, and how sure that is, 0 to 1."""
+
+    food: Food
+    confidence: float
+
+
+@dataclass(frozen=True)
+class Match:
+    """The foods that may be meant, the likeliest first. sure: whether the first is named. guessed: what is taken for
+    granted with it. unknown: words that no food of the library has. nutrient: what a small amount so called is of."""
+
+    candidates: tuple[Candidate, ...]
+    sure: bool
+    guessed: tuple[str, ...] = ()
+    unknown: tuple[str, ...] = ()
+    nutrient: str = ""
+
+
+@dataclass(frozen=True)
+class Matcher:
+    """The names of a library, ready to be looked up."""
+
+    words: Words
+    library: FoodLibrary
+
+    @cached_property
+    def _names(self) -> list[frozenset[str]]:
+        return [self._tokens(food.name) for food in self.library.foods]
+
+    def _tokens(self, text: str) -> frozenset[str]:
+        return frozenset(part for t in tokenise(text) if t.word for part in self._parts(t.word))
+
+    def _parts(self, word: str) -> Iterable[str]:
+        whole = self.words.same.get(word, word)
+        if "-" in whole and whole not in self.words.states:
+            return [self.words.same.get(p, p) for p in (singular(x) for x in whole.split("-"))]
+        return [whole]
+
+    @cached_property
+    def _rows(self) -> dict[str, np.ndarray]:
+        """Rows by word of their names."""
+        found: dict[str, list[int]] = {}
+        for row, names in enumerate(self._names):
+            for name in names:
+                found.setdefault(name, []).append(row)
+        return {word: np.array(rows) for word, rows in found.items()}
+
+    @cached_property
+    def _called(self) -> dict[frozenset[str], Called]:
+        return {self._tokens(name): entry for name, entry in self.words.called.items()}
+
+    @cached_property
+    def _called_by_word(self) -> dict[str, list[frozenset[str]]]:
+        found: dict[str, list[frozenset[str]]] = {}
+        for name in self._called:
+            for word in name:
+                found.setdefault(word, []).append(name)
+        return found
+
+    @cached_property
+    def _vocabulary(self) -> list[str]:
+        return sorted({*self._rows, *self._called_by_word} - self.words.preparation)
+
+    def weight(self, word: str) -> float:
+        """How much a word tells: the rarer the more."""
+        rows = self._rows.get(word)
+        count = 0 if rows is None else len(rows)
+        return math.log((len(self._names) + 1) / (count + 1)) + 0.5
+
+    @cached_property
+    def _named(self) -> FloatArray:
+        """(foods,) the weight of all words of each name that tell which food it is."""
+        silent = self._silent
+        return np.array(
+            [
+                math.fsum(self.weight(w) for w in names if w not in silent) or 1.0
+                for names in self._names
+            ]
+        )
+
+    @cached_property
+    def _silent(self) -> frozenset[str]:
+        """Words that tell of a state or a cut, not of which food."""
+        silent = self.words.preparation | self.words.no_food
+        return silent | set(self.words.states) | set(self.words.made)
+
+    @cached_property
+    def _fats(self) -> list[float]:
+        """(foods,) g fat per 100 g: what the name says of a mince, or what was analysed."""
+        column = self.library.values[:, self.library.catalogue.index("FAT")].tolist()
+        return [
+            self._said_fat(food.name, fat)
+            for food, fat in zip(self.library.foods, column, strict=True)
+        ]
+
+    def _said_fat(self, name: str, analysed: float) -> float:
+        tokens = tokenise(name)
+        shares = (fat_share(tokens, i) for i in range(len(tokens)) if tokens[i].value is not None)
+        return next((share[0] for share in shares if share is not None), analysed)
+
+    @cached_property
+    def _plain(self) -> FloatArray:
+        return np.array([PLAIN if food.plain else 0.0 for food in self.library.foods])
+
+    def knows(self, word: str) -> bool:
+        """Whether a word stands anywhere in what is known."""
+        parts = list(self._parts(word))
+        return all(
+            p in self._rows or p in self._called_by_word or p in self._silent
+            or p in self.words.units or p in self.words.verbs or p in self.words.cuts
+            or p in self.words.numbers or p in self.words.fractions or p in self.words.sizes
+            for p in parts
+        )  # fmt: skip
+
+    def content(self, food: Food, tag: str) -> Content:
+        """What a gram of a food holds of a nutrient."""
+        nutrient = self.library.catalogue.get(tag)
+        column = self.library.catalogue.index(tag)
+        per_100 = float(self.library.values[self.library.row(food.id), column])
+        return Content(tag, nutrient.name.lower(), nutrient.unit, per_100 / 100)
+
+    def tells(self, of: Described) -> bool:
+        """Whether a description holds a word that may name a food."""
+        return any(p not in self._silent for w in of.words for p in self._parts(w))
+
+    def find(self, of: Described, state: str = "", most: int = 3) -> Match:
+        """The foods that a description may mean. state: what it was in, where that is known from elsewhere."""
+        said = [part for word in of.food for part in self._parts(word)]
+        behind = [part for word in of.behind for part in self._parts(word)]
+        packed = of.packed.split("-") if of.packed else []
+        telling = [w for w in dict.fromkeys([*said, *behind]) if w not in self._silent]
+        telling, spelt, unknown = self._spelt(telling)
+        if not telling:
+            telling = [w for w in said if self._called_by_word.get(w)]
+        if not telling:
+            return Match((), False, (), tuple(unknown))
+        state = of.state or state
+        every = {*said, *behind, *packed, *telling, *([state] if state == "canned" else [])}
+        first = {w for w in telling if w in {*said, *spelt}} or set(telling)
+        head = next(w for w in reversed(telling) if w in first)
+        tells = {w: self.weight(w) * (1.0 if w in first else BEHIND) for w in telling}
+        scores = self._by_name(tells, head, every)
+        called = self._by_call(scores, every, tells, head, of.fat is not None)
+        kept = np.flatnonzero(scores > 0.2)
+        found = [
+            (float(scores[r]) + self._fits(int(r), of, state, int(r) in called), int(r))
+            for r in kept
+        ]
+        found.sort(key=lambda one: (-round(one[0], 9), one[1]))
+        best = found[:most]
+        candidates = tuple(
+            Candidate(self.library.foods[row], round(min(max(score, 0.0), 1.0), 2))
+            for score, row in best
+        )
+        blocked = any(w in self.words.unknown_foods for w in telling) and not (
+            best and self._exactly(best[0][1], telling)
+        )
+        sure = bool(best) and best[0][0] >= LEAST and not blocked
+        entry, usual = called.get(best[0][1], (None, False)) if sure else (None, False)
+        guessed = [entry.guess] if entry and entry.guess and usual and of.fat is None else []
+        guessed += [f"“{a}” read as {b}" for a, b in spelt.items() if a != b and sure]
+        nutrient = entry.nutrient if entry else ""
+        return Match(candidates, sure, tuple(guessed), tuple(unknown), nutrient)
+
+    def _exactly(self, row: int, telling: Sequence[str]) -> bool:
+        food = self.library.foods[row].id
+        entry = self._called.get(frozenset(telling))
+        return entry is not None and food in entry.foods
+
+    def _spelt(self, telling: list[str]) -> tuple[list[str], dict[str, str], list[str]]:
+        """The words with those that nobody knows put right where they are like one that is known."""
+        words, put, unknown = [], {}, []
+        for word in telling:
+            if (
+                word in self._rows
+                or word in self._called_by_word
+                or word in self.words.unknown_foods
+            ):
+                words.append(word)
+                continue
+            like = None
+            if len(word) > 3:
+                like = process.extractOne(
+                    word, self._vocabulary, scorer=fuzz.ratio, score_cutoff=SPELT
+                )
+            if like is None:
+                unknown.append(word)
+                words.append(word)
+            elif like[0] not in self._silent:
+                put[word] = like[0]
+                words.append(like[0])
+        return words, {b: b for b in put.values()} | put, unknown
+
+    def _by_name(self, tells: Mapping[str, float], head: str, every: set[str]) -> FloatArray:
+        """(foods,) how well names match by their words, each with what it tells."""
+        total = sum(tells.values())
+        matched = np.zeros(len(self._names))
+        for word, weight in tells.items():
+            rows = self._rows.get(word)
+            if rows is not None:
+                matched[rows] += weight
+        scores: FloatArray = COVER * matched / total + NAMED * np.minimum(
+            matched / self._named, 1.0
+        )
+        scores[matched > 0] += self._plain[matched > 0]
+        without = np.ones(len(scores), dtype=bool)
+        if head in self._rows:
+            without[self._rows[head]] = False
+        scores[without & (matched > 0)] += WITHOUT_HEAD
+        for part in self.words.parts - every:
+            if part in self._rows:
+                rows = self._rows[part]
+                scores[rows] += np.where(matched[rows] > 0, OTHER_PART, 0.0)
+        return scores
+
+    def _by_call(
+        self, scores: FloatArray, every: set[str], tells: Mapping[str, float], head: str, fat: bool
+    ) -> dict[int, tuple[Called, bool]]:
+        """Raise what people call so; by row what it is called by, and whether it is meant first. fat: the fat was said, so that the usual one
+        of several goes for nothing."""
+        total = sum(tells.values())
+        names = {n for w in every for n in self._called_by_word.get(w, ()) if n <= every}
+        found: dict[int, tuple[Called, bool]] = {}
+        ranked = sorted(names, key=lambda n: (-_told(n, tells), -len(n), sorted(n)))
+        for name in ranked:
+            entry = self._called[name]
+            cover = _told(name, tells) / total
+            if cover <= 0:
+                continue
+            score = (COVER + EXACT) * cover + (0.0 if head in name else WITHOUT_HEAD)
+            # Of two names that tell the same the longer one is meant: "lean mince".
+            score += 0.004 * len(name)
+            for place, food in enumerate(entry.foods):
+                if food not in self.library:
+                    continue
+                row = self.library.row(food)
+                worth = score - (0.0 if fat else ORDER * place)
+                if worth > scores[row]:
+                    scores[row] = worth
+                    found[row] = (entry, place == 0)
+        return found
+
+    def _fits(self, row: int, of: Described, state: str, called: bool) -> float:
+        """What the row's own attributes add to or take from its score."""
+        food = self.library.foods[row]
+        worth = self._state_fits(food, row, state, called)
+        if of.made and _MADE.get(of.made, frozenset()) & self._names[row]:
+            worth += AS_SAID
+        for name, value in of.facets:
+            has = "yes" if name == "bone" and food.with_bone else getattr(food.attributes, name)
+            if has in {"yes", "no", "none", "added"}:
+                worth += AS_SAID if has == value else NOT_AS_SAID
+        if food.with_bone and ("bone", "yes") not in of.facets and not called:
+            worth += 2 * RATHER_NOT
+        if of.fat is not None and food.klass in _FLESH | {"dairy-egg"}:
+            fat = self._fats[row]
+            if math.isfinite(fat):
+                worth -= min(MOST_FAT_OFF, FAT_OFF * abs(fat - of.fat))
+        return worth
+
+    def _state_fits(self, food: Food, row: int, state: str, called: bool) -> float:
+        has = food.attributes.state
+        canned, frozen = food.form == "canned", "frozen" in self._names[row]
+        if not state:
+            if called:
+                return 0.0
+            odd = canned or frozen or (has == "dry" and food.klass not in _GROUND)
+            return RATHER_NOT if odd or has == "cooked" else 0.0
+        if state == "canned":
+            return 2 * AS_SAID if canned else NOT_AS_SAID
+        if state == "frozen":
+            return AS_SAID if frozen else (NOT_AS_SAID if canned else NOT_AS_SAID / 2)
+        if has not in {"raw", "cooked", "dry"}:
+            return 0.0
+        same = has == state or ({has, state} == {"raw", "dry"} and food.klass in _GROUND)
+        if not same:
+            return NOT_AS_SAID
+        return AS_SAID if not canned and not frozen else AS_SAID / 2
+
+
+def _told(name: frozenset[str], tells: Mapping[str, float]) -> float:
+    """What the words tell that a name has."""
+    return sum(weight for word, weight in tells.items() if word in name)

@@ -1,0 +1,131 @@
+"""Where in a sentence one ingredient ends and the next begins."""
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
+
+from .phrases import may_begin
+from .quantities import Found, quantity_at
+from .tokens import Token
+from .words import Words
+
+PERSONS = frozenset(
+    {"i", "we", "he", "she", "they", "you", "it", "my", "i'm", "i've", "we've", "there", "our", "her", "his", "their"}
+)  # fmt: skip
+_SEPARATORS = frozenset({",", ";", "+", ".", "/", "|", "•", "·"})
+_SEPARATING = frozenset({"and", "plus", "then", "with"})
+
+
+def _separates(token: Token) -> bool:
+    return token.mark in _SEPARATORS or token.word in _SEPARATING
+
+
+@dataclass(frozen=True)
+class Parting:
+    """food: whether tokens name a food."""
+
+    words: Words
+    food: Callable[[Sequence[Token]], bool]
+
+    def amount_at(self, tokens: Sequence[Token], i: int) -> Found | None:
+        """The amount that begins at a token."""
+        if i >= len(tokens) or not may_begin(tokens, i):
+            return None
+        return quantity_at(self.words, tokens, i)
+
+    def stretches(self, tokens: Sequence[Token]) -> Iterator[Sequence[Token]]:
+        """A sentence parted where a new ingredient begins: at an amount behind a comma, "and" or the like, or in a
+        list of bare foods at each comma."""
+        cuts = [0]
+        depth = 0
+        colon = next((i for i, t in enumerate(tokens[:8]) if t.mark == ":"), 0)
+        if colon and not self.food(tokens[:colon]):
+            # "Only two foods: rabbit 350 g"
+            cuts.append(colon + 1)
+        for i, token in enumerate(tokens):
+            if token.mark in {"(", "["}:
+                depth += 1
+            elif token.mark in {")", "]"}:
+                depth = max(0, depth - 1)
+            elif (
+                depth == 0
+                and i + 1 < len(tokens)
+                and _separates(token)
+                and self._begins(tokens, cuts[-1], i)
+            ):
+                cuts.append(i + 1)
+        if len(cuts) == 1:
+            cuts = self._listed(tokens)
+        for a, b in zip(cuts, [*cuts[1:], len(tokens)], strict=True):
+            stretch = list(tokens[a:b])
+            while stretch and _separates(stretch[-1]):
+                stretch.pop()
+            while stretch and (
+                stretch[0].mark in _SEPARATORS or stretch[0].word in {"and", "plus", "then"}
+            ):
+                stretch.pop(0)
+            if stretch:
+                yield stretch
+
+    def _begins(self, tokens: Sequence[Token], start: int, i: int) -> bool:
+        """Whether a new ingredient begins behind a separator."""
+        after = i + 1
+        while after < len(tokens) and (
+            tokens[after].word in {"and", "plus", "then", "also", "about"}
+            or tokens[after].mark == ","
+        ):
+            after += 1
+        amount = self.amount_at(tokens, after)
+        if amount is None:
+            return self._clause_has_amount(tokens, after) or self._behind(tokens, start, i, after)
+        # "2 1/2 and a bit", "1 cup + 2 tbsp oil": an amount, but of the same.
+        before = tokens[start:i]
+        named = any(
+            t.word and t.word not in self.words.preparation and t.word not in self.words.units
+            and t.word not in self.words.numbers and t.word not in self.words.about
+            and t.word not in self.words.sizes and t.word not in self.words.fractions
+            and t.word not in self.words.fullness
+            for t in before
+        )  # fmt: skip
+        rest = tokens[amount.end :]
+        first = next((t for t in rest if t.word or t.mark in {",", ";", "."}), None)
+        says = first is not None and bool(first.word) and first.word not in {"each", "apiece"}
+        if (
+            tokens[after].word in {"a", "an"}
+            and amount.quantity.unit is None
+            and tokens[i].mark in {",", "."}
+        ):
+            return named and says and self.food(rest[:3])
+        return named and says
+
+    def _clause_has_amount(self, tokens: Sequence[Token], after: int) -> bool:
+        """ ", and there is a good glug of oil", "and her pills in a bit of cheese": a clause that somebody says, with
+        an amount in it."""
+        ends = (i for i in range(after, len(tokens)) if tokens[i].mark in _SEPARATORS)
+        clause = range(after, next(ends, len(tokens)))
+        said = any(tokens[i].word in PERSONS for i in clause)
+        return said and any(self.amount_at(tokens, i) is not None for i in clause)
+
+    def _behind(self, tokens: Sequence[Token], start: int, i: int, after: int) -> bool:
+        """ "rice 200 g and carrots 100 g": a food with its amount behind it, after another such."""
+        ends = (k for k in range(after, len(tokens)) if _separates(tokens[k]))
+        clause = tokens[after : next(ends, len(tokens))]
+        at = next((k for k in range(len(clause)) if self.amount_at(clause, k)), 0)
+        before = tokens[start:i]
+        had = any(self.amount_at(before, k) for k in range(len(before)))
+        return had and 0 < at <= 4 and self.food(clause[:at])
+
+    def _listed(self, tokens: Sequence[Token]) -> list[int]:
+        """ "Chicken, rice and carrots": the places of bare foods in a list, or the beginning alone."""
+        cuts = [0]
+        for i, token in enumerate(tokens):
+            if token.mark in {",", ";"} or (token.word == "and" and len(cuts) > 1):
+                cuts.append(i + 1)
+        if len(cuts) < 3 and not (len(cuts) == 2 and tokens[cuts[1] - 1].mark == ";"):
+            return [0]
+        for a, b in zip(cuts, [*cuts[1:], len(tokens)], strict=True):
+            stretch = [t for t in tokens[a:b] if t.word]
+            if not stretch or len(stretch) > 4 or (self.amount_at(tokens, a) is not None and a):
+                return [0]
+            if not self.food(stretch):
+                return [0]
+        return cuts

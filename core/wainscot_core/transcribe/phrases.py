@@ -1,0 +1,209 @@
+"""One ingredient in words: its amounts, and what is said of the food."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from ..units import MASS_G, VOLUME_ML, WEIGHT_G
+from .described import Described, describe
+from .quantities import Found, Quantity, quantity_at
+from .tokens import Token
+from .words import Kind, Words
+
+_EACH = frozenset({"each", "apiece"})
+_OPEN, _SHUT = frozenset({"(", "["}), frozenset({")", "]"})
+_AND = frozenset({"plus", "and"})
+
+
+@dataclass(frozen=True)
+class Phrase:
+    """An ingredient as it was said: where it stands in its line, the amount that counts (None where none is given),
+    another amount of the same beside it ("1 cup" beside "(158 g)"), and the food. aside: the amount stands in brackets
+    alone."""
+
+    source: str
+    start: int
+    end: int
+    quantity: Quantity | None
+    beside: Quantity | None
+    of: Described
+    aside: bool = False
+
+    @property
+    def text(self) -> str:
+        """The phrase as it stands in its line."""
+        return self.source[self.start : self.end]
+
+
+def join(words: Words, tokens: Sequence[Token]) -> tuple[Token, ...]:
+    """Words that belong together as one: "skin off" is skin-off."""
+    found: list[Token] = []
+    i = 0
+    while i < len(tokens):
+        for parts, name in words.joined.get(tokens[i].word or tokens[i].mark, ()):
+            run = tokens[i : i + len(parts)]
+            if tuple(t.word or t.mark for t in run) == parts:
+                text = " ".join(t.text for t in run)
+                found.append(Token(text, run[0].start, run[-1].end, word=name))
+                i += len(parts)
+                break
+        else:
+            found.append(tokens[i])
+            i += 1
+    return tuple(found)
+
+
+def read_phrase(words: Words, source: str, tokens: Sequence[Token]) -> Phrase:
+    """Read the tokens of one ingredient; source: the line that they stand in."""
+    main, brackets = _outside(tokens)
+    amounts, rest = amounts_in(words, _from_amount(words, main))
+    inner: list[Quantity] = []
+    said: list[Sequence[Token]] = []
+    each = False
+    for group in brackets:
+        found, left = amounts_in(words, group)
+        inner += [f.quantity for f in found]
+        each = each or any(t.word in _EACH for t in group)
+        said.append([t for t in left if t.word not in _EACH] if found else group)
+    each = each or any(t.word in _EACH for t in rest)
+    quantity, beside = _chosen([f.quantity for f in amounts], inner, each)
+    of = describe(words, source, [t for t in rest if t.word not in _EACH], said)
+    start, end = (tokens[0].start, tokens[-1].end) if tokens else (0, 0)
+    return Phrase(source, start, end, quantity, beside, of, bool(inner) and not amounts)
+
+
+def _from_amount(words: Words, tokens: Sequence[Token]) -> Sequence[Token]:
+    """Without what a person says before an amount ("there is a glug of oil")."""
+    for i in range(len(tokens)):
+        found = quantity_at(words, tokens, i) if may_begin(tokens, i) else None
+        if found is None:
+            continue
+        spoken = any(t.word in words.cuts or t.word in words.verbs for t in tokens[:i])
+        named = any(t.word for t in tokens[found.end :])
+        return tokens[i:] if spoken and named else tokens
+    return tokens
+
+
+def _outside(tokens: Sequence[Token]) -> tuple[list[Token], list[list[Token]]]:
+    """Tokens outside brackets, and those of each pair of brackets. What stands between a count and its container
+    ("1 (15 oz) can") stays where it is."""
+    main: list[Token] = []
+    groups: list[list[Token]] = []
+    depth, counted = 0, False
+    for i, token in enumerate(tokens):
+        if token.mark in _OPEN and depth == 0 and _counts(tokens, i):
+            counted = True
+            main.append(token)
+        elif counted:
+            main.append(token)
+            counted = token.mark not in _SHUT
+        elif token.mark in _OPEN:
+            depth += 1
+            if depth == 1:
+                groups.append([])
+        elif token.mark in _SHUT:
+            depth = max(0, depth - 1)
+        else:
+            (groups[-1] if depth else main).append(token)
+    return main, groups
+
+
+_PACKS = frozenset({"can", "tin", "jar", "pack", "packet", "package", "bag", "box", "tub", "pouch",
+                    "carton", "tray", "bottle", "block", "container", "pkg"})  # fmt: skip
+
+
+def _counts(tokens: Sequence[Token], opened: int) -> bool:
+    shut = next((i for i in range(opened, len(tokens)) if tokens[i].mark in _SHUT), None)
+    if shut is None or opened == 0 or shut + 1 >= len(tokens):
+        return False
+    before = tokens[opened - 1]
+    return (before.value is not None or before.word in {"a", "one", "two"}) and tokens[
+        shut + 1
+    ].word in _PACKS
+
+
+def amounts_in(words: Words, tokens: Sequence[Token]) -> tuple[list[Found], list[Token]]:
+    """Every amount among tokens, those of one sum ("1 lb 4 oz") together, and the tokens that are left."""
+    found: list[Found] = []
+    rest: list[Token] = []
+    i = 0
+    while i < len(tokens):
+        one = quantity_at(words, tokens, i) if may_begin(tokens, i) else None
+        if one is None:
+            rest.append(tokens[i])
+            i += 1
+            continue
+        i = one.end
+        last = found[-1] if found else None
+        if last is not None and _adds(last, one) and _joined(tokens, last.end, one.start):
+            if one.start > last.end:
+                rest.pop()
+            found[-1] = Found(_sum(last.quantity, one.quantity), last.start, one.end)
+        else:
+            found.append(one)
+    return found, rest
+
+
+def may_begin(tokens: Sequence[Token], i: int) -> bool:
+    """Whether an amount may begin at a token: not behind a letter ("B12"), not in a share ("90/10")."""
+    before = tokens[i - 1] if i else None
+    if before is None:
+        return True
+    if before.word and tokens[i].value is not None and before.end == tokens[i].start:
+        return False
+    if before.mark in {"/", ":"} and i > 1 and tokens[i - 2].value is not None:
+        return before.mark == ":" and before.end < tokens[i].start
+    return before.word not in {"vitamin", "vit", "omega"}
+
+
+def _joined(tokens: Sequence[Token], end: int, start: int) -> bool:
+    between = tokens[end:start]
+    if not between:
+        return True
+    return len(between) == 1 and (between[0].mark == "+" or between[0].word in _AND)
+
+
+def _adds(one: Found, other: Found) -> bool:
+    """Whether two amounts in a row are parts of one: of a kind, the second in a smaller unit."""
+    a, b = one.quantity.unit, other.quantity.unit
+    if a is None or b is None or a.kind is not b.kind or a.name == b.name:
+        return False
+    return a.kind in {Kind.WEIGHT, Kind.VOLUME} and _size(one.quantity) > _size(other.quantity)
+
+
+def _size(quantity: Quantity) -> float:
+    unit = quantity.unit
+    if unit is None:
+        return 0.0
+    if unit.ml is not None:
+        return unit.ml.usual
+    return WEIGHT_G.get(unit.name) or VOLUME_ML.get(unit.name) or MASS_G.get(unit.name, 0.0)
+
+
+def _sum(one: Quantity, other: Quantity) -> Quantity:
+    """Two amounts as one, in the first one's unit."""
+    more = other.usual * _size(other) / _size(one)
+    high = None if one.high is None else one.high + more
+    return replace(one, low=one.low + more, high=high)
+
+
+def _chosen(
+    outer: Sequence[Quantity], inner: Sequence[Quantity], each: bool
+) -> tuple[Quantity | None, Quantity | None]:
+    """What counts, and what stands beside it: a weight beats what is counted; a volume stays, with its weight."""
+    if not outer:
+        return (inner[0] if inner else None), None
+    first, others = outer[0], [*outer[1:], *inner]
+    weight = next((q for q in others if q.grams is not None), None)
+    if first.grams is not None or weight is None:
+        return first, next((q for q in others if q.unit is not first.unit), None)
+    if each:
+        high = None if weight.high is None else weight.high * first.usual
+        return replace(weight, low=weight.low * first.usual, high=high), first
+    kind = None if first.unit is None else first.unit.kind
+    if kind in {Kind.VOLUME, Kind.HANDFUL}:
+        return first, weight
+    if kind is Kind.CONTAINER:
+        # "2 cans (400 g)": each of them, as the pack says.
+        times = max(first.low, 1.0)
+        return replace(weight, low=weight.low * times, pack=first.unit), first
+    return weight, first

@@ -1,0 +1,255 @@
+"""A text as its parts: headings, notes, steps and ingredients, several of which may stand in one line."""
+
+import re
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+
+from .feeding import FeedingRule, Yield, rule_of, yield_of
+from .ingredients import Ingredients, LineKind, Part
+from .matching import Matcher
+from .parting import PERSONS
+from .phrases import join
+from .tokens import Token, tokenise
+from .words import Words
+
+MAX_CHARACTERS = 200_000
+MAX_LINES = 2000
+
+_URL = re.compile(r"https?://|www\.|\S+@\S+\.\w", re.I)
+_TIME = re.compile(
+    r"\b(prep|cook|cooking|total|active|resting|chill)[ -]?(time)?\s*[:=]|\b(difficulty|cuisine|course|author|rating|"
+    r"calories|category|keywords|posted|published|updated)\s*[:=]",
+    re.I,
+)
+_ENUMERATED = re.compile(
+    r"^\s*(?:step\s+)?\d{1,2}\s*[.):]\s+(?=\S)|^\s*step\s+\d{1,2}\b[.:]?\s*", re.I
+)
+_BULLET = re.compile(r"^[\s>*•·▪►◦☐□✓✔‣\-–—]+(?=\S)")
+_BOLD = re.compile(r"(\*\*|__).+?\1:?")
+_TICK = re.compile(r"^\[[ xX]?\]\s*")
+_SENTENCE = re.compile(r"(?<=[a-zäöüé)\]%0-9][.!?])\s+(?=[A-Z“\"(])")
+_ABBREVIATED = re.compile(
+    r"\b(?:tbsps?|tsps?|tbs|oz|lbs?|approx|pkg|pkt|ca|c|pt|qt|fl|no|med|lg|sm|g|kg|ml)\.$", re.I
+)
+_GREETINGS = frozenset({"if", "please", "hi", "hello", "dear", "thanks", "thank"})
+_WHEN = frozenset({"once", "when", "while", "after", "meanwhile", "as", "if"})
+# What a step may begin with before what is done.
+_THEN = frozenset({"once", "meanwhile", "when", "while", "after", "next", "finally", "then", "first", "now", "lastly",
+                   "and", "also", "just", "gently", "carefully", "slowly", "lightly", "thoroughly"})  # fmt: skip
+
+
+@dataclass(frozen=True)
+class ReadText:
+    """A whole text."""
+
+    parts: tuple[Part, ...]
+    makes: Yield | None
+    feeding: FeedingRule | None
+
+
+def read_text(matcher: Matcher, text: str) -> ReadText:
+    """Every line of a text as its parts, in order. Nothing of it is left out but blank lines."""
+    reader = _Reader(matcher)
+    lines = [(i, line) for i, line in enumerate(text.splitlines()) if line.strip()]
+    under = ""
+    parts: list[Part] = []
+    for number, line in lines:
+        found = list(reader.line(number, line, under))
+        parts.extend(found)
+        if len(found) == 1 and found[0].kind is LineKind.HEADING:
+            under = reader.section(found[0].text)
+    parts = reader.spoken(_titled(parts))
+    return ReadText(tuple(parts), reader.makes, reader.feeding)
+
+
+def _titled(parts: list[Part]) -> list[Part]:
+    """What stands first without an amount, and amounts follow, is the name of the dish."""
+    first = [p for p in parts if p.line == parts[0].line]
+    rest = parts[len(first) :]
+    phrases = [p.phrase for p in first if p.phrase is not None]
+    given = sum(p.phrase is not None and p.phrase.quantity is not None for p in rest)
+    told = any((p.quantity is not None and not p.aside) or p.of.asks for p in phrases)
+    if not phrases or told or given < 2:
+        return parts
+    title = Part(first[0].line, first[0].source, first[0].source.strip(), LineKind.HEADING)
+    return [title, *rest]
+
+
+class _Reader:
+    def __init__(self, matcher: Matcher) -> None:
+        self.ingredients = Ingredients(matcher)
+        self.words: Words = matcher.words
+        self.makes: Yield | None = None
+        self.feeding: FeedingRule | None = None
+
+    # What a heading opens
+
+    def section(self, heading: str) -> str:
+        """ingredient, step or note: what stands under a heading; "" where it does not say."""
+        plain = " ".join(t.word for t in tokenise(heading) if t.word)
+        for name, kind in self.words.headings.items():
+            if plain == name or plain.startswith(f"{name} ") or plain.endswith(f" {name}"):
+                return kind
+        return "ingredient"
+
+    def _is_heading(self, bare: str, tokens: Sequence[Token]) -> bool:
+        if bare.startswith("#") or _BOLD.fullmatch(bare):
+            return True
+        if any(t.value is not None for t in tokens) or len(tokens) > 8:
+            return False
+        plain = " ".join(t.word for t in tokens if t.word)
+        marked = bare.endswith(":") or (bare.startswith("**") and bare.endswith("**"))
+        if not plain:
+            return False
+        shouted = bare.isupper() and len(plain) > 3
+        return (
+            plain in self.words.headings
+            or marked
+            or (shouted and not self.ingredients.names_food(tokens))
+        )
+
+    # One line
+
+    def line(self, number: int, source: str, under: str) -> Iterator[Part]:
+        """The parts of one line."""
+        enumerated = _ENUMERATED.match(source)
+        start = enumerated.end() if enumerated else 0
+        plain = enumerated or _BOLD.fullmatch(source.strip())
+        bullet = None if plain else _BULLET.match(source[start:])
+        start += bullet.end() if bullet else 0
+        tick = _TICK.match(source[start:])
+        start += tick.end() if tick else 0
+        bare = source[start:].strip()
+        if not bare or not any(c.isalnum() for c in bare):
+            yield Part(number, source, source.strip(), LineKind.NOTE)
+            return
+        tokens = self._tokens(source, start)
+        if self._is_heading(bare, tokens):
+            yield Part(number, source, bare, LineKind.HEADING)
+            return
+        if _URL.search(bare) or _TIME.search(bare):
+            self._told(bare, tokens)
+            yield Part(number, source, bare, LineKind.NOTE)
+            return
+        for text, stretch in self._sentences(source, tokens):
+            yield from self._sentence(number, source, text, stretch, under, bool(enumerated))
+
+    def _tokens(self, source: str, start: int) -> tuple[Token, ...]:
+        shifted = tokenise(source[start:])
+        return join(
+            self.words,
+            [replace(t, start=t.start + start, end=t.end + start) for t in shifted],
+        )
+
+    def _sentences(
+        self, source: str, tokens: Sequence[Token]
+    ) -> Iterator[tuple[str, Sequence[Token]]]:
+        """The sentences of a line with their tokens."""
+        if not tokens:
+            return
+        begins, ends = tokens[0].start, tokens[-1].end
+        text = source[begins:ends]
+        cuts = [begins]
+        for match in _SENTENCE.finditer(text):
+            if not _ABBREVIATED.search(text[: match.start()]):
+                cuts.append(begins + match.end())
+        cuts.append(ends)
+        for i in range(len(cuts) - 1):
+            stretch = [t for t in tokens if cuts[i] <= t.start < cuts[i + 1]]
+            if stretch:
+                yield source[cuts[i] : cuts[i + 1]].strip(), stretch
+
+    def _told(self, text: str, tokens: Sequence[Token]) -> bool:
+        """Keep what a sentence says of the yield and of feeding; whether it says any."""
+        rule = rule_of(self.words, text, tokens)
+        makes = yield_of(self.words, text, tokens)
+        if rule is not None and rule.per_kg is not None and rule.of == "dog":
+            self.feeding = self.feeding or rule
+            return True
+        if makes is not None:
+            self.makes = self.makes or makes
+            return True
+        if rule is not None and tokens[0].word in {"feed", "serve", "feeding", "give"}:
+            self.feeding = self.feeding or rule
+            return True
+        return False
+
+    def _sentence(
+        self,
+        number: int,
+        source: str,
+        text: str,
+        tokens: Sequence[Token],
+        under: str,
+        enumerated: bool,
+    ) -> Iterator[Part]:
+        said = next((t.word for t in tokens if t.word), "")
+        spoken = any(t.word in PERSONS for t in tokens)
+        if under == "note" or text.endswith("?"):
+            self._told(text, tokens)
+            yield Part(number, source, text, LineKind.NOTE)
+            return
+        if said in self.words.verbs and self._is_step(tokens, under, enumerated):
+            yield Part(number, source, text, LineKind.STEP)
+            return
+        if self._told(text, tokens):
+            yield Part(number, source, text, LineKind.NOTE)
+            return
+        if self._is_step(tokens, under, enumerated):
+            yield Part(number, source, text, LineKind.STEP)
+            return
+        if tokens[0].word in self.words.negations or said in _GREETINGS:
+            yield Part(number, source, text, LineKind.NOTE)
+            return
+        found = list(self.ingredients.read(number, source, tokens, spoken))
+        if found:
+            yield from found
+            return
+        kind = LineKind.STEP if under == "step" else LineKind.NOTE
+        yield Part(number, source, text, kind)
+
+    def _is_step(self, tokens: Sequence[Token], under: str, enumerated: bool) -> bool:
+        amount = self.ingredients.parting.amount_at(tokens, 0)
+        if amount is not None:
+            # "1 cup rice" under the steps is an ingredient all the same, "2 minutes before" none.
+            return under == "step" and len(tokens) > 12
+        if under == "step":
+            return True
+        first = next((i for i, t in enumerate(tokens) if t.word and t.word not in _THEN), 0)
+        comma = next((i for i, t in enumerate(tokens) if t.mark == ","), len(tokens))
+        if tokens[0].word in _WHEN and tokens[first].word not in self.words.verbs:
+            # "Once cooked, shred the chicken"
+            first = min(comma + 1, len(tokens) - 1)
+        if tokens[first].word not in self.words.verbs:
+            return False
+        # "Ground beef", "mince", "squash": a food may be called like what is done.
+        rest = [t for t in tokens if t.word]
+        if len(rest) <= 4 and self.ingredients.names_food(tokens):
+            return False
+        return len(rest) > 1 or enumerated or not self.ingredients.names_food(tokens)
+
+    # Recipes that are told, without a list of ingredients
+
+    def spoken(self, parts: list[Part]) -> list[Part]:
+        """Where a text has no list of ingredients, what its steps name with an amount."""
+        if any(p.kind is LineKind.INGREDIENT for p in parts):
+            return parts
+        found: list[Part] = []
+        for part in parts:
+            found.append(part)
+            if part.kind is not LineKind.STEP:
+                continue
+            tokens = self._tokens(part.source, max(part.source.find(part.text), 0))
+            tokens = tuple(
+                t for t in tokens if t.start < part.source.find(part.text) + len(part.text)
+            )
+            named = [
+                p
+                for p in self.ingredients.read(part.line, part.source, tokens, True)
+                if p.kind is LineKind.INGREDIENT and p.phrase and p.phrase.quantity
+            ]
+            found.extend(named)
+        named_in_all = [p for p in found if p.kind is LineKind.INGREDIENT]
+        if len(parts) == 1 and len(named_in_all) < 2:
+            return parts
+        return found

@@ -1,0 +1,180 @@
+"""A recipe in words as lines: what each is, of which food, how much it weighs, and what was guessed."""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from typing import Annotated
+
+from pydantic import Field
+
+from ..errors import InputError
+from ..figures import rounded
+from ..units import Measures
+from .feeding import FeedingRule, Yield
+from .ingredients import LineKind, Part
+from .matching import Match, Matcher
+from .quantities import Quantity
+from .text import MAX_CHARACTERS, MAX_LINES, read_text
+from .tokens import tokenise
+from .weights import Weight, weight_of
+from .words import Kind, Unit
+
+# So small a share of words that are known is another language.
+KNOWN = 0.3
+
+
+@dataclass(frozen=True)
+class CandidateOut:
+    """A food that may be meant, with how sure that is, 0 to 1."""
+
+    food: str
+    name: str
+    confidence: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class TranscriptLine:
+    """A stretch of the text.
+
+    source: the whole line it came from, unchanged; text: the stretch. amount, amount_high: as they were written, null
+    where none is given; unit: g, cup, can, ... or null for a bare count. food: id of what is meant, null where it cannot
+    be told: candidates say what it may be. grams: the likeliest weight, between grams_low and grams_high; null where
+    it must be asked. guessed: what was taken for granted. ask: what to ask the owner. per: day or meal, where the amount
+    is of one.
+    """
+
+    source: str
+    text: str
+    kind: LineKind
+    amount: float | None = None
+    amount_high: float | None = None
+    unit: str | None = None
+    food: str | None = None
+    candidates: tuple[CandidateOut, ...] = ()
+    grams: float | None = None
+    grams_low: float | None = None
+    grams_high: float | None = None
+    guessed: tuple[str, ...] = ()
+    ask: tuple[str, ...] = ()
+    optional: bool = False
+    alternatives: tuple[str, ...] = ()
+    state: str = ""
+    per: str | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
+class Transcript:
+    """A text that was read. Everything in it stands in `lines`, in order; only ingredients become lines of a recipe,
+    and only once a person has looked at them."""
+
+    lines: tuple[TranscriptLine, ...]
+    makes: Annotated[Yield | None, Field(serialization_alias="yield")]
+    feeding_rule: FeedingRule | None
+    warnings: tuple[str, ...] = ()
+
+
+def transcribe(matcher: Matcher, text: str, measures: Measures = Measures.US) -> Transcript:
+    """Read a recipe in words. measures: whose cups and spoons are meant. Raises InputError (field text) for a text
+    that is empty, too long, or no text."""
+    checked(text)
+    read = read_text(matcher, text)
+    lines = tuple(_line(matcher, part, measures) for part in read.parts)
+    return Transcript(
+        lines=lines, makes=read.makes, feeding_rule=read.feeding,
+        warnings=tuple(_warnings(matcher, text, lines)),
+    )  # fmt: skip
+
+
+def _warnings(matcher: Matcher, text: str, lines: Sequence[TranscriptLine]) -> Iterator[str]:
+    words = [t.word for t in tokenise(text) if t.word]
+    known = sum(matcher.knows(w) for w in words)
+    if known < KNOWN * len(words):
+        yield (
+            "Few of these words are known: only English is read. Translate the text; until then "
+            "check every line."
+        )
+    if not any(line.kind is LineKind.INGREDIENT for line in lines):
+        yield "No ingredient was found. Write one a line, the amount first: 200 g chicken thigh."
+
+
+def checked(text: str) -> None:
+    """Raises InputError (field text) for what is no recipe in words."""
+    if not text.strip():
+        raise InputError("text", "is empty; paste a recipe, one ingredient a line")
+    if text.startswith("%PDF"):
+        raise InputError("text", "is a PDF; open it, copy the recipe's text and paste that")
+    if "\0" in text:
+        raise InputError("text", "is no text; copy the recipe's words and paste those")
+    lines = text.count("\n") + 1
+    if len(text) > MAX_CHARACTERS or lines > MAX_LINES:
+        raise InputError(
+            "text",
+            f"has {len(text)} characters in {lines} lines; at most {MAX_CHARACTERS} in {MAX_LINES}: "
+            "paste the recipe alone",
+        )
+
+
+def _line(matcher: Matcher, part: Part, measures: Measures) -> TranscriptLine:
+    phrase, match = part.phrase, part.match
+    if phrase is None or match is None:
+        return TranscriptLine(source=part.source, text=part.text, kind=part.kind)
+    of, quantity = phrase.of, phrase.quantity
+    candidates = tuple(CandidateOut(c.food.id, c.food.name, c.confidence) for c in match.candidates)
+    food = match.candidates[0].food if match.sure else None
+    content = matcher.content(food, match.nutrient) if food and match.nutrient else None
+    weight = weight_of(matcher.words, phrase, food, measures, content)
+    guessed = list(match.guessed)
+    if weight is not None:
+        weight = weight.times(1 / part.halved)
+        guessed += weight.guessed
+    if part.halved > 1:
+        guessed.append("half of the amount each")
+    if food is not None and not of.state and _two_states(match):
+        guessed.append(f"weighed {food.attributes.state}")
+    amount, high = _amounts(quantity, part.halved)
+    return TranscriptLine(
+        source=part.source, text=part.text, kind=part.kind,
+        amount=amount, amount_high=high, unit=_unit(quantity),
+        food=food.id if food else None, candidates=candidates,
+        grams=rounded(weight.usual) if weight else None,
+        grams_low=rounded(weight.low) if weight else None,
+        grams_high=rounded(weight.high) if weight else None,
+        guessed=tuple(dict.fromkeys(guessed)), ask=_asked(phrase.text, quantity, food is None, weight),
+        optional=of.optional, alternatives=of.alternatives, state=of.state, per=of.per or None,
+    )  # fmt: skip
+
+
+def _two_states(match: Match) -> bool:
+    states = [c.food.attributes.state for c in match.candidates]
+    told = {"raw", "cooked", "dry"}
+    return states[0] in told and len(told & set(states)) > 1
+
+
+def _amounts(quantity: Quantity | None, parts: int) -> tuple[float | None, float | None]:
+    if quantity is None:
+        return None, None
+    high = None if quantity.high is None else rounded(quantity.high / parts)
+    return rounded(quantity.low / parts), high
+
+
+def _unit(quantity: Quantity | None) -> str | None:
+    if quantity is None:
+        return None
+    unit: Unit | None = quantity.unit
+    if unit is None:
+        return None
+    if unit.kind is Kind.PIECE and unit.name == "piece":
+        return None
+    return unit.name
+
+
+def _asked(
+    text: str, quantity: Quantity | None, unmatched: bool, weight: Weight | None
+) -> tuple[str, ...]:
+    asks = []
+    if unmatched:
+        asks.append(f"What is “{text}”? Choose a food, enter it as an own food, or leave it out.")
+    if quantity is None:
+        asks.append(f"How much is “{text}”?")
+    elif weight is None:
+        asks.append(f"What does “{text}” weigh?")
+    return tuple(asks)

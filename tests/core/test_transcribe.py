@@ -1,0 +1,238 @@
+"""Recipes in words: the corpus of phrases, whole recipes, and what must hold of any text."""
+
+import csv
+from collections.abc import Mapping
+from pathlib import Path
+from typing import Any
+
+import pytest
+import yaml
+from hypothesis import given
+from hypothesis import strategies as st
+from wainscot_core.dossier.reference import Reference
+from wainscot_core.errors import InputError
+from wainscot_core.transcribe.ingredients import LineKind
+from wainscot_core.transcribe.sources import text_of
+from wainscot_core.transcribe.transcript import Transcript, TranscriptLine, transcribe
+from wainscot_core.units import Measures
+
+FIXTURES = Path(__file__).parents[1] / "fixtures"
+with (FIXTURES / "recipe_phrases.csv").open(encoding="utf-8") as handle:
+    PHRASES = list(csv.DictReader(handle))
+RECIPES = yaml.safe_load((FIXTURES / "recipes.yaml").read_text(encoding="utf-8"))
+INGREDIENTS = [row for row in PHRASES if row["kind"] == "ingredient"]
+OTHERS = [row for row in PHRASES if row["kind"] != "ingredient"]
+
+
+def read(facts: Reference, text: str) -> Transcript:
+    return transcribe(facts.matcher, text)
+
+
+def first(facts: Reference, text: str) -> TranscriptLine:
+    return read(facts, text).lines[0]
+
+
+def named(line: TranscriptLine, foods: str) -> bool:
+    return line.food in foods.split() if foods else line.food is None
+
+
+def weighs(line: TranscriptLine, low: Any, high: Any) -> bool:
+    if low == "":
+        return True
+    return line.grams is not None and float(low) * 0.999 <= line.grams <= float(high) * 1.001
+
+
+def amount_right(line: TranscriptLine, row: Mapping[str, str]) -> bool:
+    wanted = float(row["amount"]) if row["amount"] else None
+    high = float(row["high"]) if row["high"] else None
+    if (line.unit or "") != row["unit"] or line.amount_high != high:
+        return False
+    return line.amount == (wanted and pytest.approx(wanted, rel=1e-3))
+
+
+# The corpus
+
+
+def share_of(results: list[bool]) -> float:
+    return sum(results) / len(results)
+
+
+def test_amounts_and_foods_of_the_corpus(facts: Reference) -> None:
+    lines = [(first(facts, row["phrase"]), row) for row in INGREDIENTS]
+    assert len(PHRASES) >= 150
+    assert share_of([line.kind is LineKind.INGREDIENT for line, _ in lines]) >= 0.97
+    assert share_of([amount_right(line, row) for line, row in lines]) >= 0.97
+    assert share_of([named(line, row["foods"]) for line, row in lines]) >= 0.95
+    three = [
+        not row["foods"] or any(c.food in row["foods"].split() for c in line.candidates)
+        for line, row in lines
+    ]
+    assert share_of(three) >= 0.97
+    weighed = [weighs(line, row["grams_low"], row["grams_high"]) for line, row in lines]
+    assert share_of(weighed) >= 0.97
+
+
+def test_what_is_no_ingredient_is_known_as_such(facts: Reference) -> None:
+    kinds = [
+        all(line.kind.value == row["kind"] for line in read(facts, row["phrase"]).lines)
+        for row in OTHERS
+    ]
+    assert share_of(kinds) >= 0.95
+
+
+@pytest.mark.parametrize("recipe", RECIPES, ids=lambda r: r["name"])
+def test_a_whole_recipe(facts: Reference, recipe: dict[str, Any]) -> None:
+    found = read(facts, recipe["text"])
+    lines = [line for line in found.lines if line.kind is LineKind.INGREDIENT]
+    assert len(lines) == len(recipe["lines"])
+    for line, (foods, low, high) in zip(lines, recipe["lines"], strict=True):
+        assert named(line, foods), line
+        assert weighs(line, low, high), line
+    if "yield" in recipe:
+        assert found.makes is not None
+        assert [found.makes.amount, found.makes.unit] == recipe["yield"]
+    if "feeding" in recipe:
+        amount, unit, per_kg = recipe["feeding"]
+        rule = found.feeding_rule
+        assert rule is not None and (rule.amount, rule.unit, rule.of) == (amount, unit, "dog")
+        assert rule.per_kg == pytest.approx(per_kg, rel=1e-3)
+
+
+# Rules, each by figures of its own
+
+
+@pytest.mark.parametrize(
+    ("phrase", "grams"),
+    [
+        # A tablet of 0.25 g holds 10 mg zinc; carbonate is 40.04 % calcium; the salt itself is the salt.
+        ("30 mg zinc", 0.75),
+        ("800 mg calcium", 2.0),
+        ("800 mg calcium carbonate", 0.8),
+        # 60 % of a can of pulses is left when it is drained.
+        ("1 x 400 g tin chickpeas, drained", 240),
+        ("2 tins of kidney beans (400 g), drained", 480),
+        # Avoirdupois: 453.592 g and 28.3495 g.
+        ("1 lb 4 oz beef liver", 566.99),
+        ("1 cup + 2 tbsp olive oil", 216 * 1.125),
+    ],
+)
+def test_what_an_amount_weighs(facts: Reference, phrase: str, grams: float) -> None:
+    assert first(facts, phrase).grams == pytest.approx(grams, rel=2e-3)
+
+
+def test_whose_cup_it_is_counts(facts: Reference) -> None:
+    """A metric cup of water is 250 ml, a US one 236.6."""
+    cups = [
+        transcribe(facts.matcher, "1 cup water", m).lines[0].grams
+        for m in (Measures.US, Measures.METRIC)
+    ]
+    assert cups[0] and cups[1] and cups[1] / cups[0] == pytest.approx(250 / 236.588, rel=1e-3)
+
+
+@pytest.mark.parametrize(
+    ("phrase", "food"),
+    [
+        ("200 g chicken thigh, skin on", "usda:05091"),
+        ("200 g chicken thigh, skinless", "usda:05096"),
+        ("1 lb ground beef, 95% lean", "usda:23557"),
+        ("1 lb ground beef 70/30", "usda:13498"),
+        ("500 g cooked brown rice", "usda:20037"),
+        ("500 g brown rice", "usda:20036"),
+        ("1 tin sardines in oil", "usda:15088"),
+        ("1 tin sardines in water", "der:sardine-water"),
+        ("100 g frozen spinach", "usda:11463"),
+    ],
+)
+def test_what_was_said_chooses_between_rows(facts: Reference, phrase: str, food: str) -> None:
+    assert first(facts, phrase).food == food
+
+
+def test_what_was_guessed_is_said(facts: Reference) -> None:
+    assert "20 % fat" in first(facts, "1 lb ground beef").guessed
+    assert not any("fat" in g for g in first(facts, "1 lb ground beef 85/15").guessed)
+    carrot = first(facts, "2 carrots")
+    assert "a medium one" in carrot.guessed
+    assert carrot.grams_low and carrot.grams_high and carrot.grams_low < carrot.grams_high
+    assert any("chiken" in g for g in first(facts, "200 g chiken breast").guessed)
+
+
+def test_nothing_is_taken_for_given(facts: Reference) -> None:
+    """Broth has no row of its own; salt without an amount is asked for; a word nobody knows stays."""
+    broth = first(facts, "2 cups chicken broth")
+    assert broth.kind is LineKind.INGREDIENT and broth.food is None and broth.ask
+    salt = first(facts, "salt to taste")
+    assert salt.food and salt.grams is None and salt.ask == ("How much is “salt to taste”?",)
+    strange = first(facts, "3 tbsp zorblax")
+    assert strange.kind is LineKind.INGREDIENT and strange.food is None and strange.amount == 3
+
+
+def test_a_line_of_two_gives_two(facts: Reference) -> None:
+    lines = read(facts, "1 cup carrots and green beans").lines
+    assert [line.food for line in lines] == ["usda:11124", "usda:11052"]
+    assert [line.amount for line in lines] == [0.5, 0.5]
+    assert {line.source for line in lines} == {"1 cup carrots and green beans"}
+    each = read(facts, "100 g each of carrots, peas and green beans").lines
+    assert [line.grams for line in each] == [100, 100, 100]
+
+
+# What holds of any text
+
+
+@given(st.text(alphabet=st.characters(blacklist_categories=["Cs"]), max_size=120))
+def test_any_text_is_read(facts: Reference, text: str) -> None:
+    if not text.strip() or "\0" in text or text.startswith("%PDF"):
+        return
+    lines = read(facts, text).lines
+    wanted = [line for line in text.splitlines() if line.strip()]
+    # Every line is there, in order and as it stood.
+    assert list(dict.fromkeys(line.source for line in lines)) == list(dict.fromkeys(wanted))
+    for line in lines:
+        assert line.text in line.source or line.text.strip() in line.source
+        if line.grams is not None:
+            assert line.grams_low is not None and line.grams_high is not None
+            assert 0 <= line.grams_low <= line.grams * 1.000001 <= line.grams_high * 1.000002
+
+
+@given(
+    st.integers(1, 900), st.sampled_from(["g", "kg", "lb", "oz"]),
+    st.sampled_from(["beef liver", "white rice", "carrots", "cod"]),
+)  # fmt: skip
+def test_a_weight_is_what_it_says(facts: Reference, count: int, unit: str, food: str) -> None:
+    """However it is written: before, behind, glued to its unit."""
+    grams = count * {"g": 1, "kg": 1000, "lb": 453.59237, "oz": 28.349523125}[unit]
+    for phrase in (f"{count} {unit} {food}", f"{food}: {count}{unit}", f"{count}{unit} of {food}"):
+        line = first(facts, phrase)
+        assert line.grams == pytest.approx(grams, rel=1e-6), phrase
+        assert line.grams_low == line.grams_high == line.grams
+
+
+@pytest.mark.parametrize(
+    ("content", "words"),
+    [
+        (b"", "is empty"),
+        (b"%PDF-1.7 ...", "is a PDF"),
+        (b"\0\1\2\3", "is no text"),
+        (b"1 cup rice\n" * 40_000, "at most"),
+        (b"x" * 2_100_000, "at most 2"),
+    ],
+)
+def test_what_is_no_recipe_says_what_to_do(facts: Reference, content: bytes, words: str) -> None:
+    with pytest.raises(InputError, match=words):
+        read(facts, text_of(content))
+
+
+def test_another_language_is_said(facts: Reference) -> None:
+    found = read(facts, "500 g Hühnerbrust\nzwei Karotten gewürfelt\nKochen und abkühlen lassen")
+    assert any("only English" in w for w in found.warnings)
+    assert [line.source for line in found.lines][0] == "500 g Hühnerbrust"
+    assert not read(facts, "500 g chicken breast\n2 carrots, diced").warnings
+
+
+def test_every_name_is_of_a_food(facts: Reference) -> None:
+    for name, entry in facts.words.called.items():
+        for food in entry.foods:
+            assert food in facts.library, (name, food)
+        if entry.nutrient:
+            assert facts.library.food(entry.foods[0]).is_supplement, name
+    for food in facts.words.piece_g:
+        assert food in facts.library, food
