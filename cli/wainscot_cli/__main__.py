@@ -140,14 +140,15 @@ def _formulate(arguments: argparse.Namespace) -> int:
 
 
 def _read_recipe(arguments: argparse.Namespace) -> int:
-    from wainscot_core.transcribe.sources import text_of
+    from wainscot_core.formats.brought import bring
     from wainscot_core.transcribe.transcript import transcribe
 
     if (arguments.file is None) == (arguments.phrase is None):
         raise InputError("", "give the path of a text, or --phrase with one line of it")
-    text = arguments.phrase if arguments.file is None else text_of(_bytes(arguments.file))
-    matcher = reference.load(REFERENCE).matcher
-    return _print(transcribe(matcher, text, Measures(arguments.measures)))
+    measures, facts = Measures(arguments.measures), reference.load(REFERENCE)
+    if arguments.file is None:
+        return _print(transcribe(facts.matcher, arguments.phrase, measures, facts.methods))
+    return _print(bring(facts, _bytes(arguments.file), measures))
 
 
 def _bytes(name: str) -> bytes:

@@ -1,6 +1,7 @@
 """Recipes in words: the corpus of phrases, whole recipes, and what must hold of any text."""
 
 import csv
+import json
 from collections.abc import Mapping
 from pathlib import Path
 from typing import Any
@@ -11,6 +12,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.errors import InputError
+from wainscot_core.formats.brought import bring
 from wainscot_core.transcribe.ingredients import LineKind
 from wainscot_core.transcribe.sources import text_of
 from wainscot_core.transcribe.transcript import Transcript, TranscriptLine, transcribe
@@ -175,6 +177,79 @@ def test_a_line_of_two_gives_two(facts: Reference) -> None:
     assert [line.grams for line in each] == [100, 100, 100]
 
 
+# What the steps do
+
+
+COOKED = [
+    # Boiled with everything, nothing poured off but the fat of the mince.
+    ("1 lb ground turkey\n1 cup brown rice\n3 cups water\nBrown the turkey and drain off the fat.\n"
+     "Add the rice and water and simmer until absorbed.",
+     ["poultry-crumbles-drained", "grain-boiled", ""]),
+    ("500 g potatoes\n300 g carrots\nBoil the potatoes and carrots, then drain.",
+     ["potato-boiled", "vegetable-boiled"]),
+    # The broth is fed: meat keeps what is in it; steam stands in for vegetables.
+    ("400 g beef heart\n200 g carrots\nSimmer everything and keep the broth.",
+     ["simmered-kept", "vegetable-steamed"]),
+    ("2 chicken thighs\n1 sweet potato\nRoast the chicken. Bake the sweet potato.",
+     ["poultry-roasted", "potato-baked"]),
+    ("200 g cod\n1 tsp fish oil\nSteam the cod. Let it cool. Stir in the fish oil.", ["fish-steamed", ""]),
+    # Bought cooked, or raw and left raw.
+    ("2 cups cooked rice\n100 g beef liver\nMix the rice and liver.", ["", ""]),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("text", "wanted"), COOKED)
+def test_the_steps_tell_how_it_is_cooked(facts: Reference, text: str, wanted: list[str]) -> None:
+    lines = transcribe(facts.matcher, text, methods=facts.methods).lines
+    assert [x.preparation for x in lines if x.kind is LineKind.INGREDIENT] == wanted
+
+
+# What else it comes in
+
+
+PAGE = """<!doctype html><html><head><script>alert("500 g script")</script>
+<script type="application/ld+json">{"@context": "https://schema.org", "@graph": [{"@type": ["Recipe"],
+"name": "Stew", "recipeYield": "8 cups", "recipeIngredient": ["1 lb ground beef", "2 cups cooked white rice"],
+"recipeInstructions": [{"@type": "HowToStep", "text": "Brown the beef."}]}]}</script></head>
+<body><p>2 cups of chatter</p></body></html>"""
+MICRODATA = """<div itemscope itemtype="https://schema.org/Recipe"><h2 itemprop="name">Pot</h2><ul>
+<li itemprop="recipeIngredient">200 g cod</li><li itemprop="recipeIngredient">1 cup peas</li></ul></div>"""
+PLAIN = "<html><body><script>1 cup script</script><h1>Pot</h1><ul><li>200 g cod</li><li>2 eggs</li></ul></body></html>"
+TABLE = 'Ingredient,Amount,Unit,Note\nchicken thigh,200,g,"raw, skinless"\nbrown rice,1 1/2,cups,cooked\n'
+SHEET = "cod\t200 g\npeas\t1 cup\n"
+
+
+@pytest.mark.parametrize(
+    ("content", "foods"),
+    [
+        (PAGE, ["usda:23572", "usda:20445"]),
+        (MICRODATA, ["usda:15015", "usda:11304"]),
+        (PLAIN, ["usda:15015", "usda:01123"]),
+        (TABLE, ["usda:05096", "usda:20037"]),
+        (SHEET, ["usda:15015", "usda:11304"]),
+    ],
+    ids=["linked data", "microdata", "page", "table", "sheet"],
+)
+def test_pages_and_tables(facts: Reference, content: str, foods: list[str]) -> None:
+    found = bring(facts, content.encode())
+    lines = [line for line in found.lines if line.kind is LineKind.INGREDIENT]
+    assert [line.food for line in lines] == foods
+    if content in {TABLE, SHEET}:
+        assert all(line.source in content.splitlines() for line in found.lines)
+
+
+def test_a_case_file_of_our_own(facts: Reference) -> None:
+    case = {
+        "format": "wainscot-case", "version": 1, "dog": {"name": "Juniper", "weight_kg": 8.2},
+        "energy": {"kcal_per_day": 400}, "targets": {"standard": "nrc-2006"},
+        "recipe": {"covers_days": 1, "lines": [{"food": "usda:05062", "grams": 180}]},
+    }  # fmt: skip
+    (line,) = bring(facts, json.dumps(case).encode()).lines
+    assert (line.food, line.grams, line.guessed) == ("usda:05062", 180, ())
+    with pytest.raises(InputError, match="without a recipe"):
+        bring(facts, b'{"name": "no recipe"}')
+
+
 # What holds of any text
 
 
@@ -224,7 +299,7 @@ def test_what_is_no_recipe_says_what_to_do(facts: Reference, content: bytes, wor
 def test_another_language_is_said(facts: Reference) -> None:
     found = read(facts, "500 g Hühnerbrust\nzwei Karotten gewürfelt\nKochen und abkühlen lassen")
     assert any("only English" in w for w in found.warnings)
-    assert [line.source for line in found.lines][0] == "500 g Hühnerbrust"
+    assert found.lines[0].source == "500 g Hühnerbrust"
     assert not read(facts, "500 g chicken breast\n2 carrots, diced").warnings
 
 

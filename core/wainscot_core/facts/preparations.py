@@ -51,7 +51,8 @@ NO_YIELD = Use(1.0, "no yield published")
 @dataclass(frozen=True)
 class Method:
     """A way to cook: what is retained, and on which foods of the table by id. own, own_classes: the use on
-    raw foods of a practice's own, by class. rendering: where fat runs off and is not fed."""
+    raw foods of a practice's own, by class. rendering: where fat runs off and is not fed. how: the ways of cooking
+    that it stands for."""
 
     id: str
     label: str
@@ -63,6 +64,7 @@ class Method:
     uses: Mapping[str, Use]
     own: Use = NO_YIELD
     own_classes: frozenset[str] = frozenset()
+    how: tuple[str, ...] = ()
 
     def use_on(self, food: Food) -> Use | None:
         """Its use on a food as it is weighed; None where it cannot be used. Bone is never cooked."""
@@ -125,6 +127,7 @@ def read_methods(
                 uses.get(entry["id"], {}),
                 Use(*yields[tuple(own["yield"])]) if "yield" in own else NO_YIELD,
                 frozenset(own.get("class", "").split()),
+                tuple(entry["how"]),
             )
         )
     return tuple(methods)

@@ -47,6 +47,9 @@ from .own_library import FileFood, FileKnown, with_known, with_own_foods, with_s
 
 SAID_IN_FILE = "said in the case file"
 
+# What a case file says it is.
+FORMAT = "wainscot-case"
+
 
 @dataclass(frozen=True, kw_only=True)
 class FileDog(DogRecord):
@@ -279,7 +282,7 @@ def case_file_data(
     data = dump(record)
     own_figure = record.energy_method is EnergyBy.OWN_FIGURE
     return {
-        "format": "wainscot-case",
+        "format": FORMAT,
         "version": 1,
         "client": {"name": client},
         "title": record.title,

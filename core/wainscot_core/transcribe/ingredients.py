@@ -63,6 +63,14 @@ class Ingredients:
         found = self.matcher.find(of)
         return self.matcher.tells(of) and found.sure and found.candidates[0].confidence >= NAMED
 
+    def is_called(self, tokens: Sequence[Token], word: str) -> bool:
+        """Whether tokens name a food for sure, and a word is part of its name."""
+        if not self.names_food(tokens):
+            return False
+        said = frozenset(t.word for t in tokens)
+        of = Described(food=tuple(t.word for t in tokens if t.word))
+        return self.matcher.is_part_of_name(self.matcher.find(of).candidates[0].food, word, said)
+
     def read(
         self, number: int, source: str, tokens: Sequence[Token], spoken: bool
     ) -> Iterator[Part]:

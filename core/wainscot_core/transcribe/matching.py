@@ -152,6 +152,13 @@ class Matcher:
     def _plain(self) -> FloatArray:
         return np.array([PLAIN if food.plain else 0.0 for food in self.library.foods])
 
+    def is_part_of_name(self, food: Food, word: str, said: frozenset[str]) -> bool:
+        """Whether a word is part of what a food is called by the words that were said: "brown" of brown rice."""
+        names = [n for n in self._called_by_word.get(word, ()) if food.id in self._called[n].foods]
+        return any(n <= said for n in names) or (
+            word in self._names[self.library.row(food.id)] and len(said) > 1
+        )
+
     def knows(self, word: str) -> bool:
         """Whether a word stands anywhere in what is known."""
         parts = list(self._parts(word))

@@ -78,7 +78,10 @@ def _from_amount(words: Words, tokens: Sequence[Token]) -> Sequence[Token]:
         if found is None:
             continue
         spoken = any(t.word in words.cuts or t.word in words.verbs for t in tokens[:i])
-        named = any(t.word for t in tokens[found.end :])
+        named = any(
+            t.word and t.word not in words.preparation and t.word not in words.states
+            for t in tokens[found.end :]
+        )
         return tokens[i:] if spoken and named else tokens
     return tokens
 

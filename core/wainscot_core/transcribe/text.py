@@ -9,6 +9,7 @@ from .ingredients import Ingredients, LineKind, Part
 from .matching import Matcher
 from .parting import PERSONS
 from .phrases import join
+from .tables import as_words
 from .tokens import Token, tokenise
 from .words import Words
 
@@ -50,16 +51,27 @@ class ReadText:
 def read_text(matcher: Matcher, text: str) -> ReadText:
     """Every line of a text as its parts, in order. Nothing of it is left out but blank lines."""
     reader = _Reader(matcher)
-    lines = [(i, line) for i, line in enumerate(text.splitlines()) if line.strip()]
+    lines = text.splitlines()
     under = ""
     parts: list[Part] = []
-    for number, line in lines:
-        found = list(reader.line(number, line, under))
+    for number, (line, plain) in enumerate(zip(lines, as_words(lines), strict=True)):
+        if not line.strip():
+            continue
+        found = [_as_it_stood(p, line) for p in reader.line(number, plain, under)]
         parts.extend(found)
         if len(found) == 1 and found[0].kind is LineKind.HEADING:
             under = reader.section(found[0].text)
     parts = reader.spoken(_titled(parts))
     return ReadText(tuple(parts), reader.makes, reader.feeding)
+
+
+def _as_it_stood(part: Part, source: str) -> Part:
+    """A part with its line as it was before the cells of a table were read as words."""
+    if part.source == source:
+        return part
+    at = part.source.find(part.text)
+    text = source[at : at + len(part.text)] if at >= 0 else part.text
+    return replace(part, source=source, text=text)
 
 
 def _titled(parts: list[Part]) -> list[Part]:
@@ -222,9 +234,12 @@ class _Reader:
             first = min(comma + 1, len(tokens) - 1)
         if tokens[first].word not in self.words.verbs:
             return False
-        # "Ground beef", "mince", "squash": a food may be called like what is done.
+        # "Ground beef", "brown rice 200 g", "squash": a food may be called like what is done.
         rest = [t for t in tokens if t.word]
-        if len(rest) <= 4 and self.ingredients.names_food(tokens):
+        parting = self.ingredients.parting
+        end = next((i for i in range(len(tokens)) if parting.amount_at(tokens, i)), len(tokens))
+        named = [t for t in tokens[:end] if t.word]
+        if 0 < len(named) <= 4 and self.ingredients.is_called(named, tokens[first].word):
             return False
         return len(rest) > 1 or enumerated or not self.ingredients.names_food(tokens)
 

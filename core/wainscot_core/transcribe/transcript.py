@@ -1,14 +1,16 @@
 """A recipe in words as lines: what each is, of which food, how much it weighs, and what was guessed."""
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Annotated
 
 from pydantic import Field
 
 from ..errors import InputError
+from ..facts.preparations import Method
 from ..figures import rounded
 from ..units import Measures
+from .cooking import Cooked, cooked, method_of
 from .feeding import FeedingRule, Yield
 from .ingredients import LineKind, Part
 from .matching import Match, Matcher
@@ -38,7 +40,7 @@ class TranscriptLine:
     source: the whole line it came from, unchanged; text: the stretch. amount, amount_high: as they were written, null
     where none is given; unit: g, cup, can, ... or null for a bare count. food: id of what is meant, null where it cannot
     be told: candidates say what it may be. grams: the likeliest weight, between grams_low and grams_high; null where
-    it must be asked. guessed: what was taken for granted. ask: what to ask the owner. per: day or meal, where the amount
+    it must be asked. preparation: id of the cooking that the steps tell, "" for none. guessed: what was taken for granted. ask: what to ask the owner. per: day or meal, where the amount
     is of one.
     """
 
@@ -58,6 +60,7 @@ class TranscriptLine:
     optional: bool = False
     alternatives: tuple[str, ...] = ()
     state: str = ""
+    preparation: str = ""
     per: str | None = None
 
 
@@ -72,16 +75,40 @@ class Transcript:
     warnings: tuple[str, ...] = ()
 
 
-def transcribe(matcher: Matcher, text: str, measures: Measures = Measures.US) -> Transcript:
-    """Read a recipe in words. measures: whose cups and spoons are meant. Raises InputError (field text) for a text
+def transcribe(
+    matcher: Matcher,
+    text: str,
+    measures: Measures = Measures.US,
+    methods: Sequence[Method] = (),
+) -> Transcript:
+    """Read a recipe in words. measures: whose cups and spoons are meant; methods: the cooking that is known. Raises InputError (field text) for a text
     that is empty, too long, or no text."""
     checked(text)
     read = read_text(matcher, text)
-    lines = tuple(_line(matcher, part, measures) for part in read.parts)
+    how = cooked(matcher.words, read.parts)
+    lines = tuple(
+        _cooked(_line(matcher, part, measures), matcher, how.get(i), methods)
+        for i, part in enumerate(read.parts)
+    )
     return Transcript(
         lines=lines, makes=read.makes, feeding_rule=read.feeding,
         warnings=tuple(_warnings(matcher, text, lines)),
     )  # fmt: skip
+
+
+def _cooked(
+    line: TranscriptLine, matcher: Matcher, how: Cooked | None, methods: Sequence[Method]
+) -> TranscriptLine:
+    """A line with the cooking that the steps tell."""
+    if how is None or line.food is None or line.state == "cooked":
+        return line
+    method = method_of(methods, matcher.library.food(line.food), how)
+    if method is None:
+        return line
+    told = f"weighed before it is cooked; {method.label}"
+    if how.kept is None and how.way == "boiled":
+        told += "; what becomes of the liquid is not said"
+    return replace(line, preparation=method.id, guessed=(*line.guessed, told))
 
 
 def _warnings(matcher: Matcher, text: str, lines: Sequence[TranscriptLine]) -> Iterator[str]:

@@ -87,6 +87,13 @@ class Words:
     unknown_foods: frozenset[str]
     parts: frozenset[str]
     piece_g: Mapping[str, Span]
+    ways: Mapping[str, str]
+    goes_on: frozenset[str]
+    poured_off: frozenset[str]
+    kept_liquid: frozenset[str]
+    cooled: frozenset[str]
+    all_of_it: frozenset[str]
+    of_class: Mapping[str, frozenset[str]]
     drained_share: Mapping[str, float]
     density: Mapping[str, Span]
     same: Mapping[str, str]
@@ -142,6 +149,13 @@ class Words:
             unknown_foods=frozenset(data["unknown_foods"]),
             parts=frozenset(data["parts"]),
             piece_g={k: Span(*v) for ids, v in data["piece_g"].items() for k in ids.split()},
+            ways={w: way for way, words in data["ways"].items() for w in words},
+            goes_on=frozenset(data["goes_on"]),
+            poured_off=frozenset(data["poured_off"]),
+            kept_liquid=frozenset(data["kept_liquid"]),
+            cooled=frozenset(data["cooled"]),
+            all_of_it=frozenset(data["all_of_it"]),
+            of_class={k: frozenset(v) for k, v in data["of_class"].items()},
             drained_share={k: float(v) for k, v in data["drained_share"].items()},
             density={k: Span(*v) for k, v in data["density"].items()},
             same=dict(data["same"]),
