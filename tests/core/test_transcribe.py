@@ -122,6 +122,15 @@ def test_what_an_amount_weighs(facts: Reference, phrase: str, grams: float) -> N
     assert first(facts, phrase).grams == pytest.approx(grams, rel=2e-3)
 
 
+def test_a_weight_beats_a_count_and_stands_beside_a_cup(facts: Reference) -> None:
+    potatoes = first(facts, "2 sweet potatoes (about 400 g)")
+    assert (potatoes.amount, potatoes.unit, potatoes.grams) == (400, "g", 400)
+    rice = first(facts, "1 cup (158 g) cooked rice")
+    assert (rice.amount, rice.unit, rice.grams) == (1, "cup", 158)
+    carrots = first(facts, "3 carrots (60 g each)")
+    assert carrots.grams == 180
+
+
 def test_whose_cup_it_is_counts(facts: Reference) -> None:
     """A metric cup of water is 250 ml, a US one 236.6."""
     cups = [
@@ -193,6 +202,8 @@ COOKED = [
     ("2 chicken thighs\n1 sweet potato\nRoast the chicken. Bake the sweet potato.",
      ["poultry-roasted", "potato-baked"]),
     ("200 g cod\n1 tsp fish oil\nSteam the cod. Let it cool. Stir in the fish oil.", ["fish-steamed", ""]),
+    ("200 g cod\n50 g carrots\nSteam the cod. Let it cool. Grate in the carrots, do not boil them.",
+     ["fish-steamed", ""]),
     # Bought cooked, or raw and left raw.
     ("2 cups cooked rice\n100 g beef liver\nMix the rice and liver.", ["", ""]),
 ]  # fmt: skip
