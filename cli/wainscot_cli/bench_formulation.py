@@ -21,25 +21,37 @@ from wainscot_core.formulation.solution import HELD
 from .bench_timing import milliseconds, quantiles
 
 CANDIDATES = 40
-RECIPES = 20
+# Recipes of each kind of case.
+RECIPES = 4
+# What a consultant sees in a week: conditions by kind of case, weight of the dog in kg, times RER.
+KINDS: dict[str, tuple[list[dict[str, str]], float, float]] = {
+    "plain": ([], 18.0, 1.6),
+    "heart": ([{"id": "mmvd", "stage": "C"}], 8.2, 1.4),
+    "kidney": ([{"id": "ckd", "stage": "2"}], 12.0, 1.4),
+    "pancreatitis": ([{"id": "pancreatitis", "stage": "recurrent"}], 9.0, 1.4),
+    "overweight": ([{"id": "overweight"}], 30.0, 1.0),
+    "joints": ([{"id": "osteoarthritis"}], 25.0, 1.5),
+}
 
 
-def case_file(number: int) -> dict[str, Any]:
-    """A heart case whose amounts differ from one number to the next."""
+def case_file(kind: str, number: int) -> dict[str, Any]:
+    """A case of a kind whose amounts differ from one number to the next."""
+    conditions, weight_kg, multiplier = KINDS[kind]
     more = 1 + 0.03 * (number % 7 - 3)
+    size = weight_kg**0.75 * multiplier / (8.2**0.75 * 1.4)
     lines = [
-        {"food": "usda:05098", "grams": round(140 * more)},
-        {"food": "usda:20445", "grams": 119 - number},
-        {"food": "usda:01012", "grams": 56},
-        {"food": "usda:11125", "grams": 78 + 2 * number},
-        {"food": "usda:11053", "grams": 31},
+        {"food": "usda:05098", "grams": round(140 * more * size)},
+        {"food": "usda:20445", "grams": round((119 - number) * size)},
+        {"food": "usda:01012", "grams": round(56 * size)},
+        {"food": "usda:11125", "grams": round((78 + 2 * number) * size)},
+        {"food": "usda:11053", "grams": round(31 * size)},
         {"food": "usda:04053", "amount": 1, "unit": "tsp"},
         {"food": "usda:02047", "amount": 0.125, "unit": "tsp"},
     ]
     return {
-        "format": "wainscot-case", "version": 1, "dog": {"name": "bench", "weight_kg": 8.2},
-        "energy": {"method": "rer-multiplier", "multiplier": 1.4},
-        "targets": {"standard": "nrc-2006", "conditions": [{"id": "mmvd", "stage": "C"}]},
+        "format": "wainscot-case", "version": 1, "dog": {"name": "bench", "weight_kg": weight_kg},
+        "energy": {"method": "rer-multiplier", "multiplier": multiplier},
+        "targets": {"standard": "nrc-2006", "conditions": conditions},
         "recipe": {"covers_days": 1, "lines": lines},
     }  # fmt: skip
 
@@ -91,9 +103,11 @@ def bench_formulation(facts: Reference) -> dict[str, Any]:
     whole, every, passes, alone = [], [], [], []
     met = 0
     helping: list[float] = []
-    for number in range(RECIPES):
-        print(f"formulation {number + 1} of {RECIPES}", file=sys.stderr, flush=True)
-        dossier = read_case(facts, case_file(number))
+    by_kind: dict[str, list[float]] = {}
+    asked = [(kind, number) for number in range(RECIPES) for kind in KINDS]
+    for i, (kind, number) in enumerate(asked):
+        print(f"formulation {i + 1} of {len(asked)}", file=sys.stderr, flush=True)
+        dossier = read_case(facts, case_file(kind, number))
         allowed = (*facts.formulation.supplements, *facts.formulation.staples)
         settings = Settings(allowed=first_allowed(facts, dossier, allowed), time_limit_s=30)
         start = time.perf_counter()
@@ -101,19 +115,23 @@ def bench_formulation(facts: Reference) -> dict[str, Any]:
         whole.append((time.perf_counter() - start) * 1000)
         alternatives_of(dossier, settings, found)
         every.append((time.perf_counter() - start) * 1000)
+        by_kind.setdefault(kind, []).append(every[-1])
         met += found.state == "met"
         model = build(problem_of(dossier, check_settings(facts, settings)))
         start = time.perf_counter()
         solve(model)
         passes.append((time.perf_counter() - start) * 1000)
         alone.append(highs_alone(model) * 1000)
-        if number == 0:
+        if i == 0:
             helping = milliseconds(lambda d=dossier: for_nutrient(d, "ZN"), 10)  # type: ignore[misc]
     return {
         "formulation": {
             "candidates": len(model.problem.candidates), "columns": model.width,
-            "rows": len(model.rows), "recipes": RECIPES, "met": met,
+            "rows": len(model.rows), "recipes": len(asked), "met": met,
             "whole": quantiles(sorted(whole)), "with_alternatives": quantiles(sorted(every)),
+            "with_alternatives_by_kind_ms": {
+                kind: round(statistics.median(times)) for kind, times in by_kind.items()
+            },
             "passes": quantiles(sorted(passes)),
             "highs_alone": quantiles(sorted(alone)),
             "ratio_to_highs": round(statistics.median(passes) / statistics.median(alone), 2),

@@ -52,6 +52,7 @@ urlpatterns = [
     path("cases/<int:pk>/plan", plans.PlanDetailView.as_view()),
     path("cases/<int:pk>/steps", plans.StepsView.as_view()),
     path("recipes/<int:pk>", recipes.RecipeDetailView.as_view()),
+    path("recipes/<int:pk>/export", recipes.RecipeExportView.as_view()),
     path("recipes/<int:pk>/archive", recipes.RecipeArchiveView.as_view()),
     path("recipes/<int:pk>/analysis", recipes.AnalysisView.as_view()),
     path("recipes/<int:pk>/explain", recipes.ExplainView.as_view()),

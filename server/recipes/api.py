@@ -25,7 +25,8 @@ from wainscot_core.boundary import Name40, Name160, Text120, Text200, Whole, Yes
 from wainscot_core.case.energy_view import VolumeResult, volume_result
 from wainscot_core.changes import FieldChange
 from wainscot_core.errors import InputError
-from wire.shapes import answer, endpoint, read_body
+from wainscot_core.formats.recipe_text import RecipeForm, Written, write
+from wire.shapes import answer, download, endpoint, read_body
 
 from .actions import (
     change_recipe,
@@ -43,6 +44,11 @@ from .lines import stored_lines
 from .models import Recipe
 from .views import RecipeView, recipe_view
 
+_SUFFIXES = {
+    "text": ("txt", "text/plain; charset=utf-8"),
+    "csv": ("csv", "text/csv; charset=utf-8"),
+    "json-ld": ("json", "application/ld+json"),
+}
 # A recipe replaced by another one, line by line, is that many changes.
 MOST_CHANGES = 500
 
@@ -204,6 +210,21 @@ class CaseFileView(APIView):
         if not number.isdecimal():
             raise InputError("recipe", "give the number of a recipe of this case")
         return JsonResponse(case_file(case, recipe_in(case, int(number))))
+
+
+class RecipeExportView(APIView):
+    """A recipe as plain text, a table (CSV) or schema.org data, as it is stored."""
+
+    @endpoint(OpenApiTypes.STR, parameters=[OpenApiParameter("form", str, required=True)])
+    def get(self, request: Request, pk: int) -> HttpResponse:
+        recipe = recipe_of(request, pk)
+        form = request.query_params.get("form") or ""
+        if form not in _SUFFIXES:
+            raise InputError("form", f"must be one of: {', '.join(_SUFFIXES)}")
+        dossier = recipe_dossier(recipe)
+        text = write(Written(recipe.name, dossier.lines, dossier.days), RecipeForm(form))
+        suffix, kind = _SUFFIXES[form]
+        return download(text, f"recipe-{recipe.pk}.{suffix}", kind)
 
 
 class CaseImportView(APIView):

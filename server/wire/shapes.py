@@ -70,7 +70,7 @@ def read_body(kind: type[T], request: Request) -> T:
 def answer(value: object, kind: Any = None, status: int = 200) -> HttpResponse:
     """A dataclass as the JSON body of a response; `kind` where it is a list of them."""
     shape: Any = kind or type(value)
-    body = adapter(shape).dump_json(value)
+    body = adapter(shape).dump_json(value, by_alias=True)
     return HttpResponse(body, content_type="application/json", status=status)
 
 

@@ -12,7 +12,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.errors import InputError
+from wainscot_core.facts.preparations import methods_for
 from wainscot_core.formats.brought import bring
+from wainscot_core.formats.recipe_text import RecipeForm, Written, write
+from wainscot_core.recipe.line import LineText, read_all
 from wainscot_core.transcribe.ingredients import LineKind
 from wainscot_core.transcribe.sources import text_of
 from wainscot_core.transcribe.transcript import Transcript, TranscriptLine, transcribe
@@ -259,6 +262,37 @@ def test_a_case_file_of_our_own(facts: Reference) -> None:
     assert (line.food, line.grams, line.guessed) == ("usda:05062", 180, ())
     with pytest.raises(InputError, match="without a recipe"):
         bring(facts, b'{"name": "no recipe"}')
+
+
+# Out and in again
+
+
+@given(data=st.data())
+def test_what_is_written_is_read_back(facts: Reference, data: st.DataObject) -> None:
+    """Text, table and schema.org: the same foods, weights and cooking, in order."""
+    texts = []
+    for _ in range(data.draw(st.integers(1, 5))):
+        food = data.draw(st.sampled_from(facts.library.foods))
+        cups = [m for m in food.measures if m.name in {"cup", "tbsp", "tsp"}]
+        unit = data.draw(st.sampled_from(["g", *(m.name for m in cups)]))
+        amount = data.draw(st.sampled_from(["1/2", "1 1/2", "3"])) if unit != "g" else "12.5"
+        methods = [m.id for m in methods_for(facts.methods, food)]
+        how = data.draw(st.sampled_from(["", *methods]))
+        texts.append(LineText(food.id, f"{amount} {unit}", preparation=how))
+    lines = read_all(facts.methods, facts.library, texts)
+    recipe = Written("Pot", lines, 2)
+    wanted = [(x.food.id, x.prepared.method.label if x.prepared else "") for x in lines]
+    labels = {m.id: m.label for m in facts.methods}
+    for form in RecipeForm:
+        read_back = [
+            x
+            for x in bring(facts, write(recipe, form).encode()).lines
+            if x.kind is LineKind.INGREDIENT
+        ]
+        names = [(x.food, labels.get(x.preparation, "")) for x in read_back]
+        assert names == wanted
+        grams = [x.amount.grams for x in lines]
+        assert [x.grams for x in read_back] == pytest.approx(grams, rel=1e-6)
 
 
 # What holds of any text

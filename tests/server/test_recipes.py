@@ -1,7 +1,9 @@
 """Autosave, stale writes, analysis, bad input."""
 
 import pytest
+from library.facts import reference
 from recipes.actions import MOST_AUTOMATIC
+from wainscot_core.formats.brought import bring
 
 LINE_FIELDS = ("food", "quantity", "note", "preparation", "override")
 LINES = [{"food": "usda:05062", "quantity": "200 g"}, {"food": "usda:11124", "quantity": "1 cup"}]
@@ -209,6 +211,16 @@ def test_copy_and_delete_a_recipe(office) -> None:
     assert [line["quantity"] for line in made.json()["lines"]] == ["180 g", "1 cup"]
     assert office.send("delete", f"recipes/{made.json()['id']}").status_code == 204
     assert office.get(f"recipes/{made.json()['id']}").status_code == 404
+
+
+@pytest.mark.parametrize("form", ["text", "csv", "json-ld"])
+def test_a_recipe_goes_out_and_can_be_brought_in(office, form: str) -> None:
+    sent = office.get(f"recipes/{office.recipe.pk}/export?form={form}")
+    assert sent.status_code == 200 and "attachment" in sent["Content-Disposition"]
+    lines = [x for x in bring(reference(), sent.content).lines if x.food is not None]
+    assert [(x.food, x.grams) for x in lines] == [("usda:05062", 180), ("usda:20445", 158)]
+    refused = office.get(f"recipes/{office.recipe.pk}/export?form=pdf")
+    assert refused.status_code == 400 and refused.json()["error"]["field"] == "form"
 
 
 def test_what_the_dog_reacts_to_is_flagged_on_the_bench(office) -> None:

@@ -1,17 +1,18 @@
 """Whatever a client's recipe comes in, read: text, a saved page, a table, or a case file of our own."""
 
 from collections.abc import Mapping
+from dataclasses import replace
 from typing import Any
 
 from ..dossier.reference import Reference
 from ..errors import InputError
 from ..recipe.line import Line
-from ..transcribe.ingredients import LineKind
 from ..transcribe.pages import parsed
 from ..transcribe.sources import decoded, recipe_in
-from ..transcribe.transcript import CandidateOut, Transcript, TranscriptLine, transcribe
+from ..transcribe.transcript import Transcript, TranscriptLine, transcribe
 from ..units import Measures
 from .casefile import FORMAT, open_case
+from .recipe_text import is_table, lines_of_table, sure_line
 
 
 def bring(reference: Reference, content: bytes, measures: Measures = Measures.US) -> Transcript:
@@ -21,7 +22,26 @@ def bring(reference: Reference, content: bytes, measures: Measures = Measures.US
     data = parsed(text) if text.lstrip().startswith("{") else None
     if isinstance(data, Mapping) and data.get("format") == FORMAT:
         return _of_case(reference, dict(data))
+    if is_table(text):
+        return _of_table(reference, text)
     return transcribe(reference.matcher, recipe_in(text), measures, reference.methods)
+
+
+def _of_table(reference: Reference, text: str) -> Transcript:
+    """The lines of a table that the product wrote; a food that is not known here is asked for."""
+    try:
+        lines = lines_of_table(text)
+    except ValueError:
+        raise InputError(
+            "text", "holds a weight that is no number; mend the column grams"
+        ) from None
+    known = tuple(
+        line
+        if line.food and line.food in reference.library
+        else replace(line, food=None, candidates=(), ask=(f"What is “{line.text}”?",))
+        for line in lines
+    )
+    return Transcript(lines=known, makes=None, feeding_rule=None)
 
 
 def _of_case(reference: Reference, data: dict[str, Any]) -> Transcript:
@@ -35,11 +55,9 @@ def _of_case(reference: Reference, data: dict[str, Any]) -> Transcript:
 
 def _line(line: Line) -> TranscriptLine:
     quantity = line.text.quantity if line.text else f"{line.amount.grams:g} g"
-    text = f"{quantity} {line.food.name}"
-    grams = line.amount.grams
-    return TranscriptLine(
-        source=text, text=text, kind=LineKind.INGREDIENT, amount=line.amount.count,
-        unit=line.amount.unit, food=line.food.id,
-        candidates=(CandidateOut(line.food.id, line.food.name, 1.0),),
-        grams=grams, grams_low=grams, grams_high=grams, state=line.food.attributes.state,
-    )  # fmt: skip
+    how = line.text.preparation if line.text else ""
+    text, food = f"{quantity} {line.food.name}", line.food
+    found = sure_line(text, food.id, food.name, line.amount.grams, how)
+    return replace(
+        found, amount=line.amount.count, unit=line.amount.unit, state=food.attributes.state
+    )

@@ -30,7 +30,7 @@ class LineKind(StrEnum):
 @dataclass(frozen=True)
 class Part:
     """A stretch of a line. line: its place among the lines; source: the whole line, unchanged; phrase and match: of an
-    ingredient."""
+    ingredient. halved: among how many foods its amount is shared. told: in words, how its own line says it is cooked."""
 
     line: int
     source: str
@@ -39,6 +39,7 @@ class Part:
     phrase: Phrase | None = None
     match: Match | None = None
     halved: int = 1
+    told: str = ""
 
 
 @dataclass(frozen=True)
@@ -62,6 +63,28 @@ class Ingredients:
         of = Described(food=tuple(t.word for t in tokens if t.word))
         found = self.matcher.find(of)
         return self.matcher.tells(of) and found.sure and found.candidates[0].confidence >= NAMED
+
+    def in_full(self, number: int, source: str, tokens: Sequence[Token]) -> Part | None:
+        """An amount and the whole name of a food, as the product writes it, and in brackets how that is cooked."""
+        amount = self.parting.amount_at(tokens, 0)
+        if amount is None:
+            return None
+        begin = amount.end
+        if begin < len(tokens) and tokens[begin].mark == "(":
+            shut = (i for i in range(begin, len(tokens)) if tokens[i].mark == ")")
+            begin = next(shut, begin) + 1
+        if begin >= len(tokens):
+            return None
+        name, told = source[tokens[begin].start : tokens[-1].end], ""
+        match = self.matcher.called_in_full(name)
+        if match is None and name.endswith(")"):
+            name, _, told = name[:-1].rpartition(" (")
+            match = self.matcher.called_in_full(name)
+        if match is None:
+            return None
+        phrase = read_phrase(self.words, source, tokens[:begin])
+        phrase = replace(phrase, end=tokens[-1].end)
+        return Part(number, source, phrase.text, LineKind.INGREDIENT, phrase, match, told=told)
 
     def is_called(self, tokens: Sequence[Token], word: str) -> bool:
         """Whether tokens name a food for sure, and a word is part of its name."""

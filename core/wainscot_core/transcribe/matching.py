@@ -169,6 +169,21 @@ class Matcher:
             for p in parts
         )  # fmt: skip
 
+    @cached_property
+    def _by_full_name(self) -> dict[str, int]:
+        """Rows by their whole name; of two of one name the first."""
+        found: dict[str, int] = {}
+        for row, food in enumerate(self.library.foods):
+            found.setdefault(_even(food.name), row)
+        return found
+
+    def called_in_full(self, text: str) -> Match | None:
+        """The food whose whole name a text is; None where none has it."""
+        row = self._by_full_name.get(_even(text))
+        if row is None:
+            return None
+        return Match((Candidate(self.library.foods[row], 1.0),), True)
+
     def content(self, food: Food, tag: str) -> Content:
         """What a gram of a food holds of a nutrient."""
         nutrient = self.library.catalogue.get(tag)
@@ -338,3 +353,7 @@ class Matcher:
 def _told(name: frozenset[str], tells: Mapping[str, float]) -> float:
     """What the words tell that a name has."""
     return sum(weight for word, weight in tells.items() if word in name)
+
+
+def _even(text: str) -> str:
+    return " ".join(text.casefold().split())

@@ -195,6 +195,10 @@ class _Reader:
         under: str,
         enumerated: bool,
     ) -> Iterator[Part]:
+        whole = self.ingredients.in_full(number, source, tokens)
+        if whole is not None:
+            yield whole
+            return
         said = next((t.word for t in tokens if t.word), "")
         spoken = any(t.word in PERSONS for t in tokens)
         if under == "note" or text.endswith("?"):

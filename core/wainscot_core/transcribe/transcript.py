@@ -7,7 +7,7 @@ from typing import Annotated
 from pydantic import Field
 
 from ..errors import InputError
-from ..facts.preparations import Method
+from ..facts.preparations import Method, methods_for
 from ..figures import rounded
 from ..units import Measures
 from .cooking import Cooked, cooked, method_of
@@ -87,7 +87,7 @@ def transcribe(
     read = read_text(matcher, text)
     how = cooked(matcher.words, read.parts)
     lines = tuple(
-        _cooked(_line(matcher, part, measures), matcher, how.get(i), methods)
+        _cooked(_line(matcher, part, measures), matcher, how.get(i), methods, part.told)
         for i, part in enumerate(read.parts)
     )
     return Transcript(
@@ -97,18 +97,27 @@ def transcribe(
 
 
 def _cooked(
-    line: TranscriptLine, matcher: Matcher, how: Cooked | None, methods: Sequence[Method]
+    line: TranscriptLine,
+    matcher: Matcher,
+    how: Cooked | None,
+    methods: Sequence[Method],
+    told: str,
 ) -> TranscriptLine:
-    """A line with the cooking that the steps tell."""
+    """A line with the cooking that it tells itself, or the steps do."""
+    if told and line.food is not None:
+        possible = methods_for(methods, matcher.library.food(line.food))
+        said = next((m for m in possible if m.label == told), None)
+        if said is not None:
+            return replace(line, preparation=said.id)
     if how is None or line.food is None or line.state == "cooked":
         return line
     method = method_of(methods, matcher.library.food(line.food), how)
     if method is None:
         return line
-    told = f"weighed before it is cooked; {method.label}"
+    guess = f"weighed before it is cooked; {method.label}"
     if how.kept is None and how.way == "boiled":
-        told += "; what becomes of the liquid is not said"
-    return replace(line, preparation=method.id, guessed=(*line.guessed, told))
+        guess += "; what becomes of the liquid is not said"
+    return replace(line, preparation=method.id, guessed=(*line.guessed, guess))
 
 
 def _warnings(matcher: Matcher, text: str, lines: Sequence[TranscriptLine]) -> Iterator[str]:

@@ -108,8 +108,7 @@ export const energyQuery = (current: { id: number; version: number }) =>
     queryFn: () =>
       take(api.GET("/api/cases/{id}/energy", { params: { path: { id: current.id } } })),
     // What is asked beside it stays while the case changes; another dog's figures are never shown.
-    placeholderData: (before, query) =>
-      query?.queryKey[1] === current.id ? before : undefined,
+    placeholderData: (before, query) => (query?.queryKey[1] === current.id ? before : undefined),
   });
 
 export const profileQuery = (id: string) => ({

@@ -55,6 +55,27 @@ export function MenuLink({ to, children }: { to: string; children: ReactNode }) 
   );
 }
 
+/** A file to keep. */
+export function MenuDownload({
+  href,
+  name,
+  disabled = false,
+  children,
+}: {
+  href: string;
+  name: string;
+  disabled?: boolean;
+  children: ReactNode;
+}) {
+  return (
+    <DropdownMenu.Item asChild disabled={disabled}>
+      <a href={disabled ? undefined : href} download={name} className={ITEM}>
+        {children}
+      </a>
+    </DropdownMenu.Item>
+  );
+}
+
 /** Something to do. */
 export function MenuButton({
   onChoose,

@@ -6,9 +6,15 @@ import { keyOf } from "~/shared/keys";
 import { notice } from "~/shared/notice";
 import type { Saving } from "~/shared/saving/useDraft";
 import { Button, Dialog, Field, TextInput } from "~/ui";
-import { Menu, MenuButton } from "~/ui/Menu";
+import { Menu, MenuButton, MenuDownload } from "~/ui/Menu";
 
-/** Rename, duplicate, put away a recipe; its name says which one is on the bench. */
+const FORMS = [
+  ["text", "txt", "plain text"],
+  ["csv", "csv", "a table (CSV)"],
+  ["json-ld", "json", "schema.org data"],
+] as const;
+
+/** Rename, duplicate, keep as a file, put away a recipe; its name says which one is on the bench. */
 export function RecipeMenu({
   recipe,
   saving,
@@ -58,7 +64,7 @@ export function RecipeMenu({
     <>
       <Menu
         label={name}
-        name={`Recipe “${name}”: rename, duplicate, put away`}
+        name={`Recipe “${name}”: rename, duplicate, save as a file, put away`}
         align="start"
         className="max-w-44 font-semibold"
       >
@@ -66,6 +72,16 @@ export function RecipeMenu({
         <MenuButton disabled={!saved} onChoose={() => copy.mutate()}>
           Duplicate
         </MenuButton>
+        {FORMS.map(([form, suffix, what]) => (
+          <MenuDownload
+            key={form}
+            disabled={!saved}
+            href={`/api/recipes/${recipe.id}/export?form=${form}`}
+            name={`${name}.${suffix}`}
+          >
+            Save as {what}
+          </MenuDownload>
+        ))}
         <MenuButton onChoose={() => away.mutate()}>Put away</MenuButton>
       </Menu>
       {renaming && (
