@@ -7,7 +7,6 @@ from typing import Any
 
 import highspy
 import numpy as np
-from wainscot_core.dossier.dossier import Dossier
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.formats.casefile import read_case
 from wainscot_core.formulation.alternatives import alternatives_of
@@ -20,7 +19,6 @@ from wainscot_core.formulation.solution import HELD
 
 from .bench_timing import milliseconds, quantiles
 
-CANDIDATES = 40
 # Recipes of each kind of case.
 RECIPES = 4
 # What a consultant sees in a week: conditions by kind of case, weight of the dog in kg, times RER.
@@ -88,15 +86,6 @@ def highs_alone(model: Model) -> float:
     return time.perf_counter() - start
 
 
-def first_allowed(facts: Reference, dossier: Dossier, allowed: tuple[str, ...]) -> tuple[str, ...]:
-    """As many of the allowed items as make 40 candidates with the lines; some are excluded."""
-    for count in range(CANDIDATES - len(dossier.lines), len(allowed)):
-        checked = check_settings(facts, Settings(allowed=allowed[:count]))
-        if len(problem_of(dossier, checked).candidates) >= CANDIDATES:
-            return allowed[:count]
-    return allowed
-
-
 def bench_formulation(facts: Reference) -> dict[str, Any]:
     """p50 and p95 of a whole formulation with and without its alternatives, of its passes, and of HiGHS alone; of
     help for a nutrient."""
@@ -108,8 +97,7 @@ def bench_formulation(facts: Reference) -> dict[str, Any]:
     for i, (kind, number) in enumerate(asked):
         print(f"formulation {i + 1} of {len(asked)}", file=sys.stderr, flush=True)
         dossier = read_case(facts, case_file(kind, number))
-        allowed = (*facts.formulation.supplements, *facts.formulation.staples)
-        settings = Settings(allowed=first_allowed(facts, dossier, allowed), time_limit_s=30)
+        settings = Settings(time_limit_s=30)
         start = time.perf_counter()
         found = formulate(dossier, settings)
         whole.append((time.perf_counter() - start) * 1000)

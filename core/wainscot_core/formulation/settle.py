@@ -23,6 +23,8 @@ MOST_MOVES = 400
 # Limits are soft at first, so that a way leads past them.
 STIFFNESS = (0.01, 0.1)
 BETTER = 1e-9
+# Where single moves without an item end so many times dearer than with it, two at once do not mend it.
+HOPELESS = 1.4
 
 Indices = NDArray[np.intp]
 
@@ -120,13 +122,17 @@ class Settler:
             most, start = ground.most_level.copy(), level.copy()
             most[j], start[j] = 1, 0
             kept_out = replace(ground, most_level=most)
-            start = self._descend(_softer(kept_out, STIFFNESS[-1]), start).level
-            found = self._descend(kept_out, start)
+            soft = _softer(kept_out, STIFFNESS[-1])
+            at = self._descend(soft, start, pairs=False)
+            if at.cost > HOPELESS * cost:
+                continue
+            found = self._descend(kept_out, self._descend(soft, at.level).level)
             if found.cost < cost - BETTER:
                 cost, level, grams = found.cost, found.level, found.grams
         return ground.table[np.arange(len(level)), level], cost
 
-    def _descend(self, ground: Ground, level: Indices) -> Place:
+    def _descend(self, ground: Ground, level: Indices, pairs: bool = True) -> Place:
+        """Move after move while any is better; pairs: two at once where no single one is."""
         at, moves = place_at(ground, level), self._moves
         for _ in range(MOST_MOVES):
             there = moves.look(ground, at.level)
@@ -139,7 +145,7 @@ class Settler:
             best = int(np.argmin(costs))
             chosen: tuple[int, ...] | None = (best,)
             if costs[best] >= at.cost - BETTER:
-                chosen = _pair_of(ground, at, moves, there, costs)
+                chosen = _pair_of(ground, at, moves, there, costs) if pairs else None
             if chosen is None:
                 break
             which = there[list(chosen)]
@@ -147,8 +153,18 @@ class Settler:
             level = at.level.copy()
             level[moved] = moves.level.ravel()[which]
             stays = not ground.stands[moved].any()
-            at = place_at(ground, level, at.factor if stays else None)
+            at = _moved(ground, at, level, which, moves) if stays else place_at(ground, level)
         return at
+
+
+def _moved(ground: Ground, at: Place, level: Indices, which: Indices, moves: Moves) -> Place:
+    """The place after moves that leave the recipe's factor as it is."""
+    shift = moves.shift.reshape(-1, len(at.values))[which].sum(axis=0)
+    values = at.values + shift
+    alone = at.alone + float(moves.alone.ravel()[which].sum())
+    cost = _costs(ground, values[None].copy(), np.array([alone]))
+    grams = ground.table[np.arange(len(level)), level]
+    return Place(level, grams, at.factor, values, alone, float(cost[0]))
 
 
 def _softer(ground: Ground, stiffness: float) -> Ground:
