@@ -180,6 +180,31 @@ def test_nothing_is_taken_for_given(facts: Reference) -> None:
     assert strange.kind is LineKind.INGREDIENT and strange.food is None and strange.amount == 3
 
 
+@pytest.mark.parametrize(
+    "phrase", ["200 g kangaroo mince", "1/2 lb bison liver", "100 g yak heart"]
+)
+def test_another_animal_is_never_meant(facts: Reference, phrase: str) -> None:
+    """What nobody has a row for is asked: a dog may react to the animal that would stand in."""
+    line = first(facts, phrase)
+    assert line.kind is LineKind.INGREDIENT and line.food is None and line.ask
+
+
+@pytest.mark.parametrize(
+    "phrase",
+    ["1 tsp eggshell per pound of meat", "a level teaspoon of eggshell a kilo",
+     "800 mg calcium per kg of food"],
+)  # fmt: skip
+def test_a_dose_by_weight_is_no_amount(facts: Reference, phrase: str) -> None:
+    line = first(facts, phrase)
+    assert line.kind is LineKind.INGREDIENT and line.food and line.grams is None
+    assert line.per and line.per.endswith(("kg of meat", "kg of food"))
+
+
+def test_what_stands_in_brackets_is_not_passed_over(facts: Reference) -> None:
+    line = first(facts, "3 capsules of salmon oil (1000 mg each)")
+    assert (line.food, line.grams) == ("usda:04593", 3)
+
+
 def test_a_line_of_two_gives_two(facts: Reference) -> None:
     lines = read(facts, "1 cup carrots and green beans").lines
     assert [line.food for line in lines] == ["usda:11124", "usda:11052"]

@@ -96,7 +96,7 @@ class Reference:
     @cached_property
     def matcher(self) -> Matcher:
         """What people call the foods of the library."""
-        return Matcher(self.words, self.library)
+        return Matcher(self.words, self.library, frozenset(m.label for m in self.methods))
 
     @property
     def shelf_labels(self) -> LabelFacts:

@@ -13,6 +13,7 @@ _LEADING_WORDS = frozenset({"and", "of", "plus", "then", "the", "my", "our", "so
 _PACKED = frozenset({"in-water", "in-oil", "in-brine", "in-sauce", "in-juice", "in-syrup"})
 _EVERY = frozenset({"a", "per", "each", "every", "day"})
 _PER = {"day": "day", "daily": "day", "meal": "meal"}
+_CUTS_OF_MEAT = frozenset({"roast"})
 # The most fat that a share of fat alone ("5 %") can mean, and the least that a share of lean can.
 _MOST_FAT, _LEAST_LEAN = 35, 65
 
@@ -147,11 +148,12 @@ def _read(words: Words, tokens: Sequence[Token], notes: _Notes, into: list[str])
         elif word in words.cuts and (notes.food or into is notes.behind):
             cut = True
         else:
-            _take(words, word, notes, into)
+            last = i >= len(tokens) or not tokens[i].word
+            _take(words, word, notes, into, last)
 
 
-def _take(words: Words, word: str, notes: _Notes, into: list[str]) -> None:
-    """One word that is no sign and no cut."""
+def _take(words: Words, word: str, notes: _Notes, into: list[str], last: bool) -> None:
+    """One word that is no sign and no cut. last: no word follows."""
     if word in words.optional:
         notes.optional = True
     elif word in words.facets:
@@ -161,6 +163,9 @@ def _take(words: Words, word: str, notes: _Notes, into: list[str]) -> None:
         notes.packed = word
     elif word == "drained":
         notes.drained = True
+    elif word in _CUTS_OF_MEAT and into and last:
+        # "Chuck roast" is no roasted chuck.
+        into.append(word)
     elif word in words.states or word in words.made:
         notes.state = notes.state or words.states.get(word, "")
         notes.made = notes.made or words.made.get(word, "")

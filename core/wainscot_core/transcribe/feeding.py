@@ -84,12 +84,12 @@ def rule_of(words: Words, text: str, tokens: Sequence[Token]) -> FeedingRule | N
         mass = unit is not None and unit.kind is Kind.WEIGHT and unit.name in _MASS
         if mass and unit is not None and amount is not None and _PER & set(before):
             per_kg = found.quantity.low * _MASS[unit.name]
-            of = _weighed(tokens, found.end)
+            of = _weighed(tokens, found.end, per_kg <= 1 and not fed)
         elif amount is None and (unit is not None or fed):
             amount, behind = found.quantity, found.end
         i = found.end
     if per_kg is None and amount is not None:
-        per_kg, of = _per_bare(tokens, behind)
+        per_kg, of = _per_bare(tokens, behind, fed)
     times = _times(tokens)
     if amount is None or (per_kg is None and not (fed and times is not None)):
         return None
@@ -97,24 +97,47 @@ def rule_of(words: Words, text: str, tokens: Sequence[Token]) -> FeedingRule | N
     return FeedingRule(text.strip(), amount.low, amount.high, unit_name, per_kg, of, times)
 
 
-def _per_bare(tokens: Sequence[Token], behind: int) -> tuple[float | None, str | None]:
+def _per_bare(tokens: Sequence[Token], behind: int, fed: bool) -> tuple[float | None, str | None]:
     """ "per kg", "a kilo of food": one of a unit of weight without a figure, behind an amount."""
     for i in range(behind, len(tokens) - 1):
         if tokens[i].word in {"per", "every", "each", "a"}:
             unit = _MASS_WORDS.get(tokens[i + 1].word)
             if unit:
-                return _MASS[unit], _weighed(tokens, i + 2)
+                return _MASS[unit], _weighed(tokens, i + 2, not fed)
     return None, None
 
 
-def _weighed(tokens: Sequence[Token], at: int) -> str:
-    """What the weight behind "per" is of."""
+def _weighed(tokens: Sequence[Token], at: int, small: bool) -> str:
+    """What the weight behind "per" is of. small: it is one kilo or pound, and nobody speaks of feeding."""
     words = [t.word for t in tokens[at : at + 4]]
     if "meat" in words:
         return "meat"
     if "food" in words or "batch" in words or "mix" in words:
         return "food"
-    return "dog"
+    if not small or {"dog", "body", "weight", "bodyweight"} & set(words):
+        return "dog"
+    # "A teaspoon of eggshell a kilo"
+    return "food"
+
+
+def dose_at(words: Words, tokens: Sequence[Token]) -> tuple[int, str] | None:
+    """Where an amount is told for a weight of food or meat ("a teaspoon per pound of meat"): the token that this begins
+    at, and the weight in words; None where it is not."""
+    rule = rule_of(words, "", tokens)
+    if rule is None or rule.per_kg is None or rule.of == "dog":
+        return None
+    starts = (i for i, t in enumerate(tokens) if t.word in _PER or t.word in {"a", "an"})
+    for i in starts:
+        found = quantity_at(words, tokens, i + 1)
+        bare = tokens[i + 1].word if i + 1 < len(tokens) else ""
+        mass = (
+            found is not None
+            and found.quantity.unit is not None
+            and found.quantity.unit.name in _MASS
+        )
+        if i and (mass or bare in _MASS_WORDS):
+            return i, f"{rule.per_kg:.4g} kg of {rule.of}"
+    return None
 
 
 def _times(tokens: Sequence[Token]) -> float | None:

@@ -79,7 +79,7 @@ class Ingredients:
         match = self.matcher.called_in_full(name)
         if match is None and name.endswith(")"):
             name, _, told = name[:-1].rpartition(" (")
-            match = self.matcher.called_in_full(name)
+            match = self.matcher.called_in_full(name) if told in self.matcher.cooking else None
         if match is None:
             return None
         phrase = read_phrase(self.words, source, tokens[:begin])
@@ -98,6 +98,11 @@ class Ingredients:
         self, number: int, source: str, tokens: Sequence[Token], spoken: bool
     ) -> Iterator[Part]:
         """The ingredients of a sentence, and what of it is none. spoken: somebody tells it."""
+        shared = self._shared(source, tokens)
+        if shared:
+            for one in shared:
+                yield Part(number, source, one.text, LineKind.INGREDIENT, one, self._match(one))
+            return
         for stretch in self.parting.stretches(tokens):
             phrase = read_phrase(self.words, source, stretch)
             yield from self._parts(number, source, stretch, phrase, spoken)
@@ -105,11 +110,6 @@ class Ingredients:
     def _parts(
         self, number: int, source: str, stretch: Sequence[Token], phrase: Phrase, spoken: bool
     ) -> Iterator[Part]:
-        shared = self._shared(source, stretch)
-        if shared:
-            for one in shared:
-                yield Part(number, source, one.text, LineKind.INGREDIENT, one, self._match(one))
-            return
         match = self._match(phrase)
         two = self._halves(source, stretch, phrase, match)
         if two:
@@ -167,7 +167,7 @@ class Ingredients:
         if amount is None or amount.end >= len(stretch) or stretch[amount.end].word != "each":
             return []
         begin = amount.end + 1
-        if begin < len(stretch) and stretch[begin].word == "of":
+        while begin < len(stretch) and (stretch[begin].word == "of" or stretch[begin].mark == ":"):
             begin += 1
         cuts = [
             i

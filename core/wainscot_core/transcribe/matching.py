@@ -29,6 +29,10 @@ FAT_OFF, MOST_FAT_OFF = 0.012, 0.25
 OTHER_PART = -0.15
 # Words behind a comma or in brackets count so much of those before.
 BEHIND = 0.35
+# Another animal than the one that was said is never meant.
+OTHER_SPECIES = -0.5
+# So much of a name must be known for a food to be named beside a word that nobody knows.
+KNOWN_ENOUGH = 0.8
 # A word is misspelt where it is this like another.
 SPELT = 84.0
 # Below this no food is named.
@@ -68,10 +72,11 @@ class Match:
 
 @dataclass(frozen=True)
 class Matcher:
-    """The names of a library, ready to be looked up."""
+    """The names of a library, ready to be looked up. cooking: what the ways of preparing are called."""
 
     words: Words
     library: FoodLibrary
+    cooking: frozenset[str] = frozenset()
 
     @cached_property
     def _names(self) -> list[frozenset[str]]:
@@ -212,10 +217,16 @@ class Matcher:
         head = next(w for w in reversed(telling) if w in first)
         tells = {w: self.weight(w) * (1.0 if w in first else BEHIND) for w in telling}
         scores = self._by_name(tells, head, every)
+        species = self._species & frozenset([*said, *behind])
         called = self._by_call(scores, every, tells, head, of.fat is not None)
         kept = np.flatnonzero(scores > 0.2)
         found = [
-            (float(scores[r]) + self._fits(int(r), of, state, int(r) in called), int(r))
+            (
+                float(scores[r])
+                + self._fits(int(r), of, state, int(r) in called)
+                + (OTHER_SPECIES if self._is_other(int(r), species, called) else 0.0),
+                int(r),
+            )
             for r in kept
         ]
         found.sort(key=lambda one: (-round(one[0], 9), one[1]))
@@ -227,12 +238,36 @@ class Matcher:
         blocked = any(w in self.words.unknown_foods for w in telling) and not (
             best and self._exactly(best[0][1], telling)
         )
-        sure = bool(best) and best[0][0] >= LEAST and not blocked
+        # "Kangaroo mince": a word that nobody knows may be what it is of.
+        least = KNOWN_ENOUGH if any(w in first for w in unknown) else LEAST
+        sure = bool(best) and best[0][0] >= least and not blocked
         entry, usual = called.get(best[0][1], (None, False)) if sure else (None, False)
         guessed = [entry.guess] if entry and entry.guess and usual and of.fat is None else []
         guessed += [f"“{a}” read as {b}" for a, b in spelt.items() if a != b and sure]
         nutrient = entry.nutrient if entry else ""
         return Match(candidates, sure, tuple(guessed), tuple(unknown), nutrient)
+
+    @cached_property
+    def _species(self) -> frozenset[str]:
+        """What animals are called."""
+        return frozenset(
+            food.attributes.species for food in self.library.foods if food.klass in _FLESH
+        )
+
+    def _is_other(
+        self, row: int, species: frozenset[str], called: Mapping[int, tuple[Called, bool]]
+    ) -> bool:
+        """Whether a row is of another animal than was said, and nobody calls it so."""
+        food = self.library.foods[row]
+        if not species or food.klass not in _FLESH or food.attributes.species in species:
+            return False
+        names = self._called_names(food.id) if row in called else frozenset()
+        return not species & (names | self._names[row])
+
+    def _called_names(self, food: str) -> frozenset[str]:
+        return frozenset(
+            w for name, entry in self._called.items() if food in entry.foods for w in name
+        )
 
     def _exactly(self, row: int, telling: Sequence[str]) -> bool:
         food = self.library.foods[row].id

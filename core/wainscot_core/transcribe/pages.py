@@ -1,30 +1,41 @@
 """Recipes on saved web pages: what schema.org marks up, or else the page's text."""
 
 import json
+import re
 from collections.abc import Iterator, Mapping
 from typing import Any
 
+from bs4 import BeautifulSoup
+
 RECIPE = "Recipe"
+LINKED_DATA = "application/ld+json"
+_OF_RECIPE = re.compile(r"schema\.org/Recipe$")
 
 
 def text_of_page(html: str) -> str:
     """The recipe of a page as text, its ingredients and its method under headings; the whole text of a page that marks
     up none. Scripts and styles are no text."""
-    # They take most of a second to load, and few texts are pages.
-    import extruct
-    import html_text
+    page = BeautifulSoup(html, "html.parser")
+    data = [parsed(script.get_text()) for script in page.find_all("script", type=LINKED_DATA)]
+    for recipe in (*(r for one in data for r in recipes_in(one)), *_microdata(page)):
+        told = text_of_recipe(recipe)
+        if told:
+            return told
+    for silent in page(["script", "style", "template", "noscript"]):
+        silent.decompose()
+    lines = (" ".join(line.split()) for line in page.get_text("\n").splitlines())
+    return "\n".join(line for line in lines if line)
 
-    try:
-        found = extruct.extract(html, syntaxes=["json-ld", "microdata"], uniform=True, errors="log")
-    except (ValueError, LookupError):
-        found = {}
-    for data in (*found.get("json-ld", ()), *found.get("microdata", ())):
-        for recipe in recipes_in(data):
-            told = text_of_recipe(recipe)
-            if told:
-                return told
-    text: str = html_text.extract_text(html)
-    return text
+
+def _microdata(page: BeautifulSoup) -> Iterator[Mapping[str, Any]]:
+    """Recipes that a page marks up in its own elements (HTML microdata)."""
+    for item in page.find_all(itemtype=_OF_RECIPE):
+        found: dict[str, list[str]] = {}
+        for element in item.find_all(itemprop=True):
+            said = element.get("content") or " ".join(element.get_text(" ").split())
+            for name in str(element["itemprop"]).split():
+                found.setdefault(name, []).append(str(said))
+        yield found
 
 
 def text_of_json(data: object) -> str:

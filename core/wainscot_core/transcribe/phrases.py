@@ -11,6 +11,7 @@ from .words import Kind, Words
 
 _EACH = frozenset({"each", "apiece"})
 _OPEN, _SHUT = frozenset({"(", "["}), frozenset({")", "]"})
+_NET = frozenset({"drained", "net", "weight"})
 _AND = frozenset({"plus", "and"})
 
 
@@ -136,6 +137,10 @@ def amounts_in(words: Words, tokens: Sequence[Token]) -> tuple[list[Found], list
             i += 1
             continue
         i = one.end
+        if rest and rest[-1].word in _NET and one.quantity.grams is not None:
+            # "drained weight 240 g" is what is left: it counts before all others.
+            found.insert(0, Found(replace(one.quantity, pack=None), one.start, one.end))
+            continue
         last = found[-1] if found else None
         if last is not None and _adds(last, one) and _joined(tokens, last.end, one.start):
             if one.start > last.end:

@@ -291,6 +291,11 @@ class _Reader:
         unit = self.words.units.get(token.word) or self.words.units.get(token.mark)
         return None if unit is None else (unit, i + 1)
 
+    def _pack_behind(self, i: int) -> tuple[Unit, int] | None:
+        """ "10 oz package", "400 g tin": what the weight before is packed in."""
+        found = self._unit(i + 1 if self.mark(i) == "-" else i)
+        return found if found is not None and found[0].kind is Kind.CONTAINER else None
+
     def _after_unit(self, i: int) -> int:
         if self.mark(i) == "." and (i + 1 >= len(self.tokens) or self.word(i + 1).islower()):
             # "tbsp. olive oil"
@@ -319,12 +324,14 @@ class _Reader:
         if unit is not None:
             kind = unit[0].kind
             fills = kind in {Kind.VOLUME, Kind.HANDFUL}
+            pack = self._pack_behind(unit[1]) if kind is Kind.WEIGHT else None
             return Found(
                 replace(
                     quantity, unit=unit[0], filled=filled if fills else 1.0,
                     size=None if fills or kind is Kind.WEIGHT else size, size_word=said,
+                    pack=pack[0] if pack else None,
                 ),
-                start, self._after_unit(unit[1]),
+                start, self._after_unit(pack[1] if pack else unit[1]),
             )  # fmt: skip
         if self.word(end) in _OF:
             end += 1

@@ -4,7 +4,7 @@ import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
-from .feeding import FeedingRule, Yield, rule_of, yield_of
+from .feeding import FeedingRule, Yield, dose_at, rule_of, yield_of
 from .ingredients import Ingredients, LineKind, Part
 from .matching import Matcher
 from .parting import PERSONS
@@ -199,6 +199,15 @@ class _Reader:
         if whole is not None:
             yield whole
             return
+        dose = dose_at(self.words, tokens)
+        if dose is not None and under != "note":
+            at, per = dose
+            found = list(self.ingredients.read(number, source, tokens[:at], True))
+            if len(found) == 1 and found[0].phrase is not None:
+                phrase = found[0].phrase
+                phrase = replace(phrase, end=tokens[-1].end, of=replace(phrase.of, per=per))
+                yield replace(found[0], phrase=phrase, text=phrase.text)
+                return
         said = next((t.word for t in tokens if t.word), "")
         spoken = any(t.word in PERSONS for t in tokens)
         if under == "note" or text.endswith("?"):

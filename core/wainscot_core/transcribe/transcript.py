@@ -40,8 +40,8 @@ class TranscriptLine:
     source: the whole line it came from, unchanged; text: the stretch. amount, amount_high: as they were written, null
     where none is given; unit: g, cup, can, ... or null for a bare count. food: id of what is meant, null where it cannot
     be told: candidates say what it may be. grams: the likeliest weight, between grams_low and grams_high; null where
-    it must be asked. preparation: id of the cooking that the steps tell, "" for none. guessed: what was taken for granted. ask: what to ask the owner. per: day or meal, where the amount
-    is of one.
+    it must be asked. preparation: id of the cooking that the steps tell, "" for none. guessed: what was taken for granted. ask: what to ask the owner. per: day, meal, or a weight of food or
+    meat, where the amount is for one.
     """
 
     source: str
@@ -158,6 +158,10 @@ def _line(matcher: Matcher, part: Part, measures: Measures) -> TranscriptLine:
     food = match.candidates[0].food if match.sure else None
     content = matcher.content(food, match.nutrient) if food and match.nutrient else None
     weight = weight_of(matcher.words, phrase, food, measures, content)
+    dose = of.per not in {"", "day", "meal"}
+    if dose:
+        # So much for a weight of food: what it comes to is not told here.
+        weight = None
     guessed = list(match.guessed)
     if weight is not None:
         weight = weight.times(1 / part.halved)
@@ -174,7 +178,7 @@ def _line(matcher: Matcher, part: Part, measures: Measures) -> TranscriptLine:
         grams=rounded(weight.usual) if weight else None,
         grams_low=rounded(weight.low) if weight else None,
         grams_high=rounded(weight.high) if weight else None,
-        guessed=tuple(dict.fromkeys(guessed)), ask=_asked(phrase.text, quantity, food is None, weight),
+        guessed=tuple(dict.fromkeys(guessed)), ask=_asked(phrase.text, quantity, food is None, weight, of.per if dose else ""),
         optional=of.optional, alternatives=of.alternatives, state=of.state, per=of.per or None,
     )  # fmt: skip
 
@@ -204,13 +208,15 @@ def _unit(quantity: Quantity | None) -> str | None:
 
 
 def _asked(
-    text: str, quantity: Quantity | None, unmatched: bool, weight: Weight | None
+    text: str, quantity: Quantity | None, unmatched: bool, weight: Weight | None, dose: str
 ) -> tuple[str, ...]:
     asks = []
     if unmatched:
         asks.append(f"What is “{text}”? Choose a food, enter it as an own food, or leave it out.")
     if quantity is None:
         asks.append(f"How much is “{text}”?")
+    elif dose:
+        asks.append(f"“{text}” is told for {dose}: how much goes into this recipe?")
     elif weight is None:
         asks.append(f"What does “{text}” weigh?")
     return tuple(asks)

@@ -18,6 +18,8 @@ _FLESH = frozenset({"poultry", "beef", "pork", "lamb-game", "fish"})
 # A cup that was filled by another hand; a piece that the table has one weight of; what was told "about".
 FILLED, PIECE, ABOUT = 0.1, 0.25, 0.1
 _SMALL = frozenset({"mg", "ug", "iu"})
+# Of these one is one piece of the food.
+_WHOLE = frozenset({"piece", "fillet", "breast", "thigh", "leg", "drumstick", "steak", "chop", "head"})  # fmt: skip
 _SPOONS = frozenset({"cup", "tbsp", "tsp"})
 
 
@@ -64,6 +66,8 @@ def weight_of(
     if phrase.beside is not None and phrase.beside.grams is not None and quantity.grams is None:
         # "1 cup (158 g)": the weight counts, the cup stays how it is said.
         quantity = phrase.beside
+    if food is None and quantity.unit is not None and quantity.unit.name in _SMALL:
+        return None
     one = _one(words, quantity, phrase.of, food, measures)
     if one is None:
         return None
@@ -209,7 +213,16 @@ def _piece(
     words: Words, quantity: Quantity, food: Food, unit: Unit | None, of: Described
 ) -> Weight | None:
     """One piece, can or stalk of a food: by its own measure, or by what such pieces weigh."""
+    known = words.piece_g.get(food.id)
+    counted = unit is None or unit.name in _WHOLE
+    if known is not None and counted and quantity.size is None:
+        return _spanned(known, f"a medium one of {known.usual:g} g")
     own = _own_piece(food, quantity, unit)
+    if own is not None and unit is not None and unit.kind is Kind.CONTAINER:
+        # Packs differ from shop to shop.
+        packed = _container(words, unit, food, of)
+        low = own.low if packed is None else min(own.low, packed.low)
+        return replace(own, low=low, guessed=(*own.guessed, f"a {unit.name} of {own.usual:.4g} g"))
     if own is not None:
         return own
     if food.handling is not None:
@@ -219,21 +232,7 @@ def _piece(
     if unit is not None and unit.kind is Kind.CONTAINER:
         whole = _container(words, unit, food, of)
         return None if whole is None else whole.times(size)
-    known = words.piece_g.get(food.id)
-    counted = unit is None or unit.name in {
-        "piece",
-        "fillet",
-        "breast",
-        "thigh",
-        "leg",
-        "drumstick",
-        "steak",
-        "chop",
-    }
     if known is not None and counted:
-        guess = "" if quantity.size is not None else f"a medium one of {known.usual:g} g"
-        if quantity.size is None:
-            return _spanned(known, guess)
         middle = known.usual * size
         return Weight(middle * (1 - PIECE), middle, middle * (1 + PIECE))
     if unit is not None and unit.grams is not None and not unit.given:
