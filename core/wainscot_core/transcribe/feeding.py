@@ -9,7 +9,7 @@ from .tokens import Token
 from .words import Kind, Words
 
 _MAKES = re.compile(
-    r"\b(makes?|yields?|yield|serves?|servings?|enough for|lasts?|feeds|does (?:him|her|it|them)|"
+    r"^for\b|\b(makes?|yields?|yield|serves?|servings?|enough for|lasts?|feeds|does (?:him|her|it|them)|"
     r"this is|covers?|portions?)\b",
     re.I,
 )
@@ -60,6 +60,8 @@ def yield_of(words: Words, text: str, tokens: Sequence[Token]) -> Yield | None:
             continue
         after = tokens[found.end].word if found.end < len(tokens) else ""
         unit = found.quantity.unit
+        if told[0].lower() == "for" and after not in _DAYS:
+            return None
         name = unit.name if unit is not None else after or None
         if told[0].lower().startswith(("serve", "serving", "portion")) and unit is None:
             name = "serving" if after not in _DAYS else after

@@ -139,9 +139,7 @@ class Ingredients:
         self, phrase: Phrase, match: Match, stretch: Sequence[Token], spoken: bool
     ) -> bool:
         of = phrase.of
-        if of.negated or not of.food:
-            return False
-        if any(w in self.words.no_food for w in of.food[:3]) and not match.sure:
+        if of.negated or not self.matcher.tells(of):
             return False
         best = match.candidates[0].confidence if match.candidates else 0.0
         unknown = any(w in self.words.unknown_foods for w in of.food)
@@ -149,17 +147,23 @@ class Ingredients:
             measured = phrase.quantity.unit is not None and not phrase.quantity.unit.none
             if match.sure:
                 return best >= COUNTED or measured
+            if not measured and any(w in self.words.no_food for w in of.food[:3]):
+                return False
             if phrase.aside or spoken:
                 return unknown
             # Something is counted or measured: it stays, with the question what it is.
             idle = any(w in self.words.no_food for w in of.words)
+            if not measured and self.parting.amount_at(stretch, 0) is None:
+                # "By Jane, May 2021"
+                return unknown
             return unknown or (len(of.food) <= MOST_UNKNOWN and (measured or not idle))
         words = sum(bool(t.word) for t in stretch)
         if words > MOST_WORDS and not of.asks:
             return False
         if of.asks:
             return match.sure
-        return (match.sure and best >= NAMED and not spoken) or (unknown and words <= 3)
+        told = not spoken or stretch[0].word == "some"
+        return (match.sure and best >= NAMED and told) or (unknown and words <= 3)
 
     def _shared(self, source: str, stretch: Sequence[Token]) -> list[Phrase]:
         """Foods of one amount each: "100 g each of carrots, peas and green beans"."""

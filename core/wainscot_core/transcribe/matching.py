@@ -28,7 +28,7 @@ FAT_OFF, MOST_FAT_OFF = 0.012, 0.25
 # A row of a part of what is meant, of its oil or its flour, that nobody named.
 OTHER_PART = -0.15
 # Words behind a comma or in brackets count so much of those before.
-BEHIND = 0.35
+BEHIND, MOST_BEHIND = 0.35, 0.5
 # Another animal than the one that was said is never meant.
 OTHER_SPECIES = -0.5
 # So much of a name must be known for a food to be named beside a word that nobody knows.
@@ -114,7 +114,9 @@ class Matcher:
 
     @cached_property
     def _vocabulary(self) -> list[str]:
-        return sorted({*self._rows, *self._called_by_word} - self.words.preparation)
+        # Not the table's own abbreviations: "check" is no "chck".
+        plain = (n for n, food in zip(self._names, self.library.foods, strict=True) if food.plain)
+        return sorted({*self._called_by_word, *(w for n in plain for w in n)} - self._silent)
 
     def weight(self, word: str) -> float:
         """How much a word tells: the rarer the more."""
@@ -206,16 +208,18 @@ class Matcher:
         behind = [part for word in of.behind for part in self._parts(word)]
         packed = of.packed.split("-") if of.packed else []
         telling = [w for w in dict.fromkeys([*said, *behind]) if w not in self._silent]
-        telling, spelt, unknown = self._spelt(telling)
+        named = set(said)
+        telling, spelt, unknown = self._spelt(telling, named)
         if not telling:
             telling = [w for w in said if self._called_by_word.get(w)]
         if not telling:
             return Match((), False, (), tuple(unknown))
         state = of.state or state
         every = {*said, *behind, *packed, *telling, *([state] if state == "canned" else [])}
-        first = {w for w in telling if w in {*said, *spelt}} or set(telling)
+        right = {spelt[w] for w in spelt}
+        first = {w for w in telling if w in named or w in right} or set(telling)
         head = next(w for w in reversed(telling) if w in first)
-        tells = {w: self.weight(w) * (1.0 if w in first else BEHIND) for w in telling}
+        tells = self._tells(telling, first)
         scores = self._by_name(tells, head, every)
         species = self._species & frozenset([*said, *behind])
         called = self._by_call(scores, every, tells, head, of.fat is not None)
@@ -243,9 +247,16 @@ class Matcher:
         sure = bool(best) and best[0][0] >= least and not blocked
         entry, usual = called.get(best[0][1], (None, False)) if sure else (None, False)
         guessed = [entry.guess] if entry and entry.guess and usual and of.fat is None else []
-        guessed += [f"“{a}” read as {b}" for a, b in spelt.items() if a != b and sure]
+        guessed += [f"“{a}” read as {b}" for a, b in spelt.items() if sure]
         nutrient = entry.nutrient if entry else ""
         return Match(candidates, sure, tuple(guessed), tuple(unknown), nutrient)
+
+    def _tells(self, telling: Sequence[str], first: set[str]) -> dict[str, float]:
+        """What each word tells; all that is said behind the name together no more than a part of the name."""
+        named = sum(self.weight(w) for w in telling if w in first)
+        beside = sum(self.weight(w) for w in telling if w not in first)
+        part = min(BEHIND, MOST_BEHIND * named / beside) if beside else BEHIND
+        return {w: self.weight(w) * (1.0 if w in first else part) for w in telling}
 
     @cached_property
     def _species(self) -> frozenset[str]:
@@ -274,8 +285,11 @@ class Matcher:
         entry = self._called.get(frozenset(telling))
         return entry is not None and food in entry.foods
 
-    def _spelt(self, telling: list[str]) -> tuple[list[str], dict[str, str], list[str]]:
-        """The words with those that nobody knows put right where they are like one that is known."""
+    def _spelt(
+        self, telling: list[str], named: set[str]
+    ) -> tuple[list[str], dict[str, str], list[str]]:
+        """The words with those that nobody knows put right where they are like one that is known; only those of the
+        name itself, not what is said beside it."""
         words, put, unknown = [], {}, []
         for word in telling:
             if (
@@ -286,7 +300,7 @@ class Matcher:
                 words.append(word)
                 continue
             like = None
-            if len(word) > 3:
+            if len(word) > 3 and word in named:
                 like = process.extractOne(
                     word, self._vocabulary, scorer=fuzz.ratio, score_cutoff=SPELT
                 )
@@ -296,7 +310,7 @@ class Matcher:
             elif like[0] not in self._silent:
                 put[word] = like[0]
                 words.append(like[0])
-        return words, {b: b for b in put.values()} | put, unknown
+        return words, put, unknown
 
     def _by_name(self, tells: Mapping[str, float], head: str, every: set[str]) -> FloatArray:
         """(foods,) how well names match by their words, each with what it tells."""

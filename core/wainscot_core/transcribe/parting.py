@@ -19,6 +19,14 @@ def _separates(token: Token) -> bool:
     return token.mark in _SEPARATORS or token.word in _SEPARATING
 
 
+def _divides(tokens: Sequence[Token], i: int) -> bool:
+    """Whether a stroke stands in a fraction: "1/2"."""
+    return (
+        tokens[i].mark == "/" and 0 < i < len(tokens) - 1
+        and tokens[i - 1].value is not None and tokens[i + 1].value is not None
+    )  # fmt: skip
+
+
 @dataclass(frozen=True)
 class Parting:
     """food: whether tokens name a food."""
@@ -50,6 +58,7 @@ class Parting:
                 depth == 0
                 and i + 1 < len(tokens)
                 and _separates(token)
+                and not _divides(tokens, i)
                 and self._begins(tokens, cuts[-1], i)
             ):
                 cuts.append(i + 1)
@@ -75,6 +84,8 @@ class Parting:
         ):
             after += 1
         amount = self.amount_at(tokens, after)
+        if after < len(tokens) and tokens[after].word == "some":
+            return self.food(tokens[after + 1 : after + 4])
         if amount is None:
             return self._clause_has_amount(tokens, after) or self._behind(tokens, start, i, after)
         # "2 1/2 and a bit", "1 cup + 2 tbsp oil": an amount, but of the same.

@@ -208,6 +208,9 @@ def _chosen(
         high = None if weight.high is None else weight.high * first.usual
         return replace(weight, low=weight.low * first.usual, high=high), first
     kind = None if first.unit is None else first.unit.kind
+    if first.unit is not None and first.unit.given:
+        # "2 capsules fish oil 1000 mg": of each.
+        return replace(weight, low=weight.low * first.usual), first
     if kind in {Kind.VOLUME, Kind.HANDFUL}:
         return first, weight
     if kind is Kind.CONTAINER:

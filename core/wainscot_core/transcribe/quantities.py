@@ -13,7 +13,9 @@ _RANGE_WORDS = frozenset({"to", "or"})
 _TIMES = frozenset({"x", "×"})
 _ARTICLES = frozenset({"a", "an"})
 _OF = frozenset({"of"})
-_GRABBED = frozenset({"pinch", "dash"})
+_BEGINS = frozenset({",", ";", ":", "+", "-", "–"})
+# Units that are no words by themselves.
+_LETTERS = frozenset({"ml", "l", "cl", "dl"})
 # The most that a figure before another one counts: "2 400 g tins", "2 14-oz cans".
 _MOST_PACKS = 24
 
@@ -233,9 +235,13 @@ class _Reader:
         """ "pinch of salt": one of what is grabbed or poured, without a figure."""
         at = i + 1 if self.word(i) in self.words.fullness else i
         unit = self._unit(at)
-        if unit is None or self.word(unit[1]) not in _OF:
+        if unit is None or not self.word(unit[1]):
             return None
-        if unit[0].kind is not Kind.HANDFUL and unit[0].name not in _GRABBED and unit[0].ml is None:
+        if unit[0].kind not in {Kind.HANDFUL, Kind.VOLUME} or unit[0].name in _LETTERS:
+            return None
+        # "Tsp of turmeric", "handful spinach": where an ingredient begins.
+        begins = i == 0 or self.mark(i - 1) in _BEGINS or self.word(i - 1) == "and"
+        if not begins and self.word(unit[1]) not in _OF:
             return None
         return self._with_unit(Quantity(1.0), i, i)
 
@@ -291,6 +297,15 @@ class _Reader:
         unit = self.words.units.get(token.word) or self.words.units.get(token.mark)
         return None if unit is None else (unit, i + 1)
 
+    def _and_half(self, i: int) -> tuple[float, int]:
+        """ "A cup and a half": what comes behind the unit."""
+        if self.word(i) != "and":
+            return 0.0, i
+        fraction = self._fraction(i + 1)
+        if fraction is None or self.word(i + 1) not in _ARTICLES or self._unit(fraction[1]):
+            return 0.0, i
+        return fraction
+
     def _pack_behind(self, i: int) -> tuple[Unit, int] | None:
         """ "10 oz package", "400 g tin": what the weight before is packed in."""
         found = self._unit(i + 1 if self.mark(i) == "-" else i)
@@ -325,6 +340,9 @@ class _Reader:
             kind = unit[0].kind
             fills = kind in {Kind.VOLUME, Kind.HANDFUL}
             pack = self._pack_behind(unit[1]) if kind is Kind.WEIGHT else None
+            more, behind = self._and_half(unit[1])
+            unit = (unit[0], behind)
+            quantity = replace(quantity, low=quantity.low + more)
             return Found(
                 replace(
                     quantity, unit=unit[0], filled=filled if fills else 1.0,

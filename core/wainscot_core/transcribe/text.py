@@ -28,9 +28,10 @@ _ENUMERATED = re.compile(
 _BULLET = re.compile(r"^[\s>*•·▪►◦☐□✓✔‣\-–—]+(?=\S)")
 _BOLD = re.compile(r"(\*\*|__).+?\1:?")
 _TICK = re.compile(r"^\[[ xX]?\]\s*")
-_SENTENCE = re.compile(r"(?<=[a-zäöüé)\]%0-9][.!?])\s+(?=[A-Z“\"(])")
+_SENTENCE = re.compile(r"(?<=[a-zäöüé)\]%][.!?])\s+(?=\S)|(?<=\d[.!?])\s+(?=[A-Z“\"(])")
 _ABBREVIATED = re.compile(
-    r"\b(?:tbsps?|tsps?|tbs|oz|lbs?|approx|pkg|pkt|ca|c|pt|qt|fl|no|med|lg|sm|g|kg|ml)\.$", re.I
+    r"\b(?:tbsps?|tsps?|tbs|oz|lbs?|approx|pkg|pkt|ca|c|pt|qt|fl|no|med|lg|sm|g|gr|kg|ml|min|mins|hr|hrs|e\.g|i\.e|incl|vs|vit|pcs?|dr|mr|mrs|ms|st)\.$",
+    re.I,
 )
 _GREETINGS = frozenset({"if", "please", "hi", "hello", "dear", "thanks", "thank"})
 _WHEN = frozenset({"once", "when", "while", "after", "meanwhile", "as", "if"})
@@ -195,6 +196,15 @@ class _Reader:
         under: str,
         enumerated: bool,
     ) -> Iterator[Part]:
+        label = self._labelled(tokens)
+        if label is not None and label[0] == "note":
+            self._told(text, tokens)
+            yield Part(number, source, text, LineKind.NOTE)
+            return
+        if label is not None and label[1] < len(tokens):
+            # "Veg: a handful of spinach"
+            tokens = tokens[label[1] :]
+            under = under if label[0] == "ingredient" else label[0]
         whole = self.ingredients.in_full(number, source, tokens)
         if whole is not None:
             yield whole
@@ -232,6 +242,13 @@ class _Reader:
             return
         kind = LineKind.STEP if under == "step" else LineKind.NOTE
         yield Part(number, source, text, kind)
+
+    def _labelled(self, tokens: Sequence[Token]) -> tuple[str, int] | None:
+        """What a label before a colon or a dash says of what follows ("Storage: ..."), and where that begins."""
+        end = next((i for i, t in enumerate(tokens[:5]) if t.mark in {":", "-", "–", "—"}), 0)
+        said = " ".join(t.word for t in tokens[:end])
+        kind = self.words.headings.get(said)
+        return None if not end or kind is None else (kind, end + 1)
 
     def _is_step(self, tokens: Sequence[Token], under: str, enumerated: bool) -> bool:
         amount = self.ingredients.parting.amount_at(tokens, 0)
