@@ -163,7 +163,8 @@ class Ingredients:
         if of.asks:
             return match.sure
         told = not spoken or stretch[0].word == "some"
-        return (match.sure and best >= NAMED and told) or (unknown and words <= 3)
+        named = unknown and words <= 3 and not self.words.only_measured & set(of.food)
+        return (match.sure and best >= NAMED and told) or named
 
     def _shared(self, source: str, stretch: Sequence[Token]) -> list[Phrase]:
         """Foods of one amount each: "100 g each of carrots, peas and green beans"."""

@@ -157,7 +157,8 @@ def may_begin(tokens: Sequence[Token], i: int) -> bool:
     if before is None:
         return True
     if before.word and tokens[i].value is not None and before.end == tokens[i].start:
-        return False
+        # "B12", but "1lb8oz"
+        return i > 1 and tokens[i - 2].value is not None
     if before.mark in {"/", ":"} and i > 1 and tokens[i - 2].value is not None:
         return before.mark == ":" and before.end < tokens[i].start
     return before.word not in {"vitamin", "vit", "omega"}

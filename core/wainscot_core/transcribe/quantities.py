@@ -1,5 +1,6 @@
 """Amounts in running words: "2 1/2 heaped cups", "two 14 oz cans", "a few", "3-4", "1 lb 4 oz"."""
 
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
@@ -16,6 +17,9 @@ _OF = frozenset({"of"})
 _BEGINS = frozenset({",", ";", ":", "+", "-", "–"})
 # Units that are no words by themselves.
 _LETTERS = frozenset({"ml", "l", "cl", "dl"})
+_ENDINGS = frozenset({"rd", "th", "nd", "st", "ish"})
+# What an amount is that can be read in two ways.
+EITHER = "either"
 # The most that a figure before another one counts: "2 400 g tins", "2 14-oz cans".
 _MOST_PACKS = 24
 
@@ -112,7 +116,7 @@ class _Reader:
             if len(parts) == 2 and parts[0] in self.words.numbers:
                 first = self.words.numbers[parts[0]]
                 if parts[1] in self.words.fractions:
-                    return first * self.words.fractions[parts[1]], i + 1
+                    return first * self.words.fractions[parts[1]], self._past_of(i + 1)
                 if parts[1] in self.words.numbers:
                     return first + self.words.numbers[parts[1]], i + 1
             return None
@@ -121,6 +125,8 @@ class _Reader:
         if after in {"hundred", "dozen", "couple", "pair"} and token.word not in {"couple", "pair"}:
             value *= self.words.numbers[after]
             end += 1
+            if after == "hundred":
+                value, end = self._and_more(value, end)
         elif value >= 20 and 0 < self.words.numbers.get(after, 0) < 10 and after not in _ARTICLES:
             value += self.words.numbers[after]
             end += 1
@@ -129,11 +135,29 @@ class _Reader:
             return value * self.words.fractions[after], self._past_of(end + 1)
         return self._and_a_half(value, end)
 
+    def _and_more(self, value: float, end: int) -> tuple[float, int]:
+        """ "Two hundred and fifty"."""
+        at = end + 1 if self.word(end) == "and" else end
+        more = self.words.numbers.get(self.word(at), 0.0)
+        if self.word(at) in _ARTICLES or not 0 < more < 100:
+            return value, end
+        ones = self.words.numbers.get(self.word(at + 1), 0.0)
+        if more >= 20 and 0 < ones < 10 and self.word(at + 1) not in _ARTICLES:
+            return value + more + ones, at + 2
+        return value + more, at + 1
+
     def _digits(self, i: int) -> tuple[float, int] | None:
         value, end = self.tokens[i].value or 0.0, i + 1
+        # "1 250 g"
+        if self._spaced(i):
+            return value * 1000 + (self.tokens[i + 1].value or 0), i + 2
+        if self.word(end) in _ENDINGS and self.tokens[end].start == self.tokens[i].end:
+            end += 1
         below = self._value(end + 1)
         if self.mark(end) in {"/", "⁄"} and below:
-            return None if self._is_ratio(i) else (value / below, end + 2)
+            # "2/3rds"
+            behind = end + 3 if self.word(end + 2) in _ENDINGS else end + 2
+            return None if self._is_ratio(i) else (value / below, self._past_of(behind, True))
         # "1 1/2", "1-1/2", "1½"
         at = end + 1 if self.mark(end) in {"-", "–"} else end
         second = self._value(at)
@@ -143,9 +167,6 @@ class _Reader:
             under = self._value(at + 2)
             if self.mark(at + 1) in {"/", "⁄"} and under and second < under:
                 return value + second / under, at + 3
-        # "1 250 g"
-        if self._spaced(i):
-            return value * 1000 + (self.tokens[i + 1].value or 0), i + 2
         if self.word(end) in {"dozen", "hundred"}:
             return value * self.words.numbers[self.word(end)], end + 1
         if self.word(end) in self.words.fractions and value <= 12:
@@ -182,10 +203,11 @@ class _Reader:
             return value * 12, end + 1
         return value, end
 
-    def _past_of(self, i: int) -> int:
-        if self.word(i) in _OF:
-            i += 1
-        return i + 1 if self.word(i) in _ARTICLES else i
+    def _past_of(self, i: int, unit: bool = False) -> int:
+        """Past "of a"; unit: only where a unit follows ("1/2 a cup")."""
+        at = i + 1 if self.word(i) in _OF else i
+        at = at + 1 if self.word(at) in _ARTICLES else at
+        return i if unit and self._unit(at) is None else at
 
     def _and_a_half(self, value: float, end: int) -> tuple[float, int]:
         """ "two and a half", "1 & 1/2"."""
@@ -193,8 +215,12 @@ class _Reader:
             return value, end
         at = end + 1
         fraction = self._fraction(at)
-        if fraction is not None and self.word(at) in _ARTICLES:
+        if fraction is not None and (self.word(at) in _ARTICLES or self._unit(fraction[1])):
             return value + fraction[0], fraction[1]
+        # "one and one half"
+        part = self.words.fractions.get(self.word(at + 1))
+        if part is not None and self.words.numbers.get(self.word(at)) in {1, 2, 3}:
+            return value + self.words.numbers[self.word(at)] * part, self._past_of(at + 2)
         second, under = self._value(at), self._value(at + 2)
         if second is not None and second < 1:
             return value + second, at + 1
@@ -207,6 +233,8 @@ class _Reader:
         vague = self._vague(i)
         if vague is not None:
             return vague
+        if self.word(i) == "between":
+            return self._between(i)
         first = self.number(i)
         if first is None:
             return self._bare_unit(i)
@@ -230,6 +258,16 @@ class _Reader:
             )
             return Found(pack, i, packs.end)
         return self._with_unit(Quantity(low, high), i, end)
+
+    def _between(self, i: int) -> Found | None:
+        """ "Between 1 and 2 cups"."""
+        low = self.number(i + 1)
+        if low is None or self.word(low[1]) not in {"and", "to"}:
+            return None
+        high = self.number(low[1] + 1)
+        if high is None or high[0] <= low[0]:
+            return None
+        return self._with_unit(Quantity(low[0], high[0]), i, high[1])
 
     def _bare_unit(self, i: int) -> Found | None:
         """ "pinch of salt": one of what is grabbed or poured, without a figure."""
@@ -297,12 +335,17 @@ class _Reader:
         unit = self.words.units.get(token.word) or self.words.units.get(token.mark)
         return None if unit is None else (unit, i + 1)
 
+    def _either(self, start: int, end: int) -> bool:
+        """ "1.250 g" is 1.25 or 1250."""
+        text = self.tokens[start].text
+        return end == start + 1 and re.fullmatch(r"[1-9]\d{0,2}\.\d{3}", text) is not None
+
     def _and_half(self, i: int) -> tuple[float, int]:
         """ "A cup and a half": what comes behind the unit."""
         if self.word(i) != "and":
             return 0.0, i
         fraction = self._fraction(i + 1)
-        if fraction is None or self.word(i + 1) not in _ARTICLES or self._unit(fraction[1]):
+        if fraction is None or self._unit(fraction[1]):
             return 0.0, i
         return fraction
 
@@ -321,6 +364,9 @@ class _Reader:
         if self.mark(end) == "-":
             # "2-lb", "a 6-inch": only if a unit follows.
             end = end + 1 if self._unit(end + 1) is not None else end
+        if self.mark(end) == "+" and self._unit(end + 1) is not None:
+            end += 1  # "2+ cups"
+        either = self._either(start, end)
         at, filled, size, said = end, 1.0, None, ""
         while True:
             word = self.word(at)
@@ -348,6 +394,7 @@ class _Reader:
                     quantity, unit=unit[0], filled=filled if fills else 1.0,
                     size=None if fills or kind is Kind.WEIGHT else size, size_word=said,
                     pack=pack[0] if pack else None,
+                    vague=EITHER if either and unit[0].name in {"g", "ml"} else quantity.vague,
                 ),
                 start, self._after_unit(pack[1] if pack else unit[1]),
             )  # fmt: skip

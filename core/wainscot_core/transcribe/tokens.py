@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 _TOKEN = re.compile(
-    r"(?P<number>\d+(?:[.,]\d+)*)"
+    r"(?P<number>\d+(?:[.,]\d+)*|(?<![\w.])\.\d+)"
     r"|(?P<vulgar>[¼-¾⅐-⅞])"
     r"|(?P<word>[^\W\d_]+(?:['’-][^\W\d_]+)*)"
     r"|(?P<mark>[^\s\w]|_)"
@@ -80,6 +80,8 @@ def figure(text: str) -> float:
     """A figure with a point or a comma. "1,250" counts thousands, "1,5" is one and a half."""
     if re.fullmatch(r"[1-9]\d{0,2}(?:,\d{3})+(?:\.\d+)?", text):
         return float(text.replace(",", ""))
+    if text.startswith("."):
+        return float(f"0{text}")
     parts = re.split(r"[.,]", text)
     if len(parts) > 2:
         return float("".join(parts))

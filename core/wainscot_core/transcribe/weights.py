@@ -11,7 +11,7 @@ from ..recipe.amount import Amount
 from ..units import Measures, convert, volume_ml
 from .described import Described
 from .phrases import Phrase
-from .quantities import Quantity, weight_g
+from .quantities import EITHER, Quantity, weight_g
 from .words import Kind, Span, Unit, Words
 
 _FLESH = frozenset({"poultry", "beef", "pork", "lamb-game", "fish"})
@@ -59,7 +59,7 @@ def weight_of(
     """What a phrase's amount weighs of a food; of anything where that is None. None where nobody can tell. content:
     of the nutrient that a small amount is of."""
     quantity = phrase.quantity
-    if quantity is None:
+    if quantity is None or quantity.vague == EITHER or quantity.low <= 0:
         return None
     if content is not None and quantity.unit is not None and quantity.unit.name in _SMALL:
         return _holding(quantity, content)

@@ -85,6 +85,7 @@ class Words:
     headings: Mapping[str, str]
     no_food: frozenset[str]
     unknown_foods: frozenset[str]
+    only_measured: frozenset[str]
     parts: frozenset[str]
     piece_g: Mapping[str, Span]
     ways: Mapping[str, str]
@@ -146,6 +147,7 @@ class Words:
             verbs=frozenset(data["verbs"]),
             headings={w: kind for kind, words in data["headings"].items() for w in words},
             no_food=frozenset(data["no_food"]),
+            only_measured=frozenset(data["only_measured"]),
             unknown_foods=frozenset(data["unknown_foods"]),
             parts=frozenset(data["parts"]),
             piece_g={k: Span(*v) for ids, v in data["piece_g"].items() for k in ids.split()},
