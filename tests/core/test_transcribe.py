@@ -366,6 +366,12 @@ def test_what_is_no_recipe_says_what_to_do(facts: Reference, content: bytes, wor
         read(facts, text_of(content))
 
 
+def test_a_line_without_end_is_kept_and_not_searched(facts: Reference) -> None:
+    line = "1 cup rice and " * 200
+    (found,) = read(facts, line).lines
+    assert found.kind is LineKind.NOTE and found.source == line
+
+
 def test_another_language_is_said(facts: Reference) -> None:
     found = read(facts, "500 g Hühnerbrust\nzwei Karotten gewürfelt\nKochen und abkühlen lassen")
     assert any("only English" in w for w in found.warnings)

@@ -1,6 +1,5 @@
 """Lines pasted from a table: the cells of a line are read as its words."""
 
-import re
 from collections.abc import Sequence
 
 # A line of a heading names at least two of these.
@@ -44,7 +43,15 @@ def is_head(line: str, delimiter: str) -> bool:
 
 
 def _cells(line: str, delimiter: str) -> list[str]:
-    return re.split(rf"{re.escape(delimiter)}(?=(?:[^\"]*\"[^\"]*\")*[^\"]*$)", line)
+    """The cells between the marks that do not stand in quotation marks."""
+    cells, quoted = [""], False
+    for character in line:
+        if character == delimiter and not quoted:
+            cells.append("")
+        else:
+            quoted ^= character == '"'
+            cells[-1] += character
+    return cells
 
 
 def _blanked(line: str, delimiter: str) -> str:

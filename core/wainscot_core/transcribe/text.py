@@ -14,7 +14,10 @@ from .tokens import Token, tokenise
 from .words import Words
 
 MAX_CHARACTERS = 200_000
-MAX_LINES = 2000
+MAX_LINES = 1000
+LONG_LINE = 4000
+# Nobody names ingredients in so many words without a full stop.
+LONG_SENTENCE = 150
 
 _URL = re.compile(r"https?://|www\.|\S+@\S+\.\w", re.I)
 _TIME = re.compile(
@@ -136,6 +139,10 @@ class _Reader:
         if not bare or not any(c.isalnum() for c in bare):
             yield Part(number, source, source.strip(), LineKind.NOTE)
             return
+        if len(bare) > LONG_LINE:
+            # No ingredient takes so many words: it is a page without its lines.
+            yield Part(number, source, bare, LineKind.NOTE)
+            return
         tokens = self._tokens(source, start)
         if self._is_heading(bare, tokens):
             yield Part(number, source, bare, LineKind.HEADING)
@@ -196,6 +203,9 @@ class _Reader:
         under: str,
         enumerated: bool,
     ) -> Iterator[Part]:
+        if len(tokens) > LONG_SENTENCE:
+            yield Part(number, source, text, LineKind.NOTE)
+            return
         label = self._labelled(tokens)
         if label is not None and label[0] == "note":
             self._told(text, tokens)
