@@ -14,7 +14,7 @@ from wainscot_core.dossier.reference import Reference
 from wainscot_core.errors import InputError
 from wainscot_core.facts.preparations import methods_for
 from wainscot_core.formats.brought import bring
-from wainscot_core.formats.recipe_text import RecipeForm, Written, write
+from wainscot_core.formats.recipe_text import COLUMNS, RecipeForm, Written, write
 from wainscot_core.recipe.line import LineText, read_all
 from wainscot_core.transcribe.ingredients import LineKind
 from wainscot_core.transcribe.sources import text_of
@@ -285,6 +285,9 @@ def test_a_case_file_of_our_own(facts: Reference) -> None:
     }  # fmt: skip
     (line,) = bring(facts, json.dumps(case).encode()).lines
     assert (line.food, line.grams, line.guessed) == ("usda:05062", 180, ())
+    for broken in ("1 cup,Carrot", "1 cup,Carrot,,none,usda:11124", "1 cup,Carrot,,nan,usda:11124"):
+        with pytest.raises(InputError, match="column grams"):
+            bring(facts, f"{','.join(COLUMNS)}\n{broken}\n".encode())
     with pytest.raises(InputError, match="without a recipe"):
         bring(facts, b'{"name": "no recipe"}')
 

@@ -33,7 +33,7 @@ def _of_table(reference: Reference, text: str) -> Transcript:
         lines = lines_of_table(text)
     except ValueError:
         raise InputError(
-            "text", "holds a weight that is no number; mend the column grams"
+            "text", "holds a weight that is no number above zero; mend the column grams"
         ) from None
     known = tuple(
         line

@@ -3,6 +3,7 @@
 import csv
 import io
 import json
+import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
@@ -78,12 +79,16 @@ def is_table(text: str) -> bool:
 
 
 def lines_of_table(text: str) -> tuple[TranscriptLine, ...]:
-    """The lines of such a table, nothing in them guessed. ValueError for a weight that is no number."""
+    """The lines of such a table, nothing in them guessed. ValueError for a weight that is no number above zero."""
     found = []
     for row in csv.DictReader(io.StringIO(text.lstrip("\ufeff"))):
-        source = ",".join(row[c] or "" for c in COLUMNS)
-        grams = float(row["grams"])
-        found.append(sure_line(source, row["food"], row["ingredient"], grams, row["cooking"]))
+        # A cell that a hand took away is None.
+        cells = {column: row[column] or "" for column in COLUMNS}
+        grams = float(cells["grams"])
+        if not (math.isfinite(grams) and grams > 0):
+            raise ValueError(cells["grams"])
+        source = ",".join(cells.values())
+        found.append(sure_line(source, cells["food"], cells["ingredient"], grams, cells["cooking"]))
     return tuple(found)
 
 
