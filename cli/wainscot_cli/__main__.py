@@ -141,7 +141,7 @@ def _formulate(arguments: argparse.Namespace) -> int:
 
 def _read_recipe(arguments: argparse.Namespace) -> int:
     from wainscot_core.formats.brought import bring
-    from wainscot_core.transcribe.transcript import transcribe
+    from wainscot_core.transcribe.reading import transcribe
 
     if (arguments.file is None) == (arguments.phrase is None):
         raise InputError("", "give the path of a text, or --phrase with one line of it")

@@ -15,7 +15,7 @@ from wainscot_core.dossier.reference import Reference
 from wainscot_core.recipe.totals import totals
 from wainscot_core.targets.standards import requirement_set
 from wainscot_core.transcribe.described import Described
-from wainscot_core.transcribe.transcript import transcribe
+from wainscot_core.transcribe.reading import transcribe
 
 from .bench_browser import bench_browser
 from .bench_formulation import bench_formulation

@@ -13,7 +13,7 @@ from wainscot_core.analysis.analyse import CaseAnalysis
 from wainscot_core.boundary import schema_of
 from wainscot_core.formulation.case_file import CaseFormulation
 from wainscot_core.snapshot.snapshot import Snapshot
-from wainscot_core.transcribe.transcript import Transcript
+from wainscot_core.transcribe.reading import RecipeRead
 
 from .paths import ROOT, SERVER, WEB
 
@@ -23,7 +23,7 @@ TYPES = WEB / "src" / "api" / "schema.d.ts"
 FORMATS = (
     ("analysis", CaseAnalysis, "What ./wainscot analyse prints"),
     ("formulation", CaseFormulation, "What ./wainscot formulate prints"),
-    ("transcript", Transcript, "What ./wainscot read-recipe prints"),
+    ("read-recipe", RecipeRead, "What ./wainscot read-recipe prints"),
     ("snapshot", Snapshot, "A case, or a recipe in it, kept whole"),
 )
 CHROMIUM = Path("/usr/bin/chromium")

@@ -17,8 +17,8 @@ from wainscot_core.formats.brought import bring
 from wainscot_core.formats.recipe_text import COLUMNS, RecipeForm, Written, write
 from wainscot_core.recipe.line import LineText, read_all
 from wainscot_core.transcribe.ingredients import LineKind
+from wainscot_core.transcribe.reading import ReadLine, RecipeRead, transcribe
 from wainscot_core.transcribe.sources import text_of
-from wainscot_core.transcribe.transcript import Transcript, TranscriptLine, transcribe
 from wainscot_core.units import Measures
 
 FIXTURES = Path(__file__).parents[1] / "fixtures"
@@ -29,25 +29,25 @@ INGREDIENTS = [row for row in PHRASES if row["kind"] == "ingredient"]
 OTHERS = [row for row in PHRASES if row["kind"] != "ingredient"]
 
 
-def read(facts: Reference, text: str) -> Transcript:
+def read(facts: Reference, text: str) -> RecipeRead:
     return transcribe(facts.matcher, text)
 
 
-def first(facts: Reference, text: str) -> TranscriptLine:
+def first(facts: Reference, text: str) -> ReadLine:
     return read(facts, text).lines[0]
 
 
-def named(line: TranscriptLine, foods: str) -> bool:
+def named(line: ReadLine, foods: str) -> bool:
     return line.food in foods.split() if foods else line.food is None
 
 
-def weighs(line: TranscriptLine, low: Any, high: Any) -> bool:
+def weighs(line: ReadLine, low: Any, high: Any) -> bool:
     if low == "":
         return True
     return line.grams is not None and float(low) * 0.999 <= line.grams <= float(high) * 1.001
 
 
-def amount_right(line: TranscriptLine, row: Mapping[str, str]) -> bool:
+def amount_right(line: ReadLine, row: Mapping[str, str]) -> bool:
     wanted = float(row["amount"]) if row["amount"] else None
     high = float(row["high"]) if row["high"] else None
     if (line.unit or "") != row["unit"] or line.amount_high != high:

@@ -8,14 +8,14 @@ from ..dossier.reference import Reference
 from ..errors import InputError
 from ..recipe.line import Line
 from ..transcribe.pages import parsed
+from ..transcribe.reading import ReadLine, RecipeRead, transcribe
 from ..transcribe.sources import decoded, recipe_in
-from ..transcribe.transcript import Transcript, TranscriptLine, transcribe
 from ..units import Measures
 from .casefile import FORMAT, open_case
 from .recipe_text import is_table, lines_of_table, sure_line
 
 
-def bring(reference: Reference, content: bytes, measures: Measures = Measures.US) -> Transcript:
+def bring(reference: Reference, content: bytes, measures: Measures = Measures.US) -> RecipeRead:
     """Read a file. measures: whose cups and spoons a text means. Raises InputError (field text, or of the case
     file)."""
     text = decoded(content)
@@ -27,7 +27,7 @@ def bring(reference: Reference, content: bytes, measures: Measures = Measures.US
     return transcribe(reference.matcher, recipe_in(text), measures, reference.methods)
 
 
-def _of_table(reference: Reference, text: str) -> Transcript:
+def _of_table(reference: Reference, text: str) -> RecipeRead:
     """The lines of a table that the product wrote; a food that is not known here is asked for."""
     try:
         lines = lines_of_table(text)
@@ -41,19 +41,19 @@ def _of_table(reference: Reference, text: str) -> Transcript:
         else replace(line, food=None, candidates=(), ask=(f"What is “{line.text}”?",))
         for line in lines
     )
-    return Transcript(lines=known, makes=None, feeding_rule=None)
+    return RecipeRead(lines=known, makes=None, feeding_rule=None)
 
 
-def _of_case(reference: Reference, data: dict[str, Any]) -> Transcript:
+def _of_case(reference: Reference, data: dict[str, Any]) -> RecipeRead:
     """The lines of a case file: nothing in them is guessed."""
     opened = open_case(reference, data)
     if not opened.dossier.lines:
         raise InputError("recipe.lines", "are missing: this case file holds no recipe")
     lines = tuple(_line(line) for line in opened.dossier.lines)
-    return Transcript(lines=lines, makes=None, feeding_rule=None, warnings=opened.warnings)
+    return RecipeRead(lines=lines, makes=None, feeding_rule=None, warnings=opened.warnings)
 
 
-def _line(line: Line) -> TranscriptLine:
+def _line(line: Line) -> ReadLine:
     quantity = line.text.quantity if line.text else f"{line.amount.grams:g} g"
     how = line.text.preparation if line.text else ""
     text, food = f"{quantity} {line.food.name}", line.food

@@ -13,7 +13,7 @@ from ..boundary import Text160
 from ..recipe.line import Line
 from ..recipe.numbers import plain_text
 from ..transcribe.ingredients import LineKind
-from ..transcribe.transcript import CandidateOut, TranscriptLine
+from ..transcribe.reading import CandidateOut, ReadLine
 
 COLUMNS = ("amount", "ingredient", "cooking", "grams", "food")
 
@@ -78,7 +78,7 @@ def is_table(text: str) -> bool:
     return text.lstrip("\ufeff").split("\n", 1)[0].strip() == ",".join(COLUMNS)
 
 
-def lines_of_table(text: str) -> tuple[TranscriptLine, ...]:
+def lines_of_table(text: str) -> tuple[ReadLine, ...]:
     """The lines of such a table, nothing in them guessed. ValueError for a weight that is no number above zero."""
     found = []
     for row in csv.DictReader(io.StringIO(text.lstrip("\ufeff"))):
@@ -92,11 +92,9 @@ def lines_of_table(text: str) -> tuple[TranscriptLine, ...]:
     return tuple(found)
 
 
-def sure_line(
-    source: str, food: str, name: str, grams: float, preparation: str = ""
-) -> TranscriptLine:
+def sure_line(source: str, food: str, name: str, grams: float, preparation: str = "") -> ReadLine:
     """An ingredient of which everything is known."""
-    return TranscriptLine(
+    return ReadLine(
         source=source, text=source, kind=LineKind.INGREDIENT, amount=grams, unit="g", food=food,
         candidates=(CandidateOut(food, name, 1.0),), grams=grams, grams_low=grams, grams_high=grams,
         preparation=preparation,

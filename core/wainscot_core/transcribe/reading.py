@@ -34,7 +34,7 @@ class CandidateOut:
 
 
 @dataclass(frozen=True, kw_only=True)
-class TranscriptLine:
+class ReadLine:
     """A stretch of the text.
 
     source: the whole line it came from, unchanged; text: the stretch. amount, amount_high: as they were written, null
@@ -65,11 +65,11 @@ class TranscriptLine:
 
 
 @dataclass(frozen=True, kw_only=True)
-class Transcript:
+class RecipeRead:
     """A text that was read. Everything in it stands in `lines`, in order; only ingredients become lines of a recipe,
     and only once a person has looked at them."""
 
-    lines: tuple[TranscriptLine, ...]
+    lines: tuple[ReadLine, ...]
     makes: Annotated[Yield | None, Field(serialization_alias="yield")]
     feeding_rule: FeedingRule | None
     warnings: tuple[str, ...] = ()
@@ -80,7 +80,7 @@ def transcribe(
     text: str,
     measures: Measures = Measures.US,
     methods: Sequence[Method] = (),
-) -> Transcript:
+) -> RecipeRead:
     """Read a recipe in words. measures: whose cups and spoons are meant; methods: the cooking that is known. Raises InputError (field text) for a text
     that is empty, too long, or no text."""
     checked(text)
@@ -90,19 +90,19 @@ def transcribe(
         _cooked(_line(matcher, part, measures), matcher, how.get(i), methods, part.told)
         for i, part in enumerate(read.parts)
     )
-    return Transcript(
+    return RecipeRead(
         lines=lines, makes=read.makes, feeding_rule=read.feeding,
         warnings=tuple(_warnings(matcher, text, lines)),
     )  # fmt: skip
 
 
 def _cooked(
-    line: TranscriptLine,
+    line: ReadLine,
     matcher: Matcher,
     how: Cooked | None,
     methods: Sequence[Method],
     told: str,
-) -> TranscriptLine:
+) -> ReadLine:
     """A line with the cooking that it tells itself, or the steps do."""
     if told and line.food is not None:
         possible = methods_for(methods, matcher.library.food(line.food))
@@ -120,7 +120,7 @@ def _cooked(
     return replace(line, preparation=method.id, guessed=(*line.guessed, guess))
 
 
-def _warnings(matcher: Matcher, text: str, lines: Sequence[TranscriptLine]) -> Iterator[str]:
+def _warnings(matcher: Matcher, text: str, lines: Sequence[ReadLine]) -> Iterator[str]:
     words = [t.word for t in tokenise(text) if t.word]
     known = sum(matcher.knows(w) for w in words)
     if known < KNOWN * len(words):
@@ -149,10 +149,10 @@ def checked(text: str) -> None:
         )
 
 
-def _line(matcher: Matcher, part: Part, measures: Measures) -> TranscriptLine:
+def _line(matcher: Matcher, part: Part, measures: Measures) -> ReadLine:
     phrase, match = part.phrase, part.match
     if phrase is None or match is None:
-        return TranscriptLine(source=part.source, text=part.text, kind=part.kind)
+        return ReadLine(source=part.source, text=part.text, kind=part.kind)
     of, quantity = phrase.of, phrase.quantity
     candidates = tuple(CandidateOut(c.food.id, c.food.name, c.confidence) for c in match.candidates)
     food = match.candidates[0].food if match.sure else None
@@ -171,7 +171,7 @@ def _line(matcher: Matcher, part: Part, measures: Measures) -> TranscriptLine:
     if food is not None and not of.state and _two_states(match):
         guessed.append(f"weighed {food.attributes.state}")
     amount, high = _amounts(quantity, part.halved)
-    return TranscriptLine(
+    return ReadLine(
         source=part.source, text=part.text, kind=part.kind,
         amount=amount, amount_high=high, unit=_unit(quantity),
         food=food.id if food else None, candidates=candidates,
