@@ -14,6 +14,7 @@ from library import api_shelf as shelf
 from library import api_standards as standards
 from plans import api as plans
 from recipes import api as recipes
+from recipes import api_bring as bring
 from recipes import api_formulation as formulation
 from recipes import api_versions as versions
 from records import api as records
@@ -55,6 +56,10 @@ urlpatterns = [
     path("recipes/<int:pk>/export", recipes.RecipeExportView.as_view()),
     path("recipes/<int:pk>/archive", recipes.RecipeArchiveView.as_view()),
     path("recipes/<int:pk>/analysis", recipes.AnalysisView.as_view()),
+    path("recipes/<int:pk>/bring", bring.BringView.as_view()),
+    path("recipes/<int:pk>/doubts", bring.DoubtsView.as_view()),
+    path("recipes/<int:pk>/questions", bring.QuestionsView.as_view()),
+    path("recipes/<int:pk>/brought", bring.BroughtListView.as_view()),
     path("recipes/<int:pk>/explain", recipes.ExplainView.as_view()),
     path("recipes/<int:pk>/formulate", formulation.FormulateView.as_view()),
     path("recipes/<int:pk>/live", formulation.LiveView.as_view()),

@@ -30,6 +30,7 @@ class EventKind(models.TextChoices):
     VALUE_UNCHECKED = "standard.value-unchecked"
     RECIPE_STARTED = "recipe.started"
     RECIPE_COPIED = "recipe.copied"
+    RECIPE_BROUGHT_IN = "recipe.brought-in"
     RECIPE_SAVED = "recipe.saved"
     RECIPE_DELETED = "recipe.deleted"
     RECIPE_ARCHIVED = "recipe.archived"

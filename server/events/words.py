@@ -31,6 +31,7 @@ WORDS: Mapping[str, str] = {
     EventKind.VALUE_UNCHECKED: "Took back that {key} of {standard} was compared",
     EventKind.RECIPE_STARTED: "Started the recipe “{recipe}”",
     EventKind.RECIPE_COPIED: "Started the recipe “{recipe}” as a copy of “{source}”",
+    EventKind.RECIPE_BROUGHT_IN: "Brought {lines} lines of a text into “{recipe}”, left {left_out} out",
     EventKind.RECIPE_SAVED: "Saved the recipe “{recipe}”, {lines} lines",
     EventKind.RECIPE_DELETED: "Deleted the recipe “{recipe}”",
     EventKind.RECIPE_ARCHIVED: "Put the recipe “{recipe}” away",

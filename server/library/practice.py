@@ -1,6 +1,7 @@
 """The library as one practice sees it: reference, own foods, its shelf, label strengths, own measures."""
 
 from collections.abc import Iterator, Mapping
+from dataclasses import replace
 from functools import lru_cache
 
 from accounts.models import Practice
@@ -11,6 +12,7 @@ from wainscot_core.facts.foods import Food, FoodLibrary, Grade, LabelQuestion, P
 from wainscot_core.facts.me_methods import DEFAULT_ME, FibreKind, MeMethod
 from wainscot_core.facts.shelf import ShelfItem
 from wainscot_core.formats.own_library import with_known, with_shelf
+from wainscot_core.transcribe.matching import Matcher
 
 from .facts import reference
 from .models import OwnFood, PracticeFood, ShelfEntry
@@ -50,6 +52,21 @@ def _library(practice_id: int, revision: str) -> FoodLibrary:
         if known.food in library:
             library = _as_known(library, known)
     return library
+
+
+def matcher_for(practice: Practice) -> Matcher:
+    """What people call the foods of a practice's library, its own among them; built again only after it
+    changed it."""
+    revision = practice.library_revision
+    return _matcher(practice.pk if revision else None, revision)
+
+
+@lru_cache(maxsize=8)
+def _matcher(practice_id: int | None, revision: str) -> Matcher:
+    facts = reference()
+    if practice_id is None:
+        return facts.matcher
+    return replace(facts.matcher, library=_library(practice_id, revision))
 
 
 def noted_by(practice: Practice) -> tuple[Mapping[str, float], tuple[str, ...]]:

@@ -39,13 +39,14 @@ from .lines import (
     texts_of,
     with_readings,
 )
-from .models import Recipe, RecipeVersion
+from .models import Brought, Recipe, RecipeVersion
 from .versions import texts
 
 MOST_VERSIONS = 200
 # Versions that were kept by themselves; beyond these the oldest that nobody opens goes.
 MOST_AUTOMATIC = 30
 MOST_NAME = 120
+MOST_BROUGHT = 100
 
 
 def _open(practice: Practice, pk: int) -> Recipe:
@@ -156,6 +157,30 @@ def start_recipe(who: Actor, case: Case, name: str) -> Recipe:
     recipe = _empty(case, name)
     log(who, EventKind.RECIPE_STARTED, case.pk, recipe.pk, recipe=name)
     return recipe
+
+
+@transaction.atomic
+def keep_brought(
+    who: Actor,
+    pk: int,
+    text: str,
+    taken: int,
+    left_out: Sequence[Mapping[str, str]],
+    asked: Sequence[str],
+) -> Brought:
+    """Keep what a recipe was brought in from, with what of it was left out, and why."""
+    recipe = _open(who.practice, pk)
+    if recipe.brought.count() >= MOST_BROUGHT:
+        raise InputError("text", f"a recipe keeps at most {MOST_BROUGHT} texts; start another one")
+    kept = Brought.objects.create(
+        practice=recipe.practice, recipe=recipe, text=text, taken=taken, left_out=list(left_out),
+        asked=list(asked), by=who.name,
+    )  # fmt: skip
+    log(
+        who, EventKind.RECIPE_BROUGHT_IN, recipe.case_id, pk, recipe=recipe.name, lines=taken,
+        left_out=len(left_out),
+    )  # fmt: skip
+    return kept
 
 
 @transaction.atomic

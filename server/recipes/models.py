@@ -60,6 +60,24 @@ class Line(models.Model):
         return f"{self.quantity} {self.food}"
 
 
+class Brought(PracticeRecord):
+    """What a recipe was brought in from, as it was sent; never edited."""
+
+    recipe = models.ForeignKey(Recipe, on_delete=models.CASCADE, related_name="brought")
+    text = models.TextField()
+    # How many lines it gave; what of it was left out and why; what the owner was asked.
+    taken = models.PositiveSmallIntegerField()
+    left_out = models.JSONField()
+    asked = models.JSONField()
+    by = models.CharField(max_length=150, blank=True)
+
+    class Meta:
+        ordering = ["-created", "-pk"]
+
+    def __str__(self) -> str:
+        return f"{self.recipe}: {self.taken} lines"
+
+
 class RecipeVersion(PracticeRecord):
     """A recipe as it was when someone kept it; never edited."""
 

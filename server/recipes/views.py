@@ -12,7 +12,7 @@ from wainscot_core.facts.preparations import MethodChoice, method_choices
 from wainscot_core.recipe.line import LineText
 
 from .lines import text_of
-from .models import Recipe, RecipeVersion
+from .models import Brought, Recipe, RecipeVersion
 from .versions import texts
 
 
@@ -43,6 +43,36 @@ class RecipeView:
     lines: tuple[LineView, ...]
     tones: dict[str, str]
     updated: datetime
+
+
+@dataclass(frozen=True, kw_only=True)
+class LeftOutView:
+    """A stretch of a text that did not come into the recipe, and why."""
+
+    text: str
+    reason: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class BroughtView:
+    """A text that a recipe was brought in from. taken: how many lines it gave; asked: what waited for the owner."""
+
+    id: int
+    text: str
+    taken: int
+    left_out: tuple[LeftOutView, ...]
+    asked: tuple[str, ...]
+    by: str
+    created: datetime
+
+
+def brought_view(kept: Brought) -> BroughtView:
+    """A text as it was kept."""
+    left_out = tuple(LeftOutView(**x) for x in kept.left_out)
+    return BroughtView(
+        id=kept.pk, text=kept.text, taken=kept.taken, left_out=left_out, asked=tuple(kept.asked),
+        by=kept.by, created=kept.created,
+    )  # fmt: skip
 
 
 @dataclass(frozen=True, kw_only=True)

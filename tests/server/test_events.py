@@ -54,6 +54,7 @@ def test_every_write_of_the_api_leaves_its_event(office: Any) -> None:
     lines = [{"food": CHICKEN, "quantity": "100 g"}]
     ok(office.set_recipe(lines, pk=fresh["id"], name="Second"))
     ok(send("post", f"recipes/{fresh['id']}/formulate", {"lines": lines, "settings": {}}))
+    ok(send("post", f"recipes/{fresh['id']}/brought", {"text": "1 egg", "taken": 1}))
     kept = ok(send("post", f"recipes/{fresh['id']}/versions", {"name": "v"}))
     ok(send("patch", f"versions/{kept['id']}", {"name": "w"}))
     ok(send("post", f"versions/{kept['id']}/restore"))

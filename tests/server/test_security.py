@@ -33,6 +33,10 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
         "clients": {"changes": [{"path": "phone", "value": "1", "was": ""}]},
     }
     bodies |= {
+        "recipes/bring": {"text": "1 egg"},
+        "recipes/doubts": {"lines": []},
+        "recipes/questions": {"questions": ["x"]},
+        "recipes/brought": {"text": "1 egg", "taken": 1},
         "recipes/formulate": {**ANALYSIS, "settings": {"mode": "rebalance"}},
         "recipes/live": {**ANALYSIS, "settings": {"mode": "rebalance"}},
         "recipes/help": {**ANALYSIS, "key": "CA"},

@@ -7,8 +7,10 @@ from typing import Any
 from ..dossier.reference import Reference
 from ..errors import InputError
 from ..recipe.line import Line
+from ..transcribe.matching import Matcher
 from ..transcribe.pages import parsed
 from ..transcribe.reading import ReadLine, RecipeRead, transcribe
+from ..transcribe.review import Batch, Review, review, review_of_lines
 from ..transcribe.sources import decoded, recipe_in
 from ..units import Measures
 from .casefile import FORMAT, open_case
@@ -19,15 +21,37 @@ def bring(reference: Reference, content: bytes, measures: Measures = Measures.US
     """Read a file. measures: whose cups and spoons a text means. Raises InputError (field text, or of the case
     file)."""
     text = decoded(content)
-    data = parsed(text) if text.lstrip().startswith("{") else None
-    if isinstance(data, Mapping) and data.get("format") == FORMAT:
-        return _of_case(reference, dict(data))
-    if is_table(text):
-        return _of_table(reference, text)
+    whole = _whole(reference, reference.matcher, text)
+    if whole is not None:
+        return whole
     return transcribe(reference.matcher, recipe_in(text), measures, reference.methods)
 
 
-def _of_table(reference: Reference, text: str) -> RecipeRead:
+def bring_to_review(
+    reference: Reference,
+    matcher: Matcher,
+    content: bytes,
+    batch: Batch,
+    measures: Measures = Measures.US,
+) -> Review:
+    """Read the same for a person to look at, with the foods of a matcher's library. Raises InputError (field text, or
+    of the case file)."""
+    text = decoded(content)
+    whole = _whole(reference, matcher, text)
+    if whole is not None:
+        return review_of_lines(matcher, whole, batch, reference.methods)
+    return review(matcher, recipe_in(text), batch, measures, reference.methods)
+
+
+def _whole(reference: Reference, matcher: Matcher, text: str) -> RecipeRead | None:
+    """What the product wrote itself: there is nothing to guess in it. None for anything else."""
+    data = parsed(text) if text.lstrip().startswith("{") else None
+    if isinstance(data, Mapping) and data.get("format") == FORMAT:
+        return _of_case(reference, dict(data))
+    return _of_table(matcher, text) if is_table(text) else None
+
+
+def _of_table(matcher: Matcher, text: str) -> RecipeRead:
     """The lines of a table that the product wrote; a food that is not known here is asked for."""
     try:
         lines = lines_of_table(text)
@@ -37,7 +61,7 @@ def _of_table(reference: Reference, text: str) -> RecipeRead:
         ) from None
     known = tuple(
         line
-        if line.food and line.food in reference.library
+        if line.food and line.food in matcher.library
         else replace(line, food=None, candidates=(), ask=(f"What is “{line.text}”?",))
         for line in lines
     )

@@ -11,8 +11,6 @@ _ENDS = frozenset({",", ";", ":", "–", "—", "-"})
 _LEADING = frozenset({",", ";", ":", "-", "–", "—", ".", "+", "&", "*", "•"})
 _LEADING_WORDS = frozenset({"and", "of", "plus", "then", "the", "my", "our", "some", "also"})
 _PACKED = frozenset({"in-water", "in-oil", "in-brine", "in-sauce", "in-juice", "in-syrup"})
-_EVERY = frozenset({"a", "per", "each", "every", "day"})
-_PER = {"day": "day", "daily": "day", "meal": "meal"}
 _CUTS_OF_MEAT = frozenset({"roast"})
 # The most fat that a share of fat alone ("5 %") can mean, and the least that a share of lean can.
 _MOST_FAT, _LEAST_LEAN = 35, 65
@@ -24,8 +22,8 @@ class Described:
 
     food: its words, those of its name first. behind: words said after it that may be part of its name ("beef,
     ground"). state: raw, cooked, dry, canned or frozen, "" for not said. made: how it was cooked. facets: attributes
-    that were said, as (skin, no). fat: g per 100 g of a mince. packed: what it is packed in. per: day or meal where
-    the amount is of one. alternatives: what may be taken instead, as it stands. asks: no amount is wanted to be given.
+    that were said, as (skin, no). fat: g per 100 g of a mince. packed: what it is packed in. per: day, meal, week
+    or month where the amount is of one, or what a dose is for; times: how often in it. alternatives: what may be taken instead, as it stands. asks: no amount is wanted to be given.
     """
 
     food: tuple[str, ...] = ()
@@ -36,6 +34,7 @@ class Described:
     fat: float | None = None
     packed: str = ""
     per: str = ""
+    times: float = 1.0
     optional: bool = False
     drained: bool = False
     negated: bool = False
@@ -57,7 +56,6 @@ class _Notes:
     facets: dict[str, str] = field(default_factory=dict)
     fat: float | None = None
     packed: str = ""
-    per: str = ""
     optional: bool = False
     drained: bool = False
     negated: bool = False
@@ -81,7 +79,7 @@ def describe(
             _read(words, left, notes, notes.behind)
     return Described(
         tuple(notes.food), tuple(notes.behind), notes.state, notes.made,
-        tuple(sorted(notes.facets.items())), notes.fat, notes.packed, notes.per, notes.optional,
+        tuple(sorted(notes.facets.items())), notes.fat, notes.packed, "", 1.0, notes.optional,
         notes.drained, notes.negated, asks, tuple(o for o in other if o),
     )  # fmt: skip
 
@@ -128,16 +126,12 @@ def _read(words: Words, tokens: Sequence[Token], notes: _Notes, into: list[str])
             notes.fat, i = share
             continue
         token = tokens[i]
-        word, before = token.word, tokens[i - 1].word if i else ""
+        word = token.word
         i += 1
         if not word:
             cut = cut and token.mark not in {",", ";"}
             continue
-        if word in _PER and (before in _EVERY or word == "daily"):
-            notes.per = _PER[word]
-            if into and into[-1] in _EVERY:
-                into.pop()
-        elif word in words.negations:
+        if word in words.negations:
             notes.negated = notes.negated or not notes.food
             cut = True
         elif cut:

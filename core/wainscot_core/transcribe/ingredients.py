@@ -7,6 +7,7 @@ from functools import cached_property
 
 from .described import Described
 from .matching import Match, Matcher
+from .often import Often, often_at
 from .parting import Parting
 from .phrases import Phrase, read_phrase
 from .tokens import Token
@@ -97,7 +98,20 @@ class Ingredients:
     def read(
         self, number: int, source: str, tokens: Sequence[Token], spoken: bool
     ) -> Iterator[Part]:
-        """The ingredients of a sentence, and what of it is none. spoken: somebody tells it."""
+        """The ingredients of a sentence, and what of it is none. spoken: somebody tells it. What stands before all of
+        them ("Daily: ...") is told of each."""
+        first = _word(tokens)
+        lead = often_at(tokens, 0) if first not in {"a", "an"} else None
+        if lead is not None and lead[0] < len(tokens):
+            rest = tokens[lead[0] + (tokens[lead[0]].mark in {":", ",", "-", "–"}) :]
+            for part in self._read(number, source, rest, spoken):
+                yield told_often(part, lead[1])
+            return
+        yield from self._read(number, source, tokens, spoken)
+
+    def _read(
+        self, number: int, source: str, tokens: Sequence[Token], spoken: bool
+    ) -> Iterator[Part]:
         shared = self._shared(source, tokens)
         if shared:
             for one in shared:
@@ -215,6 +229,19 @@ class Ingredients:
         if halves[0][1].candidates[0].food == halves[1][1].candidates[0].food:
             return []
         return halves
+
+
+def _word(tokens: Sequence[Token]) -> str:
+    return tokens[0].word if tokens else ""
+
+
+def told_often(part: Part, often: Often) -> Part:
+    """A part with how often it is given, where it does not say so itself."""
+    phrase = part.phrase
+    if phrase is None or phrase.of.per:
+        return part
+    of = replace(phrase.of, per=often.per, times=often.times)
+    return replace(part, phrase=replace(phrase, of=of))
 
 
 def _each(stretch: Sequence[Token]) -> bool:

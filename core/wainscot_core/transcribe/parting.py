@@ -3,6 +3,7 @@
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 
+from .often import often_at
 from .phrases import may_begin
 from .quantities import Found, quantity_at
 from .tokens import Token
@@ -83,6 +84,9 @@ class Parting:
             or tokens[after].mark == ","
         ):
             after += 1
+        if often_at(tokens, after) is not None:
+            # "1 capsule, 3 times a day"
+            return False
         amount = self.amount_at(tokens, after)
         if after < len(tokens) and tokens[after].word == "some":
             return self.food(tokens[after + 1 : after + 4])

@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 
 from ..units import MASS_G, VOLUME_ML, WEIGHT_G
 from .described import Described, describe
+from .often import without_often
 from .quantities import Found, Quantity, quantity_at
 from .tokens import Token
 from .words import Kind, Words
@@ -56,6 +57,12 @@ def join(words: Words, tokens: Sequence[Token]) -> tuple[Token, ...]:
 def read_phrase(words: Words, source: str, tokens: Sequence[Token]) -> Phrase:
     """Read the tokens of one ingredient; source: the line that they stand in."""
     main, brackets = _outside(tokens)
+    main, often = without_often(main)
+    if often is None and brackets:
+        # "2 tsp salmon oil (daily)"
+        asides = [without_often(group) for group in brackets]
+        brackets = [group for group, _ in asides]
+        often = next((told for _, told in asides if told is not None), None)
     amounts, rest = amounts_in(words, _from_amount(words, main))
     inner: list[Quantity] = []
     said: list[Sequence[Token]] = []
@@ -68,6 +75,8 @@ def read_phrase(words: Words, source: str, tokens: Sequence[Token]) -> Phrase:
     each = each or any(t.word in _EACH for t in rest)
     quantity, beside = _chosen([f.quantity for f in amounts], inner, each)
     of = describe(words, source, [t for t in rest if t.word not in _EACH], said)
+    if often is not None:
+        of = replace(of, per=often.per, times=often.times)
     start, end = (tokens[0].start, tokens[-1].end) if tokens else (0, 0)
     return Phrase(source, start, end, quantity, beside, of, bool(inner) and not amounts)
 

@@ -7,6 +7,7 @@ from typing import Annotated
 from pydantic import Field
 
 from ..errors import InputError
+from ..facts.foods import Food
 from ..facts.preparations import Method, methods_for
 from ..figures import rounded
 from ..units import Measures
@@ -20,6 +21,8 @@ from .tokens import tokenise
 from .weights import Weight, weight_of
 from .words import Kind, Unit
 
+# What grams may be for; any other is a dose.
+OFTEN = ("day", "meal", "week", "month")
 # So small a share of words that are known is another language.
 KNOWN = 0.3
 
@@ -40,8 +43,9 @@ class ReadLine:
     source: the whole line it came from, unchanged; text: the stretch. amount, amount_high: as they were written, null
     where none is given; unit: g, cup, can, ... or null for a bare count. food: id of what is meant, null where it cannot
     be told: candidates say what it may be. grams: the likeliest weight, between grams_low and grams_high; null where
-    it must be asked. preparation: id of the cooking that the steps tell, "" for none. guessed: what was taken for granted. ask: what to ask the owner. per: day, meal, or a weight of food or
-    meat, where the amount is for one.
+    it must be asked. preparation: id of the cooking that the steps tell, "" for none. guessed: what was taken for
+    granted. ask: what to ask the owner. per: day, meal, week or month where the grams are for one, whatever the
+    amount is ("twice a day"), or a weight of food or meat that the amount is for.
     """
 
     source: str
@@ -75,49 +79,87 @@ class RecipeRead:
     warnings: tuple[str, ...] = ()
 
 
+@dataclass(frozen=True)
+class Understood:
+    """A stretch of a text with what it was read from. how: what the steps do with it, None where they do nothing."""
+
+    line: ReadLine
+    part: Part
+    how: Cooked | None
+
+
+@dataclass(frozen=True)
+class Reading:
+    """A whole text, stretch by stretch."""
+
+    parts: tuple[Understood, ...]
+    makes: Yield | None
+    feeding_rule: FeedingRule | None
+    warnings: tuple[str, ...]
+
+
 def transcribe(
     matcher: Matcher,
     text: str,
     measures: Measures = Measures.US,
     methods: Sequence[Method] = (),
 ) -> RecipeRead:
-    """Read a recipe in words. measures: whose cups and spoons are meant; methods: the cooking that is known. Raises InputError (field text) for a text
-    that is empty, too long, or no text."""
+    """Read a recipe in words. measures: whose cups and spoons are meant; methods: the cooking that is known. Raises
+    InputError (field text) for a text that is empty, too long, or no text."""
+    read = understood(matcher, text, measures, methods)
+    return RecipeRead(
+        lines=tuple(u.line for u in read.parts), makes=read.makes, feeding_rule=read.feeding_rule,
+        warnings=read.warnings,
+    )  # fmt: skip
+
+
+def understood(
+    matcher: Matcher, text: str, measures: Measures, methods: Sequence[Method]
+) -> Reading:
+    """The same as `transcribe`, with what every line was read from."""
     checked(text)
     read = read_text(matcher, text)
     how = cooked(matcher.words, read.parts)
-    lines = tuple(
-        _cooked(_line(matcher, part, measures), matcher, how.get(i), methods, part.told)
-        for i, part in enumerate(read.parts)
-    )
-    return RecipeRead(
-        lines=lines, makes=read.makes, feeding_rule=read.feeding,
-        warnings=tuple(_warnings(matcher, text, lines)),
+    parts = []
+    for i, part in enumerate(read.parts):
+        line = _line(matcher, part, measures)
+        parts.append(
+            Understood(_cooked(line, matcher, how.get(i), methods, part), part, how.get(i))
+        )
+    lines = [u.line for u in parts]
+    return Reading(
+        tuple(parts), read.makes, read.feeding, tuple(_warnings(matcher, text, lines))
     )  # fmt: skip
 
 
 def _cooked(
-    line: ReadLine,
-    matcher: Matcher,
-    how: Cooked | None,
-    methods: Sequence[Method],
-    told: str,
+    line: ReadLine, matcher: Matcher, how: Cooked | None, methods: Sequence[Method], part: Part
 ) -> ReadLine:
     """A line with the cooking that it tells itself, or the steps do."""
-    if told and line.food is not None:
-        possible = methods_for(methods, matcher.library.food(line.food))
-        said = next((m for m in possible if m.label == told), None)
-        if said is not None:
-            return replace(line, preparation=said.id)
-    if how is None or line.food is None or line.state == "cooked":
+    if line.food is None:
         return line
-    method = method_of(methods, matcher.library.food(line.food), how)
+    food = matcher.library.food(line.food)
+    method = cooking_of(methods, food, part, how)
     if method is None:
         return line
+    if method.label == part.told:
+        return replace(line, preparation=method.id)
     guess = f"weighed before it is cooked; {method.label}"
-    if how.kept is None and how.way == "boiled":
+    if how is not None and how.kept is None and how.way == "boiled":
         guess += "; what becomes of the liquid is not said"
     return replace(line, preparation=method.id, guessed=(*line.guessed, guess))
+
+
+def cooking_of(
+    methods: Sequence[Method], food: Food, part: Part, how: Cooked | None
+) -> Method | None:
+    """How a stretch or the steps say that a food is cooked, None where they do not, or it is weighed cooked."""
+    told = (m for m in methods_for(methods, food) if part.told and m.label == part.told)
+    said = next(told, None)
+    if said is not None:
+        return said
+    state = part.phrase.of.state if part.phrase else ""
+    return None if how is None or state == "cooked" else method_of(methods, food, how)
 
 
 def _warnings(matcher: Matcher, text: str, lines: Sequence[ReadLine]) -> Iterator[str]:
@@ -156,16 +198,13 @@ def _line(matcher: Matcher, part: Part, measures: Measures) -> ReadLine:
     of, quantity = phrase.of, phrase.quantity
     candidates = tuple(CandidateOut(c.food.id, c.food.name, c.confidence) for c in match.candidates)
     food = match.candidates[0].food if match.sure else None
-    content = matcher.content(food, match.nutrient) if food and match.nutrient else None
-    weight = weight_of(matcher.words, phrase, food, measures, content)
-    dose = of.per not in {"", "day", "meal"}
-    if dose:
-        # So much for a weight of food: what it comes to is not told here.
-        weight = None
+    weight = weight_as(matcher, part, food, measures)
+    dose = is_dose(part)
     guessed = list(match.guessed)
     if weight is not None:
-        weight = weight.times(1 / part.halved)
         guessed += weight.guessed
+    if of.times != 1:
+        guessed.append(f"{of.times:.3g} times a {of.per}")
     if part.halved > 1:
         guessed.append("half of the amount each")
     if food is not None and not of.state and _two_states(match):
@@ -181,6 +220,21 @@ def _line(matcher: Matcher, part: Part, measures: Measures) -> ReadLine:
         guessed=tuple(dict.fromkeys(guessed)), ask=_asked(phrase.text, quantity, food is None, weight, of.per if dose else ""),
         optional=of.optional, alternatives=of.alternatives, state=of.state, per=of.per or None,
     )  # fmt: skip
+
+
+def is_dose(part: Part) -> bool:
+    """Whether an amount is told for a weight of food or of meat: what it comes to is not told with it."""
+    return part.phrase is not None and part.phrase.of.per not in {"", *OFTEN}
+
+
+def weight_as(matcher: Matcher, part: Part, food: Food | None, measures: Measures) -> Weight | None:
+    """What a stretch weighs if a food is meant by it; None where nobody can tell."""
+    phrase, match = part.phrase, part.match
+    if phrase is None or match is None or is_dose(part):
+        return None
+    content = matcher.content(food, match.nutrient) if food and match.nutrient else None
+    weight = weight_of(matcher.words, phrase, food, measures, content)
+    return None if weight is None else weight.times(phrase.of.times / part.halved)
 
 
 def _two_states(match: Match) -> bool:

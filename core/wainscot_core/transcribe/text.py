@@ -5,8 +5,9 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
 from .feeding import FeedingRule, Yield, dose_at, rule_of, yield_of
-from .ingredients import Ingredients, LineKind, Part
+from .ingredients import Ingredients, LineKind, Part, told_often
 from .matching import Matcher
+from .often import Often, without_often
 from .parting import PERSONS
 from .phrases import join
 from .tables import as_words
@@ -37,6 +38,7 @@ _ABBREVIATED = re.compile(
     re.I,
 )
 _GREETINGS = frozenset({"if", "please", "hi", "hello", "dear", "thanks", "thank"})
+_GIVES = frozenset({"feed", "serve", "feeding", "give", "offer"})
 _WHEN = frozenset({"once", "when", "while", "after", "meanwhile", "as", "if"})
 # What a step may begin with before what is done.
 _THEN = frozenset({"once", "meanwhile", "when", "while", "after", "next", "finally", "then", "first", "now", "lastly",
@@ -58,13 +60,18 @@ def read_text(matcher: Matcher, text: str) -> ReadText:
     lines = text.splitlines()
     under = ""
     parts: list[Part] = []
+    often: Often | None = None
     for number, (line, plain) in enumerate(zip(lines, as_words(lines), strict=True)):
         if not line.strip():
             continue
         found = [_as_it_stood(p, line) for p in reader.line(number, plain, under)]
-        parts.extend(found)
         if len(found) == 1 and found[0].kind is LineKind.HEADING:
             under = reader.section(found[0].text)
+            # "Every day:", and what is given stands under it.
+            _, often = without_often(tokenise(found[0].text))
+        elif often is not None:
+            found = [told_often(part, often) for part in found]
+        parts.extend(found)
     parts = reader.spoken(_titled(parts))
     return ReadText(tuple(parts), reader.makes, reader.feeding)
 
@@ -113,7 +120,8 @@ class _Reader:
             return True
         if any(t.value is not None for t in tokens) or len(tokens) > 8:
             return False
-        plain = " ".join(t.word for t in tokens if t.word)
+        aside = next((i for i, t in enumerate(tokens) if t.mark == "("), len(tokens))
+        plain = " ".join(t.word for t in tokens[: aside or len(tokens)] if t.word)
         marked = bare.endswith(":") or (bare.startswith("**") and bare.endswith("**"))
         if not plain:
             return False
@@ -189,10 +197,22 @@ class _Reader:
         if makes is not None:
             self.makes = self.makes or makes
             return True
-        if rule is not None and tokens[0].word in {"feed", "serve", "feeding", "give"}:
+        if rule is not None and tokens[0].word in _GIVES:
             self.feeding = self.feeding or rule
             return True
         return False
+
+    def _given(self, tokens: Sequence[Token]) -> Sequence[Token]:
+        """What is given, where a sentence says to give so much of a food ("give 1 egg a day"), and not of what is
+        cooked ("give 1 cup a day"); nothing otherwise."""
+        if tokens[0].word not in _GIVES:
+            return ()
+        parting = self.ingredients.parting
+        at = next((i for i in range(1, min(len(tokens), 4)) if parting.amount_at(tokens, i)), 0)
+        kept, _ = without_often(tokens[at:])
+        amount = parting.amount_at(kept, 0) if at else None
+        named = amount is not None and self.ingredients.names_food(kept[amount.end :])
+        return tokens[at:] if named else ()
 
     def _sentence(
         self,
@@ -233,6 +253,10 @@ class _Reader:
         if under == "note" or text.endswith("?"):
             self._told(text, tokens)
             yield Part(number, source, text, LineKind.NOTE)
+            return
+        given = self._given(tokens)
+        if given:
+            yield from self.ingredients.read(number, source, given, True)
             return
         if said in self.words.verbs and self._is_step(tokens, under, enumerated):
             yield Part(number, source, text, LineKind.STEP)

@@ -614,6 +614,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recipes/{id}/bring": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Read what was sent. Nothing is stored. */
+        post: operations["recipes_bring_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{id}/brought": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The newest first. */
+        get: operations["recipes_brought_retrieve"];
+        put?: never;
+        /** @description Keep one, once its lines were taken. */
+        post: operations["recipes_brought_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{id}/doubts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What hangs on every doubt, and what the open weights could still change. */
+        post: operations["recipes_doubts_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recipes/{id}/explain": {
         parameters: {
             query?: never;
@@ -694,6 +746,23 @@ export interface paths {
         put?: never;
         /** @description What a bound comes to while it is moved: nothing is saved, and no job is begun. */
         post: operations["recipes_live_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{id}/questions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Everything that the owner is asked, in one message. */
+        post: operations["recipes_questions_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1242,6 +1311,12 @@ export interface components {
             low_kg: number;
             high_kg: number;
         };
+        /** @description A recipe as it was sent: words, a page, a table, a case file. covers_days: what it feeds, None for as it says. */
+        BringAskRequest: {
+            text: string;
+            /** @default null */
+            covers_days?: number | null;
+        };
         /** @description What one unit (or a gram) brings of a nutrient. */
         Brings: {
             key: string;
@@ -1249,6 +1324,27 @@ export interface components {
             amount: number;
             unit: string;
         };
+        /** @description A text that lines were taken from. taken: how many; asked: what waits for the owner. */
+        BroughtInRequest: {
+            text: string;
+            taken: number;
+            /** @default [] */
+            left_out?: components["schemas"]["LeftOutRequest"][];
+            /** @default [] */
+            asked?: string[];
+        };
+        /** @description A text that a recipe was brought in from. taken: how many lines it gave; asked: what waited for the owner. */
+        BroughtView: {
+            id: number;
+            text: string;
+            taken: number;
+            left_out: components["schemas"]["LeftOutView"][];
+            asked: string[];
+            by: string;
+            /** Format: date-time */
+            created: string;
+        };
+        BroughtViewList: components["schemas"]["BroughtView"][];
         /** @description A case in the list. problem: why it cannot be opened as it is, or "". */
         CaseRow: {
             id: number;
@@ -1370,6 +1466,15 @@ export interface components {
             id: string;
             name: string;
             words: string;
+        };
+        /** @description What a line may stand for. credible: it may well be meant. */
+        ChoiceInRequest: {
+            food: string;
+            quantity: string;
+            /** @default  */
+            preparation?: string;
+            /** @default true */
+            credible?: boolean;
         };
         /** @description A food a client cannot get or will not use; "fine" takes that back. */
         ClientFoodMark: {
@@ -1567,6 +1672,35 @@ export interface components {
             lactation_week: number | null;
             gestation_week: number | null;
         };
+        /**
+         * @description What hangs on a line. effects: of every choice, None where it cannot be computed. sure: nothing that may well be
+         *     meant turns a verdict or moves the wall much. weight: how much hangs on it.
+         */
+        Doubt: {
+            effects: (components["schemas"]["Effect"] | null)[];
+            sure: boolean;
+            weight: number;
+        };
+        /**
+         * @description What hangs on every line; order: their positions, the weightiest doubt first and the sure ones last, in the order
+         *     of the text; ranges: what the open weights could still change, per nutrient and 1000 kcal.
+         */
+        Doubts: {
+            lines: components["schemas"]["Doubt"][];
+            order: number[];
+            ranges: {
+                [key: string]: [
+                    number,
+                    number
+                ];
+            };
+        };
+        /** @description The lines of a text that is looked at, those left out not among them. */
+        DoubtsAskRequest: {
+            lines: components["schemas"]["OpenLineInRequest"][];
+            /** @default 1 */
+            covers_days?: number;
+        };
         /** @description Begin a recipe. foods: those that it is made of, () for what the way of feeding begins with. */
         DraftAskRequest: {
             /** @default [] */
@@ -1603,6 +1737,18 @@ export interface components {
             rows?: components["schemas"]["StandardRowInRequest"][];
             /** @default null */
             csv?: string | null;
+        };
+        /**
+         * @description What a choice makes of a recipe. turned: verdicts that it turns, the weightiest first; moved: the nutrient that it
+         *     moves most, "" for none, and by what factor; weight: how much that is; words: the same, to be read.
+         */
+        Effect: {
+            turned: components["schemas"]["Turned"][];
+            moved: string;
+            factor: number | null;
+            kcal_per_day: number;
+            weight: number;
+            words: string;
         };
         /** @description RER and the target, kcal ME a day, with the steps that led there. */
         Energy: {
@@ -1658,7 +1804,7 @@ export interface components {
          * @description What can happen. The part before the point is what it happens to.
          * @enum {string}
          */
-        EventKind: "case.started" | "case.imported" | "case.changed" | "case.archived" | "case.taken-back" | "case.deleted" | "limit.decided" | "limit.undecided" | "client.changed" | "practice.changed" | "food.marked" | "food.noted" | "food.added" | "food.changed" | "food.imported" | "shelf.stocked" | "shelf.taken-off" | "standard.copied" | "standard.changed" | "standard.value-checked" | "standard.value-unchecked" | "recipe.started" | "recipe.copied" | "recipe.saved" | "recipe.deleted" | "recipe.archived" | "recipe.taken-back" | "version.kept" | "version.renamed" | "version.deleted" | "version.restored" | "version.branched" | "formulation.started" | "plan.saved" | "link.made" | "link.opened" | "link.revoked";
+        EventKind: "case.started" | "case.imported" | "case.changed" | "case.archived" | "case.taken-back" | "case.deleted" | "limit.decided" | "limit.undecided" | "client.changed" | "practice.changed" | "food.marked" | "food.noted" | "food.added" | "food.changed" | "food.imported" | "shelf.stocked" | "shelf.taken-off" | "standard.copied" | "standard.changed" | "standard.value-checked" | "standard.value-unchecked" | "recipe.started" | "recipe.copied" | "recipe.brought-in" | "recipe.saved" | "recipe.deleted" | "recipe.archived" | "recipe.taken-back" | "version.kept" | "version.renamed" | "version.deleted" | "version.restored" | "version.branched" | "formulation.started" | "plan.saved" | "link.made" | "link.opened" | "link.revoked";
         /** @description Events, newest first. next: what to ask for the older ones with, None at the end. */
         EventPage: {
             events: components["schemas"]["EventView"][];
@@ -2187,6 +2333,16 @@ export interface components {
         LastFormulation: {
             last: components["schemas"]["FormulationJob"] | null;
         };
+        /** @description A stretch of the text that does not come into the recipe, and why. */
+        LeftOutRequest: {
+            text: string;
+            reason: string;
+        };
+        /** @description A stretch of a text that did not come into the recipe, and why. */
+        LeftOutView: {
+            text: string;
+            reason: string;
+        };
         /**
          * @description How grave a finding is.
          *
@@ -2237,6 +2393,11 @@ export interface components {
             /** @default  */
             override?: string;
         };
+        /**
+         * @description What a stretch of text is.
+         * @enum {string}
+         */
+        LineKind: "ingredient" | "heading" | "step" | "note";
         /**
          * @description A line as computed: grams as weighed and as fed, kcal, and how it is given in a kitchen.
          *
@@ -2517,6 +2678,11 @@ export interface components {
             max_per_day: number | null;
             origin: components["schemas"]["Origin"][];
         };
+        /** @description One message to the owner. */
+        Message: {
+            subject: string;
+            text: string;
+        };
         /** @description A way of preparing a food, to choose from. */
         MethodChoice: {
             id: string;
@@ -2687,6 +2853,21 @@ export interface components {
             per_100g_dry_matter: number | null;
             per_100g_as_fed: number | null;
             per_kg75: number | null;
+        };
+        /** @description A line as it is taken for now. settled: a person has looked at it. low_grams, high_grams: what it may weigh. */
+        OpenLineInRequest: {
+            food: string;
+            quantity: string;
+            /** @default  */
+            preparation?: string;
+            /** @default false */
+            settled?: boolean;
+            /** @default null */
+            low_grams?: number | null;
+            /** @default null */
+            high_grams?: number | null;
+            /** @default [] */
+            choices?: components["schemas"]["ChoiceInRequest"][];
         };
         /** @description One way out of a conflict: the bound that gives way, to which value, and whose decision. */
         Option: {
@@ -3025,6 +3206,10 @@ export interface components {
             unit: string;
             source: string;
         };
+        /** @description What the owner is to be asked. */
+        QuestionsAskRequest: {
+            questions: string[];
+        };
         /**
          * @description One ratio by mass: value, bounds, verdict. value is None while a part of it is not known: it lies
          *     between least and most then (None where nothing bounds it). low, high: its limits, on a side without one what is
@@ -3147,6 +3332,38 @@ export interface components {
          * @enum {string}
          */
         RegionRequest: "europe" | "united-kingdom" | "united-states" | "canada" | "australia" | "new-zealand";
+        /**
+         * @description A text with everything in it, in order. text: what was read, of a page its recipe alone. days: what it feeds;
+         *     days_told: as the text says. feeding: how it says it is fed, "" where it does not.
+         */
+        Review: {
+            text: string;
+            lines: components["schemas"]["ReviewLine"][];
+            days: number;
+            days_told: boolean;
+            feeding: string;
+            warnings: string[];
+        };
+        /**
+         * @description A stretch of the text, from character begin to end. choices: what it may stand for, the likeliest first;
+         *     named: the first is the food that is meant, whatever it weighs. quantity: its amount as it is typed, "" where it is
+         *     not known. low_grams, high_grams: what the first may weigh, of the whole batch. doubts: why it wants looking at. question: what
+         *     the owner may be asked.
+         */
+        ReviewLine: {
+            begin: number;
+            end: number;
+            text: string;
+            kind: components["schemas"]["LineKind"];
+            choices: components["schemas"]["StandsFor"][];
+            named: boolean;
+            quantity: string;
+            low_grams: number | null;
+            high_grams: number | null;
+            guessed: string[];
+            doubts: string[];
+            question: string;
+        };
         /** @description An older revision of an own food, and when it was replaced. */
         Revision: {
             revision: number;
@@ -3476,6 +3693,22 @@ export interface components {
             on_estimates: string[];
         };
         /**
+         * @description What a stretch may stand for: so much of a food, cooked so. food: its id. grams: of the whole batch, None where
+         *     nobody can tell. quantity: the same as it is typed, "" for None. words: what sets it apart. confidence: that this
+         *     food is meant, 0 to 1. credible: it may well be meant; the others are only the next best.
+         */
+        StandsFor: {
+            food: string;
+            name: string;
+            grams: number | null;
+            quantity: string;
+            preparation: string;
+            methods: components["schemas"]["MethodChoice"][];
+            words: string;
+            confidence: number;
+            credible: boolean;
+        };
+        /**
          * @description How a formulation ended.
          *
          *     unproven: every limit is met as far as is known, and some are not proven. short: the best that can be had leaves minimums short. undecided: a floor above a ceiling in the
@@ -3646,6 +3879,13 @@ export interface components {
         TurnView: {
             recipe: number;
             days: number;
+        };
+        /** @description A verdict that becomes another one. */
+        Turned: {
+            key: string;
+            name: string;
+            was: components["schemas"]["Status"];
+            now: components["schemas"]["Status"];
         };
         /**
          * @description An analysis while lines are still being typed: `positions[i]` is the line that
@@ -5528,6 +5768,158 @@ export interface operations {
             };
         };
     };
+    recipes_bring_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BringAskRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Review"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    recipes_brought_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtViewList"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    recipes_brought_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BroughtInRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    recipes_doubts_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DoubtsAskRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Doubts"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     recipes_explain_create: {
         parameters: {
             query?: never;
@@ -5748,6 +6140,47 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LiveAnswer"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    recipes_questions_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QuestionsAskRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Message"];
                 };
             };
             400: {

@@ -12,6 +12,7 @@ import { Shell } from "./Shell";
 
 const PAGES = {
   bench: () => import("~/features/bench/Bench"),
+  bring: () => import("~/features/bench/bring/BringPage"),
   energy: () => import("~/features/energy/EnergyPage"),
   intake: () => import("~/features/intake/IntakePage"),
   plan: () => import("~/features/plan/PlanPage"),
@@ -30,6 +31,7 @@ const FirstStart = lazy(() => import("~/features/session/FirstStart"));
 /** What pages need at times. */
 const PARTS = [() => import("./Notices")];
 const Bench = lazy(PAGES.bench);
+const BringPage = lazy(PAGES.bring);
 const EnergyPage = lazy(PAGES.energy);
 const IntakePage = lazy(PAGES.intake);
 const PlanPage = lazy(PAGES.plan);
@@ -98,6 +100,7 @@ export function App() {
               <Route path="plan" element={<PlanPage />} />
               <Route path="history" element={<HistoryPage />} />
               <Route path="recipes/:recipeId" element={<Bench />} />
+              <Route path="recipes/:recipeId/bring" element={<BringPage />} />
             </Route>
             <Route path="*" element={<Navigate to="/" replace />} />
           </Route>

@@ -12,6 +12,8 @@ const KINDS = [
   "conditions",
   "client-foods",
   "recipe",
+  "brought",
+  "doubts",
   "analysis",
   "explain",
   "versions",
@@ -44,16 +46,36 @@ export function keyOf(kind: Kind, ...of: unknown[]) {
 
 /** What is computed from what was changed. */
 export const FOLLOWS = {
-  case: ["cases", "steps", "intake", "energy", "targets", "analysis", "explain", "formulation"],
+  case: [
+    "cases",
+    "steps",
+    "intake",
+    "energy",
+    "targets",
+    "analysis",
+    "doubts",
+    "explain",
+    "formulation",
+  ],
   recipe: ["steps"],
-  clientFoods: ["foods", "analysis"],
-  foods: ["library", "profile", "own-food", "foods", "analysis", "explain"],
-  shelf: ["shelf", "session", "library", "profile", "foods", "formulation", "analysis", "explain"],
-  standards: ["standards", "evidence", "targets", "analysis", "explain"],
+  clientFoods: ["foods", "analysis", "doubts"],
+  foods: ["library", "profile", "own-food", "foods", "analysis", "doubts", "explain"],
+  shelf: [
+    "shelf",
+    "session",
+    "library",
+    "profile",
+    "foods",
+    "formulation",
+    "analysis",
+    "doubts",
+    "explain",
+  ],
+  standards: ["standards", "evidence", "targets", "analysis", "doubts", "explain"],
   cases: ["cases", "clients", "client"],
   // How things are written: cups and spoons change what is typed from then on.
-  practice: ["session", "case", "cases", "client", "analysis", "foods", "plan"],
-  client: ["case", "cases", "clients", "analysis", "foods", "plan"],
+  practice: ["session", "case", "cases", "client", "analysis", "doubts", "foods", "plan"],
+  client: ["case", "cases", "clients", "analysis", "doubts", "foods", "plan"],
 } as const satisfies Record<string, readonly Kind[]>;
 
 /** Forget what follows from a change, so that it is asked anew. */

@@ -1,5 +1,6 @@
 import { RadioGroup } from "radix-ui";
 import { useState } from "react";
+import { Link } from "react-router";
 import type { FormulationChoices } from "~/api/client";
 import { spelled } from "~/shared/format";
 import { PANELS } from "~/shared/wall/boards";
@@ -33,6 +34,12 @@ export function EmptyBench({
               The wall fills as the recipe does. Press <kbd>/</kbd> and type an ingredient with its
               amount, for example “200 g chicken thigh”, or <kbd>a</kbd> to have one made.
             </p>
+            <Link
+              to="bring"
+              className="inline-flex h-8 items-center rounded-corner bg-ink px-3 font-medium text-sheet hover:opacity-90"
+            >
+              Bring in what the client cooks
+            </Link>
             {ways.length > 0 && (
               <>
                 <p>Or start from a way of feeding, scaled to this dog:</p>

@@ -14,7 +14,7 @@ const FORMS = [
   ["json-ld", "json", "schema.org data"],
 ] as const;
 
-/** Rename, duplicate, keep as a file, put away a recipe; its name says which one is on the bench. */
+/** Rename, duplicate, bring a text into, keep as a file, put away a recipe; its name says which one is on the bench. */
 export function RecipeMenu({
   recipe,
   saving,
@@ -64,13 +64,16 @@ export function RecipeMenu({
     <>
       <Menu
         label={name}
-        name={`Recipe “${name}”: rename, duplicate, save as a file, put away`}
+        name={`Recipe “${name}”: rename, duplicate, bring in, save as a file, put away`}
         align="start"
         className="max-w-44 font-semibold"
       >
         <MenuButton onChoose={() => setRenaming(true)}>Rename</MenuButton>
         <MenuButton disabled={!saved} onChoose={() => copy.mutate()}>
           Duplicate
+        </MenuButton>
+        <MenuButton onChoose={() => navigate(`/cases/${recipe.case}/recipes/${recipe.id}/bring`)}>
+          Bring in a recipe…
         </MenuButton>
         {FORMS.map(([form, suffix, what]) => (
           <MenuDownload

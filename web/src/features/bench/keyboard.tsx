@@ -48,14 +48,14 @@ function fromAnywhere(run: (event: KeyboardEvent) => void) {
 }
 
 /** A single key, while it is for the bench and single keys are wanted. */
-function plain(run: (event: KeyboardEvent) => void) {
+export function plain(run: (event: KeyboardEvent) => void) {
   return (event: KeyboardEvent) => {
     if (singleKeysOn() && isForTheBench(event.target)) run(event);
   };
 }
 
 /** The same, and the browser does nothing of its own with the key. */
-function ours(run: () => void) {
+export function ours(run: () => void) {
   return (event: KeyboardEvent) => {
     event.preventDefault();
     run();

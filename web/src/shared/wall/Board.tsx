@@ -139,6 +139,16 @@ export const BoardFill = memo(function BoardFill({
           }}
         />
       )}
+      {board.open && (
+        <span
+          data-open
+          className={`open-weight absolute ${axis.inside} border border-ink border-dashed`}
+          style={{
+            ...axis.at(board.open[0]),
+            ...axis.long(Math.max(0.012, board.open[1] - board.open[0])),
+          }}
+        />
+      )}
       {board.advice != null && (
         <span
           data-advice

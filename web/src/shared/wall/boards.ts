@@ -39,6 +39,8 @@ export interface BoardFacts {
   most: number | null;
   /** Heights between which estimates may lie; null when they are no wider than a line. */
   range: readonly [number, number] | null;
+  /** Heights between which it lies whatever open weights turn out to be; left out where none is open. */
+  open?: readonly [number, number];
   /** Height of the advised bound that was missed; null when none was. */
   advice: number | null;
   /** Height at which a second standard's minimum lies, and its verdict. */
@@ -149,6 +151,26 @@ export function boardsOf(
     });
   }
   return boards;
+}
+
+/** Boards with what weights that are still open could make of them, per 1000 kcal and in their units. */
+export function withOpen(
+  boards: readonly BoardFacts[],
+  ranges: Readonly<Record<string, readonly number[]>>,
+): BoardFacts[] {
+  return boards.map((board) => {
+    const [least, most] = ranges[board.key] ?? [];
+    if (least === undefined || most === undefined) return board;
+    const low = heightOf(least, board.min, board.ceiling);
+    const high = heightOf(most, board.min, board.ceiling);
+    if (low === null || high === null) return board;
+    const between = `${number(least, board.decimals)} to ${number(most, board.decimals)}`;
+    return {
+      ...board,
+      open: [low, Math.min(high, 1)],
+      words: `${board.words}; ${between} while weights are open`,
+    };
+  });
 }
 
 /** What stands on a board beside what is drawn of it: the recipe as it is, and other answers. */
