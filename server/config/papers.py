@@ -1,7 +1,13 @@
 """Addresses of documents: each as a page, and with .pdf as a PDF."""
 
 from django.urls import URLPattern, path
-from recipes.pages import IntakePage, RecipeSheetPage, VersionSheetPage
+from recipes.pages import (
+    IntakePage,
+    PlainVerdictPage,
+    RecipeSheetPage,
+    VerdictPage,
+    VersionSheetPage,
+)
 from records.pages import Paper
 
 
@@ -12,6 +18,8 @@ def both(route: str, view: type[Paper]) -> list[URLPattern]:
 
 urlpatterns = [
     *both("recipes/<int:pk>/sheet", RecipeSheetPage),
+    *both("recipes/<int:pk>/verdict", VerdictPage),
+    *both("recipes/<int:pk>/verdict-adult", PlainVerdictPage),
     *both("versions/<int:pk>/sheet", VersionSheetPage),
     *both("cases/<int:pk>/intake", IntakePage),
 ]

@@ -9,10 +9,17 @@ from cases.queries import conventions_for, library_of, record_energy, record_tar
 from cases.records import record_of
 from django.utils import timezone
 from library.facts import reference
+from wainscot_core.analysis.adequacy import HELD
+from wainscot_core.analysis.analyse import analyse
+from wainscot_core.documents.verdict import Taking
+from wainscot_core.dog.record import CaseRecord, as_plain_adult
 from wainscot_core.dossier.dossier import Dossier, avoidance_of, check_days, conditions_of
+from wainscot_core.errors import InputError
 from wainscot_core.facts.foods import FoodLibrary
 from wainscot_core.facts.policy import Policy
 from wainscot_core.formats.casefile import targets_of
+from wainscot_core.formulation.proposal import State, formulate
+from wainscot_core.formulation.question import Settings
 from wainscot_core.recipe.line import Line
 from wainscot_core.recipe.proportions import Way
 from wainscot_core.snapshot.freeze import freeze_case, freeze_recipe
@@ -20,6 +27,9 @@ from wainscot_core.snapshot.snapshot import Parties, Snapshot
 
 from .lines import stored_lines
 from .models import Recipe
+
+# Foods are left alone; minimums first, and then as little as can be.
+FEWEST = Settings(mode="close", goals=("energy", "minimums", "fewest", "near"), time_limit_s=8)
 
 
 @dataclass(frozen=True)
@@ -48,11 +58,13 @@ def dossier_of(
     days: float,
     look: Look | None = None,
     library: FoodLibrary | None = None,
+    record: CaseRecord | None = None,
 ) -> Dossier:
-    """Everything an analysis of these lines for this case looks at. Raises InputError."""
+    """Everything an analysis of these lines for this case looks at. record: what is recorded of it, where another one
+    than its own is asked for. Raises InputError."""
     facts = reference()
     look = look or Look()
-    record = record_of(case)
+    record = record or record_of(case)
     library = library or library_of(case)
     energy = record_energy(record)
     practice = case.practice
@@ -113,6 +125,33 @@ def frozen(recipe: Recipe, today: date) -> Snapshot:
     return freeze_recipe(
         recipe_dossier(recipe), record_of(case), parties_of(case), recipe.name, today
     )
+
+
+def verdict_of(recipe: Recipe, plain: bool, today: date) -> tuple[Snapshot, Taking]:
+    """A stored recipe as it does for its dog, or for a plain adult of its weight, and what it would take; nothing is
+    stored. Raises InputError."""
+    case = recipe.case
+    record = record_of(case)
+    record = as_plain_adult(record) if plain else record
+    library = library_of(case)
+    lines = stored_lines(recipe, library)
+    dossier = dossier_of(case, lines, recipe.covers_days, library=library, record=record)
+    snapshot = freeze_recipe(dossier, record, parties_of(case), recipe.name, today)
+    return snapshot, taking_of(dossier)
+
+
+def taking_of(dossier: Dossier) -> Taking:
+    """The fewest supplements that make a recipe complete, its foods left alone."""
+    if not dossier.lines:
+        raise InputError("recipe", "has no lines yet")
+    found = formulate(dossier, FEWEST)
+    if not found.lines:
+        return Taking((), (), undecided=found.state is State.UNDECIDED)
+    judged = analyse(dossier.with_lines(found.lines))
+    left = [x.name for x in judged.nutrients if x.status not in HELD]
+    left += [x.name for x in judged.ratios if x.status not in HELD]
+    added = [(c.name, c.after) for c in found.changes if c.line is None]
+    return Taking(added, left)
 
 
 def frozen_case(case: Case, today: date) -> Snapshot:

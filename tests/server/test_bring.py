@@ -1,9 +1,11 @@
 """A recipe brought in: read over the practice's own foods, its doubts weighed, its text kept."""
 
+from io import BytesIO
 from typing import Any
 
 from library.actions import touch
 from library.models import OwnFood
+from pypdf import PdfReader
 
 TEXT = "Makes 4 days\n500 g chicken thigh, raw\n2 cups white rice\n1 fish oil capsule a day\nsalt to taste\n"
 
@@ -89,3 +91,16 @@ def test_what_was_sent_is_kept_with_what_was_left_out(office) -> None:
     assert kept["by"] == office.who.name
     events = office.get(f"cases/{office.case.pk}/events").json()["events"]
     assert events[0]["what"] == "Brought 3 lines of a text into “Draft”, left 1 out"
+
+
+def test_how_it_does_is_one_page_for_this_dog_and_for_a_plain_adult(office) -> None:
+    for name in ("verdict", "verdict-adult"):
+        path = f"/papers/recipes/{office.recipe.pk}/{name}"
+        page = office.browser.get(path)
+        assert page.status_code == 200, name
+        assert "How does “Draft” do for" in page.content.decode()
+        pdf = office.browser.get(f"{path}.pdf")
+        assert len(PdfReader(BytesIO(pdf.content)).pages) == 1
+    office.set_recipe([])
+    empty = office.browser.get(f"/papers/recipes/{office.recipe.pk}/verdict")
+    assert (empty.status_code, "no lines yet" in empty.content.decode()) == (400, True)

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Mapping
 
+from ..errors import InputError
 from ..snapshot.snapshot import Snapshot
 from .intake import intake_sheet
 from .paper import Document, DocumentKind
@@ -16,4 +17,8 @@ DOCUMENTS: Mapping[DocumentKind, Callable[[Snapshot, str], Document]] = {
 
 def document(kind: DocumentKind, snapshot: Snapshot, edition: str) -> Document:
     """A document of this kind. Raises InputError where the snapshot does not hold what it tells."""
+    if kind not in DOCUMENTS:
+        raise InputError(
+            "document", f"the {kind} is made of a recipe as it stands, not of what was kept"
+        )
     return DOCUMENTS[kind](snapshot, edition)

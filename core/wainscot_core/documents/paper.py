@@ -15,6 +15,7 @@ class DocumentKind(StrEnum):
 
     SHEET = "sheet"
     INTAKE = "intake"
+    VERDICT = "verdict"
 
 
 class Tone(StrEnum):

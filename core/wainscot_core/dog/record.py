@@ -380,6 +380,23 @@ class CaseRecord:
     notes: Text20000 = ""
 
 
+# Grown up in every breed, and not old in any.
+PLAIN_AGE_MONTHS = 48
+
+
+def as_plain_adult(record: CaseRecord) -> CaseRecord:
+    """The same dog as if it were a healthy adult that nothing is decided for, by NRC 2006: what a recipe found
+    anywhere is judged on. Its weight and its energy stay."""
+    dog = replace(
+        record.dog, birth_date=None, age_months=PLAIN_AGE_MONTHS, gestation_week=None,
+        lactation_week=None,
+    )  # fmt: skip
+    return replace(
+        record, dog=dog, conditions=(), reactions=(), decisions=(), strict_groups=(),
+        standard="nrc-2006", life_stage="adult", basis=Basis.STRICTER, intake=IntakeRecord(),
+    )  # fmt: skip
+
+
 # Weights that must be those of a dog, by path.
 _WEIGHTS = ("weight_kg", "ideal_weight_kg", "adult_weight_kg")
 

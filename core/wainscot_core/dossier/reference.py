@@ -15,6 +15,7 @@ import yaml
 
 from ..bowl.exclusions import SourceGroups
 from ..confidence import Confidence
+from ..dog.as_it_is import AsItIsRules
 from ..dog.breeds import Breeds
 from ..dog.energy import EnergyRules
 from ..dog.energy_methods import MethodRules
@@ -90,6 +91,7 @@ class Reference:
     extras: ExtrasRule
     variation: Variation
     words: Words
+    as_it_is: AsItIsRules
     # SHA-256 of every file these facts were read from.
     fingerprint: str
 
@@ -307,5 +309,6 @@ def load(folder: Path) -> Reference:
         Words.from_data(
             _yaml(folder / "transcribe" / "words.yaml"), _rows(folder / "transcribe" / "called.csv")
         ),
+        AsItIsRules.from_data(_yaml(folder / "as_it_is.yaml")),
         fingerprint_of(folder),
     )

@@ -1649,12 +1649,12 @@ export interface components {
          * @description The documents there are.
          * @enum {string}
          */
-        DocumentKind: "sheet" | "intake";
+        DocumentKind: "sheet" | "intake" | "verdict";
         /**
          * @description The documents there are.
          * @enum {string}
          */
-        DocumentKindRequest: "sheet" | "intake";
+        DocumentKindRequest: "sheet" | "intake" | "verdict";
         /** @description A dog as it is today. Either birth_date or age_months is given; weights in kg. */
         DogRecord: {
             name: string;

@@ -55,6 +55,25 @@ export function MenuLink({ to, children }: { to: string; children: ReactNode }) 
   );
 }
 
+/** A paper to look at, beside this page. */
+export function MenuPaper({
+  href,
+  disabled = false,
+  children,
+}: {
+  href: string;
+  disabled?: boolean;
+  children: ReactNode;
+}) {
+  return (
+    <DropdownMenu.Item asChild disabled={disabled}>
+      <a href={disabled ? undefined : href} target="_blank" rel="noreferrer" className={ITEM}>
+        {children}
+      </a>
+    </DropdownMenu.Item>
+  );
+}
+
 /** A file to keep. */
 export function MenuDownload({
   href,

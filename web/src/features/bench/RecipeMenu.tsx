@@ -6,7 +6,7 @@ import { keyOf } from "~/shared/keys";
 import { notice } from "~/shared/notice";
 import type { Saving } from "~/shared/saving/useDraft";
 import { Button, Dialog, Field, TextInput } from "~/ui";
-import { Menu, MenuButton, MenuDownload } from "~/ui/Menu";
+import { Menu, MenuButton, MenuDownload, MenuPaper } from "~/ui/Menu";
 
 const FORMS = [
   ["text", "txt", "plain text"],
@@ -75,6 +75,12 @@ export function RecipeMenu({
         <MenuButton onChoose={() => navigate(`/cases/${recipe.case}/recipes/${recipe.id}/bring`)}>
           Bring in a recipe…
         </MenuButton>
+        <MenuPaper disabled={!saved} href={`/papers/recipes/${recipe.id}/verdict`}>
+          How does it do for this dog?
+        </MenuPaper>
+        <MenuPaper disabled={!saved} href={`/papers/recipes/${recipe.id}/verdict-adult`}>
+          How does it do for a plain adult?
+        </MenuPaper>
         {FORMS.map(([form, suffix, what]) => (
           <MenuDownload
             key={form}
