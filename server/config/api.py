@@ -59,6 +59,7 @@ urlpatterns = [
     path("recipes/<int:pk>/bring", bring.BringView.as_view()),
     path("recipes/<int:pk>/doubts", bring.DoubtsView.as_view()),
     path("recipes/<int:pk>/questions", bring.QuestionsView.as_view()),
+    path("recipes/<int:pk>/thumb", bring.ThumbView.as_view()),
     path("recipes/<int:pk>/brought", bring.BroughtListView.as_view()),
     path("recipes/<int:pk>/explain", recipes.ExplainView.as_view()),
     path("recipes/<int:pk>/formulate", formulation.FormulateView.as_view()),

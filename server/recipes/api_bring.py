@@ -1,4 +1,4 @@
-"""Bring a recipe in: read what was sent, what hangs on its doubts, questions to the owner, and keep it."""
+"""What a client has: a recipe in words that is read, looked at, asked about and kept; a rule of thumb that is judged."""
 
 from dataclasses import dataclass
 from typing import Annotated
@@ -13,7 +13,9 @@ from pydantic import Field, StringConstraints
 from rest_framework.request import Request
 from rest_framework.views import APIView
 from wainscot_core.analysis.doubts import Doubts, OpenLine, doubts_of
+from wainscot_core.analysis.thumb import EXAMPLES, ThumbResult, thumb
 from wainscot_core.boundary import Number, Text40, Text60, Text80, Text200, Whole, YesNo
+from wainscot_core.case.energy_view import VolumeResult, volume_result
 from wainscot_core.conventions import FoodUnit
 from wainscot_core.dossier.dossier import check_days
 from wainscot_core.errors import InputError
@@ -24,7 +26,7 @@ from wainscot_core.transcribe.review import Batch, Review, questions_to_owner
 from wire.shapes import Many, answer, answer_many, endpoint, read_body
 
 from .actions import keep_brought
-from .asks import read_recipe, recipe_of
+from .asks import LinesAsk, dossier_from, read_recipe, recipe_of
 from .dossiers import dossier_of
 from .lines import MOST_LINES
 from .models import Recipe
@@ -79,6 +81,21 @@ class DoubtsAsk:
 
 
 @dataclass(frozen=True, kw_only=True)
+class ThumbAsk(LinesAsk):
+    """A rule of thumb as people say it, beside these lines."""
+
+    rule: Text200
+
+
+@dataclass(frozen=True, kw_only=True)
+class ThumbAnswer:
+    """The rule as it comes out: of one food, or of what is cooked."""
+
+    dose: ThumbResult | None
+    portion: VolumeResult | None
+
+
+@dataclass(frozen=True, kw_only=True)
 class QuestionsAsk:
     """What the owner is to be asked."""
 
@@ -122,10 +139,11 @@ class BringView(APIView):
     def post(self, request: Request, pk: int) -> HttpResponse:
         recipe = recipe_of(request, pk)
         ask = read_body(BringAsk, request)
-        days = ask.covers_days
+        days, record = ask.covers_days, record_of(recipe.case)
         batch = Batch(
             days=check_days(recipe.covers_days if days is None else days),
-            meals_per_day=record_of(recipe.case).meals_per_day,
+            meals_per_day=record.meals_per_day,
+            weight_kg=record.dog.weight_kg,
             settled=days is not None,
         )
         measures = conventions_for(recipe.case.dog.client).measures
@@ -165,6 +183,26 @@ def _line(library: FoodLibrary, amount: AmountIn, weigh: FoodUnit) -> Line | Non
     text = LineText(amount.food, amount.quantity, preparation=amount.preparation)
     good, _ = read_lines(reference().methods, library, [text], weigh)
     return good.get(0)
+
+
+class ThumbView(APIView):
+    """Judge a rule of thumb for this recipe and dog."""
+
+    @endpoint(ThumbAnswer, ThumbAsk)
+    def post(self, request: Request, pk: int) -> HttpResponse:
+        recipe = read_recipe(request, pk)
+        ask = read_body(ThumbAsk, request)
+        if not ask.rule:
+            raise InputError("rule", f"is empty; write for example: {EXAMPLES}")
+        dossier = dossier_from(recipe, ask)
+        dose = thumb(dossier, matcher_for(recipe.practice), ask.rule)
+        portion = None
+        if dose is None:
+            portion = volume_result(
+                record_of(recipe.case), dossier.library, dossier.lines, ask.rule,
+                dossier.energy.target_kcal, dossier.measures,
+            )  # fmt: skip
+        return answer(ThumbAnswer(dose=dose, portion=portion))
 
 
 class QuestionsView(APIView):

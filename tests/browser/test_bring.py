@@ -27,10 +27,6 @@ No onions!
 """
 
 
-def row(page: Page, name: str | re.Pattern[str]) -> object:
-    return page.locator("[data-line]").filter(has_text=name)
-
-
 def test_a_recipe_of_twelve_lines_is_put_right_by_keys_alone(
     signed_in: Page, axe: Callable[[Page], list[str]]
 ) -> None:
@@ -133,3 +129,28 @@ def test_what_cannot_be_read_is_told_and_stays(signed_in: Page) -> None:
     expect(lines).to_have_count(4)
     page.keyboard.press("Control+z")
     expect(lines).to_have_count(3)
+
+
+def test_a_rule_of_thumb_is_judged_and_becomes_a_line(
+    signed_in: Page, axe: Callable[[Page], list[str]]
+) -> None:
+    page = signed_in
+    new_case(page, "Teasel", "10 kg")
+    page.get_by_label("Add an ingredient").fill("500 g chicken thigh raw")
+    page.get_by_role("listbox").get_by_role("option").first.wait_for()
+    page.keyboard.press("Enter")
+    page.get_by_role("button", name=re.compile("^Recipe “")).click()
+    page.get_by_role("menuitem", name="Judge a rule of thumb").click()
+    rule = page.get_by_label("The rule, as it was said")
+    rule.fill("a pinch of stardust per kilo")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("The rule ")
+    rule.fill("1 tsp eggshell powder per kg of meat")
+    page.keyboard.press("Enter")
+    comes_to = page.get_by_label("What it comes to")
+    # A teaspoon is 5.5 g; half a kilo takes half of it.
+    expect(comes_to).to_contain_text("2.75 g Eggshell powder")
+    expect(comes_to.get_by_role("row", name=re.compile("^Calcium"))).to_be_visible()
+    assert axe(page) == []
+    page.get_by_role("button", name="Put it in as a line").click()
+    expect(page.get_by_label("Amount of Eggshell powder, fine, dried")).to_have_value("2.75 g")

@@ -3,6 +3,7 @@
 from io import BytesIO
 from typing import Any
 
+import pytest
 from library.actions import touch
 from library.models import OwnFood
 from pypdf import PdfReader
@@ -104,3 +105,17 @@ def test_how_it_does_is_one_page_for_this_dog_and_for_a_plain_adult(office) -> N
     office.set_recipe([])
     empty = office.browser.get(f"/papers/recipes/{office.recipe.pk}/verdict")
     assert (empty.status_code, "no lines yet" in empty.content.decode()) == (400, True)
+
+
+def test_a_rule_of_thumb_is_judged_for_a_food_or_for_what_is_cooked(office) -> None:
+    path = f"recipes/{office.recipe.pk}/thumb"
+    body = {"lines": [{"food": "usda:05062", "quantity": "400 g"}], "covers_days": 2}
+    found = office.send(
+        "post", path, {**body, "rule": "1 tsp eggshell powder a kilo of meat"}
+    ).json()
+    assert (found["dose"]["quantity"], found["portion"]) == ("2.2 g", None)
+    found = office.send("post", path, {**body, "rule": "100 g a day per 10 kg"}).json()
+    kg = office.get(f"cases/{office.case.pk}").json()["dog"]["weight_kg"]
+    batch = office.send("post", f"recipes/{office.recipe.pk}/analysis", body).json()["recipe"]
+    assert found["portion"]["step"]["value"] == pytest.approx(batch["kcal"] / 400 * 100 * kg / 10)
+    assert office.send("post", path, {**body, "rule": " "}).json()["error"]["field"] == "rule"

@@ -36,6 +36,7 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
         "recipes/bring": {"text": "1 egg"},
         "recipes/doubts": {"lines": []},
         "recipes/questions": {"questions": ["x"]},
+        "recipes/thumb": {**ANALYSIS, "rule": "1 egg per 10 kg"},
         "recipes/brought": {"text": "1 egg", "taken": 1},
         "recipes/formulate": {**ANALYSIS, "settings": {"mode": "rebalance"}},
         "recipes/live": {**ANALYSIS, "settings": {"mode": "rebalance"}},

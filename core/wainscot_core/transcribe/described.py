@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 
+from .doses import Dose
 from .tokens import Token
 from .words import Words
 
@@ -23,7 +24,8 @@ class Described:
     food: its words, those of its name first. behind: words said after it that may be part of its name ("beef,
     ground"). state: raw, cooked, dry, canned or frozen, "" for not said. made: how it was cooked. facets: attributes
     that were said, as (skin, no). fat: g per 100 g of a mince. packed: what it is packed in. per: day, meal, week
-    or month where the amount is of one, or what a dose is for; times: how often in it. alternatives: what may be taken instead, as it stands. asks: no amount is wanted to be given.
+    or month where the amount is of one, or what a dose is for; times: how often in it. dose: what the amount is for, and often the day, meal, week or month that this is
+    given in, "" for not said. alternatives: what may be taken instead, as it stands. asks: no amount is wanted to be given.
     """
 
     food: tuple[str, ...] = ()
@@ -35,6 +37,8 @@ class Described:
     packed: str = ""
     per: str = ""
     times: float = 1.0
+    dose: Dose | None = None
+    often: str = ""
     optional: bool = False
     drained: bool = False
     negated: bool = False
@@ -79,7 +83,7 @@ def describe(
             _read(words, left, notes, notes.behind)
     return Described(
         tuple(notes.food), tuple(notes.behind), notes.state, notes.made,
-        tuple(sorted(notes.facets.items())), notes.fat, notes.packed, "", 1.0, notes.optional,
+        tuple(sorted(notes.facets.items())), notes.fat, notes.packed, "", 1.0, None, "", notes.optional,
         notes.drained, notes.negated, asks, tuple(o for o in other if o),
     )  # fmt: skip
 

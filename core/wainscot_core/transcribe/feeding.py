@@ -122,26 +122,6 @@ def _weighed(tokens: Sequence[Token], at: int, small: bool) -> str:
     return "food"
 
 
-def dose_at(words: Words, tokens: Sequence[Token]) -> tuple[int, str] | None:
-    """Where an amount is told for a weight of food or meat ("a teaspoon per pound of meat"): the token that this begins
-    at, and the weight in words; None where it is not."""
-    rule = rule_of(words, "", tokens)
-    if rule is None or rule.per_kg is None or rule.of == "dog":
-        return None
-    starts = (i for i, t in enumerate(tokens) if t.word in _PER or t.word in {"a", "an"})
-    for i in starts:
-        found = quantity_at(words, tokens, i + 1)
-        bare = tokens[i + 1].word if i + 1 < len(tokens) else ""
-        mass = (
-            found is not None
-            and found.quantity.unit is not None
-            and found.quantity.unit.name in _MASS
-        )
-        if i and (mass or bare in _MASS_WORDS):
-            return i, f"{rule.per_kg:.4g} kg of {rule.of}"
-    return None
-
-
 def _times(tokens: Sequence[Token]) -> float | None:
     words = [t.word for t in tokens]
     for i, word in enumerate(words):

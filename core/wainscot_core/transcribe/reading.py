@@ -12,6 +12,7 @@ from ..facts.preparations import Method, methods_for
 from ..figures import rounded
 from ..units import Measures
 from .cooking import Cooked, cooked, method_of
+from .doses import Dose
 from .feeding import FeedingRule, Yield
 from .ingredients import LineKind, Part
 from .matching import Match, Matcher
@@ -199,12 +200,12 @@ def _line(matcher: Matcher, part: Part, measures: Measures) -> ReadLine:
     candidates = tuple(CandidateOut(c.food.id, c.food.name, c.confidence) for c in match.candidates)
     food = match.candidates[0].food if match.sure else None
     weight = weight_as(matcher, part, food, measures)
-    dose = is_dose(part)
+    dose = dose_of(part) is not None
     guessed = list(match.guessed)
     if weight is not None:
         guessed += weight.guessed
     if of.times != 1:
-        guessed.append(f"{of.times:.3g} times a {of.per}")
+        guessed.append(f"{of.times:.3g} times a {of.often or of.per}")
     if part.halved > 1:
         guessed.append("half of the amount each")
     if food is not None and not of.state and _two_states(match):
@@ -222,15 +223,22 @@ def _line(matcher: Matcher, part: Part, measures: Measures) -> ReadLine:
     )  # fmt: skip
 
 
-def is_dose(part: Part) -> bool:
-    """Whether an amount is told for a weight of food or of meat: what it comes to is not told with it."""
-    return part.phrase is not None and part.phrase.of.per not in {"", *OFTEN}
+def dose_of(part: Part) -> Dose | None:
+    """What an amount is told for, where it is: what it comes to is not told with it."""
+    return part.phrase.of.dose if part.phrase is not None else None
 
 
 def weight_as(matcher: Matcher, part: Part, food: Food | None, measures: Measures) -> Weight | None:
     """What a stretch weighs if a food is meant by it; None where nobody can tell."""
+    return None if dose_of(part) is not None else weight_of_one(matcher, part, food, measures)
+
+
+def weight_of_one(
+    matcher: Matcher, part: Part, food: Food | None, measures: Measures
+) -> Weight | None:
+    """The same, of a dose for one of what it is told for."""
     phrase, match = part.phrase, part.match
-    if phrase is None or match is None or is_dose(part):
+    if phrase is None or match is None:
         return None
     content = matcher.content(food, match.nutrient) if food and match.nutrient else None
     weight = weight_of(matcher.words, phrase, food, measures, content)

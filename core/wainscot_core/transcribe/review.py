@@ -7,19 +7,18 @@ from ..facts.foods import Food
 from ..facts.preparations import Method, MethodChoice, method_choices
 from ..figures import rounded
 from ..units import Measures
+from .doses import FLESH, Dose, Of
 from .ingredients import LineKind
 from .matching import Candidate, Matcher
 from .often import days_in
 from .reading import (
-    OFTEN,
     Reading,
-    ReadLine,
     RecipeRead,
     Understood,
     cooking_of,
-    is_dose,
+    dose_of,
     understood,
-    weight_as,
+    weight_of_one,
 )
 from .weights import Weight
 
@@ -36,11 +35,12 @@ _STATES = frozenset({"raw", "cooked", "dry"})
 @dataclass(frozen=True, kw_only=True)
 class Batch:
     """What amounts "a day" and "a meal" are for: the days that the recipe feeds, and meals in a day. settled: a person
-    said for how many days, and the text's own word does not count."""
+    said for how many days, and the text's own word does not count. weight_kg: the dog's."""
 
     days: float
     meals_per_day: int
     settled: bool = False
+    weight_kg: float | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -106,6 +106,8 @@ def review(
     days = None if batch.settled else days_of(read)
     batch = replace(batch, days=days or batch.days)
     told = Reviewing(matcher, measures, methods, batch)
+    food_g, meat_g = told.weighed(read.parts)
+    told = replace(told, food_g=food_g, meat_g=meat_g)
     lines = tuple(
         told.line(u, begin, end)
         for u, (begin, end) in zip(read.parts, spans(text, read), strict=True)
@@ -137,7 +139,7 @@ def review_of_lines(
             ReviewLine(
                 begin=begin, end=len(text) - 1, text=line.text, kind=line.kind, choices=choices,
                 named=bool(choices),
-                quantity="" if line.grams is None else _quantity(line.grams),
+                quantity="" if line.grams is None else typed(line.grams),
                 low_grams=line.grams_low, high_grams=line.grams_high,
                 doubts=() if choices else ("no food here answers to it",),
                 question="" if choices else f"What is “{line.text}”?",
@@ -181,12 +183,27 @@ def spans(text: str, read: Reading) -> Iterator[tuple[int, int]]:
 
 @dataclass(frozen=True)
 class Reviewing:
-    """Turns what was read into lines to look at."""
+    """Turns what was read into lines to look at. food_g, meat_g: what the other lines weigh, and those of them that are
+    meat or fish."""
 
     matcher: Matcher
     measures: Measures
     methods: Sequence[Method]
     batch: Batch
+    food_g: float = 0.0
+    meat_g: float = 0.0
+
+    def weighed(self, parts: Sequence[Understood]) -> tuple[float, float]:
+        """What the lines weigh that are told without a dose, and those of them that are meat or fish."""
+        food_g = meat_g = 0.0
+        for read in parts:
+            weight = self._weight(read, read.line.food) if dose_of(read.part) is None else None
+            if weight is None or read.line.food is None:
+                continue
+            food_g += weight.usual
+            if self.matcher.library.food(read.line.food).klass in FLESH:
+                meat_g += weight.usual
+        return food_g, meat_g
 
     def line(self, read: Understood, begin: int, end: int) -> ReviewLine:
         """A stretch with what it may stand for."""
@@ -194,38 +211,62 @@ class Reviewing:
         plain = ReviewLine(begin=begin, end=end, text=line.text, kind=line.kind)
         if line.kind is not LineKind.INGREDIENT:
             return plain
-        times, per = self._times(line)
+        _, per = self._times(read)
         weight = self._weight(read, line.food)
         choices = tuple(self._choices(read, weight))[:MOST_CHOICES]
-        doubts = tuple(self._doubts(read, weight, times))
+        doubts = tuple(self._doubts(read, weight))
         asked = " ".join(question for _, question in doubts)
         return replace(
             plain, choices=choices, named=line.food is not None,
-            quantity=_quantity(weight.usual * times) if weight else "", doubts=tuple(why for why, _ in doubts),
+            quantity=typed(weight.usual) if weight else "", doubts=tuple(why for why, _ in doubts),
             question=f"“{line.text}”: {asked}" if asked else f"“{line.text}”: is that right?",
-            low_grams=rounded(weight.low * times) if weight else None,
-            high_grams=rounded(weight.high * times) if weight else None,
+            low_grams=rounded(weight.low) if weight else None,
+            high_grams=rounded(weight.high) if weight else None,
             guessed=(*line.guessed, *([per] if per else [])),
         )  # fmt: skip
 
-    def _times(self, line: ReadLine) -> tuple[float, str]:
-        """How often an amount goes into the batch, and how that is told."""
-        if line.per is None or line.per not in OFTEN:
+    def _times(self, read: Understood) -> tuple[float | None, str]:
+        """How often an amount goes into the batch, None where that cannot be told, and how it is told."""
+        phrase = read.part.phrase
+        dose = dose_of(read.part)
+        if phrase is None:
             return 1.0, ""
-        span = days_in(line.per)
-        times = self.batch.days / span if span else self.batch.days * self.batch.meals_per_day
-        return times, f"a {line.per}, times {times:.4g}" if times != 1 else f"a {line.per}"
+        if dose is not None:
+            return self._dosed(dose, phrase.of.often), f"{dose.words} of it"
+        per = phrase.of.per
+        if not per:
+            return 1.0, ""
+        times = self._in_batch(per)
+        return times, f"a {per}, times {times:.4g}" if times != 1 else f"a {per}"
+
+    def _in_batch(self, per: str) -> float:
+        """How many days, meals, weeks or months the batch feeds."""
+        span = days_in(per)
+        return self.batch.days / span if span else self.batch.days * self.batch.meals_per_day
+
+    def _dosed(self, dose: Dose, often: str) -> float | None:
+        """How often a dose goes into the batch: what is told for a weight of dog is for a day."""
+        if dose.of is Of.DOG:
+            weight = self.batch.weight_kg
+            return None if weight is None else weight / dose.amount * self._in_batch(often or "day")
+        grams = {Of.FOOD: self.food_g, Of.MEAT: self.meat_g}.get(dose.of, 0.0)
+        # Of cups and of energy nothing is known before the recipe stands.
+        return grams / 1000 / dose.amount if grams > 0 and dose.said else None
 
     def _weight(self, read: Understood, food: str | None) -> Weight | None:
-        known = None if food is None else self.matcher.library.food(food)
-        return weight_as(self.matcher, read.part, known, self.measures)
+        return self._weighs(read, None if food is None else self.matcher.library.food(food))
+
+    def _weighs(self, read: Understood, food: Food | None) -> Weight | None:
+        """What goes into the batch; None where nobody can tell."""
+        times, _ = self._times(read)
+        one = weight_of_one(self.matcher, read.part, food, self.measures)
+        return None if one is None or times is None else one.times(times)
 
     def _choices(self, read: Understood, weight: Weight | None) -> Iterator[StandsFor]:
         """The likeliest, what it may weigh at least and at most, other foods that may be meant."""
         match, line = read.part.match, read.line
         if match is None:
             return
-        times, _ = self._times(line)
         taken: set[str] = set()
         for i, candidate in enumerate((*match.candidates, *self._others(read))):
             food = candidate.food
@@ -233,8 +274,8 @@ class Reviewing:
             if food.id in taken or (i and not named and candidate.confidence < UNLIKELY):
                 continue
             taken.add(food.id)
-            its = weight_as(self.matcher, read.part, food, self.measures)
-            grams = its.usual * times if its else None
+            its = self._weighs(read, food)
+            grams = its.usual if its else None
             method = cooking_of(self.methods, food, read.part, read.how)
             preparation = method.id if method else ""
             other_state = i > 0 and self._is_other_state(read, food)
@@ -250,7 +291,7 @@ class Reviewing:
                 first or other_state or named or nearly,
             )  # fmt: skip
             if first and weight is not None:
-                yield from self._range(weight, times, candidate, preparation)
+                yield from self._range(weight, candidate, preparation)
                 if method is not None:
                     yield _choice(
                         self.methods,
@@ -261,12 +302,10 @@ class Reviewing:
                         False,
                     )
 
-    def _range(
-        self, weight: Weight, times: float, candidate: Candidate, preparation: str
-    ) -> Iterator[StandsFor]:
+    def _range(self, weight: Weight, candidate: Candidate, preparation: str) -> Iterator[StandsFor]:
         for grams, words in ((weight.low, "at least"), (weight.high, "at most")):
             if abs(grams / weight.usual - 1) > WORTH_ASKING:
-                yield _choice(self.methods, candidate, grams * times, preparation, words, True)
+                yield _choice(self.methods, candidate, grams, preparation, words, True)
 
     def _others(self, read: Understood) -> Iterator[Candidate]:
         """What the text itself names as another choice: "chicken or turkey"."""
@@ -291,21 +330,20 @@ class Reviewing:
             and (food.family or food.klass) == (first.family or first.klass)
         )
 
-    def _doubts(
-        self, read: Understood, weight: Weight | None, times: float
-    ) -> Iterator[tuple[str, str]]:
+    def _doubts(self, read: Understood, weight: Weight | None) -> Iterator[tuple[str, str]]:
         """Why a line wants looking at, and what to ask the owner of that."""
         line = read.line
         if line.food is None:
             yield "no food here answers to it for sure", "What is it, and whose product?"
-        if is_dose(read.part):
-            yield f"told for {line.per}", "How much of it goes into this recipe?"
+        dose = dose_of(read.part)
+        if dose is not None:
+            yield f"told for {dose.words}", "How much of it goes into this recipe?"
         elif line.amount is None and weight is None:
             yield "no amount is given", "How much of it, in grams or in level spoons?"
         elif line.food is not None and weight is None:
             yield "nobody can tell what it weighs", "What does it weigh, in grams?"
         elif weight is not None and weight.high > weight.usual * (1 + WORTH_ASKING):
-            low, high = _weighable(weight.low * times), _weighable(weight.high * times)
+            low, high = _weighable(weight.low), _weighable(weight.high)
             yield f"{low:g} to {high:g} g", "What does it weigh, in grams?"
         if line.optional:
             yield "said to be optional", "Does it always go in?"
@@ -337,13 +375,13 @@ def _choice(
 ) -> StandsFor:
     food = candidate.food
     return StandsFor(
-        food=food.id, name=food.name, grams=None if grams is None else _weighable(grams), quantity="" if grams is None else _quantity(grams),
+        food=food.id, name=food.name, grams=None if grams is None else _weighable(grams), quantity="" if grams is None else typed(grams),
         preparation=preparation, methods=method_choices(methods, food), words=words,
         confidence=candidate.confidence, credible=credible,
     )  # fmt: skip
 
 
-def _quantity(grams: float) -> str:
+def typed(grams: float) -> str:
     """A weight as it is typed."""
     return f"{_weighable(grams):.10g} g"
 

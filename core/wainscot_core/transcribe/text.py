@@ -4,7 +4,8 @@ import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
-from .feeding import FeedingRule, Yield, dose_at, rule_of, yield_of
+from .doses import dose_in
+from .feeding import FeedingRule, Yield, rule_of, yield_of
 from .ingredients import Ingredients, LineKind, Part, told_often
 from .matching import Matcher
 from .often import Often, without_often
@@ -202,6 +203,22 @@ class _Reader:
             return True
         return False
 
+    def _dosed(self, number: int, source: str, tokens: Sequence[Token]) -> Part | None:
+        """An ingredient whose amount is told for a weight of something; None where no food is named with it."""
+        found = dose_in(self.words, tokens)
+        if found is None:
+            return None
+        rest = [*tokens[: found.start], *tokens[found.end :]]
+        parts = list(self.ingredients.read(number, source, rest, True))
+        named = [p for p in parts if p.phrase is not None and p.kind is LineKind.INGREDIENT]
+        if len(named) != 1 or named[0].phrase is None or named[0].phrase.quantity is None:
+            return None
+        phrase = named[0].phrase
+        of = replace(phrase.of, dose=found.dose, often=phrase.of.per, per=found.dose.words)
+        end = max(phrase.end, tokens[found.end - 1].end)
+        phrase = replace(phrase, end=end, of=of)
+        return replace(named[0], phrase=phrase, text=phrase.text)
+
     def _given(self, tokens: Sequence[Token]) -> Sequence[Token]:
         """What is given, where a sentence says to give so much of a food ("give 1 egg a day"), and not of what is
         cooked ("give 1 cup a day"); nothing otherwise."""
@@ -239,15 +256,10 @@ class _Reader:
         if whole is not None:
             yield whole
             return
-        dose = dose_at(self.words, tokens)
-        if dose is not None and under != "note":
-            at, per = dose
-            found = list(self.ingredients.read(number, source, tokens[:at], True))
-            if len(found) == 1 and found[0].phrase is not None:
-                phrase = found[0].phrase
-                phrase = replace(phrase, end=tokens[-1].end, of=replace(phrase.of, per=per))
-                yield replace(found[0], phrase=phrase, text=phrase.text)
-                return
+        dosed = self._dosed(number, source, tokens) if under != "note" else None
+        if dosed is not None:
+            yield dosed
+            return
         said = next((t.word for t in tokens if t.word), "")
         spoken = any(t.word in PERSONS for t in tokens)
         if under == "note" or text.endswith("?"):

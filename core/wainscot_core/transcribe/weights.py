@@ -10,11 +10,11 @@ from ..recipe import amounts
 from ..recipe.amount import Amount
 from ..units import Measures, convert, volume_ml
 from .described import Described
+from .doses import FLESH
 from .phrases import Phrase
 from .quantities import EITHER, Quantity, weight_g
 from .words import Kind, Span, Unit, Words
 
-_FLESH = frozenset({"poultry", "beef", "pork", "lamb-game", "fish"})
 # A cup that was filled by another hand; a piece that the table has one weight of; what was told "about".
 FILLED, PIECE, ABOUT = 0.1, 0.25, 0.1
 _SMALL = frozenset({"mg", "ug", "iu"})
@@ -158,7 +158,7 @@ def _density(words: Words, food: Food | None) -> Span:
         return words.density[""]
     if _leafy(food) and food.attributes.state == "raw":
         return words.density["leaf"]
-    klass = "flesh" if food.klass in _FLESH else food.klass
+    klass = "flesh" if food.klass in FLESH else food.klass
     state = "canned" if food.form == "canned" else food.attributes.state
     if food.is_supplement:
         klass = "liquid" if food.handling and food.handling.form == "liquid" else "powder"

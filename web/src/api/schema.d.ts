@@ -820,6 +820,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recipes/{id}/thumb": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Judge a rule of thumb for this recipe and dog. */
+        post: operations["recipes_thumb_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recipes/{id}/versions": {
         parameters: {
             query?: never;
@@ -3243,6 +3260,20 @@ export interface components {
             bounds_source: string;
             origin: components["schemas"]["Origin"][];
         };
+        /**
+         * @description What a rule brings of one nutrient: a day, in its unit. need, limit: the share of the minimum and of the most
+         *     there may be in the recipe with it, by itself; with_need, with_limit: with the recipe; None where nothing is set.
+         */
+        Reaches: {
+            key: string;
+            name: string;
+            unit: string;
+            per_day: number;
+            need: number | null;
+            limit: number | null;
+            with_need: number | null;
+            with_limit: number | null;
+        };
         /** @description What the dog reacts to: "the meat, not the organ" is said with form and tolerates. */
         ReactionRecord: {
             food: string;
@@ -3853,6 +3884,51 @@ export interface components {
             more: string;
             source: string;
             also: string[];
+        };
+        /** @description The rule as it comes out: of one food, or of what is cooked. */
+        ThumbAnswer: {
+            dose: components["schemas"]["ThumbResult"] | null;
+            portion: components["schemas"]["VolumeResult"] | null;
+        };
+        /** @description A rule of thumb as people say it, beside these lines. */
+        ThumbAskRequest: {
+            /** @default [] */
+            lines?: components["schemas"]["LineInRequest"][];
+            /** @default 1 */
+            covers_days?: number;
+            /** @default  */
+            standard?: string;
+            /** @default  */
+            life_stage?: string;
+            /** @default null */
+            data_policy?: components["schemas"]["PolicyRequest"] | null;
+            /** @default null */
+            second?: components["schemas"]["SecondStandardRequest"] | null;
+            /** @default  */
+            way?: string;
+            /** @default null */
+            way_shares?: {
+                [key: string]: number;
+            } | null;
+            rule: string;
+        };
+        /**
+         * @description A rule of thumb as it comes out here. most: it tells only how much there may be. told_for: what it was multiplied
+         *     with. quantity: of the batch, to be typed. unknown: nutrients that the food may hold and nobody knows of it.
+         */
+        ThumbResult: {
+            rule: string;
+            food: string;
+            name: string;
+            methods: components["schemas"]["MethodChoice"][];
+            most: boolean;
+            told_for: string;
+            grams_per_day: number;
+            quantity: string;
+            reaches: components["schemas"]["Reaches"][];
+            unknown: string[];
+            effect: components["schemas"]["Effect"];
+            guessed: string[];
         };
         /** @description A plain food that a trial can be built on. */
         TrialFood: {
@@ -6304,6 +6380,47 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SuggestionList"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    recipes_thumb_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ThumbAskRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThumbAnswer"];
                 };
             };
             400: {

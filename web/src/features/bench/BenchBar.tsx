@@ -1,8 +1,10 @@
+import { useState } from "react";
 import type { Case, Recipe } from "~/api/client";
 import { UndoRedo } from "~/shared/saving/SavingNote";
 import { Button } from "~/ui";
 import { LookMenu } from "./LookMenu";
 import { RecipeMenu } from "./RecipeMenu";
+import { ThumbDialog } from "./ThumbDialog";
 import { DaysInput, EnergyGauge } from "./Toolbar";
 import type { BenchState } from "./useBench";
 import type { LookState } from "./useLook";
@@ -23,9 +25,15 @@ export function BenchBar({
 }) {
   const { analysis, content, dispatch } = bench;
   const { saved } = bench;
+  const [thumb, setThumb] = useState(false);
   return (
     <div className="flex flex-wrap items-center gap-x-1.5 gap-y-1 whitespace-nowrap border-line border-b px-4 py-1.5">
-      <RecipeMenu recipe={recipe} saving={bench.saving} saved={bench.saved} />
+      <RecipeMenu
+        recipe={recipe}
+        saving={bench.saving}
+        saved={bench.saved}
+        onThumb={() => setThumb(true)}
+      />
       <LookMenu look={look} named={analysis?.requirements} />
       {analysis && (
         <div data-stale={bench.stale !== ""}>
@@ -68,6 +76,17 @@ export function BenchBar({
           ?
         </Button>
       </div>
+      {thumb && (
+        <ThumbDialog
+          recipeId={recipe.id}
+          typed={bench.typed}
+          onAdd={(line) => {
+            dispatch({ type: "add", line });
+            setThumb(false);
+          }}
+          onClose={() => setThumb(false)}
+        />
+      )}
     </div>
   );
 }

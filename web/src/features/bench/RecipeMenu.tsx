@@ -19,10 +19,13 @@ export function RecipeMenu({
   recipe,
   saving,
   saved,
+  onThumb,
 }: {
   recipe: Recipe;
   saving: Saving;
   saved: boolean;
+  /** A rule of thumb is to be judged. */
+  onThumb: () => void;
 }) {
   const client = useQueryClient();
   const navigate = useNavigate();
@@ -75,6 +78,7 @@ export function RecipeMenu({
         <MenuButton onChoose={() => navigate(`/cases/${recipe.case}/recipes/${recipe.id}/bring`)}>
           Bring in a recipe…
         </MenuButton>
+        <MenuButton onChoose={onThumb}>Judge a rule of thumb…</MenuButton>
         <MenuPaper disabled={!saved} href={`/papers/recipes/${recipe.id}/verdict`}>
           How does it do for this dog?
         </MenuPaper>
