@@ -85,6 +85,7 @@ urlpatterns = [
     path("shelf/<str:slug>", recipes.ShelfKeepingView.as_view()),
     path("own-foods", foods.OwnFoodListView.as_view()),
     path("own-foods/label", foods.LabelView.as_view()),
+    path("own-foods/bag", foods.BagView.as_view()),
     path("own-foods/import", recipes.ImportKeepingView.as_view()),
     path("own-foods/export", foods.ExportView.as_view()),
     path("own-foods/<int:pk>", foods.OwnFoodDetailView.as_view()),

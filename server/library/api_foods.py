@@ -13,6 +13,7 @@ from rest_framework.views import APIView
 from wainscot_core.boundary import YesNo
 from wainscot_core.changes import FieldChange
 from wainscot_core.errors import InputError
+from wainscot_core.facts.bag_label import BagLabel, read_bag
 from wainscot_core.facts.completeness import GROUPS
 from wainscot_core.facts.labels import LabelResult, PackLabel, read_pack
 from wainscot_core.formats.foodtable import (
@@ -109,6 +110,23 @@ class LabelView(APIView):
     @endpoint(LabelResult, PackLabel, errors=(400,))
     def post(self, request: Request) -> HttpResponse:
         return answer(read_pack(reference().labels, read_body(PackLabel, request)))
+
+
+@dataclass(frozen=True, kw_only=True)
+class BagAsk:
+    """The text of a bag as it stands on it."""
+
+    text: Annotated[str, StringConstraints(max_length=1_000_000, strip_whitespace=False)]
+
+
+class BagView(APIView):
+    """The text of a bag read into the figures of a label. Nothing is stored."""
+
+    @endpoint(BagLabel, BagAsk, errors=(400,))
+    def post(self, request: Request) -> HttpResponse:
+        facts = reference()
+        text = read_body(BagAsk, request).text
+        return answer(read_bag(facts.labels.offsets, facts.allergens, text))
 
 
 class OwnFoodListView(APIView):

@@ -105,3 +105,27 @@ def test_cooking_on_a_line_changes_the_wall(signed_in: Page) -> None:
     assert fat.get_attribute("aria-label") != before
     page.get_by_role("button", name="Undo").click()
     expect(page.get_by_text("→ 182")).to_have_count(0)
+
+
+def test_the_text_of_a_bag_fills_the_form(
+    signed_in: Page, axe: Callable[[Page], list[str]]
+) -> None:
+    page = signed_in
+    to_library(page)
+    page.get_by_role("button", name="Own food").click()
+    page.get_by_label("Text of the bag").fill(
+        "Guaranteed analysis: crude protein (min) 26 %, crude fat (min) 15 %, crude fibre (max) 4 %, "
+        "moisture (max) 10 %, selenium 0.3 mg/kg. 3 650 kcal/kg. Ingredients: lamb meal, barley."
+    )
+    page.get_by_role("button", name="Read it into the form").click()
+    protein = page.get_by_label("Protein, at least, %")
+    expect(protein).to_have_value("26")
+    expect(page.get_by_label("kcal per kg")).to_have_value("3650")
+    expect(page.get_by_label("Ingredient statement")).to_have_value("lamb meal, barley")
+    expect(page.get_by_label("What was read")).to_contain_text("selenium 0.3 mg/kg")
+    assert axe(page) == []
+    page.get_by_role("radio", name="As it usually is").click()
+    expect(protein).to_have_value("27.5")
+    page.get_by_role("textbox", name="Name").fill("Lamb and barley, dry")
+    page.get_by_role("button", name="Save").click()
+    expect(page.get_by_text("Lamb and barley, dry").first).to_be_visible()

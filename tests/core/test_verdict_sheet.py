@@ -5,6 +5,7 @@ from datetime import date
 from typing import Any
 
 import pytest
+from wainscot_core.analysis.adequacy import Status
 from wainscot_core.conventions import Conventions
 from wainscot_core.documents.paper import Document, Table
 from wainscot_core.documents.verdict import MOST_NAMED, Taking, answer_of, verdict_sheet
@@ -114,6 +115,23 @@ def test_an_unknown_age_is_not_taken_for_grown_up(facts: Reference) -> None:
     unknown = snapshot(facts, ("usda:05062", "300 g"), months=None)
     assert answer_of(grown, facts.as_it_is).span is Span.DAYS
     assert answer_of(unknown, facts.as_it_is).span is Span.NOT
+
+
+def test_what_is_not_known_counts_as_missing(facts: Reference) -> None:
+    kept = snapshot(facts, ("usda:05062", "300 g"))
+    recipe = kept.of_recipe
+
+    def standing(calcium: Status) -> Snapshot:
+        nutrients = tuple(
+            replace(n, status=calcium if n.key == "CA" else Status.MET)
+            for n in recipe.analysis.nutrients
+        )
+        ratios = tuple(replace(r, status=Status.MET) for r in recipe.analysis.ratios)
+        told = replace(recipe.analysis, nutrients=nutrients, ratios=ratios, flags=())
+        return replace(kept, recipe=replace(recipe, analysis=told))
+
+    assert answer_of(standing(Status.MET), facts.as_it_is).span is Span.ON
+    assert answer_of(standing(Status.UNPROVEN), facts.as_it_is).days == 5
 
 
 def test_a_plain_adult_has_nothing_against_it(facts: Reference) -> None:

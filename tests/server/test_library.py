@@ -285,3 +285,14 @@ def test_the_words_are_told_to_whoever_is_signed_in(office, client) -> None:
     rer = next(term for term in found["terms"] if term["id"] == "rer")
     assert "70 kcal" in rer["says"] and rer["source"] == "Kleiber 1961; NRC 2006"
     assert client.get("/api/glossary").status_code == 403
+
+
+def test_the_text_of_a_bag_is_read_and_nothing_stored(office) -> None:
+    text = "crude protein (min) 26 %, crude fat (min) 15 %, 3650 kcal/kg. Ingredients: beef, rice."
+    found = office.send("post", "own-foods/bag", {"text": text}).json()
+    assert [(f["name"], f["printed"], f["usual"]) for f in found["figures"]] == [
+        ("protein", 26, 27.5), ("fat", 15, 16),
+    ]  # fmt: skip
+    assert (found["kcal_per_kg"], found["ingredient_list"]) == (3650, ["beef", "rice"])
+    assert office.get("own-foods").json() == []
+    assert office.send("post", "own-foods/bag", {"text": ""}).json()["error"]["field"] == "text"

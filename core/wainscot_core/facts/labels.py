@@ -13,6 +13,7 @@ from ..boundary import Number, YesNo
 from ..errors import InputError
 from ..figures import rounded
 from ..trace import Quantity, Step
+from .bag_label import Offsets
 from .me_methods import FibreKind, MeFormula, MeMethod, MeRules
 
 
@@ -56,6 +57,7 @@ class LabelRules:
     typical_ash_dm: float
     stated_min: float
     stated_max: float
+    offsets: Offsets
 
     @property
     def modified(self) -> MeFormula:
@@ -67,7 +69,8 @@ class LabelRules:
         """Build from the parsed energy/labels.yaml."""
         stated = data["stated_kcal_per_kg"]
         typical_ash = float(data["typical_ash_of_dry_matter_pct"]["value"])
-        return cls(me, typical_ash, stated["min"], stated["max"])
+        offsets = Offsets.from_data(data["usual_beside_guarantee"])
+        return cls(me, typical_ash, stated["min"], stated["max"], offsets)
 
 
 def as_fed(label: Label) -> Label:

@@ -491,6 +491,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/own-foods/bag": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The text of a bag read into the figures of a label. Nothing is stored. */
+        post: operations["own_foods_bag_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/own-foods/export": {
         parameters: {
             query?: never;
@@ -1276,6 +1293,40 @@ export interface components {
             phosphorus_mg_mcal: number | null;
             reviewed: boolean;
         };
+        /** @description The text of a bag as it stands on it. */
+        BagAskRequest: {
+            text: string;
+        };
+        /**
+         * @description A figure of the analysis, in percent. name: protein, fat, fibre, moisture or ash. printed: as it stands; usual:
+         *     what is usually in the bag. text: the words it was read from.
+         */
+        BagFigure: {
+            name: string;
+            printed: number;
+            guarantee: components["schemas"]["Guarantee"];
+            usual: number;
+            text: string;
+        };
+        /**
+         * @description A bag as it was read. energy: how its energy was found, as it says; "" where it does not. ingredients: the
+         *     statement; ingredient_list: in its order. unread: what was not understood, as it stands. source: of the usual
+         *     figures.
+         */
+        BagLabel: {
+            figures: components["schemas"]["BagFigure"][];
+            dry_matter: boolean;
+            kcal_per_kg: number | null;
+            kcal_per_cup: number | null;
+            cup_grams: number | null;
+            energy: string;
+            ingredients: string;
+            ingredient_list: string[];
+            allergens: components["schemas"]["FoundAllergen"][];
+            unread: string[];
+            warnings: string[];
+            source: string;
+        };
         /**
          * @description What a minimum is held on: per 1000 kcal, per kg^0.75 a day, or the one that asks more.
          * @enum {string}
@@ -2057,6 +2108,11 @@ export interface components {
             lines: components["schemas"]["LineIn"][];
             result: components["schemas"]["ProposalResult"] | null;
         };
+        /** @description A source group that the ingredient statement names, and by which word. */
+        FoundAllergen: {
+            group: string;
+            word: string;
+        };
         /**
          * @description A search hit: `quantity` the amount to start with, as typed or a first one; `mark` why not to
          *     suggest it; `questions` what its label must tell; `incomplete` strict groups it lacks;
@@ -2111,6 +2167,11 @@ export interface components {
          * @enum {string}
          */
         GroupKind: "min" | "max" | "energy" | "supplements" | "cap" | "fixed" | "excluded" | "most" | "least" | "tie" | "ruled" | "offer" | "strength";
+        /**
+         * @description What a printed figure is.
+         * @enum {string}
+         */
+        Guarantee: "min" | "max" | "average";
         /**
          * @description How a supplement is given.
          *
@@ -5478,6 +5539,37 @@ export interface operations {
                 };
             };
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    own_foods_bag_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BagAskRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BagLabel"];
+                };
+            };
+            400: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import type { UseFormReturn } from "react-hook-form";
-import { api, type OwnFood, take } from "~/api/client";
+import { api, type BagLabel, type OwnFood, take } from "~/api/client";
 import { decimal, figure, number, percent, spelled } from "~/shared/format";
 import { Form, TextField } from "~/shared/forms/fields";
 import { useServerForm } from "~/shared/forms/useServerForm";
@@ -11,6 +11,7 @@ import { Term } from "~/shared/words/Term";
 import { Button, Dialog, Field } from "~/ui";
 import { Select } from "~/ui/Select";
 import { Toggle } from "~/ui/Toggle";
+import { BagText } from "./BagText";
 
 const LABEL = [
   ["protein", "Protein, at least, %"],
@@ -220,8 +221,20 @@ function LabelFields({ form }: { form: UseFormReturn<OwnFoodForm> }) {
     enabled: ready,
     retry: false,
   });
+  function fill(bag: BagLabel, use: "printed" | "usual") {
+    const known = new Map<string, number | null>(bag.figures.map((f) => [f.name, f[use]]));
+    for (const id of ["kcal_per_kg", "kcal_per_cup", "cup_grams"] as const) known.set(id, bag[id]);
+    for (const [id] of LABEL) {
+      const value = known.get(id);
+      // What is not on the bag stays as it was typed.
+      if (value != null) form.setValue(id, String(value), { shouldDirty: true });
+    }
+    form.setValue("basis", bag.dry_matter ? "dry" : "fed", { shouldDirty: true });
+    if (bag.ingredients) form.setValue("ingredients", bag.ingredients, { shouldDirty: true });
+  }
   return (
     <>
+      <BagText onRead={fill} />
       <p className="text-data text-soft">
         Copy the <Term id="guaranteed-analysis">guaranteed analysis</Term> as it is printed. A
         figure “at least” may be more in the bag: what is reckoned from it is what the label
