@@ -78,6 +78,7 @@ urlpatterns = [
     path("formulations/<uuid:job>", formulation.JobView.as_view()),
     path("foods", case_foods.FoodSearchView.as_view()),
     path("foods/<str:food_id>", foods.ProfileView.as_view()),
+    path("foods/<str:food_id>/terms", foods.TermsView.as_view()),
     path("library", foods.ListingView.as_view()),
     path("shelf", shelf.ShelfView.as_view()),
     path("shelf/asked", shelf.ShelfAskedView.as_view()),

@@ -15,6 +15,7 @@ from wainscot_core.changes import FieldChange
 from wainscot_core.errors import InputError
 from wainscot_core.facts.bag_label import BagLabel, read_bag
 from wainscot_core.facts.completeness import GROUPS
+from wainscot_core.facts.label_terms import TermRead
 from wainscot_core.facts.labels import LabelResult, PackLabel, read_pack
 from wainscot_core.formats.foodtable import (
     CellError,
@@ -127,6 +128,18 @@ class BagView(APIView):
         facts = reference()
         text = read_body(BagAsk, request).text
         return answer(read_bag(facts.labels.offsets, facts.allergens, text))
+
+
+class TermsView(APIView):
+    """What the ingredient statement of an own food stands for, and the whole foods that stand in."""
+
+    @endpoint(Many(TermRead), errors=(404,))
+    def get(self, request: Request, food_id: str) -> HttpResponse:
+        library = library_for(practice_of(request))
+        if food_id not in library:
+            raise Http404("No food with this id.")
+        statement = library.food(food_id).source_name if food_id.startswith("own:") else ""
+        return answer_many(TermRead, reference().label_terms.read(statement, library))
 
 
 class OwnFoodListView(APIView):

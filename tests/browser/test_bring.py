@@ -7,7 +7,7 @@ from playwright.sync_api import Page, expect
 from steps import new_case
 
 # Three traps: cooked rice by the cup, a food that is not known here, an amount that is not given.
-RECIPE = """This is what I cook for Rowan, it lasts two days.
+RECIPE = """This is what I cook for Comfrey, it lasts two days.
 
 600 g chicken breast, raw
 2 cups rice
@@ -31,7 +31,7 @@ def test_a_recipe_of_twelve_lines_is_put_right_by_keys_alone(
     signed_in: Page, axe: Callable[[Page], list[str]]
 ) -> None:
     page, keys = signed_in, signed_in.keyboard
-    new_case(page, "Rowan", "20 kg")
+    new_case(page, "Comfrey", "20 kg")
     page.get_by_role("link", name="Bring in what the client cooks").press("Enter")
     box = page.get_by_label("The recipe as it was sent")
     expect(box).to_be_focused()
@@ -104,7 +104,7 @@ def test_a_recipe_of_twelve_lines_is_put_right_by_keys_alone(
 
 def test_what_cannot_be_read_is_told_and_stays(signed_in: Page) -> None:
     page = signed_in
-    new_case(page, "Sorrel", "9 kg")
+    new_case(page, "Figwort", "9 kg")
     page.get_by_role("link", name="Bring in what the client cooks").click()
     box = page.get_by_label("The recipe as it was sent")
     box.fill("%PDF-1.7 and so on")
@@ -135,7 +135,7 @@ def test_a_rule_of_thumb_is_judged_and_becomes_a_line(
     signed_in: Page, axe: Callable[[Page], list[str]]
 ) -> None:
     page = signed_in
-    new_case(page, "Teasel", "10 kg")
+    new_case(page, "Lungwort", "10 kg")
     page.get_by_label("Add an ingredient").fill("500 g chicken thigh raw")
     page.get_by_role("listbox").get_by_role("option").first.wait_for()
     page.keyboard.press("Enter")
@@ -154,3 +154,44 @@ def test_a_rule_of_thumb_is_judged_and_becomes_a_line(
     assert axe(page) == []
     page.get_by_role("button", name="Put it in as a line").click()
     expect(page.get_by_label("Amount of Eggshell powder, fine, dried")).to_have_value("2.75 g")
+
+
+def test_a_bag_becomes_a_matched_fresh_diet(
+    signed_in: Page, axe: Callable[[Page], list[str]]
+) -> None:
+    page = signed_in
+    page.get_by_role("link", name="Library").click()
+    page.get_by_role("button", name="Own food").click()
+    page.get_by_label("Text of the bag").fill(
+        "Guaranteed analysis: crude protein (min) 26 %, crude fat (min) 15 %, crude fibre (max) 4 %, "
+        "moisture (max) 10 %. 3650 kcal/kg. Ingredients: chicken meal, brewers rice, "
+        "carrots, animal digest, salt."
+    )
+    page.get_by_role("button", name="Read it into the form").click()
+    expect(page.get_by_label("kcal per kg")).to_have_value("3650")
+    page.get_by_role("textbox", name="Name").fill("Selfheal dry food")
+    page.get_by_role("button", name="Save").click()
+    expect(page.get_by_role("dialog")).to_have_count(0)
+    page.get_by_role("link", name="Cases").click()
+    new_case(page, "Selfheal", "12 kg")
+    page.locator("main").focus()
+    page.keyboard.press("a")
+    page.get_by_role("combobox", name="How to adjust").click()
+    page.get_by_role("option", name="Match a split").click()
+    page.get_by_label("Match a food").fill("Selfheal dry food")
+    page.get_by_role("listbox").get_by_role("option").first.wait_for()
+    page.keyboard.press("Enter")
+    page.get_by_role("button", name="What it is made of").click()
+    made_of = page.get_by_role("dialog")
+    expect(made_of).to_contain_text("the most frequent hidden chicken or beef")
+    expect(made_of.get_by_label("Chicken thigh, meat only, raw")).to_be_checked()
+    assert axe(page) == []
+    made_of.get_by_role("button", name="Build it of these").click()
+    page.get_by_role("button", name="Find the amounts").click()
+    page.get_by_role("button", name="Take 1").wait_for(timeout=90_000)
+    answer = page.get_by_role("region", name="Proposal")
+    expect(answer).to_contain_text("Every limit is met")
+    expect(answer).to_contain_text("wanted")
+    page.get_by_role("button", name="Take 1").click()
+    expect(page.get_by_label("Amount of Chicken thigh, meat only, raw")).to_be_visible()
+    expect(page.get_by_text(re.compile(r"^0 short"))).to_be_visible()

@@ -13,7 +13,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from wainscot_core.boundary import schema_of
-from wainscot_core.documents import document
+from wainscot_core.documents import DOCUMENTS, document
 from wainscot_core.documents.paper import DocumentKind
 from wainscot_core.dossier.reference import Reference, fingerprint_of, load
 from wainscot_core.errors import InputError
@@ -147,6 +147,8 @@ def test_a_case_without_a_recipe_says_so() -> None:
     with pytest.raises(InputError, match="without a recipe"):
         document(DocumentKind.SHEET, alone, "x")
     assert document(DocumentKind.INTAKE, alone, "x").title == "Juniper: intake"
+    with pytest.raises(InputError, match="as it stands"):
+        document(DocumentKind.VERDICT, alone, "x")
 
 
 def test_snapshots_of_form_1_stay_readable() -> None:
@@ -156,7 +158,7 @@ def test_snapshots_of_form_1_stay_readable() -> None:
     text = gzip.decompress(packed).decode()
     kept = opened(text, "6715c32aaa6aead208744f03c9c1348336a4cf7410068fc46196edd05a115e86")
     assert kept.case.dog.name == "Juniper" and kept.of_recipe.foods
-    for kind in DocumentKind:
+    for kind in DOCUMENTS:
         assert document(kind, kept, "Version 1, first").sections
 
 

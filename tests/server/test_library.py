@@ -3,6 +3,7 @@
 import json
 
 import pytest
+from library.models import OwnFood
 
 LABEL = {"protein": 26, "fat": 16, "fibre": 4, "moisture": 10, "ash": 8}
 
@@ -296,3 +297,14 @@ def test_the_text_of_a_bag_is_read_and_nothing_stored(office) -> None:
     assert (found["kcal_per_kg"], found["ingredient_list"]) == (3650, ["beef", "rice"])
     assert office.get("own-foods").json() == []
     assert office.send("post", "own-foods/bag", {"text": ""}).json()["error"]["field"] == "text"
+
+
+def test_what_an_own_food_is_made_of_is_translated(office, rival) -> None:
+    body = {"name": "Dry", "values": {"ENERC": 365}, "ingredients": "Chicken meal, stardust"}
+    assert office.send("post", "own-foods", body).status_code == 201
+    food = OwnFood.objects.get(practice=office.practice).food_id
+    first, second = office.get(f"foods/{food}/terms").json()
+    assert (first["term"]["group"], first["stand_ins"][0]["food"]) == ("meat meal", "usda:05096")
+    assert (second["text"], second["term"], second["stand_ins"]) == ("stardust", None, [])
+    assert rival.get(f"foods/{food}/terms").status_code == 404
+    assert office.get("foods/usda:05062/terms").json() == []

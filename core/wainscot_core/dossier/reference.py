@@ -38,6 +38,7 @@ from ..facts.formulation_rules import FormulationRules
 from ..facts.glossary import Glossary
 from ..facts.hazards import Hazards, read_hazards
 from ..facts.interactions import Interaction, read_interactions
+from ..facts.label_terms import LabelTerms
 from ..facts.label_words import LabelWords, read_label_words
 from ..facts.labels import LabelRules
 from ..facts.me_methods import MeRules
@@ -92,6 +93,7 @@ class Reference:
     variation: Variation
     words: Words
     as_it_is: AsItIsRules
+    label_terms: LabelTerms
     # SHA-256 of every file these facts were read from.
     fingerprint: str
 
@@ -310,5 +312,6 @@ def load(folder: Path) -> Reference:
             _yaml(folder / "transcribe" / "words.yaml"), _rows(folder / "transcribe" / "called.csv")
         ),
         AsItIsRules.from_data(_yaml(folder / "as_it_is.yaml")),
+        LabelTerms.from_rows(_rows(folder / "library" / "label_terms.csv")),
         fingerprint_of(folder),
     )

@@ -143,7 +143,7 @@ def read_bag(offsets: Offsets, allergens: AllergenWords, text: str) -> BagLabel:
     kcal_per_kg, kcal_per_cup = _energy(rest)
     cup = _CUP.search(rest)
     how = _HOW.search(rest)
-    listed = _listed(statement)
+    listed = listed_in(statement)
     return BagLabel(
         figures=figures, dry_matter=_DRY.search(rest) is not None, kcal_per_kg=kcal_per_kg,
         kcal_per_cup=kcal_per_cup,
@@ -168,7 +168,7 @@ def _statement(text: str) -> tuple[str, str]:
     ] + "\n" + text[stop:]
 
 
-def _listed(statement: str) -> tuple[str, ...]:
+def listed_in(statement: str) -> tuple[str, ...]:
     """The ingredients in their order; what stands in brackets stays with its own."""
     parts, depth, at = [], 0, 0
     for i, sign in enumerate(statement):

@@ -23,6 +23,7 @@ export type ListedFood = Schemas["ListedFood"];
 export type ShelfEntry = Schemas["ShelfEntryView"];
 export type ShelfPage = Schemas["ShelfPage"];
 export type ReadLine = Schemas["ReadLine"];
+export type TermRead = Schemas["TermRead"];
 export type BagLabel = Schemas["BagLabel"];
 export type Review = Schemas["Review"];
 export type ReviewLine = Schemas["ReviewLine"];

@@ -386,6 +386,23 @@ export interface paths {
         patch: operations["foods_partial_update"];
         trace?: never;
     };
+    "/api/foods/{food_id}/terms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What the ingredient statement of an own food stands for, and the whole foods that stand in. */
+        get: operations["foods_terms_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/formulations/{job}": {
         parameters: {
             query?: never;
@@ -2407,6 +2424,22 @@ export interface components {
             };
             steps: components["schemas"]["Step"][];
         };
+        /**
+         * @description A term of feed labels: what it is, in our own words, of which animal or plant (where that is told at all), whole
+         *     foods by id that stand in for it, what may hide in it, and what to mind.
+         */
+        LabelTerm: {
+            term: string;
+            group: string;
+            definition: string;
+            of: string;
+            foods: string[];
+            note: string;
+            hidden: string;
+            caution: string;
+            source: string;
+            confidence: components["schemas"]["Confidence"];
+        };
         /** @description The user's last formulation of a recipe that was not put away, None when there is none. */
         LastFormulation: {
             last: components["schemas"]["FormulationJob"] | null;
@@ -3706,6 +3739,11 @@ export interface components {
             id: string;
             name: string;
         };
+        /** @description A whole food that stands in for a term. */
+        StandIn: {
+            food: string;
+            name: string;
+        };
         /** @description A standard as the list shows it. */
         StandardChoice: {
             id: string;
@@ -3946,6 +3984,18 @@ export interface components {
             source: string;
             also: string[];
         };
+        /**
+         * @description An ingredient of a statement, at its place from 1 on: as it stands, what it stands for (None for a term that is
+         *     not known here), and the foods that stand in for it. main: it stands before the salt, where the foods are.
+         */
+        TermRead: {
+            place: number;
+            text: string;
+            term: components["schemas"]["LabelTerm"] | null;
+            stand_ins: components["schemas"]["StandIn"][];
+            main: boolean;
+        };
+        TermReadList: components["schemas"]["TermRead"][];
         /** @description The rule as it comes out: of one food, or of what is cooked. */
         ThumbAnswer: {
             dose: components["schemas"]["ThumbResult"] | null;
@@ -5251,6 +5301,35 @@ export interface operations {
                 };
             };
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    foods_terms_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                food_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TermReadList"];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -22,6 +22,7 @@ const KINDS = [
   "formulation",
   "plan",
   "foods",
+  "terms",
   "library",
   "profile",
   "own-food",
@@ -59,7 +60,7 @@ export const FOLLOWS = {
   ],
   recipe: ["steps"],
   clientFoods: ["foods", "analysis", "doubts"],
-  foods: ["library", "profile", "own-food", "foods", "analysis", "doubts", "explain"],
+  foods: ["terms", "library", "profile", "own-food", "foods", "analysis", "doubts", "explain"],
   shelf: [
     "shelf",
     "session",

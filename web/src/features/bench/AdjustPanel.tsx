@@ -25,6 +25,7 @@ export function AdjustPanel({
   selected,
   live,
   onShow,
+  onBegin,
 }: {
   caseId: number;
   adjust: Adjust;
@@ -39,6 +40,8 @@ export function AdjustPanel({
   live: Live;
   /** Look at the answers again. */
   onShow: () => void;
+  /** Begin the recipe with these foods. */
+  onBegin: (foods: string[]) => void;
 }) {
   const choices = useQuery(formulationQuery(caseId));
   const { settings, setSettings, run } = adjust;
@@ -91,7 +94,13 @@ export function AdjustPanel({
       </div>
       {(live.answer || live.error) && <LiveResult live={live} lines={content.lines} />}
       {settings.mode === "match" && (
-        <MacroTarget settings={settings} put={put} choices={choices.data} caseId={caseId} />
+        <MacroTarget
+          settings={settings}
+          put={put}
+          choices={choices.data}
+          caseId={caseId}
+          onBegin={content.lines.length === 0 ? onBegin : null}
+        />
       )}
       <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
         <Figure

@@ -6,6 +6,7 @@ import { figure } from "~/shared/format";
 import { Button } from "~/ui";
 import { Between } from "~/ui/Between";
 import type { BenchLine } from "./editor";
+import { MadeOf } from "./MadeOf";
 import { NO_RULE, type Role, type Rule, type Settings } from "./useAdjust";
 
 /** A figure that is asked for. */
@@ -42,11 +43,14 @@ export function MacroTarget({
   put,
   choices,
   caseId,
+  onBegin,
 }: {
   settings: Settings;
   put: (part: Partial<Settings>) => void;
   choices: FormulationChoices;
   caseId: number;
+  /** Begin the recipe with these foods; null where there is one. */
+  onBegin: ((foods: string[]) => void) | null;
 }) {
   const search = useRef<HTMLInputElement>(null);
   const { matchFood } = settings;
@@ -58,14 +62,25 @@ export function MacroTarget({
   ] as const;
   if (matchFood)
     return (
-      <p className="flex items-center justify-between gap-2">
-        <span>
-          The split of <b>{matchFood.name}</b>
-        </span>
-        <Button kind="quiet" small onClick={() => put({ matchFood: null })}>
-          Another split
-        </Button>
-      </p>
+      <div className="flex flex-col gap-1">
+        <p className="flex items-center justify-between gap-2">
+          <span>
+            The split of <b>{matchFood.name}</b>
+          </span>
+          <Button kind="quiet" small onClick={() => put({ matchFood: null })}>
+            Another split
+          </Button>
+        </p>
+        <MadeOf
+          food={matchFood}
+          choices={choices}
+          onUse={(foods) => {
+            const also = Object.fromEntries(foods.map((f) => [f, true]));
+            put({ ticked: { ...settings.ticked, ...also } });
+            onBegin?.(foods);
+          }}
+        />
+      </div>
     );
   return (
     <fieldset className="flex flex-col gap-1">

@@ -289,6 +289,7 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
             boards={boards}
             live={live}
             onShow={() => setShown(true)}
+            onBegin={(foods) => void ways.startFrom("", foods)}
           />
         </section>
       </div>

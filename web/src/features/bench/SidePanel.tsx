@@ -28,6 +28,7 @@ export function SidePanel({
   boards,
   live,
   onShow,
+  onBegin,
 }: {
   side: Side;
   onSide: (side: Side) => void;
@@ -44,6 +45,8 @@ export function SidePanel({
   live: Live;
   /** Look at the answers of a formulation. */
   onShow: () => void;
+  /** Begin the recipe with these foods. */
+  onBegin: (foods: string[]) => void;
 }) {
   const { analysis, content } = bench;
   const shown = content.lines.length > 0 ? analysis : undefined;
@@ -67,6 +70,7 @@ export function SidePanel({
           selected={selected}
           live={live}
           onShow={onShow}
+          onBegin={onBegin}
         />
       )}
       {side === "versions" && (
