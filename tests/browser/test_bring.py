@@ -7,7 +7,7 @@ from playwright.sync_api import Page, expect
 from steps import new_case
 
 # Three traps: cooked rice by the cup, a food that is not known here, an amount that is not given.
-RECIPE = """This is what I cook for Comfrey, it lasts two days.
+RECIPE = """This is what I cook for Comfrey 🐶🍲, it lasts two days.
 
 600 g chicken breast, raw
 2 cups rice
@@ -40,6 +40,7 @@ def test_a_recipe_of_twelve_lines_is_put_right_by_keys_alone(
     lines = page.locator("[data-line]")
     expect(lines).to_have_count(12)
     expect(page.get_by_label("Days the recipe feeds")).to_have_value("2")
+    expect(page.locator("[data-stretch]").nth(4)).to_have_text("52 large eggs")
     # Nothing is in the recipe, the wall shows what is read, and one line is not in it.
     expect(page.get_by_text("2 lines are not counted yet")).to_be_visible()
     expect(page.locator("[data-board=PROCNT] [data-open]")).to_have_count(1)

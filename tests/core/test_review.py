@@ -148,6 +148,7 @@ def test_what_cannot_be_known_is_not_made_up(facts: Reference) -> None:
 
 def test_or_is_a_choice(facts: Reference) -> None:
     line = only(facts, "500 g chicken thigh or turkey thigh")
+    assert "urkey" in line.choices[1].name
     named = [c for c in line.choices if c.credible and "urkey" in c.name]
     assert named and named[0].grams == 500
     assert "Which of them" in line.question

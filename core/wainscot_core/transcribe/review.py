@@ -64,8 +64,8 @@ class StandsFor:
 class ReviewLine:
     """A stretch of the text, from character begin to end. choices: what it may stand for, the likeliest first;
     named: the first is the food that is meant, whatever it weighs. quantity: its amount as it is typed, "" where it is
-    not known. low_grams, high_grams: what the first may weigh, of the whole batch. doubts: why it wants looking at. question: what
-    the owner may be asked."""
+    not known. low_grams, high_grams: what the first may weigh, of the whole batch. doubts: why it wants looking
+    at. question: what the owner may be asked."""
 
     begin: int
     end: int
@@ -268,9 +268,11 @@ class Reviewing:
         if match is None:
             return
         taken: set[str] = set()
-        for i, candidate in enumerate((*match.candidates, *self._others(read))):
+        others = list(self._others(read))
+        # What the text names itself goes before what is only like it.
+        for i, candidate in enumerate((*match.candidates[:1], *others, *match.candidates[1:])):
             food = candidate.food
-            named = i >= len(match.candidates)
+            named = 0 < i <= len(others)
             if food.id in taken or (i and not named and candidate.confidence < UNLIKELY):
                 continue
             taken.add(food.id)

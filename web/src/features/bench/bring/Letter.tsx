@@ -1,4 +1,4 @@
-import { useEffect, useRef } from "react";
+import { useEffect, useMemo, useRef } from "react";
 import { isIngredient, type State, type Stretch } from "./review";
 
 const MARKS: Record<string, string> = {
@@ -37,7 +37,9 @@ export function Letter({
       ?.querySelector(`[data-stretch="${current}"]`)
       ?.scrollIntoView({ block: "nearest" });
   }, [current]);
-  const { text } = state;
+  // Places are counted in whole characters: a browser counts a smile as two.
+  const letters = useMemo(() => Array.from(state.text), [state.text]);
+  const between = (from: number, to?: number) => letters.slice(from, to).join("");
   const parts = [...state.stretches]
     .filter((s) => s.end > s.begin)
     .sort((a, b) => a.begin - b.begin || b.end - a.end);
@@ -46,12 +48,12 @@ export function Letter({
   for (const stretch of parts) {
     // What was parted in two stands in the letter once, under its first part.
     if (stretch.begin < at) continue;
-    drawn.push(text.slice(at, stretch.begin));
+    drawn.push(between(at, stretch.begin));
     drawn.push(
       <Mark
         key={stretch.key}
         stretch={stretch}
-        words={text.slice(stretch.begin, stretch.end)}
+        words={between(stretch.begin, stretch.end)}
         number={numbers.get(stretch.key)}
         current={stretch.key === current}
         onSelect={onSelect}
@@ -60,7 +62,7 @@ export function Letter({
     );
     at = stretch.end;
   }
-  drawn.push(text.slice(at));
+  drawn.push(between(at));
   return (
     <>
       <div
