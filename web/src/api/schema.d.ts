@@ -3472,8 +3472,8 @@ export interface components {
         /**
          * @description A stretch of the text, from character begin to end. choices: what it may stand for, the likeliest first;
          *     named: the first is the food that is meant, whatever it weighs. quantity: its amount as it is typed, "" where it is
-         *     not known. low_grams, high_grams: what the first may weigh, of the whole batch. doubts: why it wants looking at. question: what
-         *     the owner may be asked.
+         *     not known. low_grams, high_grams: what the first may weigh, of the whole batch. doubts: why it wants looking
+         *     at. question: what the owner may be asked.
          */
         ReviewLine: {
             begin: number;
