@@ -1,5 +1,6 @@
 """Writes to a case, each in one transaction: lock, check, apply, check the whole, write."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from typing import Annotated, Any, TypeVar
 
@@ -31,6 +32,7 @@ from wainscot_core.dog.record import (
     with_typed,
 )
 from wainscot_core.errors import InputError
+from wainscot_core.figures import listed
 from wainscot_core.targets.requirements import check_decision
 from wainscot_core.targets.standards import Decision
 from wire.errors import CollisionError
@@ -264,20 +266,31 @@ def decide(who: Actor, pk: int, decision: Decision, undo: bool) -> Case:
 
 
 @transaction.atomic
-def mark_food(who: Actor, case: Case, food: str, mark: Mark | None) -> None:
-    """Say that a case's client cannot get or will not use a food; None that it may be used."""
+def mark_foods(
+    who: Actor, case: Case, foods: Sequence[str], mark: Mark | None, days: int | None = None
+) -> None:
+    """Say what a case's client says of foods; None that nothing was asked. days: how long before what must be ordered
+    is. Raises InputError."""
     client = case.dog.client
     library = library_for(case.practice)
-    if food not in library:
-        raise InputError("food", f"no food {food!r} in the library")
-    if mark is None:
-        client.food_marks.filter(food=food).delete()
-    else:
-        ClientFood.objects.update_or_create(
-            client=client, food=food, defaults={"mark": mark, "practice": client.practice}
-        )
-    said = "may be used" if mark is None else mark.value.replace("-", " ")
-    log(who, EventKind.FOOD_MARKED, case.pk, client.pk, food=library.food(food).name, mark=said)
+    if days is not None and mark is not Mark.SPECIAL_ORDER:
+        raise InputError("days", "belong to what has to be ordered")
+    for food in foods:
+        if food not in library:
+            raise InputError("foods", f"no food {food!r} in the library")
+    for food in foods:
+        if mark is None:
+            client.food_marks.filter(food=food).delete()
+        else:
+            ClientFood.objects.update_or_create(
+                client=client, food=food,
+                defaults={"mark": mark, "days": days, "practice": client.practice},
+            )  # fmt: skip
+    if not foods:
+        return
+    said = "not asked" if mark is None else mark.value.replace("-", " ")
+    names = listed([library.food(food).name for food in foods])
+    log(who, EventKind.FOOD_MARKED, case.pk, client.pk, food=names, mark=said)
 
 
 @transaction.atomic

@@ -71,15 +71,19 @@ class Dog(PracticeRecord):
 
 
 class ClientFood(PracticeRecord):
-    """A food that a client cannot get or will not use."""
+    """What a client said of a food: she can get it, has to order it, cannot get it or will not use it."""
 
     class Mark(models.TextChoices):
+        CAN_GET = "can-get"
+        SPECIAL_ORDER = "special-order"
         CANNOT_GET = "cannot-get"
         WILL_NOT_USE = "will-not-use"
 
     client = models.ForeignKey(Client, on_delete=models.CASCADE, related_name="food_marks")
     food = models.CharField(max_length=80)
     mark = models.CharField(max_length=16, choices=Mark)
+    # How long before it must be ordered; null where that is not known or not asked.
+    days = models.PositiveSmallIntegerField(null=True, blank=True)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["client", "food"], name="client_food_once")]

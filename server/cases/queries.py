@@ -1,6 +1,7 @@
 """What is asked of a case's records: its energy, its targets, what its foods cost and what cannot be
 had."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
@@ -50,19 +51,19 @@ def library_of(case: Case) -> FoodLibrary:
 
 @dataclass(frozen=True)
 class Sourcing:
-    """What the practice and the client say of foods: prices per kg, and what cannot be had."""
+    """What the practice and the client say of foods: prices per kg, and what can be had."""
 
-    prices: dict[str, float]
+    prices: Mapping[str, float]
     marks: tuple[FoodMark, ...]
 
 
 def sourcing_of(case: Case) -> Sourcing:
     """Prices and marks of a case's practice and client."""
-    prices, absent = noted_by(case.practice)
-    marks = [FoodMark(food, Mark.UNAVAILABLE) for food in absent]
+    noted = noted_by(case.practice)
+    marks = [FoodMark(food, Mark.UNAVAILABLE) for food in noted.absent]
     for said in case.dog.client.food_marks.all():
-        marks.append(FoodMark(said.food, Mark(said.mark)))
-    return Sourcing(dict(prices), tuple(marks))
+        marks.append(FoodMark(said.food, Mark(said.mark), days=said.days))
+    return Sourcing(noted.prices, tuple(marks))
 
 
 def conventions_for(client: Client) -> Conventions:

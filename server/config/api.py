@@ -16,6 +16,7 @@ from plans import api as plans
 from recipes import api as recipes
 from recipes import api_bring as bring
 from recipes import api_formulation as formulation
+from recipes import api_shopping as shopping
 from recipes import api_versions as versions
 from records import api as records
 from wire.errors import error_body
@@ -51,6 +52,7 @@ urlpatterns = [
     path("cases/<int:pk>/recipes", recipes.CaseRecipesView.as_view()),
     path("cases/<int:pk>/formulation", formulation.FormulationChoicesView.as_view()),
     path("cases/<int:pk>/plan", plans.PlanDetailView.as_view()),
+    path("cases/<int:pk>/shopping", plans.PlanShoppingView.as_view()),
     path("cases/<int:pk>/steps", plans.StepsView.as_view()),
     path("recipes/<int:pk>", recipes.RecipeDetailView.as_view()),
     path("recipes/<int:pk>/export", recipes.RecipeExportView.as_view()),
@@ -60,8 +62,10 @@ urlpatterns = [
     path("recipes/<int:pk>/doubts", bring.DoubtsView.as_view()),
     path("recipes/<int:pk>/questions", bring.QuestionsView.as_view()),
     path("recipes/<int:pk>/thumb", bring.ThumbView.as_view()),
+    path("recipes/<int:pk>/shopping", shopping.ShoppingView.as_view()),
     path("recipes/<int:pk>/brought", bring.BroughtListView.as_view()),
     path("recipes/<int:pk>/explain", recipes.ExplainView.as_view()),
+    path("cases/<int:pk>/eaten", formulation.EatenView.as_view()),
     path("recipes/<int:pk>/formulate", formulation.FormulateView.as_view()),
     path("recipes/<int:pk>/live", formulation.LiveView.as_view()),
     path("recipes/<int:pk>/help", formulation.HelpView.as_view()),

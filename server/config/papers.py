@@ -1,10 +1,12 @@
 """Addresses of documents: each as a page, and with .pdf as a PDF."""
 
 from django.urls import URLPattern, path
+from plans.pages import PlanShoppingPage
 from recipes.pages import (
     IntakePage,
     PlainVerdictPage,
     RecipeSheetPage,
+    ShoppingPage,
     VerdictPage,
     VersionSheetPage,
 )
@@ -20,6 +22,8 @@ urlpatterns = [
     *both("recipes/<int:pk>/sheet", RecipeSheetPage),
     *both("recipes/<int:pk>/verdict", VerdictPage),
     *both("recipes/<int:pk>/verdict-adult", PlainVerdictPage),
+    *both("recipes/<int:pk>/shopping", ShoppingPage),
+    *both("cases/<int:pk>/shopping", PlanShoppingPage),
     *both("versions/<int:pk>/sheet", VersionSheetPage),
     *both("cases/<int:pk>/intake", IntakePage),
 ]

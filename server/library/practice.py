@@ -1,14 +1,22 @@
 """The library as one practice sees it: reference, own foods, its shelf, label strengths, own measures."""
 
 from collections.abc import Iterator, Mapping
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from accounts.models import Practice
 from wainscot_core.boundary import read
 from wainscot_core.confidence import Confidence
 from wainscot_core.facts.food_energy import on_scale
-from wainscot_core.facts.foods import Food, FoodLibrary, Grade, LabelQuestion, Provenance
+from wainscot_core.facts.foods import (
+    Food,
+    FoodLibrary,
+    Grade,
+    LabelQuestion,
+    Measure,
+    Provenance,
+)
+from wainscot_core.facts.labels import cup_of
 from wainscot_core.facts.me_methods import DEFAULT_ME, FibreKind, MeMethod
 from wainscot_core.facts.shelf import ShelfItem
 from wainscot_core.formats.own_library import with_known, with_shelf
@@ -69,25 +77,44 @@ def _matcher(practice_id: int | None, revision: str) -> Matcher:
     return replace(facts.matcher, library=_library(practice_id, revision))
 
 
-def noted_by(practice: Practice) -> tuple[Mapping[str, float], tuple[str, ...]]:
-    """Prices per kg by food, and the foods that cannot be had, as a practice noted them; read again
-    only after it changed something."""
+@dataclass(frozen=True)
+class Noted:
+    """What a practice noted of foods. prices: per kg by food; absent: what cannot be had; where: who sells it, by food."""
+
+    prices: Mapping[str, float]
+    absent: tuple[str, ...]
+    where: Mapping[str, str]
+
+
+def noted_by(practice: Practice) -> Noted:
+    """What a practice noted of foods; read again only after it changed something."""
     return _noted(practice.pk, practice.library_revision)
 
 
 @lru_cache(maxsize=64)
-def _noted(practice_id: int, revision: str) -> tuple[Mapping[str, float], tuple[str, ...]]:
+def _noted(practice_id: int, revision: str) -> Noted:
     noted = list(PracticeFood.objects.filter(practice_id=practice_id)) if revision else []
-    prices = {n.food: price for n in noted if (price := n.price_per_kg()) is not None}
-    return prices, tuple(n.food for n in noted if n.unavailable)
+    return Noted(
+        {n.food: price for n in noted if (price := n.price_per_kg()) is not None},
+        tuple(n.food for n in noted if n.unavailable),
+        {n.food: n.shop for n in noted if n.shop},
+    )
 
 
 def _food(own: OwnFood) -> Food:
     words = reference().allergens.found_in(f"{own.name}. {own.ingredients}")
     return Food(
         own.food_id, own.name, own.klass, own.form, True, tuple(sorted(words)), own.ingredients,
-        fibre=fibre_kind(own),
+        measures=tuple(_cup(own)), fibre=fibre_kind(own),
     )  # fmt: skip
+
+
+def _cup(own: OwnFood) -> Iterator[Measure]:
+    """The cup that its pack speaks of; one that the practice filled itself stands before it."""
+    said = own.origin if own.origin.get("by") == "label" else {}
+    grams = cup_of(said.get("cup_grams"), said.get("kcal_per_cup"), said.get("kcal_per_kg"))
+    if grams:
+        yield Measure("cup", grams, "as its pack says", Confidence.MEDIUM)
 
 
 def fibre_kind(own: OwnFood) -> FibreKind:

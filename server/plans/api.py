@@ -6,7 +6,9 @@ from typing import Annotated
 from accounts.scoping import actor_of
 from cases.queries import case_of
 from django.http import HttpResponse
+from drf_spectacular.utils import OpenApiParameter
 from pydantic import Field
+from recipes.shopping import Shopping, days_asked, shopping_of
 from rest_framework.request import Request
 from rest_framework.views import APIView
 from wainscot_core.case.steps import CaseSteps
@@ -14,8 +16,12 @@ from wainscot_core.changes import FieldChange
 from wire.shapes import answer, endpoint, read_body
 
 from .actions import change_plan, plan_of
-from .queries import steps_view
+from .queries import plan_dossier, steps_view
 from .views import PlanView, plan_view
+
+DAYS = OpenApiParameter(
+    "days", float, description="for how many days; as long as one round takes when not given"
+)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -48,3 +54,14 @@ class StepsView(APIView):
     @endpoint(CaseSteps)
     def get(self, request: Request, pk: int) -> HttpResponse:
         return answer(steps_view(case_of(request, pk)))
+
+
+class PlanShoppingView(APIView):
+    """The shop list of what is fed altogether."""
+
+    @endpoint(Shopping, parameters=[DAYS])
+    def get(self, request: Request, pk: int) -> HttpResponse:
+        case = case_of(request, pk)
+        plan = plan_of(case)
+        dossier = plan_dossier(case, plan.turns, plan.items)
+        return answer(shopping_of(case, dossier, days_asked(request)))

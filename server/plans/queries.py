@@ -12,8 +12,10 @@ from recipes.lines import stored_lines
 from recipes.models import Recipe
 from wainscot_core.analysis.analyse import analyse
 from wainscot_core.analysis.plan_view import PlanResult, analyse_plan
+from wainscot_core.analysis.shopping import sourcing_of
 from wainscot_core.case.steps import CaseSteps, RecipeStanding, steps_of
 from wainscot_core.conventions import Kitchen
+from wainscot_core.dossier.dossier import Dossier
 from wainscot_core.errors import InputError
 from wainscot_core.facts.foods import FoodLibrary
 from wainscot_core.recipe.amounts import AS_TABLES
@@ -94,12 +96,23 @@ def steps_view(case: Case) -> CaseSteps:
 
 def _standing(recipe: Recipe, days: float) -> RecipeStanding:
     count = recipe.lines.count()
+    found, had, problem = None, None, ""
     try:
-        found = analyse(recipe_dossier(recipe)) if count else None
-        problem = ""
+        if count:
+            dossier = recipe_dossier(recipe)
+            found, had = analyse(dossier), sourcing_of(dossier)
     except InputError as error:
-        found, problem = None, error.message
-    return RecipeStanding(recipe.pk, recipe.name, count, found, problem, days)
+        problem = error.message
+    return RecipeStanding(recipe.pk, recipe.name, count, found, problem, days, had)
+
+
+def plan_dossier(
+    case: Case, turns: Sequence[dict[str, Any]], items: Sequence[dict[str, Any]]
+) -> Dossier:
+    """The dossier of one round of a plan. Raises InputError."""
+    library = library_of(case)
+    lines, days = whole_round(read_turns(case, library, turns), read_items(library, items))
+    return dossier_of(case, lines, days, library=library)
 
 
 def plan_result(

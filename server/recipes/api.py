@@ -22,7 +22,7 @@ from wainscot_core.analysis.analyse import analyse, analyse_typed
 from wainscot_core.analysis.explain import explain
 from wainscot_core.analysis.results import Analysis, Explanation, TypedAnalysis
 from wainscot_core.boundary import Name40, Name160, Text120, Text200, Whole, YesNo
-from wainscot_core.case.energy_view import VolumeResult, volume_result
+from wainscot_core.case.energy_view import PortionResult, portion_result
 from wainscot_core.changes import FieldChange
 from wainscot_core.errors import InputError
 from wainscot_core.formats.recipe_text import RecipeForm, Written, write
@@ -188,7 +188,7 @@ class ShelfKeepingView(ShelfEntryDetailView):
 class VolumeView(APIView):
     """What a volume rule gives this dog with one of its recipes."""
 
-    @endpoint(VolumeResult, VolumeAsk)
+    @endpoint(PortionResult, VolumeAsk)
     def post(self, request: Request, pk: int) -> HttpResponse:
         case = case_of(request, pk)
         asked = read_body(VolumeAsk, request)
@@ -197,7 +197,9 @@ class VolumeView(APIView):
         record = record_of(case)
         target = record_energy(record).target_kcal
         measures = conventions_for(case.dog.client).measures
-        return answer(volume_result(record, library, lines, asked.rule, target, measures))
+        return answer(
+            portion_result(reference().energy, record, library, lines, asked.rule, target, measures)
+        )
 
 
 class CaseFileView(APIView):

@@ -15,7 +15,7 @@ from rest_framework.views import APIView
 from wainscot_core.analysis.doubts import Doubts, OpenLine, doubts_of
 from wainscot_core.analysis.thumb import EXAMPLES, ThumbResult, thumb
 from wainscot_core.boundary import Number, Text40, Text60, Text80, Text200, Whole, YesNo
-from wainscot_core.case.energy_view import VolumeResult, volume_result
+from wainscot_core.case.energy_view import PortionResult, portion_result
 from wainscot_core.conventions import FoodUnit
 from wainscot_core.dossier.dossier import check_days
 from wainscot_core.errors import InputError
@@ -92,7 +92,7 @@ class ThumbAnswer:
     """The rule as it comes out: of one food, or of what is cooked."""
 
     dose: ThumbResult | None
-    portion: VolumeResult | None
+    portion: PortionResult | None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -198,8 +198,8 @@ class ThumbView(APIView):
         dose = thumb(dossier, matcher_for(recipe.practice), ask.rule)
         portion = None
         if dose is None:
-            portion = volume_result(
-                record_of(recipe.case), dossier.library, dossier.lines, ask.rule,
+            portion = portion_result(
+                reference().energy, record_of(recipe.case), dossier.library, dossier.lines, ask.rule,
                 dossier.energy.target_kcal, dossier.measures,
             )  # fmt: skip
         return answer(ThumbAnswer(dose=dose, portion=portion))

@@ -13,7 +13,8 @@ from library.facts import reference
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
-from wainscot_core.boundary import Name40, Name80, Whole, YesNo
+from wainscot_core.analysis.eaten import Eaten, eaten_of
+from wainscot_core.boundary import Name40, Name80, Text60, Whole, YesNo
 from wainscot_core.dog.intake import present_intake
 from wainscot_core.errors import InputError
 from wainscot_core.formulation.adjust import (
@@ -90,6 +91,24 @@ class FormulationChoicesView(APIView):
         factors = reference().catalogue.modified_atwater
         present = present_intake(factors, record_of(case).intake.current_diet)
         return answer(choices_of(dossier, present.shares))
+
+
+@dataclass(frozen=True, kw_only=True)
+class EatenAsk:
+    """So much of a food a day, as it was said: "2 1/2 cups"."""
+
+    food: Name80
+    quantity: Text60
+
+
+class EatenView(APIView):
+    """What a dog eats of a food, beside what it needs."""
+
+    @endpoint(Eaten, EatenAsk)
+    def post(self, request: Request, pk: int) -> HttpResponse:
+        asked = read_body(EatenAsk, request)
+        dossier = dossier_of(case_of(request, pk), [], 1)
+        return answer(eaten_of(dossier, asked.food, asked.quantity))
 
 
 class FormulateView(APIView):

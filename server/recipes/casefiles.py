@@ -5,7 +5,7 @@ from typing import Any
 from accounts.conventions import conventions_of
 from accounts.models import Practice
 from accounts.scoping import Actor
-from cases.actions import mark_food, start_case
+from cases.actions import mark_foods, start_case
 from cases.models import Case, Client
 from cases.queries import conventions_for, library_of, sourcing_of
 from cases.records import record_of
@@ -126,7 +126,10 @@ def _known(who: Actor, case: Case, file: CaseFile) -> None:
     for food_id, words in file.cannot_use.items():
         mark = mark_said(words)
         if food_id in library:
-            mark_food(who, case, food_id, Mark.CANNOT_GET if mark is Mark.UNAVAILABLE else mark)
+            mark_foods(who, case, [food_id], Mark.CANNOT_GET if mark is Mark.UNAVAILABLE else mark)
+    for food_id, had in file.sourcing.items():
+        if food_id in library:
+            mark_foods(who, case, [food_id], Mark(had.had), had.days)
 
 
 def case_file(case: Case, recipe: Recipe) -> dict[str, Any]:
@@ -160,5 +163,5 @@ def case_file(case: Case, recipe: Recipe) -> dict[str, Any]:
     return case_file_data(
         record_of(case), case.dog.client.name, recipe.name, recipe.covers_days, lines, foods, shelf,
         known, {food: price for food, price in sourcing.prices.items() if food in used},
-        {mark.food: mark.why for mark in sourcing.marks}, conventions_for(case.dog.client),
+        sourcing.marks, conventions_for(case.dog.client),
     )  # fmt: skip

@@ -13,8 +13,9 @@ from wainscot_core.documents.paper import DocumentKind
 from wainscot_core.documents.verdict import verdict_sheet
 
 from .asks import recipe_of
-from .dossiers import frozen, frozen_case, verdict_of
+from .dossiers import frozen, frozen_case, recipe_dossier, verdict_of
 from .models import RecipeVersion
+from .shopping import shopping_paper
 from .versions import edition_of, snapshot_of
 
 
@@ -61,6 +62,18 @@ class PlainVerdictPage(VerdictPage):
     """How it does for a plain adult dog of the same weight."""
 
     plain = True
+
+
+class ShoppingPage(Paper):
+    """The shop list of a recipe as it is stored now."""
+
+    def get(self, request: Request, pk: int, form: str = "") -> HttpResponse:
+        recipe = recipe_of(request, pk)
+        back = f"/cases/{recipe.case_id}/recipes/{recipe.pk}"
+        return shopping_paper(
+            request, recipe.case, recipe_dossier(recipe), f"“{recipe.name}”",
+            f"/papers/recipes/{pk}/shopping", back, form,
+        )  # fmt: skip
 
 
 class IntakePage(Paper):

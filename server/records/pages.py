@@ -48,15 +48,15 @@ def page(html: str, status: int = 200) -> HttpResponse:
     return HttpResponse(html, status=status)
 
 
-def paper(made: Document, form: str, address: str, back: str = "") -> HttpResponse:
-    """A document as what is asked for: form "pdf", or "" for a page at `address`."""
+def paper(made: Document, form: str, address: str, back: str = "", asked: str = "") -> HttpResponse:
+    """A document as what is asked for: form "pdf", or "" for a page at `address`; asked: what belongs after its address."""
     if form == "pdf":
         return HttpResponse(
             as_pdf(made),
             content_type="application/pdf",
             headers={"Content-Disposition": f'inline; filename="{file_name(made)}"'},
         )
-    return page(as_html(made, f"{address}.pdf", back))
+    return page(as_html(made, f"{address}.pdf{asked}", back))
 
 
 def file_name(made: Document) -> str:

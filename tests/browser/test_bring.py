@@ -165,7 +165,7 @@ def test_a_bag_becomes_a_matched_fresh_diet(
     page.get_by_role("button", name="Own food").click()
     page.get_by_label("Text of the bag").fill(
         "Guaranteed analysis: crude protein (min) 26 %, crude fat (min) 15 %, crude fibre (max) 4 %, "
-        "moisture (max) 10 %. 3650 kcal/kg. Ingredients: chicken meal, brewers rice, "
+        "moisture (max) 10 %. 3650 kcal/kg, 365 kcal/cup. Ingredients: chicken meal, brewers rice, "
         "carrots, animal digest, salt."
     )
     page.get_by_role("button", name="Read it into the form").click()
@@ -182,6 +182,11 @@ def test_a_bag_becomes_a_matched_fresh_diet(
     page.get_by_label("Match a food").fill("Selfheal dry food")
     page.get_by_role("listbox").get_by_role("option").first.wait_for()
     page.keyboard.press("Enter")
+    # A cup is 100 g, and 100 g bring 390 kcal by the method of the case.
+    page.get_by_label("It eats of it a day").fill("2 cups")
+    expect(page.get_by_text("780 kcal a day")).to_be_visible()
+    page.get_by_role("button", name="Make 780 kcal its target").click()
+    expect(page.get_by_text("That is its energy target.")).to_be_visible()
     page.get_by_role("button", name="What it is made of").click()
     made_of = page.get_by_role("dialog")
     expect(made_of).to_contain_text("the most frequent hidden chicken or beef")
@@ -193,6 +198,7 @@ def test_a_bag_becomes_a_matched_fresh_diet(
     answer = page.get_by_role("region", name="Proposal")
     expect(answer).to_contain_text("Every limit is met")
     expect(answer).to_contain_text("wanted")
+    expect(answer.get_by_role("row", name=re.compile("^Moisture, as fed 10"))).to_be_visible()
     page.get_by_role("button", name="Take 1").click()
     expect(page.get_by_label("Amount of Chicken thigh, meat only, raw")).to_be_visible()
     expect(page.get_by_text(re.compile(r"^0 short"))).to_be_visible()

@@ -18,6 +18,7 @@ from wainscot_core.dog.energy_methods import (
     present_intake_kcal,
 )
 from wainscot_core.dog.life_stage import energy_tags, life_stage_of
+from wainscot_core.dog.portion_rule import Served, portion_kcal, read_portion
 from wainscot_core.dog.record import DogRecord, read_record
 from wainscot_core.dog.volume_rule import read_rule, rule_kcal
 from wainscot_core.dog.weight import ideal_weight, weight_plan
@@ -156,6 +157,40 @@ def test_energy_of_a_volume_rule() -> None:
     """A cup per 10 kg for 20 kg: 473 ml at 1 g/ml and 1.2 kcal/g is 568 kcal."""
     step = rule_kcal(read_rule("a cup a day per 10 kg"), 20, 1.0, 1.2)
     assert step.value == pytest.approx(2 * 236.588 * 1.2, rel=1e-4)
+
+
+@pytest.mark.parametrize(
+    ("text", "kcal"),
+    [
+        # 20 kg, food of 1.5 kcal a gram; 70 x 20^0.75 = 662.0 kcal.
+        ("2-3 % of body weight a day", (600, 900)),
+        ("feed 2.5% of his ideal bodyweight", (750,)),
+        ("5 to 10 percent of the puppy's weight", (1500, 3000)),
+        ("30 kcal per lb", (30 * 20 / 0.45359237,)),
+        ("60-66 calories a kilo", (1200, 1320)),
+        ("RER x 1.6", (662.0 * 1.6,)),
+        ("1.2 times the RER", (662.0 * 1.2,)),
+        ("about 900 kcal a day", (900,)),
+        ("a cup a day per 10 kg", (2 * 236.588 * 1.5,)),
+    ],
+)
+def test_rules_on_how_much_is_fed(facts: Reference, text: str, kcal: tuple[float, ...]) -> None:
+    steps = portion_kcal(facts.energy, read_portion(text), Served(20, 1.0, 1.5))
+    assert [s.value for s in steps] == pytest.approx(list(kcal), rel=1e-3)
+
+
+def test_a_rule_needs_a_recipe_only_where_it_is_of_food(facts: Reference) -> None:
+    bare = Served(20)
+    assert portion_kcal(facts.energy, read_portion("30 kcal per lb"), bare)
+    for text in ("2 % of body weight", "a cup per 10 kg"):
+        with pytest.raises(InputError, match="needs a recipe"):
+            portion_kcal(facts.energy, read_portion(text), bare)
+
+
+@pytest.mark.parametrize("text", ["40 % of body weight", "0 % of body weight"])
+def test_no_dog_eats_that(text: str) -> None:
+    with pytest.raises(InputError, match="no dog eats"):
+        read_portion(text)
 
 
 @pytest.mark.parametrize("text", ["", "enough", "a cup", "per 10 kg"])

@@ -7,6 +7,7 @@ from typing import Any
 import pytest
 from wainscot_core.analysis.analyse import analyse
 from wainscot_core.analysis.results import Analysis
+from wainscot_core.analysis.shopping import Sourcing
 from wainscot_core.case.energy_view import energy_view
 from wainscot_core.case.steps import CaseSteps, RecipeStanding, StepKind, StepState, steps_of
 from wainscot_core.dog.record import CaseRecord, read_record
@@ -54,8 +55,10 @@ def steps(
     return steps_of(facts, case, dossier.targets, recipes)
 
 
-def standing(analysis: Analysis | None, lines: int = 1, days: float = 1) -> RecipeStanding:
-    return RecipeStanding(7, "Stew", lines, analysis, "a line cannot be read", days)
+def standing(
+    analysis: Analysis | None, lines: int = 1, days: float = 1, had: Sourcing | None = None
+) -> RecipeStanding:
+    return RecipeStanding(7, "Stew", lines, analysis, "a line cannot be read", days, had)
 
 
 def of(found: CaseSteps, kind: StepKind) -> tuple[StepState, str]:
@@ -125,6 +128,24 @@ def test_what_must_be_decided_keeps_a_recipe_open(facts: Reference, chicken: Dos
     flag = Finding(kind=Kind.HAZARD, level=Level.DECIDE, what="Raw meat", why="germs", do="cook it")
     found = steps(facts, chicken, record(intake=KNOWN), standing(replace(held, flags=(flag,))))
     assert of(found, StepKind.RECIPE) == (StepState.PARTLY, "Decide in “Stew”: Raw meat")
+
+
+def test_a_recipe_is_not_finished_before_its_foods_were_asked_for(
+    facts: Reference, chicken: Dossier
+) -> None:
+    met = all_met(analyse(chicken))
+    had = Sourcing(not_asked=("Chicken", "Kale"), missing=(), ordered=(), days=None)
+    found = steps(facts, chicken, record(), standing(met, had=had))
+    assert of(found, StepKind.RECIPE) == (
+        StepState.PARTLY, "Ask whether it can be had: Chicken and 1 more",
+    )  # fmt: skip
+    assert of(found, StepKind.PLAN)[0] is StepState.WAITING
+    gone = replace(had, missing=("Liver",))
+    found = steps(facts, chicken, record(), standing(met, had=gone))
+    assert of(found, StepKind.RECIPE)[1] == "Replace what cannot be had: Liver"
+    done = replace(had, not_asked=())
+    found = steps(facts, chicken, record(), standing(met, had=done))
+    assert of(found, StepKind.RECIPE)[0] is StepState.DONE
 
 
 def test_targets_stand_open_until_the_diagnoses_were_asked(

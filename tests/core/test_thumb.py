@@ -102,6 +102,70 @@ def test_what_a_rule_comes_to(facts: Reference, rule: str, days: float, grams: f
     assert found.most is rule.startswith("no more")
 
 
+@pytest.mark.parametrize(
+    ("rule", "grams", "most"),
+    [
+        # Of 700 g a day: x / (700 + x) is the share. Of 300 g of chicken: x / (300 + x).
+        ("5 % liver", 700 * 0.05 / 0.95, False),
+        ("10-15 % beef liver", 700 * 0.125 / 0.875, False),
+        ("beef liver 5 % of the food", 700 * 0.05 / 0.95, False),
+        ("5% of the diet as liver", 700 * 0.05 / 0.95, False),
+        ("beef heart, up to 20 % of the meat", 300 * 0.2 / 0.8, True),
+        ("at most 10 per cent liver", 700 * 0.1 / 0.9, True),
+        # 400 of 700 g are rice, and 80 % of 1500 g would be.
+        ("80 % of the food is boiled white rice", 800, False),
+    ],
+)
+def test_a_share_of_what_is_cooked(facts: Reference, rule: str, grams: float, most: bool) -> None:
+    found = thumb(dossier(facts), facts.matcher, rule)
+    assert found is not None
+    assert found.grams_per_day == pytest.approx(grams, rel=1e-3)
+    assert found.most is most
+
+
+@pytest.mark.parametrize(
+    "rule", ["5 % boiled white rice", "100 % liver", "0 % liver", "10 % organ, half of it liver"]
+)
+def test_a_share_that_cannot_be_made_is_refused(facts: Reference, rule: str) -> None:
+    with pytest.raises(InputError) as error:
+        thumb(dossier(facts), facts.matcher, rule)
+    assert error.value.field == "rule"
+
+
+def test_a_share_of_meat_needs_other_meat(facts: Reference) -> None:
+    with pytest.raises(InputError, match="no other"):
+        thumb(dossier(facts).with_lines([]), facts.matcher, "20 % heart of the meat")
+
+
+def test_what_comes_behind_an_amount_is_no_cap_on_it(facts: Reference) -> None:
+    found = thumb(dossier(facts), facts.matcher, "pumpkin: 1 tbsp per 10 kg, max 2 tbsp")
+    assert found is None or not found.most
+
+
+@pytest.mark.parametrize(
+    ("rule", "grams"),
+    [
+        # 300 mg of EPA and DHA in a gram of an 18:12 oil; the dog weighs 12 kg.
+        ("100 mg EPA and DHA per kg body weight", 12 * 100 / 300),
+        ("100 mg of EPA+DHA per kg", 12 * 100 / 300),
+        # 400 mg of calcium in a gram of the carbonate; 0.7 kg of food.
+        ("1000 mg calcium a kilo", 0.7 * 1000 / 400),
+        ("a drained can of sardines per 12 kg a week", 90 / 7),
+        ("one sardine can per 24 kg a week", 45 / 7),
+    ],
+)
+def test_doses_of_a_nutrient_and_of_a_can(facts: Reference, rule: str, grams: float) -> None:
+    found = thumb(dossier(facts), facts.matcher, rule)
+    assert found is not None and found.grams_per_day == pytest.approx(grams, rel=0.03)
+
+
+@pytest.mark.parametrize(
+    "rule", ["2-3 % of body weight a day", "30 kcal per lb", "RER x 1.6", "1.6 x RER"]
+)
+def test_how_much_is_fed_is_no_rule_of_one_food(facts: Reference, rule: str) -> None:
+    assert thumb(dossier(facts), facts.matcher, rule) is None
+
+
 def test_what_it_reaches_is_what_the_wall_says(facts: Reference) -> None:
     before = dossier(facts)
     found = thumb(before, facts.matcher, "2 tsp fish oil a day")

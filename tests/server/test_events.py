@@ -33,7 +33,7 @@ def test_every_write_of_the_api_leaves_its_event(office: Any) -> None:
     decision = {"key": "CA", "bound": "min", "value": 1200, "by": "Dr Elm", "reason": "growth"}
     ok(send("post", f"cases/{case}/targets", decision))
     ok(send("post", f"cases/{case}/targets", {**decision, "undo": True}))
-    ok(send("post", f"cases/{case}/client-foods", {"food": CHICKEN, "mark": "will-not-use"}))
+    ok(send("post", f"cases/{case}/client-foods", {"foods": [CHICKEN], "mark": "will-not-use"}))
     ok(office.note(CHICKEN, shop="the butcher"))
     food = ok(send("post", "own-foods", {"name": "Stock", "values": {"ENERC": 10}}))
     ok(send("put", f"own-foods/{food['id']}", {"name": "Stock", "values": {"ENERC": 12}}))

@@ -338,3 +338,16 @@ def test_a_bound_is_followed_live_and_nothing_is_saved(office: Any, rival: Any) 
     assert rival.send("post", path, body).status_code == 404
     stored = office.get(f"recipes/{office.recipe.pk}").json()
     assert [line["quantity"] for line in stored["lines"]] == ["180 g", "1 cup"]
+
+
+def test_what_it_eats_of_a_food_stands_beside_its_target(heart: Any) -> None:
+    path = f"cases/{heart.case.pk}/eaten"
+    found = heart.send("post", path, {"food": "usda:20445", "quantity": "2 cups"}).json()
+    assert found["grams"] == pytest.approx(316)
+    assert found["off_target"] == pytest.approx(found["kcal"] / found["target_kcal"] - 1)
+    for body, field in (
+        ({"food": "usda:20445", "quantity": "plenty"}, "quantity"),
+        ({"food": "own:none", "quantity": "1 cup"}, "food"),
+    ):
+        refused = heart.send("post", path, body)
+        assert refused.status_code == 400 and refused.json()["error"]["field"] == field

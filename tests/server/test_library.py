@@ -137,9 +137,10 @@ def test_marks_are_shown_and_suggested_last(office) -> None:
     marked = office.send(
         "post",
         f"cases/{office.case.pk}/client-foods",
-        {"food": "usda:05062", "mark": "will-not-use"},
+        {"foods": ["usda:05062"], "mark": "will-not-use"},
     )
-    assert marked.json() == [{"food": "usda:05062", "mark": "will-not-use"}]
+    [mark] = marked.json()
+    assert (mark["food"], mark["mark"], mark["days"]) == ("usda:05062", "will-not-use", None)
     office.note("usda:05064", unavailable=True)
     after = office.get(f"foods?q=chicken breast&case={office.case.pk}").json()
     assert {f["id"]: f["mark"] for f in after if f["mark"]} == {
@@ -148,11 +149,15 @@ def test_marks_are_shown_and_suggested_last(office) -> None:
     }
     assert [bool(f["mark"]) for f in after] == sorted(bool(f["mark"]) for f in after)
     report = analyse(office, [{"food": "usda:05062", "quantity": "100 g"}])
-    assert report["marks"] == [{"food": "usda:05062", "mark": "will-not-use", "words": ""}]
+    assert report["marks"] == [
+        {"food": "usda:05062", "mark": "will-not-use", "words": "", "days": None}
+    ]
     listed = office.get("library?q=chicken breast&available=true").json()["foods"]
     assert "usda:05064" not in [f["id"] for f in listed]
     office.send(
-        "post", f"cases/{office.case.pk}/client-foods", {"food": "usda:05062", "mark": "fine"}
+        "post",
+        f"cases/{office.case.pk}/client-foods",
+        {"foods": ["usda:05062"], "mark": "not-asked"},
     )
     assert office.get(f"cases/{office.case.pk}/client-foods").json() == []
 

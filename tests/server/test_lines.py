@@ -234,7 +234,7 @@ def test_a_case_file_takes_along_what_the_practice_knows_of_its_foods(office, ri
     noted = office.note(KELP, strengths={"ID": 600}, measures={"scoop": 0.5})
     assert noted.status_code == 200
     assert office.note(CHICKEN, price=9.5, price_grams=1000).status_code == 200
-    mark = {"food": "usda:13325", "mark": "will-not-use"}
+    mark = {"foods": ["usda:13325"], "mark": "will-not-use"}
     assert office.send("post", f"cases/{office.case.pk}/client-foods", mark).status_code == 200
     save(office, [
         {"food": CHICKEN, "quantity": "200 g"}, {"food": KELP, "quantity": "2 scoop"},

@@ -7,6 +7,7 @@ from typing import Any
 
 import numpy as np
 
+from ..bowl.marks import gravest
 from ..checks import check
 from ..dossier.dossier import Dossier
 from ..errors import InputError
@@ -65,7 +66,11 @@ def analyse(dossier: Dossier) -> Analysis:
         gauges=gauges_of(dossier),
         way_caution=dossier.way.caution if dossier.way else "",
         cost=cost_of(dossier),
-        marks=tuple(m for m in dossier.marks if m.food in {x.food.id for x in dossier.lines}),
+        marks=tuple(
+            mark
+            for food in dict.fromkeys(x.food.id for x in dossier.lines)
+            if (mark := gravest(dossier.marks, food)) is not None
+        ),
         recipe=recipe_result(library, dossier.lines, sums, dossier.meals_per_day, dossier.measures),
         nutrients=tuple(
             NutrientResult(**nutrient_fields(library, sums, verdict, i, dossier.metabolic_kg))

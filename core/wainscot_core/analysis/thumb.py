@@ -5,8 +5,10 @@ import re
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+from ..dog.portion_rule import is_portion
 from ..dossier.dossier import Dossier
 from ..errors import InputError
+from ..facts.foods import Food
 from ..facts.preparations import MethodChoice, method_choices
 from ..figures import rounded
 from ..recipe.amounts import grams_per_ml
@@ -14,18 +16,35 @@ from ..recipe.line import Line, LineText, read_all, sum_lines
 from ..transcribe.doses import FLESH, Dose, Of
 from ..transcribe.matching import Matcher
 from ..transcribe.often import days_in
-from ..transcribe.reading import Understood, understood, weight_of_one
+from ..transcribe.reading import Understood, dose_of, understood, weight_of_one
 from ..transcribe.review import typed
 from ..units import volume_ml
 from .doubts import Effect, effects
 
 _MOST = re.compile(
-    r"^\s*(?:no|not|never)\s+more\s+than\s+|^\s*(?:at\s+most|up\s+to|a?\s*max(?:imum)?(?:\s+of)?)\s+",
+    r"\b(?:no|not|never)\s+more\s+than\s+|\b(?:at\s+most|up\s+to|under|(?:a\s+)?max(?:imum)?(?:\s+of)?)\s+",
+    re.I,
+)
+_PERCENT = r"(?P<low>\d+(?:[.,]\d+)?)\s*(?:%\s*)?(?:(?:-|–|to)\s*(?P<high>\d+(?:[.,]\d+)?)\s*)?(?:%|per\s?cent)"
+_BASES = r"(?:the\s+)?(?P<{}>food|diet|recipe|meal|bowl|batch|total|mix|meat)"
+_BASE = _BASES.format("base")
+_SHARE_FIRST = re.compile(
+    rf"(?:about\s+|around\s+)?{_PERCENT}\s*(?:of\s+{_BASE}\s+(?:as|from|is|should\s+be|can\s+be)\s+)?(?:of\s+)?(?P<food>[^\d,;]+?)"
+    rf"(?:\s+(?:of|in)\s+{_BASES.format('behind')})?",
+    re.I,
+)
+_SHARE_LAST = re.compile(
+    rf"(?P<food>[^\d,;]+?)[\s,:]*(?:(?:at|as|is|should\s+be|about|around|makes\s+up)\s+)*{_PERCENT}(?:\s*of\s+{_BASE})?",
     re.I,
 )
 # What brings less of a need and of a limit than this is not told.
 TELLS = 0.05
 MOST_TOLD = 8
+# By whether an amount "per kg" was taken to be per kg of dog.
+_UNSAID = {
+    True: "of body weight: say “of food” if that is meant",
+    False: "of the food: say “of body weight” if that is meant",
+}
 EXAMPLES = "1/2 tsp eggshell powder per pound of meat, 1 fish oil capsule per 10 kg, at most 1 tsp of oil a meal"
 
 
@@ -66,9 +85,12 @@ class ThumbResult:
 def thumb(dossier: Dossier, matcher: Matcher, rule: str) -> ThumbResult | None:
     """Judge a rule. None for one that names no food: it is about what is cooked. Raises InputError (field rule) for
     what cannot be computed."""
-    most = _MOST.match(rule)
-    text = rule[most.end() :] if most else rule
-    read = understood(matcher, text, dossier.measures, dossier.reference.methods)
+    if is_portion(rule):
+        return None
+    most, text, share = _cap_in(rule)
+    read = understood(
+        matcher, share.food if share else text, dossier.measures, dossier.reference.methods
+    )
     named = [u for u in read.parts if u.part.phrase is not None]
     if not named:
         return None
@@ -76,11 +98,14 @@ def thumb(dossier: Dossier, matcher: Matcher, rule: str) -> ThumbResult | None:
         raise InputError("rule", f"must name one food that is known here; for example: {EXAMPLES}")
     (one,) = named
     food = dossier.library.food(one.line.food or "")
-    weight = weight_of_one(matcher, one.part, food, dossier.measures)
-    if weight is None:
-        raise InputError("rule", "does not say how much, or nobody can tell what that weighs")
-    times, told_for, guessed = _times(dossier, one)
-    per_day = weight.usual * times
+    if share is not None:
+        per_day, told_for, guessed = _of_all(dossier, food, share)
+    else:
+        weight = weight_of_one(matcher, one.part, food, dossier.measures)
+        if weight is None:
+            raise InputError("rule", "does not say how much, or nobody can tell what that weighs")
+        times, told_for, guessed = _times(dossier, one)
+        per_day = weight.usual * times
     quantity = typed(per_day * dossier.days)
     texts = [LineText(food.id, quantity)]
     (line,) = read_all(dossier.reference.methods, dossier.library, texts)
@@ -93,11 +118,74 @@ def thumb(dossier: Dossier, matcher: Matcher, rule: str) -> ThumbResult | None:
     ]
     return ThumbResult(
         rule=rule, food=food.id, name=food.name,
-        methods=method_choices(dossier.reference.methods, food), most=most is not None,
+        methods=method_choices(dossier.reference.methods, food), most=most,
         told_for=told_for, grams_per_day=rounded(per_day), quantity=quantity,
         reaches=tuple(_reaches(dossier, line))[:MOST_TOLD], unknown=tuple(unknown), effect=effect,
         guessed=(*one.line.guessed, *guessed),
     )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class _Share:
+    """So much of what is cooked is a food: its words, the share from and to, of the meat or of all."""
+
+    food: str
+    low: float
+    high: float
+    of_meat: bool
+    said: bool
+
+
+def _cap_in(rule: str) -> tuple[bool, str, _Share | None]:
+    """Whether a rule tells only how much there may be, the rule without that, and the share that it tells."""
+    most = _MOST.search(rule)
+    if most is None:
+        return False, rule, _share_in(rule)
+    text = f"{rule[: most.start()]} {rule[most.end() :]}".strip()
+    share = _share_in(text)
+    # "1 tbsp, max 2": what comes later is another amount.
+    if share is None and rule[: most.start()].strip():
+        return False, rule, None
+    return True, text, share
+
+
+def _share_in(text: str) -> _Share | None:
+    """The share that a rule tells; None where it tells none."""
+    found = _SHARE_FIRST.fullmatch(text.strip()) or _SHARE_LAST.fullmatch(text.strip())
+    if found is None:
+        return None
+    low = float(found["low"].replace(",", ".")) / 100
+    high = float(found["high"].replace(",", ".")) / 100 if found["high"] else low
+    base = (found["base"] or found.groupdict().get("behind") or "").lower()
+    return _Share(
+        found["food"].strip(" :,"), min(low, high), max(low, high), base == "meat", bool(base)
+    )
+
+
+def _of_all(dossier: Dossier, food: Food, share: _Share) -> tuple[float, str, tuple[str, ...]]:
+    """g a day that make a food so much of what is cooked, what that is counted on, and what was taken for granted. What
+    is in it already counts. Raises InputError (rule)."""
+    if not 0 < share.high < 1:
+        raise InputError("rule", "a share lies between 0 and 100 %")
+    lines = [x for x in dossier.lines if not x.food.is_supplement]
+    if share.of_meat:
+        lines = [x for x in lines if x.food.klass in FLESH]
+    rest = sum(x.amount.grams for x in lines if x.food.id != food.id) / dossier.days
+    there = sum(x.amount.grams for x in lines if x.food.id == food.id) / dossier.days
+    what = "meat" if share.of_meat else "food"
+    if rest <= 0:
+        raise InputError("rule", f"is told for the {what}, and this recipe has no other")
+    middle = (share.low + share.high) / 2
+    wanted = middle / (1 - middle) * rest - there
+    if wanted <= 0:
+        raise InputError("rule", f"is kept already: {there:.3g} g a day of it are in the recipe")
+    told = f"{middle:.3g} of the {what}, beside {rest:.3g} g a day of other {what}"
+    if there:
+        told += f"; {there:.3g} g a day are in it already"
+    guessed = [] if share.said else ["of all the food"]
+    if share.low != share.high:
+        guessed.append(f"the middle of {share.low * 100:g} to {share.high * 100:g} %")
+    return wanted, told.replace(f"{middle:.3g} of", f"{middle * 100:g} % of", 1), tuple(guessed)
 
 
 def _times(dossier: Dossier, one: Understood) -> tuple[float, str, tuple[str, ...]]:
@@ -107,11 +195,11 @@ def _times(dossier: Dossier, one: Understood) -> tuple[float, str, tuple[str, ..
         raise InputError("rule", f"must say what the amount is for; for example: {EXAMPLES}")
     if of.dose is None:
         return _a_day(dossier, of.per), _often(dossier, of.per), ()
-    dose = of.dose
+    dose = dose_of(one.part) or of.dose
     has, words = _has(dossier, dose)
     if has <= 0:
         raise InputError("rule", f"is told for {dose.words}, and this recipe has none of it")
-    guessed = () if dose.said else (f"of the {dose.of}: say “of body weight” if that is meant",)
+    guessed = () if dose.said else (_UNSAID[dose.of is Of.DOG],)
     # Of a dog it is for a day; of what is cooked for what is cooked.
     often = _a_day(dossier, of.often or "day") if dose.of is Of.DOG else 1.0
     told = f"{dose.words}, here {words}"

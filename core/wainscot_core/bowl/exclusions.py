@@ -68,7 +68,8 @@ class Avoidance:
     """Everything that keeps a food out of a recipe.
 
     reactions: by source group. marked: food id -> why it cannot be had or used. not_suggested: food
-    id -> why it is not proposed, though a line that holds it stays (medicines).
+    id -> why it is not proposed, though a line that holds it stays (medicines). ordered: food id -> that it has to be
+    ordered first.
     """
 
     groups: SourceGroups
@@ -78,6 +79,7 @@ class Avoidance:
     food_rules: tuple[FoodRule, ...] = ()
     marked: Mapping[str, str] = field(default_factory=dict)
     not_suggested: Mapping[str, str] = field(default_factory=dict)
+    ordered: Mapping[str, str] = field(default_factory=dict)
 
 
 def reaction_groups(words: AllergenWords, reactions: Sequence[Reaction]) -> dict[str, Reaction]:
@@ -129,9 +131,15 @@ def why_unfit(food: Food, avoid: Avoidance) -> str:
 
 
 def advised_against(food: Food, avoid: Avoidance) -> str:
-    """Why a food that may be used would rather not be, with the source; "" when nothing advises so."""
+    """Why a condition would rather not see a food that may be used, with the source; "" when nothing advises so."""
     rule = said_of(food, avoid).rule
     return rule.why if rule is not None and rule.verdict is RuleVerdict.AVOID else ""
+
+
+def rather_not(food: Food, avoid: Avoidance) -> str:
+    """Why a food that may be used is the second choice: a condition, or that it has to be ordered; "" when nothing is
+    against it."""
+    return advised_against(food, avoid) or avoid.ordered.get(food.id, "")
 
 
 def said_of(food: Food, avoid: Avoidance) -> OnFood:

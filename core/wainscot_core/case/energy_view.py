@@ -6,12 +6,12 @@ from dataclasses import dataclass
 from datetime import date
 
 from ..confidence import Confidence
-from ..dog.energy import Energy
+from ..dog.energy import Energy, EnergyRules
 from ..dog.energy_methods import DogFacts, Estimate, applicable, from_weight_trend
 from ..dog.intake import present_intake
 from ..dog.life_stage import Stage, energy_tags, life_stage_of
+from ..dog.portion_rule import Served, portion_kcal, read_portion
 from ..dog.record import CaseRecord, DietItem, DogRecord, EnergyBy, Weighing
-from ..dog.volume_rule import read_rule, rule_kcal
 from ..dog.weight import IdealWeight, WeightPlan, ideal_weight, weight_plan
 from ..dossier.reference import Reference
 from ..errors import InputError
@@ -85,11 +85,14 @@ class EnergyView:
 
 
 @dataclass(frozen=True, kw_only=True)
-class VolumeResult:
-    """What a volume rule gives: kcal a day, and its share of the energy target."""
+class PortionResult:
+    """What a rule on how much is fed gives: kcal a day, and its share of the energy target; the same at the upper end
+    of a range, None where it tells one figure."""
 
     step: Step
     share_of_target: float
+    high: Step | None
+    high_share: float | None
 
 
 def stage_in(reference: Reference, record: CaseRecord) -> Stage:
@@ -268,26 +271,26 @@ def _trend(reference: Reference, weighings: Sequence[Weighing], kcal: float) -> 
         return None
 
 
-def volume_result(
+def portion_result(
+    rules: EnergyRules,
     record: CaseRecord,
     library: FoodLibrary,
     lines: Sequence[Line],
     rule: str,
     target_kcal: float,
     measures: Measures = Measures.US,
-) -> VolumeResult:
-    """kcal a day of a volume rule, told in these cups, for this dog and recipe. Raises InputError (rule or recipe)."""
-    if not lines:
-        raise InputError("recipe", "the recipe is empty; a volume rule needs a recipe")
-    sums = sum_lines(library, lines, 1)
-    if sums.kcal <= 0:
-        raise InputError("recipe", "the recipe has no energy")
-    # A food without a household weight counts as water, 1 g/ml; the step says so.
-    ml = sum(line.fed_grams / (grams_per_ml(line.food, measures=measures) or 1.0) for line in lines)
-    step = rule_kcal(
-        read_rule(rule, measures),
-        record.dog.weight_kg,
-        sums.total_grams / ml,
-        sums.kcal / sums.total_grams,
-    )
-    return VolumeResult(step=step, share_of_target=rounded(step.value / target_kcal))
+) -> PortionResult:
+    """kcal a day of a rule on how much is fed, told in these cups, for this dog and recipe. Raises InputError (rule or
+    recipe)."""
+    served = Served(record.dog.weight_kg)
+    sums = sum_lines(library, lines, 1) if lines else None
+    if sums is not None and sums.kcal > 0:
+        # A food without a household weight counts as water, 1 g/ml; the step says so.
+        ml = sum(x.fed_grams / (grams_per_ml(x.food, measures=measures) or 1.0) for x in lines)
+        served = Served(record.dog.weight_kg, sums.total_grams / ml, sums.kcal / sums.total_grams)
+    steps = portion_kcal(rules, read_portion(rule, measures), served)
+    low, high = steps[0], steps[-1] if len(steps) > 1 else None
+    return PortionResult(
+        step=low, share_of_target=rounded(low.value / target_kcal), high=high,
+        high_share=None if high is None else rounded(high.value / target_kcal),
+    )  # fmt: skip

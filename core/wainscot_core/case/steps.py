@@ -6,6 +6,7 @@ from enum import StrEnum
 
 from ..analysis.adequacy import HELD, Status
 from ..analysis.results import Analysis
+from ..analysis.shopping import Sourcing, sourcing_words
 from ..dog.intake import missing_facts, stopped
 from ..dog.life_stage import growing
 from ..dog.record import CaseRecord, EnergyBy
@@ -56,7 +57,7 @@ class CaseSteps:
 @dataclass(frozen=True)
 class RecipeStanding:
     """A recipe at work: how many lines, what was computed of them. problem: why nothing could be; days: of
-    each round of the plan."""
+    each round of the plan; sourcing: whether its foods can be had, None where nothing could be computed."""
 
     id: int
     name: str
@@ -64,6 +65,7 @@ class RecipeStanding:
     analysis: Analysis | None
     problem: str
     days: float
+    sourcing: Sourcing | None
 
 
 def steps_of(
@@ -139,6 +141,8 @@ def _recipe(recipe: RecipeStanding) -> CaseStep:
         asked = [f.what for f in recipe.analysis.flags if f.level is Level.DECIDE]
         if asked:
             return step(StepState.PARTLY, f"Decide in “{recipe.name}”: {asked[0]}")
+        if recipe.sourcing is not None and (words := sourcing_words(recipe.sourcing)):
+            return step(StepState.PARTLY, words)
         return step(StepState.DONE, "")
     open_ = sum(1 for x in bad if x.status is Status.UNPROVEN)
     told = [f"{len(bad) - open_} off their limits"] if len(bad) > open_ else []

@@ -16,6 +16,7 @@ class DocumentKind(StrEnum):
     SHEET = "sheet"
     INTAKE = "intake"
     VERDICT = "verdict"
+    SHOPPING = "shopping"
 
 
 class Tone(StrEnum):

@@ -50,7 +50,8 @@ def read_rule(text: str, measures: Measures = Measures.US) -> VolumeRule:
     if match is None:
         raise InputError(
             "rule",
-            "cannot read this; write for example: a cup a day per 10 kg, or a third of a cup per 5 lb at each of two meals",
+            "cannot read this; write for example: a cup a day per 10 kg, a third of a cup per 5 lb at each of two meals, "
+            "2-3 % of body weight, or 30 kcal per lb",
         )
     amount, unit = parse_number_and_unit(f"{match['amount'].strip()} {match['unit']}")
     body = parse_number_and_unit(match["body"].strip() or "1")[0]

@@ -11,7 +11,7 @@ from datetime import date
 import numpy as np
 
 from ..bowl.exclusions import Avoidance, Reaction, reaction_groups, trial_of, why_excluded
-from ..bowl.marks import FoodMark
+from ..bowl.marks import FoodMark, Mark
 from ..dog.energy import Energy, by_multiplier, by_own_figure, check_weight
 from ..dog.record import (
     DecisionRecord,
@@ -211,8 +211,12 @@ def avoidance_of(
     """
     recorded = [Reaction(r.food, r.form, r.tolerates) for r in reactions]
     marked: dict[str, str] = {}
+    ordered: dict[str, str] = {}
     for mark in marks:
-        marked.setdefault(mark.food, mark.why)
+        if mark.mark.keeps_out:
+            marked.setdefault(mark.food, mark.why)
+        elif mark.mark is Mark.SPECIAL_ORDER:
+            ordered.setdefault(mark.food, mark.why)
     plain = Avoidance(
         reference.source_groups,
         reaction_groups(reference.allergens, recorded),
@@ -221,6 +225,7 @@ def avoidance_of(
         rules_for(reference.food_rules, [(c.id, stage) for c, stage in conditions]),
         marked,
         not_suggested(met_by(reference.interactions, medicines), library.supplements),
+        ordered,
     )
     if not any(stage in condition.trial_stages for condition, stage in conditions):
         return plain

@@ -45,6 +45,7 @@ from ..facts.me_methods import MeRules
 from ..facts.nutrients import Catalogue
 from ..facts.preparations import Method, read_methods
 from ..facts.shelf_label import LabelFacts
+from ..facts.shop import ShopRules
 from ..facts.soundness import SoundnessRules
 from ..facts.supplements import Measuring, Supplement, read_measuring, read_supplements
 from ..facts.variation import Variation
@@ -94,6 +95,7 @@ class Reference:
     words: Words
     as_it_is: AsItIsRules
     label_terms: LabelTerms
+    shop: ShopRules
     # SHA-256 of every file these facts were read from.
     fingerprint: str
 
@@ -313,5 +315,6 @@ def load(folder: Path) -> Reference:
         ),
         AsItIsRules.from_data(_yaml(folder / "as_it_is.yaml")),
         LabelTerms.from_rows(_rows(folder / "library" / "label_terms.csv")),
+        ShopRules.from_data(_yaml(folder / "shopping.yaml")),
         fingerprint_of(folder),
     )

@@ -184,6 +184,10 @@ def read_label(
     )  # fmt: skip
 
 
+# Energy of a cup as stated, and as it follows from the other two figures, are the same within this share.
+CUPS_AGREE = 0.1
+
+
 @dataclass(frozen=True, kw_only=True)
 class PackLabel:
     """A label as it stands on a pack. Percent, as fed unless dry_matter. Energy may be stated per kg,
@@ -201,9 +205,27 @@ class PackLabel:
     cup_grams: Number | None = None
 
 
+def cup_of(
+    cup_grams: float | None, kcal_per_cup: float | None, kcal_per_kg: float | None
+) -> float | None:
+    """Grams of a cup as a pack says, or lets reckon; None where it does neither."""
+    if cup_grams:
+        return cup_grams
+    if kcal_per_cup and kcal_per_kg:
+        return kcal_per_cup / kcal_per_kg * 1000
+    return None
+
+
 def read_pack(rules: LabelRules, pack: PackLabel) -> LabelResult:
     """What a pack's label means. Raises InputError naming the figure."""
     kcal = pack.kcal_per_kg
+    if kcal and pack.kcal_per_cup and pack.cup_grams:
+        made = kcal * pack.cup_grams / 1000
+        if abs(pack.kcal_per_cup / made - 1) > CUPS_AGREE:
+            raise InputError(
+                "kcal_per_cup",
+                f"{kcal:g} kcal per kg and {pack.cup_grams:g} g a cup make {made:.0f} kcal a cup: look at the pack again",
+            )
     if kcal is None and pack.kcal_per_cup is not None:
         if not pack.cup_grams or pack.cup_grams <= 0:
             raise InputError("cup_grams", "kcal per cup needs the grams of one cup")

@@ -47,6 +47,9 @@ from .own_library import FileFood, FileKnown, with_known, with_own_foods, with_s
 
 SAID_IN_FILE = "said in the case file"
 
+# Nobody orders food longer ahead.
+MOST_DAYS_AHEAD = 120
+
 # What a case file says it is.
 FORMAT = "wainscot-case"
 
@@ -96,6 +99,14 @@ class FileClient:
     name: Text120 = ""
 
 
+@dataclass(frozen=True, kw_only=True)
+class FileHad:
+    """That a food can be had. days: how long before it must be ordered."""
+
+    had: Literal["can-get", "special-order"]
+    days: Annotated[int, Field(ge=0, le=MOST_DAYS_AHEAD)] | None = None
+
+
 def _none_is_empty(value: object) -> object:
     return {} if value is None else value
 
@@ -126,6 +137,7 @@ class CaseFile:
     reactions: tuple[ReactionRecord, ...] = ()
     intake: Annotated[IntakeRecord, OrEmpty] = field(default_factory=IntakeRecord)
     cannot_use: dict[str, Text200] = field(default_factory=dict)
+    sourcing: dict[str, FileHad] = field(default_factory=dict)
     prices_per_kg: dict[str, Annotated[Number, Field(ge=0)]] = field(default_factory=dict)
     conventions: Conventions = DEFAULT
     formulate: dict[str, Any] = field(default_factory=dict)
@@ -167,7 +179,10 @@ def dossier_of(reference: Reference, file: CaseFile) -> Dossier:
     library = on_scale(library, reference.me, file.me_method)
     lines = read_recipe_lines(reference, library, file.recipe.lines, file.conventions.measures)
     conditions = conditions_of(reference, file.targets.conditions)
-    marks = tuple(FoodMark(f, Mark.SAID_IN_FILE, why) for f, why in file.cannot_use.items())
+    marks = (
+        *(FoodMark(f, Mark.SAID_IN_FILE, why) for f, why in file.cannot_use.items()),
+        *(FoodMark(f, Mark(said.had), days=said.days) for f, said in file.sourcing.items()),
+    )
     medicines = tuple(m.name for m in file.intake.medicines)
     avoid = avoidance_of(reference, library, lines, file.reactions, conditions, marks, medicines)
     return Dossier(
@@ -271,13 +286,13 @@ def case_file_data(
     shelf: Sequence[ShelfItem] = (),
     known: Mapping[str, FileKnown] = MappingProxyType({}),
     prices_per_kg: Mapping[str, float] = MappingProxyType({}),
-    cannot_use: Mapping[str, str] = MappingProxyType({}),
+    marks: Sequence[FoodMark] = (),
     conventions: Conventions = DEFAULT,
 ) -> dict[str, Any]:
     """A case with one recipe as a case file. Every line keeps its full weight, method and notes.
 
     `foods` are the practice's foods that the lines use, as the file has them; known, prices_per_kg and
-    cannot_use what it says of foods of the library.
+    marks what it says of foods of the library.
     """
     data = dump(record)
     own_figure = record.energy_method is EnergyBy.OWN_FIGURE
@@ -302,7 +317,10 @@ def case_file_data(
         "shelf": [dump(item) for item in shelf],
         "known": {food: dump(said) for food, said in known.items()},
         "prices_per_kg": dict(prices_per_kg),
-        "cannot_use": dict(cannot_use),
+        "cannot_use": {m.food: m.why for m in marks if m.mark.keeps_out},
+        "sourcing": {
+            m.food: {"had": m.mark.value, "days": m.days} for m in marks if not m.mark.keeps_out
+        },
         "recipe": {
             "name": recipe_name,
             "covers_days": days,

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
-from ..bowl.exclusions import advised_against, why_unfit
+from ..bowl.exclusions import rather_not, why_unfit
 from ..dog.intake import MacroSplit
 from ..dossier.dossier import Dossier
 from ..facts.formulation_rules import FoodsMay
@@ -126,7 +126,7 @@ def allowed_choices(dossier: Dossier) -> tuple[AllowedChoice, ...]:
                 name=food.name,
                 kind=AllowedKind.SUPPLEMENT if food.is_supplement else AllowedKind.FOOD,
                 why_not=why,
-                caution="" if why else advised_against(food, dossier.avoid),
+                caution="" if why else rather_not(food, dossier.avoid),
                 needs_strength=wanted and bool(open_questions(library, food)),
             )
         )

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..analysis.adequacy import HELD, TOO_MUCH, Status, Verdict, judge, judge_ratios
-from ..bowl.exclusions import advised_against, why_unfit
+from ..bowl.exclusions import rather_not, why_unfit
 from ..dossier.dossier import Dossier
 from ..errors import InputError
 from ..facts.foods import FloatArray, Grade
@@ -296,7 +296,7 @@ def _help(shop: Shop, key: str, j: int, amount: float, stand: Stand) -> Help | N
         breaks=tuple(dict.fromkeys((*over, *lost))),
         grade=dossier.library.provenance_of(c.food.id, key).grade,
         methods=method_choices(dossier.reference.methods, c.food),
-        caution=advised_against(c.food, dossier.avoid),
+        caution=rather_not(c.food, dossier.avoid),
     )
 
 

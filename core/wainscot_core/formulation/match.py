@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..analysis.eaten import AsFed, as_fed_of_food
 from ..dossier.dossier import Dossier
 from ..errors import InputError
 from ..facts.foods import Food
@@ -26,10 +27,12 @@ class Wanted:
 
 @dataclass(frozen=True, kw_only=True)
 class Matched:
-    """The food that is matched, with everything that is known of it; what is not known is not listed."""
+    """The food that is matched, with everything that is known of it; what is not known is not listed. as_fed: how it is
+    to eat."""
 
     food: str
     name: str
+    as_fed: AsFed
     wanted: tuple[Wanted, ...]
 
 
@@ -61,6 +64,7 @@ def matched(dossier: Dossier, food_id: str) -> Matched:
     return Matched(
         food=food.id,
         name=food.name,
+        as_fed=as_fed_of_food(library, library.row(food.id)),
         wanted=tuple(
             Wanted(
                 key=n.key, name=n.name, unit=n.unit, decimals=n.decimals,

@@ -5,7 +5,7 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from ..bowl.exclusions import advised_against
+from ..bowl.exclusions import rather_not
 from ..dossier.dossier import Dossier
 from ..dossier.reference import Reference
 from ..errors import InputError
@@ -96,11 +96,11 @@ def check_settings(reference: Reference, settings: Settings) -> Checked:
 
 def default_allowed(dossier: Dossier, mode: str) -> tuple[str, ...]:
     """What may be added when nothing is said: what is on the shelf and the usual supplements;
-    staples where foods move, but for those a condition advises against."""
+    staples where foods move, but for those a condition advises against and those that must be ordered."""
     rules, library = dossier.reference.formulation, dossier.library
     shelf = tuple(f.id for f in library.foods if f.handling is not None and f.handling.on_shelf)
     usual = (*shelf, *rules.supplements)
-    staples = (f for f in rules.staples if not advised_against(library.food(f), dossier.avoid))
+    staples = (f for f in rules.staples if not rather_not(library.food(f), dossier.avoid))
     return usual if rules.modes[mode].foods == "fixed" else (*usual, *staples)
 
 

@@ -4,6 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from ..analysis.analyse import recipe_result
+from ..analysis.eaten import AsFed, as_fed_of
 from ..analysis.holding import Holding
 from ..analysis.results import RecipeResult
 from ..dossier.dossier import Dossier
@@ -71,7 +72,7 @@ class AlternativeResult:
     """An answer beside others. distance: the share of the energy that comes from elsewhere than in the recipe as
     it was. supplements: how many are in it. cost: of a day, None where no price is known; unpriced: how many
     of its lines have none. holds: in which share of batches its limits hold, a quick estimate. levels: what
-    it brings by nutrient, per 1000 kcal."""
+    it brings by nutrient, per 1000 kcal; as_fed: how it is to eat."""
 
     id: str
     name: str
@@ -86,6 +87,7 @@ class AlternativeResult:
     holds: Holding | None
     stands: Standing | None
     levels: Mapping[str, float]
+    as_fed: AsFed
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -179,6 +181,7 @@ def alternative_result(dossier: Dossier, found: Alternative) -> AlternativeResul
             for i, n in enumerate(library.catalogue.nutrients)
             if n.board
         },
+        as_fed=as_fed_of(sums),
     )
 
 

@@ -58,6 +58,7 @@ def read_phrase(words: Words, source: str, tokens: Sequence[Token]) -> Phrase:
     """Read the tokens of one ingredient; source: the line that they stand in."""
     main, brackets = _outside(tokens)
     main, often = without_often(main)
+    main = _unit_behind_count(words, main)
     if often is None and brackets:
         # "2 tsp salmon oil (daily)"
         asides = [without_often(group) for group in brackets]
@@ -79,6 +80,34 @@ def read_phrase(words: Words, source: str, tokens: Sequence[Token]) -> Phrase:
         of = replace(of, per=often.per, times=often.times)
     start, end = (tokens[0].start, tokens[-1].end) if tokens else (0, 0)
     return Phrase(source, start, end, quantity, beside, of, bool(inner) and not amounts)
+
+
+def _unit_behind_count(words: Words, tokens: Sequence[Token]) -> list[Token]:
+    """With what is counted behind its figure: "1 drained can of" as "1 can of drained", "one sardine can" as "one can
+    sardine"."""
+    tokens = list(tokens)
+    counting = (words.units, words.numbers, words.sizes, words.fullness)
+    for i, token in enumerate(tokens[:-2]):
+        if token.value is None and words.numbers.get(token.word, 0) < 1:
+            continue
+        first = tokens[i + 1].word
+        unit = words.units.get(tokens[i + 2].word)
+        stated = first in words.states or first in words.preparation
+        if (
+            stated
+            and first not in words.sizes
+            and unit is not None
+            and unit.kind in {Kind.CONTAINER, Kind.VOLUME}
+        ):
+            tokens[i + 1], tokens[i + 2] = tokens[i + 2], tokens[i + 1]
+            return tokens
+        end = next((j for j in range(i + 1, len(tokens)) if not tokens[j].word), len(tokens)) - 1
+        last = words.units.get(tokens[end].word) if end > i + 1 else None
+        inner = [t.word for t in tokens[i + 1 : end]]
+        plain = not any(w == "of" or any(w in known for known in counting) for w in inner)
+        if last is not None and last.kind is Kind.CONTAINER and plain:
+            return [*tokens[: i + 1], tokens[end], *tokens[i + 1 : end], *tokens[end + 1 :]]
+    return tokens
 
 
 def _from_amount(words: Words, tokens: Sequence[Token]) -> Sequence[Token]:

@@ -12,7 +12,7 @@ from ..facts.preparations import Method, methods_for
 from ..figures import rounded
 from ..units import Measures
 from .cooking import Cooked, cooked, method_of
-from .doses import Dose
+from .doses import Dose, Of
 from .feeding import FeedingRule, Yield
 from .ingredients import LineKind, Part
 from .matching import Match, Matcher
@@ -26,6 +26,9 @@ from .words import Kind, Unit
 OFTEN = ("day", "meal", "week", "month")
 # So small a share of words that are known is another language.
 KNOWN = 0.3
+
+# Milligrams of it "per kg" are told for the food; those of other nutrients for the dog.
+DOSED_ON_FOOD = frozenset({"CA", "NA", "P"})
 
 
 @dataclass(frozen=True)
@@ -225,7 +228,11 @@ def _line(matcher: Matcher, part: Part, measures: Measures) -> ReadLine:
 
 def dose_of(part: Part) -> Dose | None:
     """What an amount is told for, where it is: what it comes to is not told with it."""
-    return part.phrase.of.dose if part.phrase is not None else None
+    dose = part.phrase.of.dose if part.phrase is not None else None
+    nutrient = part.match.nutrient if part.match is not None else ""
+    if dose is None or dose.said or nutrient in {"", *DOSED_ON_FOOD}:
+        return dose
+    return replace(dose, of=Of.DOG)
 
 
 def weight_as(matcher: Matcher, part: Part, food: Food | None, measures: Measures) -> Weight | None:

@@ -246,12 +246,14 @@ class Reviewing:
 
     def _dosed(self, dose: Dose, often: str) -> float | None:
         """How often a dose goes into the batch: what is told for a weight of dog is for a day."""
+        if not dose.said:
+            return None
         if dose.of is Of.DOG:
             weight = self.batch.weight_kg
             return None if weight is None else weight / dose.amount * self._in_batch(often or "day")
         grams = {Of.FOOD: self.food_g, Of.MEAT: self.meat_g}.get(dose.of, 0.0)
         # Of cups and of energy nothing is known before the recipe stands.
-        return grams / 1000 / dose.amount if grams > 0 and dose.said else None
+        return grams / 1000 / dose.amount if grams > 0 else None
 
     def _weight(self, read: Understood, food: str | None) -> Weight | None:
         return self._weighs(read, None if food is None else self.matcher.library.food(food))

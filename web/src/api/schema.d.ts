@@ -65,11 +65,28 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description What a case's client cannot get or will not use. */
+        /** @description What a case's client can get, must order, cannot get or will not use. */
         get: operations["cases_client_foods_retrieve"];
         put?: never;
-        /** @description What a case's client cannot get or will not use. */
+        /** @description What a case's client can get, must order, cannot get or will not use. */
         post: operations["cases_client_foods_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{id}/eaten": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What a dog eats of a food, beside what it needs. */
+        post: operations["cases_eaten_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -190,6 +207,23 @@ export interface paths {
         put?: never;
         /** @description Start a recipe in a case, empty or as a copy. */
         post: operations["cases_recipes_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{id}/shopping": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The shop list of what is fed altogether. */
+        get: operations["cases_shopping_retrieve"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -820,6 +854,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recipes/{id}/shopping": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The shop list of lines, saved or not, and whether their foods can be had. */
+        post: operations["recipes_shopping_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recipes/{id}/substitute": {
         parameters: {
             query?: never;
@@ -1215,7 +1266,7 @@ export interface components {
          * @description An answer beside others. distance: the share of the energy that comes from elsewhere than in the recipe as
          *     it was. supplements: how many are in it. cost: of a day, None where no price is known; unpriced: how many
          *     of its lines have none. holds: in which share of batches its limits hold, a quick estimate. levels: what
-         *     it brings by nutrient, per 1000 kcal.
+         *     it brings by nutrient, per 1000 kcal; as_fed: how it is to eat.
          */
         AlternativeResult: {
             id: string;
@@ -1233,6 +1284,7 @@ export interface components {
             levels: {
                 [key: string]: number;
             };
+            as_fed: components["schemas"]["AsFed"];
         };
         /** @description An essential amino acid beside lysine: in the recipe, and in the standard's own minimums. */
         AminoShare: {
@@ -1274,6 +1326,15 @@ export interface components {
         /** @description Whether a case is put away. */
         ArchiveRequest: {
             archived: boolean;
+        };
+        /**
+         * @description How something is to eat; None where a value that it needs is not known. moisture: share of its weight as fed;
+         *     fibre: share of its dry matter; kcal_per_100_g: as fed.
+         */
+        AsFed: {
+            moisture: number | null;
+            fibre: number | null;
+            kcal_per_100_g: number | null;
         };
         /**
          * @description kind: muscle, organ:liver, fish:oily, pulse, fat:plant and the like. species: what it is of.
@@ -1561,18 +1622,21 @@ export interface components {
             /** @default true */
             credible?: boolean;
         };
-        /** @description A food a client cannot get or will not use; "fine" takes that back. */
+        /** @description What a client said of a food. days: how long before it must be ordered, None where that is not known. */
         ClientFoodMark: {
             food: string;
-            /** @enum {string} */
-            mark: "cannot-get" | "will-not-use" | "fine";
+            name: string;
+            mark: components["schemas"]["Mark"];
+            days: number | null;
         };
         ClientFoodMarkList: components["schemas"]["ClientFoodMark"][];
-        /** @description A food a client cannot get or will not use; "fine" takes that back. */
-        ClientFoodMarkRequest: {
-            food: string;
+        /** @description What a client said of foods; "not-asked" takes it back. */
+        ClientFoodsSaidRequest: {
+            foods: string[];
             /** @enum {string} */
-            mark: "cannot-get" | "will-not-use" | "fine";
+            mark: "can-get" | "special-order" | "cannot-get" | "will-not-use" | "not-asked";
+            /** @default null */
+            days?: number | null;
         };
         /** @description A client with the cases of all her dogs. written: how things are written for her. */
         ClientPage: {
@@ -1734,12 +1798,12 @@ export interface components {
          * @description The documents there are.
          * @enum {string}
          */
-        DocumentKind: "sheet" | "intake" | "verdict";
+        DocumentKind: "sheet" | "intake" | "verdict" | "shopping";
         /**
          * @description The documents there are.
          * @enum {string}
          */
-        DocumentKindRequest: "sheet" | "intake" | "verdict";
+        DocumentKindRequest: "sheet" | "intake" | "verdict" | "shopping";
         /** @description A dog as it is today. Either birth_date or age_months is given; weights in kg. */
         DogRecord: {
             name: string;
@@ -1808,6 +1872,27 @@ export interface components {
             } | null;
             /** @default [] */
             foods?: string[];
+        };
+        /**
+         * @description So much of a food a day. basis: how the amount was read; kcal: by the case's method; stated_kcal: as its label or
+         *     table states it, where that is another figure; off_target: by how much kcal lies off the energy target.
+         */
+        Eaten: {
+            food: string;
+            name: string;
+            grams: number;
+            basis: string;
+            sure: boolean;
+            kcal: number;
+            stated_kcal: number | null;
+            target_kcal: number;
+            off_target: number;
+            as_fed: components["schemas"]["AsFed"];
+        };
+        /** @description So much of a food a day, as it was said: "2 1/2 cups". */
+        EatenAskRequest: {
+            food: string;
+            quantity: string;
         };
         /**
          * @description Rows, or the text of a CSV with the export's columns. version: the one an edit was made on;
@@ -2014,11 +2099,15 @@ export interface components {
             confidence: components["schemas"]["Confidence"];
             is_default: boolean;
         };
-        /** @description A food that cannot be had or used, and the reason in words where one was given. */
+        /**
+         * @description What is said of a food, and the reason in words where one was given. days: how long before it must be ordered,
+         *     None where that is not known.
+         */
         FoodMark: {
             food: string;
             mark: components["schemas"]["Mark"];
             words: string;
+            days: number | null;
         };
         /**
          * @description What food is weighed in.
@@ -2189,6 +2278,11 @@ export interface components {
          * @enum {string}
          */
         Guarantee: "min" | "max" | "average";
+        /**
+         * @description Whether a food can be had. shelf: the practice stocks it; tap: nobody buys it.
+         * @enum {string}
+         */
+        Had: "can-get" | "special-order" | "cannot" | "not-asked" | "shelf" | "tap";
         /**
          * @description How a supplement is given.
          *
@@ -2726,14 +2820,18 @@ export interface components {
             source: string;
         };
         /**
-         * @description Why a food is not to be had or used.
+         * @description What is said of a food. special-order: it can be had, days after it is ordered.
          * @enum {string}
          */
-        Mark: "unavailable" | "cannot-get" | "will-not-use" | "said";
-        /** @description The food that is matched, with everything that is known of it; what is not known is not listed. */
+        Mark: "can-get" | "special-order" | "unavailable" | "cannot-get" | "will-not-use" | "said";
+        /**
+         * @description The food that is matched, with everything that is known of it; what is not known is not listed. as_fed: how it is
+         *     to eat.
+         */
         Matched: {
             food: string;
             name: string;
+            as_fed: components["schemas"]["AsFed"];
             wanted: components["schemas"]["Wanted"][];
         };
         /** @description A choice about what a dog gets out of a food. */
@@ -3226,6 +3324,16 @@ export interface components {
          * @enum {string}
          */
         PolicyRequest: "graded" | "strict" | "cautious";
+        /**
+         * @description What a rule on how much is fed gives: kcal a day, and its share of the energy target; the same at the upper end
+         *     of a range, None where it tells one figure.
+         */
+        PortionResult: {
+            step: components["schemas"]["Step"];
+            share_of_target: number;
+            high: components["schemas"]["Step"] | null;
+            high_share: number | null;
+        };
         /** @description A practice: its name and how it writes things. */
         PracticeView: {
             name: string;
@@ -3705,6 +3813,79 @@ export interface components {
             open: components["schemas"]["StillOpen"][];
             cautions: string[];
         };
+        /** @description What stands in one part of a shop. */
+        ShopAisle: {
+            id: string;
+            name: string;
+            items: components["schemas"]["ShopItem"][];
+        };
+        /**
+         * @description A food to buy. needed_grams: as the recipe weighs it, of so many days; buy_grams: as it is bought, rounded up;
+         *     most_grams: where more is trimmed off than usual. pieces: how many of what, "" for what is weighed; pieces_sure: they are
+         *     what is bought, not an idea of the weight. instead: the raw food that is bought for a cooked one, "" for itself. mark,
+         *     days: what the owner said; why: the same in words, "" where nothing was. where: where the
+         *     practice knows that it is sold. price: of what is bought, None where none
+         *     is known. against: why it must not be in this bowl, "" where nothing is.
+         */
+        ShopItem: {
+            food: string;
+            name: string;
+            needed_grams: number;
+            buy_grams: number;
+            most_grams: number;
+            pieces: string;
+            pieces_sure: boolean;
+            instead: string;
+            how: string;
+            had: components["schemas"]["Had"];
+            mark: components["schemas"]["Mark"] | null;
+            days: number | null;
+            why: string;
+            where: string;
+            price: number | null;
+            against: string;
+        };
+        /**
+         * @description What to buy for so many days. price: of what has one; unpriced: how many have none. sources: of what was worked
+         *     out beside the weights.
+         */
+        ShopList: {
+            days: number;
+            aisles: components["schemas"]["ShopAisle"][];
+            sourcing: components["schemas"]["Sourcing"];
+            price: number;
+            unpriced: number;
+            sources: string[];
+        };
+        /** @description A shop list. message: what the owner is asked of the foods that were not, "" where all were. client: who buys. */
+        Shopping: {
+            shop_list: components["schemas"]["ShopList"];
+            message: string;
+            client: string;
+        };
+        /** @description Lines that are to be bought for. days: for how long, None for as long as they feed. */
+        ShoppingAskRequest: {
+            /** @default [] */
+            lines?: components["schemas"]["LineInRequest"][];
+            /** @default 1 */
+            covers_days?: number;
+            /** @default  */
+            standard?: string;
+            /** @default  */
+            life_stage?: string;
+            /** @default null */
+            data_policy?: components["schemas"]["PolicyRequest"] | null;
+            /** @default null */
+            second?: components["schemas"]["SecondStandardRequest"] | null;
+            /** @default  */
+            way?: string;
+            /** @default null */
+            way_shares?: {
+                [key: string]: number;
+            } | null;
+            /** @default null */
+            days?: number | null;
+        };
         /** @description A name and its password. */
         SignInRequest: {
             username: string;
@@ -3723,6 +3904,18 @@ export interface components {
                 [key: string]: number;
             };
             checks: components["schemas"]["Check"][];
+        };
+        /**
+         * @description Names of foods by whether they can be had: not asked, not to be had or used, to be ordered; against: what must not
+         *     be in the bowl whatever can be had. days: how long before
+         *     the slowest must be ordered, None where nothing is or one is not known.
+         */
+        Sourcing: {
+            not_asked: string[];
+            missing: string[];
+            ordered: string[];
+            days: number | null;
+            against: string[];
         };
         /**
          * @description How names are spelled.
@@ -3999,7 +4192,7 @@ export interface components {
         /** @description The rule as it comes out: of one food, or of what is cooked. */
         ThumbAnswer: {
             dose: components["schemas"]["ThumbResult"] | null;
-            portion: components["schemas"]["VolumeResult"] | null;
+            portion: components["schemas"]["PortionResult"] | null;
         };
         /** @description A rule of thumb as people say it, beside these lines. */
         ThumbAskRequest: {
@@ -4157,11 +4350,6 @@ export interface components {
         VolumeAskRequest: {
             rule: string;
             recipe: number;
-        };
-        /** @description What a volume rule gives: kcal a day, and its share of the energy target. */
-        VolumeResult: {
-            step: components["schemas"]["Step"];
-            share_of_target: number;
         };
         /** @description What a nutrient of the food that is matched comes to; wanted: per 1000 kcal in its unit. */
         Wanted: {
@@ -4498,7 +4686,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ClientFoodMarkRequest"];
+                "application/json": components["schemas"]["ClientFoodsSaidRequest"];
             };
         };
         responses: {
@@ -4508,6 +4696,47 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ClientFoodMarkList"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cases_eaten_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EatenAskRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Eaten"];
                 };
             };
             400: {
@@ -4831,6 +5060,46 @@ export interface operations {
             };
         };
     };
+    cases_shopping_retrieve: {
+        parameters: {
+            query?: {
+                /** @description for how many days; as long as one round takes when not given */
+                days?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shopping"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     cases_steps_retrieve: {
         parameters: {
             query?: never;
@@ -4995,7 +5264,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["VolumeResult"];
+                    "application/json": components["schemas"]["PortionResult"];
                 };
             };
             400: {
@@ -6469,6 +6738,47 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["NewAmountList"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    recipes_shopping_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ShoppingAskRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shopping"];
                 };
             };
             400: {

@@ -262,3 +262,18 @@ export function offTarget<T extends { urgency: number }, R extends { urgency: nu
     .filter((x) => x.urgency > 0)
     .sort((a, b) => b.urgency - a.urgency);
 }
+
+/** What a rule on how much is fed comes to: "540 kcal", "540 to 810 kcal". */
+export function rangeOf(portion: {
+  step: { value: number };
+  high: { value: number } | null;
+}): string {
+  const low = number(portion.step.value);
+  return `${portion.high ? `${low} to ${number(portion.high.value)}` : low} kcal`;
+}
+
+/** The same as a share of the target. */
+export function sharesOf(portion: { share_of_target: number; high_share: number | null }): string {
+  const low = percent(portion.share_of_target);
+  return portion.high_share === null ? low : `${low} to ${percent(portion.high_share)}`;
+}

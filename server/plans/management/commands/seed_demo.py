@@ -6,7 +6,7 @@ from typing import Any
 import yaml
 from accounts.models import Practice, User
 from accounts.scoping import Actor
-from cases.actions import start_case
+from cases.actions import mark_foods, start_case
 from cases.models import Client
 from django.core.management.base import BaseCommand, CommandParser
 from django.db import transaction
@@ -14,6 +14,7 @@ from library.actions import FoodNote, note_food
 from library.stocking import stock
 from recipes.actions import fill_recipe, start_recipe
 from wainscot_core.boundary import read
+from wainscot_core.bowl.marks import Mark
 from wainscot_core.changes import FieldChange
 from wainscot_core.facts.shelf import ShelfItem
 from wainscot_core.recipe.line import LineText
@@ -51,11 +52,15 @@ class Command(BaseCommand):
     def _case(self, who: Actor, entry: dict[str, Any]) -> None:
         client = Client.objects.create(practice=who.practice, **entry.pop("client"))
         recipes, plan = entry.pop("recipes"), entry.pop("plan", None)
+        said = entry.pop("sourcing", {})
         case = start_case(who, client, entry, title="")
         for recipe in recipes:
             record = start_recipe(who, case, recipe["name"])
             lines = [LineText(food, quantity) for food, quantity in recipe["lines"]]
             fill_recipe(who, record, recipe["name"], recipe["covers_days"], lines)
+        for mark, foods in said.items():
+            for food, days in foods.items():
+                mark_foods(who, case, [food], Mark(mark), days)
         if plan is not None:
             before = fields_of(plan_of(case))["turns"]
             turns = [

@@ -5,6 +5,7 @@ import { AddFood } from "~/shared/foods/AddFood";
 import { figure } from "~/shared/format";
 import { Button } from "~/ui";
 import { Between } from "~/ui/Between";
+import { Eaten } from "./Eaten";
 import type { BenchLine } from "./editor";
 import { MadeOf } from "./MadeOf";
 import { NO_RULE, type Role, type Rule, type Settings } from "./useAdjust";
@@ -71,6 +72,7 @@ export function MacroTarget({
             Another split
           </Button>
         </p>
+        <Eaten key={matchFood.id} food={matchFood} />
         <MadeOf
           food={matchFood}
           choices={choices}

@@ -2,11 +2,12 @@ import { useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { flushSync } from "react-dom";
 import { useNavigate, useParams } from "react-router";
-import type { Case, Food, Help, Recipe } from "~/api/client";
+import { api, type Case, type Food, take as fetched, type Help, type Recipe } from "~/api/client";
 import { AddFood } from "~/shared/foods/AddFood";
 import { formulationQuery, recipeQuery } from "~/shared/queries";
 import { isAbout } from "~/shared/saving/fields";
 import { SavingNote } from "~/shared/saving/SavingNote";
+import { ShopDialog } from "~/shared/sourcing/ShopDialog";
 import { Loading, Problem } from "~/shared/states";
 import { useCase } from "~/shared/useCase";
 import { useTitle } from "~/shared/useTitle";
@@ -26,6 +27,7 @@ import { ReplaceDialog } from "./ReplaceDialog";
 import { SidePanel } from "./SidePanel";
 import { Flags } from "./Summary";
 import { allowedFoods, useAdjust } from "./useAdjust";
+import { typedOf } from "./useAnalysis";
 import { useBench } from "./useBench";
 import { useBounding } from "./useBounding";
 import { useLive } from "./useLive";
@@ -104,6 +106,8 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
   const [help, setHelp] = useState(false);
   const [asking, setAsking] = useState<{ food: Food; quantity: string } | null>(null);
   const [replacing, setReplacing] = useState<BenchLine | null>(null);
+  // The lines that are bought for: those of the bench, or those of an answer before it is taken.
+  const [buying, setBuying] = useState<{ typed: string; ahead: boolean } | null>(null);
   const tones = useMemo(
     () => tonesOf(recipe.tones, analysis?.recipe.lines ?? []),
     [analysis, recipe.tones],
@@ -181,7 +185,14 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
   const empty = content.lines.length === 0;
   return (
     <Page className="flex min-h-0 min-w-0 flex-1 flex-col">
-      <BenchBar bench={bench} look={look} recipe={recipe} current={current} onHelp={showHelp} />
+      <BenchBar
+        bench={bench}
+        look={look}
+        recipe={recipe}
+        current={current}
+        onHelp={showHelp}
+        onBuy={() => setBuying({ typed, ahead: false })}
+      />
       <section
         aria-label="The wall"
         className={`${shownIf("wall")} flex-col px-4 pt-2 pb-3 wide:shrink-0 wide:pb-0 ${answered ? "wide:h-64" : "wide:h-[21.5rem]"}`}
@@ -213,6 +224,12 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
             proposals={proposals}
             tones={drawnIn}
             onTake={take}
+            onBuy={(lines) =>
+              setBuying({
+                typed: typedOf({ coversDays: content.coversDays, lines }, look.asked),
+                ahead: true,
+              })
+            }
             onBack={() => setShown(false)}
             onLeave={() => {
               adjust.clear();
@@ -309,6 +326,33 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
           </button>
         ))}
       </nav>
+      {buying && (
+        <ShopDialog
+          caseId={current.id}
+          dog={current.dog.name}
+          email={current.client.email}
+          of={["recipe", recipe.id, buying.typed]}
+          days={content.coversDays}
+          load={(days) =>
+            fetched(
+              api.POST("/api/recipes/{id}/shopping", {
+                params: { path: { id: recipe.id } },
+                body: { ...JSON.parse(buying.typed), days },
+              }),
+            )
+          }
+          paper={buying.ahead || !bench.saved ? null : `/papers/recipes/${recipe.id}/shopping`}
+          {...(buying.ahead
+            ? {}
+            : {
+                onReplace: (food: string) => {
+                  flushSync(() => setBuying(null));
+                  setReplacing(content.lines.find((line) => line.food === food) ?? null);
+                },
+              })}
+          onClose={() => setBuying(null)}
+        />
+      )}
       {replacing && (
         <ReplaceDialog
           recipeId={recipe.id}

@@ -16,12 +16,15 @@ export function BenchBar({
   recipe,
   current,
   onHelp,
+  onBuy,
 }: {
   bench: BenchState;
   look: LookState;
   recipe: Recipe;
   current: Case;
   onHelp: () => void;
+  /** What has to be bought of it, and whether it can be had. */
+  onBuy: () => void;
 }) {
   const { analysis, content, dispatch } = bench;
   const { saved } = bench;
@@ -52,6 +55,14 @@ export function BenchBar({
       </div>
       <div className="ml-auto flex items-center gap-1">
         <UndoRedo saving={bench.saving} everywhere />
+        <Button
+          kind="quiet"
+          title="What to buy, and whether it can be had"
+          disabled={content.lines.length === 0 || bench.stale !== ""}
+          onClick={onBuy}
+        >
+          Buy
+        </Button>
         <a
           href={`/papers/recipes/${recipe.id}/sheet`}
           target="_blank"

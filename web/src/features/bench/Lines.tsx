@@ -434,6 +434,8 @@ const MARKS: Record<string, string> = {
   unavailable: "not to be had now",
   "cannot-get": "owner cannot get it",
   "will-not-use": "owner will not use it",
+  "special-order": "to be ordered",
+  said: "cannot be used",
 };
 
 /** Fed as weighed, or cooked from it: the yield and retention follow. */

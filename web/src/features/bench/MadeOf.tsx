@@ -1,10 +1,23 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, type FormulationChoices, type TermRead, take } from "~/api/client";
+import {
+  api,
+  type ClientFoodMark,
+  type FormulationChoices,
+  type TermRead,
+  take,
+} from "~/api/client";
 import { spelled, told } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
+import { clientFoodsQuery, useSaid } from "~/shared/sourcing/useSaid";
 import { Loading, Problem } from "~/shared/states";
+import { useCase } from "~/shared/useCase";
 import { Button, Dialog } from "~/ui";
+
+const HAD: Partial<Record<ClientFoodMark["mark"], string>> = {
+  "can-get": "can get",
+  "special-order": "to be ordered",
+};
 
 /** What a bought diet is made of, term by term, and which whole foods the owner can buy instead. */
 export function MadeOf({
@@ -54,7 +67,12 @@ function Terms({
       take(api.GET("/api/foods/{food_id}/terms", { params: { path: { food_id: foodId } } })),
   });
   const [chosen, setChosen] = useState<Record<string, boolean>>({});
+  const { id: caseId } = useCase();
+  const marks = useQuery(clientFoodsQuery(caseId));
+  const said = useSaid(caseId);
+  const [noted, setNoted] = useState(false);
   const whyNot = new Map(choices.allowed.map((a) => [a.food, a.why_not]));
+  const had = new Map((marks.data ?? []).map((m) => [m.food, HAD[m.mark]]));
   if (terms.isPending) return <Loading what="its ingredients" />;
   if (terms.isError) return <Problem error={terms.error} retry={() => terms.refetch()} />;
   if (terms.data.length === 0)
@@ -106,6 +124,9 @@ function Terms({
                       onChange={(e) => setChosen({ ...chosen, [food]: e.target.checked })}
                     />
                     {spelled(name)}
+                    {had.get(food) && (
+                      <span className="text-data text-soft">({had.get(food)})</span>
+                    )}
                     {not && <span className="text-data text-madder"> ({not})</span>}
                   </label>
                 );
@@ -117,11 +138,25 @@ function Terms({
           </li>
         ))}
       </ol>
+      <label className="flex items-center gap-1.5">
+        <input
+          type="checkbox"
+          className="accent-verdigris"
+          checked={noted}
+          onChange={(e) => setNoted(e.target.checked)}
+        />
+        The owner was asked and can buy the ticked ones: note it
+      </label>
       <Button
         kind="solid"
         className="self-start"
         disabled={ticked.length === 0}
-        onClick={() => onUse([...new Set(ticked)])}
+        onClick={() => {
+          const foods = [...new Set(ticked)];
+          const fresh = foods.filter((food) => !had.has(food));
+          if (noted && fresh.length > 0) said.mutate({ foods: fresh, mark: "can-get" });
+          onUse(foods);
+        }}
       >
         Build it of these
       </Button>

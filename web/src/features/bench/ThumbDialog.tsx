@@ -1,7 +1,7 @@
 import { useMutation } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { ApiError, api, take } from "~/api/client";
-import { number, percent, spelled, told, unitText } from "~/shared/format";
+import { number, percent, rangeOf, sharesOf, spelled, told, unitText } from "~/shared/format";
 import { Button, Dialog, Field, TextInput } from "~/ui";
 import { type BenchLine, lineOf } from "./editor";
 
@@ -10,6 +10,8 @@ const EXAMPLES = [
   "1 fish oil capsule per 10 kg",
   "at most 1 tsp of oil a meal",
   "a third of a cup per 5 kg at each meal",
+  "2-3 % of body weight a day",
+  "5 % liver",
 ];
 
 const MOST_UNKNOWN = 3;
@@ -84,9 +86,9 @@ export function ThumbDialog({
         )}
         {portion && (
           <p>
-            That is <b>{number(portion.step.value)} kcal a day</b> of this recipe:{" "}
-            {percent(portion.share_of_target)} of what the dog needs. A cup of food differs by a
-            third with how it is chopped: weigh it.
+            That is <b>{rangeOf(portion)} a day</b>: {sharesOf(portion)} of what the dog needs. A
+            cup of food differs by a third with how it is chopped, and a dog by half with how it
+            lives: weigh both.
           </p>
         )}
         {dose && (

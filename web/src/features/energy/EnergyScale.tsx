@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, type Case, take, type VolumeResult } from "~/api/client";
+import { api, type Case, type PortionResult, take } from "~/api/client";
 import { conventions } from "~/shared/conventions";
-import { bodyWeight, day, number, percent } from "~/shared/format";
+import { bodyWeight, day, number, rangeOf, sharesOf } from "~/shared/format";
 import { Form, TextField } from "~/shared/forms/fields";
 import { useServerForm } from "~/shared/forms/useServerForm";
 import { energyQuery } from "~/shared/queries";
@@ -175,7 +175,7 @@ function Curve({ weights, target }: { weights: number[]; target: number }) {
 }
 
 function Volume({ current }: { current: Case }) {
-  const [given, setGiven] = useState<VolumeResult | null>(null);
+  const [given, setGiven] = useState<PortionResult | null>(null);
   const ask = useServerForm({
     defaults: {
       rule: conventions().body === "lb" ? "a cup a day per 20 lb" : "a cup a day per 10 kg",
@@ -194,7 +194,7 @@ function Volume({ current }: { current: Case }) {
   if (current.recipes.length === 0) return null;
   return (
     <section>
-      <h2>A volume rule someone brings</h2>
+      <h2>A rule that someone brings</h2>
       <Form
         of={ask}
         className="flex flex-wrap items-end gap-3"
@@ -217,10 +217,9 @@ function Volume({ current }: { current: Case }) {
       {given && (
         <div role="status">
           <p>
-            <b>{number(given.step.value)} kcal a day</b>, {percent(given.share_of_target)} of the
-            target.
+            <b>{rangeOf(given)} a day</b>, {sharesOf(given)} of the target.
           </p>
-          <Trace steps={[given.step]} />
+          <Trace steps={given.high ? [given.step, given.high] : [given.step]} />
         </div>
       )}
     </section>

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { Link } from "react-router";
-import type { Case, PlanAnalysis } from "~/api/client";
+import { api, type Case, type PlanAnalysis, take } from "~/api/client";
 import { figureProblem, SettledBox } from "~/shared/amounts/boxes";
 import { AddFood } from "~/shared/foods/AddFood";
 import { decimal, foodWeight, number, offTarget, percent, spelled, told } from "~/shared/format";
@@ -11,12 +11,14 @@ import { isFields } from "~/shared/saving/fields";
 import { SavingNote, UndoRedo } from "~/shared/saving/SavingNote";
 import { StaleWhile } from "~/shared/saving/StaleWhile";
 import { type Saving, useDraft } from "~/shared/saving/useDraft";
+import { ShopDialog } from "~/shared/sourcing/ShopDialog";
 import { Empty, Loading, Problem } from "~/shared/states";
 import { useCase } from "~/shared/useCase";
 import { boardsOf } from "~/shared/wall/boards";
 import { Swatch } from "~/shared/wall/Swatch";
 import { OTHERS, tonesOf } from "~/shared/wall/tones";
 import { Wall } from "~/shared/wall/Wall";
+import { Button } from "~/ui";
 import { Page } from "~/ui/Page";
 
 type Item = PlanAnalysis["items"][number];
@@ -27,6 +29,9 @@ const KINDS: { id: Item["kind"]; label: string }[] = [
   { id: "treat", label: "treat" },
   { id: "supplement", label: "supplement given apart" },
 ];
+
+/** Nobody shops for less than a week. */
+const DAYS_BOUGHT = 7;
 
 /** What the dog gets altogether: the rotation of recipes and what comes beside them every day. */
 export default function PlanPage() {
@@ -40,6 +45,7 @@ export default function PlanPage() {
 
 function Plan({ plan }: { plan: PlanAnalysis }) {
   const current = useCase();
+  const [buying, setBuying] = useState(false);
   const saving = useDraft("plan", current.id, plan);
   const { state } = saving;
   const names = new Map(current.recipes.map((recipe) => [String(recipe.id), recipe.name]));
@@ -55,7 +61,33 @@ function Plan({ plan }: { plan: PlanAnalysis }) {
       <div className="flex items-baseline gap-3">
         <h2>Plan</h2>
         <UndoRedo saving={saving} />
+        <Button
+          kind="quiet"
+          className="ml-auto"
+          disabled={plan.empty || plan.problem !== ""}
+          onClick={() => setBuying(true)}
+        >
+          Buy for the plan
+        </Button>
       </div>
+      {buying && (
+        <ShopDialog
+          caseId={current.id}
+          dog={current.dog.name}
+          email={current.client.email}
+          of={["plan", plan.version]}
+          days={Math.max(DAYS_BOUGHT, plan.round_days)}
+          load={(days) =>
+            take(
+              api.GET("/api/cases/{id}/shopping", {
+                params: { path: { id: current.id }, query: { days } },
+              }),
+            )
+          }
+          paper={`/papers/cases/${current.id}/shopping`}
+          onClose={() => setBuying(false)}
+        />
+      )}
       <SavingNote
         saving={saving}
         words={words}

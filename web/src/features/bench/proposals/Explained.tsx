@@ -141,6 +141,12 @@ export function WantedAndGot({
   matched: NonNullable<Proposal["matched"]>;
   answer: Answer | undefined;
 }) {
+  const eats = answer?.as_fed;
+  const rows = [
+    ["Moisture, as fed", matched.as_fed.moisture, eats?.moisture, percent],
+    ["Fibre, of dry matter", matched.as_fed.fibre, eats?.fibre, percent],
+    ["kcal per 100 g", matched.as_fed.kcal_per_100_g, eats?.kcal_per_100_g, number],
+  ] as const;
   return (
     <table className="w-full text-data">
       <caption className="text-left font-semibold">{spelled(matched.name)}, per 1000 kcal</caption>
@@ -152,6 +158,13 @@ export function WantedAndGot({
         </tr>
       </thead>
       <tbody>
+        {rows.map(([name, wanted, got, written]) => (
+          <tr key={name} className="border-line border-t">
+            <th className="text-left font-normal">{spelled(name)}</th>
+            <td className="text-right">{wanted == null ? "–" : written(wanted)}</td>
+            <td className="text-right">{got == null ? "–" : written(got)}</td>
+          </tr>
+        ))}
         {matched.wanted.map((row) => {
           const got = answer?.levels[row.key];
           return (

@@ -14,6 +14,7 @@ export function ProposalsView({
   proposals,
   tones,
   onTake,
+  onBuy,
   onBack,
   onLeave,
   onDecide,
@@ -24,6 +25,8 @@ export function ProposalsView({
   proposals: Proposals;
   tones: Readonly<Record<string, string>>;
   onTake: (lines: BenchLine[]) => void;
+  /** See what would have to be bought for it, and whether it can be had. */
+  onBuy: (lines: BenchLine[]) => void;
   /** Back to what was asked, with the answer kept. */
   onBack: () => void;
   onLeave: () => void;
@@ -131,6 +134,7 @@ export function ProposalsView({
             {left.size === 0 ? `Take ${at + 1}` : `Take ${taken} of ${changes.length} changes`}
           </Button>
         )}
+        {chosen && <Button onClick={() => onBuy(proposals.lines)}>What to buy…</Button>}
         {proposal.state === "undecided" && (
           <Button ref={main} kind="solid" onClick={onDecide}>
             Decide in the targets
