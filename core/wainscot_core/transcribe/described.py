@@ -11,6 +11,8 @@ from .words import Words
 _ENDS = frozenset({",", ";", ":", "–", "—", "-"})
 _LEADING = frozenset({",", ";", ":", "-", "–", "—", ".", "+", "&", "*", "•"})
 _LEADING_WORDS = frozenset({"and", "of", "plus", "then", "the", "my", "our", "some", "also"})
+# What was in a can with its liquid, and is without it now.
+_DRAINED = frozenset({"drained", "rinsed"})
 _PACKED = frozenset({"in-water", "in-oil", "in-brine", "in-sauce", "in-juice", "in-syrup"})
 _CUTS_OF_MEAT = frozenset({"roast"})
 # The most fat that a share of fat alone ("5 %") can mean, and the least that a share of lean can.
@@ -159,7 +161,7 @@ def _take(words: Words, word: str, notes: _Notes, into: list[str], last: bool) -
         notes.facets[name] = value
     elif word in _PACKED:
         notes.packed = word
-    elif word == "drained":
+    elif word in _DRAINED:
         notes.drained = True
     elif word in _CUTS_OF_MEAT and into and last:
         # "Chuck roast" is no roasted chuck.

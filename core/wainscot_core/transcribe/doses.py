@@ -86,6 +86,8 @@ def _dose_at(words: Words, tokens: Sequence[Token], start: int) -> FoundDose | N
     stroke = i < len(tokens) and tokens[i].mark == "/" and _word(tokens, i + 1) in _MASS
     if lead not in _LEADS | _ONE and not stroke:
         return None
+    if lead in _ONE and _halved(words, tokens, start):
+        return None
     i += 1
     measured = _measured(words, tokens, i)
     if measured is None:
@@ -102,6 +104,12 @@ def _dose_at(words: Words, tokens: Sequence[Token], start: int) -> FoundDose | N
         likely = Of.FOOD if amount <= _MOST_FOOD_KG else Of.DOG
         return FoundDose(Dose(likely, amount, said=likely is Of.DOG), start, end)
     return FoundDose(Dose(target, amount), start, past)
+
+
+def _halved(words: Words, tokens: Sequence[Token], i: int) -> bool:
+    """Whether "a kilo" is part of an amount: "half a kilo", "a quarter of a pound"."""
+    before = i - 2 if _word(tokens, i - 1) == "of" else i - 1
+    return _word(tokens, before) in words.fractions
 
 
 def _measured(words: Words, tokens: Sequence[Token], i: int) -> tuple[Of | None, float, int] | None:

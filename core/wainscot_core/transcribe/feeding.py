@@ -13,6 +13,8 @@ _MAKES = re.compile(
     r"this is|covers?|portions?)\b",
     re.I,
 )
+_PER_ONE = re.compile(r"\b(?:per|each|a|every)\s*$", re.I)
+_EATERS = frozenset({"dog", "puppy", "pup"})
 _DAYS = frozenset({"day", "week", "month"})
 _FED = frozenset(
     {"feed", "give", "serve", "offer", "allow", "feeding", "dose", "dosage", "get", "need"}
@@ -49,17 +51,21 @@ class FeedingRule:
 
 def yield_of(words: Words, text: str, tokens: Sequence[Token]) -> Yield | None:
     """What a sentence says a recipe makes, or None."""
-    told = _MAKES.search(text)
+    told = next((m for m in _MAKES.finditer(text) if not _PER_ONE.search(text[: m.start()])), None)
     if told is None:
         return None
     for i, token in enumerate(tokens):
-        if token.start < told.start():
+        # Where they stand, not in characters before: a sentence may begin within its line.
+        if token.start - tokens[0].start < told.start():
             continue
         found = quantity_at(words, tokens, i)
         if found is None:
             continue
         after = tokens[found.end].word if found.end < len(tokens) else ""
         unit = found.quantity.unit
+        if after in _EATERS or (token.word in {"a", "an"} and unit is None and after not in _DAYS):
+            # "Feeds a 30 lb dog for 4 days"
+            continue
         if told[0].lower() == "for" and after not in _DAYS:
             return None
         name = unit.name if unit is not None else after or None

@@ -59,6 +59,7 @@ class Parting:
                 depth == 0
                 and i + 1 < len(tokens)
                 and _separates(token)
+                and not self._abbreviates(tokens, i)
                 and not _divides(tokens, i)
                 and self._begins(tokens, cuts[-1], i)
             ):
@@ -75,6 +76,14 @@ class Parting:
                 stretch.pop(0)
             if stretch:
                 yield stretch
+
+    def _abbreviates(self, tokens: Sequence[Token], i: int) -> bool:
+        """Whether a full stop belongs to a unit: "3/4 lb. extra lean beef"."""
+        before = tokens[i - 1] if i else None
+        return (
+            tokens[i].mark == "." and before is not None and before.end == tokens[i].start
+            and before.word in self.words.units and len(before.text) <= 4
+        )  # fmt: skip
 
     def _begins(self, tokens: Sequence[Token], start: int, i: int) -> bool:
         """Whether a new ingredient begins behind a separator."""
@@ -123,11 +132,11 @@ class Parting:
     def _behind(self, tokens: Sequence[Token], start: int, i: int, after: int) -> bool:
         """ "rice 200 g and carrots 100 g": a food with its amount behind it, after another such."""
         ends = (k for k in range(after, len(tokens)) if _separates(tokens[k]))
-        clause = tokens[after : next(ends, len(tokens))]
-        at = next((k for k in range(len(clause)) if self.amount_at(clause, k)), 0)
-        before = tokens[start:i]
-        had = any(self.amount_at(before, k) for k in range(len(before)))
-        return had and 0 < at <= 4 and self.food(clause[:at])
+        end = next(ends, len(tokens))
+        # Of the whole sentence: a part alone makes an amount of "96" in "96/4".
+        at = next((k for k in range(after, end) if self.amount_at(tokens, k)), after)
+        had = any(self.amount_at(tokens, k) for k in range(start, i))
+        return had and 0 < at - after <= 4 and self.food(tokens[after:at])
 
     def _listed(self, tokens: Sequence[Token]) -> list[int]:
         """ "Chicken, rice and carrots": the places of bare foods in a list, or the beginning alone."""

@@ -14,6 +14,7 @@ _EACH = frozenset({"each", "apiece"})
 _OPEN, _SHUT = frozenset({"(", "["}), frozenset({")", "]"})
 _NET = frozenset({"drained", "net", "weight"})
 _AND = frozenset({"plus", "and"})
+_HOLDS = frozenset({Kind.CONTAINER, Kind.VOLUME})
 
 
 @dataclass(frozen=True)
@@ -70,6 +71,9 @@ def read_phrase(words: Words, source: str, tokens: Sequence[Token]) -> Phrase:
     each = False
     for group in brackets:
         found, left = amounts_in(words, group)
+        if found and any(t.word for t in rest) and any(t.word in words.contents for t in left):
+            # "(2000 mg calcium)" is what it holds, not what it weighs.
+            continue
         inner += [f.quantity for f in found]
         each = each or any(t.word in _EACH for t in group)
         said.append([t for t in left if t.word not in _EACH] if found else group)
@@ -84,7 +88,7 @@ def read_phrase(words: Words, source: str, tokens: Sequence[Token]) -> Phrase:
 
 def _unit_behind_count(words: Words, tokens: Sequence[Token]) -> list[Token]:
     """With what is counted behind its figure: "1 drained can of" as "1 can of drained", "one sardine can" as "one can
-    sardine"."""
+    sardine", "2 large kale leaves" as "2 large leaves kale"."""
     tokens = list(tokens)
     counting = (words.units, words.numbers, words.sizes, words.fullness)
     for i, token in enumerate(tokens[:-2]):
@@ -93,20 +97,18 @@ def _unit_behind_count(words: Words, tokens: Sequence[Token]) -> list[Token]:
         first = tokens[i + 1].word
         unit = words.units.get(tokens[i + 2].word)
         stated = first in words.states or first in words.preparation
-        if (
-            stated
-            and first not in words.sizes
-            and unit is not None
-            and unit.kind in {Kind.CONTAINER, Kind.VOLUME}
-        ):
+        if stated and first not in words.sizes and unit is not None and unit.kind in _HOLDS:
             tokens[i + 1], tokens[i + 2] = tokens[i + 2], tokens[i + 1]
             return tokens
-        end = next((j for j in range(i + 1, len(tokens)) if not tokens[j].word), len(tokens)) - 1
-        last = words.units.get(tokens[end].word) if end > i + 1 else None
-        inner = [t.word for t in tokens[i + 1 : end]]
+        begin = i + 1
+        while begin < len(tokens) and tokens[begin].word in words.sizes:
+            begin += 1
+        end = next((j for j in range(begin, len(tokens)) if not tokens[j].word), len(tokens)) - 1
+        last = words.units.get(tokens[end].word) if end > begin else None
+        inner = [t.word for t in tokens[begin:end]]
         plain = not any(w == "of" or any(w in known for known in counting) for w in inner)
-        if last is not None and last.kind is Kind.CONTAINER and plain:
-            return [*tokens[: i + 1], tokens[end], *tokens[i + 1 : end], *tokens[end + 1 :]]
+        if last is not None and plain and (last.kind is Kind.CONTAINER or last.name == "leaf"):
+            return [*tokens[:begin], tokens[end], *tokens[begin:end], *tokens[end + 1 :]]
     return tokens
 
 
@@ -175,6 +177,11 @@ def amounts_in(words: Words, tokens: Sequence[Token]) -> tuple[list[Found], list
             i += 1
             continue
         i = one.end
+        behind = tokens[i].word if i < len(tokens) else ""
+        if one.quantity.pack is None and behind == "drained" and found and one.quantity.grams:
+            # "1 tin, 85 g drained"
+            found.insert(0, one)
+            continue
         if rest and rest[-1].word in _NET and one.quantity.grams is not None:
             # "drained weight 240 g" is what is left: it counts before all others.
             found.insert(0, Found(replace(one.quantity, pack=None), one.start, one.end))

@@ -17,6 +17,7 @@ _OF = frozenset({"of"})
 _BEGINS = frozenset({",", ";", ":", "+", "-", "–"})
 # Units that are no words by themselves.
 _LETTERS = frozenset({"ml", "l", "cl", "dl"})
+_SIZED = ("-size", "-sized")
 _ENDINGS = frozenset({"rd", "th", "nd", "st", "ish"})
 # What an amount is that can be read in two ways.
 EITHER = "either"
@@ -375,7 +376,8 @@ class _Reader:
                     filled *= self.words.fullness[word]
                 if word in self.words.sizes:
                     size = self.words.sizes[word] * (size if size is not None else 1.0)
-                    said = f"{said} {word}".strip()
+                    plain = word.removesuffix("d").removesuffix("-size") or word
+                    said = f"{said} {plain if word.endswith(_SIZED) else word}".strip()
                 at += 1
             elif self.mark(at) in {"-", ","} and self.word(at + 1) in {"size", "sized"}:
                 at += 1

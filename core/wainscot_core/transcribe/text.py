@@ -209,6 +209,8 @@ class _Reader:
         if found is None:
             return None
         rest = [*tokens[: found.start], *tokens[found.end :]]
+        # What is done with it is no part of its name: "feed 1 cup per 20 lb".
+        rest = rest[1:] if rest and rest[0].word in _GIVES else rest
         parts = list(self.ingredients.read(number, source, rest, True))
         named = [p for p in parts if p.phrase is not None and p.kind is LineKind.INGREDIENT]
         if len(named) != 1 or named[0].phrase is None or named[0].phrase.quantity is None:
