@@ -2,19 +2,20 @@
 
 import math
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from enum import StrEnum
 from types import MappingProxyType
 
-from ..bowl.exclusions import why_excluded
 from ..bowl.marks import FoodMark, Mark, gravest
+from ..checks import check
 from ..dossier.dossier import Dossier, check_days
 from ..errors import InputError
 from ..facts.foods import Food
 from ..facts.shop import Aisle, raw_share
 from ..figures import rounded
+from ..findings import Level
 from ..recipe.amounts import pieces_of, weight_of
-from ..recipe.line import Line
+from ..recipe.line import Line, sum_lines
 
 # What is bought is rounded up: (under so many grams, to the next of so many).
 _STEPS = ((20.0, 1.0), (200.0, 5.0), (1000.0, 10.0), (math.inf, 50.0))
@@ -112,8 +113,10 @@ def shop_list(dossier: Dossier, days: float, where: Mapping[str, str] = NOWHERE)
         raise InputError("recipe", "has no lines yet")
     rules = dossier.reference.shop
     items: dict[Aisle, list[ShopItem]] = {aisle: [] for aisle in rules.aisles}
+    blocked = _blocked(dossier)
     for need in _needed(dossier.lines, days / dossier.days):
-        items[rules.aisle_of(need.food)].append(_item(dossier, need, where))
+        against = blocked.get(need.food.id, "")
+        items[rules.aisle_of(need.food)].append(_item(dossier, need, where, against))
     every = [item for found in items.values() for item in found]
     bought = [item for item in every if item.had is not Had.TAP and not item.against]
     sources = []
@@ -136,13 +139,9 @@ def shop_list(dossier: Dossier, days: float, where: Mapping[str, str] = NOWHERE)
 
 
 def sourcing_of(dossier: Dossier) -> Sourcing:
-    """Whether everything in a recipe can be had."""
-    needs = _needed(dossier.lines, 1.0)
-    found = ((need, *_had(dossier, need.food, None)) for need in needs)
-    return _sourcing(
-        (n.food.name, had, mark.days if mark else None, _against(dossier, n))
-        for n, had, mark in found
-    )
+    """Whether everything in a recipe can be had; what must not be in its bowl is told by its analysis."""
+    found = ((n.food, *_had(dossier, n.food, None)) for n in _needed(dossier.lines, 1.0))
+    return _sourcing((food.name, had, mark.days if mark else None, "") for food, had, mark in found)
 
 
 def _sourcing(items: Iterable[tuple[str, Had, int | None, str]]) -> Sourcing:
@@ -162,27 +161,29 @@ def _sourcing(items: Iterable[tuple[str, Had, int | None, str]]) -> Sourcing:
 
 @dataclass
 class _Need:
-    """Grams of a food, and the forms it reaches the bowl in."""
+    """Grams of a food."""
 
     food: Food
     grams: float
-    fed: list[Food]
 
 
 def _needed(lines: Sequence[Line], times: float) -> list[_Need]:
     """What each food comes to, in the order of the lines."""
     found: dict[str, _Need] = {}
     for line in lines:
-        need = found.setdefault(line.food.id, _Need(line.food, 0.0, []))
+        need = found.setdefault(line.food.id, _Need(line.food, 0.0))
         need.grams += line.amount.grams * times
-        need.fed.append(line.as_fed)
     return list(found.values())
 
 
-def _against(dossier: Dossier, need: _Need) -> str:
-    """Why a food must not be in this bowl as it is fed; what its owner can get or wants is not meant."""
-    bowl = replace(dossier.avoid, marked={})
-    return next((why for fed in need.fed if (why := why_excluded(fed, bowl))), "")
+def _blocked(dossier: Dossier) -> Mapping[str, str]:
+    """Why foods must not be in this bowl, by id: what the wall's own findings block."""
+    sums = sum_lines(dossier.library, dossier.lines, dossier.days)
+    found: dict[str, str] = {}
+    for finding in check(dossier, sums):
+        if finding.level is Level.BLOCK and finding.food:
+            found.setdefault(finding.food, f"{finding.what}. {finding.why}")
+    return found
 
 
 def _had(dossier: Dossier, food: Food, raw: Food | None) -> tuple[Had, FoodMark | None]:
@@ -201,7 +202,7 @@ def _had(dossier: Dossier, food: Food, raw: Food | None) -> tuple[Had, FoodMark 
     return Had.NOT_ASKED, None
 
 
-def _item(dossier: Dossier, need: _Need, where: Mapping[str, str]) -> ShopItem:
+def _item(dossier: Dossier, need: _Need, where: Mapping[str, str], against: str) -> ShopItem:
     food, needed = need.food, need.grams
     bought = raw_share(dossier.reference.shop, dossier.library, food)
     raw, share = bought if bought is not None else (None, 1.0)
@@ -215,7 +216,7 @@ def _item(dossier: Dossier, need: _Need, where: Mapping[str, str]) -> ShopItem:
         mark=mark.mark if mark else None, days=mark.days if mark else None,
         why=mark.why if mark else "",
         where=where.get(food.id) or (where.get(raw.id, "") if raw else ""),
-        price=_price(dossier, food, raw, needed, buy), against=_against(dossier, need),
+        price=_price(dossier, food, raw, needed, buy), against=against,
     )  # fmt: skip
 
 

@@ -18,8 +18,8 @@ from ..conventions import (
     told,
 )
 from ..facts.foods import FIRM_GRADES
-from ..findings import GRAVEST_FIRST, Level, gathered
 from ..snapshot.snapshot import FrozenRecipe, Snapshot
+from .cautions import cautions_of
 from .paper import (
     CAUTION,
     Block,
@@ -55,7 +55,7 @@ def kitchen_sheet(snapshot: Snapshot, edition: str) -> Document:
     ]
     if decide := tuple(_sign_off(snapshot)):
         sections.append(Section(title="For the vet to sign off", blocks=decide, tone=Tone.DECIDE))
-    if cautions := _cautions(c, recipe):
+    if cautions := cautions_of(c, recipe.analysis.flags):
         sections.append(Section(title="Cautions", blocks=(Points(items=cautions),)))
     return Document(
         kind=DocumentKind.SHEET,
@@ -218,18 +218,6 @@ def _sign_off(snapshot: Snapshot) -> Iterator[Block]:
             else "Not decided yet."
         )
         yield Words(text=told(snapshot.parties.conventions, conflict.words) + f" {end}")
-
-
-def _cautions(c: Conventions, recipe: FrozenRecipe) -> tuple[Words, ...]:
-    said = [f for f in gathered(recipe.analysis.flags) if f.level is not Level.NOTE]
-    said.sort(key=lambda f: GRAVEST_FIRST.index(f.level))
-    return tuple(
-        Words(
-            lead=told(c, sentence(f.what)),
-            text=told(c, " ".join(sentence(w) for w in (f.why, f.do) if w)),
-        )
-        for f in said
-    )
 
 
 def _sources(recipe: FrozenRecipe) -> str:

@@ -8,8 +8,9 @@ from ..analysis.adequacy import BREAKS, HELD, TOO_MUCH, Status
 from ..analysis.results import Analysis, NutrientResult, RatioResult
 from ..conventions import Conventions, number, share, spelled, told
 from ..dog.as_it_is import AsItIs, AsItIsRules, Lacks, Span, as_it_is
-from ..findings import GRAVEST_FIRST, Finding, Level, gathered
+from ..findings import Level, gathered
 from ..snapshot.snapshot import Snapshot
+from .cautions import cautions_of
 from .paper import (
     CAUTION,
     Block,
@@ -108,16 +109,8 @@ def _as_it_is(c: Conventions, snapshot: Snapshot, answer: AsItIs) -> Iterator[Bl
 
 
 def _unsafe(c: Conventions, analysis: Analysis) -> Iterator[Section]:
-    said = [f for f in gathered(analysis.flags) if f.level is not Level.NOTE]
-    said.sort(key=lambda f: GRAVEST_FIRST.index(f.level))
-    if said:
-        points = Points(items=tuple(_caution(c, f) for f in said))
-        yield Section(title="Unsafe, or to watch", blocks=(points,))
-
-
-def _caution(c: Conventions, finding: Finding) -> Words:
-    text = " ".join(sentence(w) for w in (finding.why, finding.do) if w)
-    return Words(lead=told(c, sentence(finding.what)), text=told(c, text))
+    if said := cautions_of(c, analysis.flags):
+        yield Section(title="Unsafe, or to watch", blocks=(Points(items=said),))
 
 
 def _off(

@@ -76,9 +76,11 @@ export function MacroTarget({
         <MadeOf
           food={matchFood}
           choices={choices}
-          onUse={(foods) => {
+          onUse={(foods, alone) => {
+            const others = choices.allowed.filter((a) => a.kind === "food");
+            const out = alone ? Object.fromEntries(others.map((a) => [a.food, false])) : {};
             const also = Object.fromEntries(foods.map((f) => [f, true]));
-            put({ ticked: { ...settings.ticked, ...also } });
+            put({ ticked: { ...settings.ticked, ...out, ...also } });
             onBegin?.(foods);
           }}
         />

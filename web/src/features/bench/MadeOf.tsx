@@ -27,8 +27,8 @@ export function MadeOf({
 }: {
   food: { id: string; name: string };
   choices: FormulationChoices;
-  /** The foods that were ticked, in the order of the bag. */
-  onUse: (foods: string[]) => void;
+  /** The foods that were ticked, in the order of the bag; alone: no other food is to come in. */
+  onUse: (foods: string[], alone: boolean) => void;
 }) {
   const [open, setOpen] = useState(false);
   return (
@@ -41,8 +41,8 @@ export function MadeOf({
           <Terms
             foodId={food.id}
             choices={choices}
-            onUse={(foods) => {
-              onUse(foods);
+            onUse={(foods, alone) => {
+              onUse(foods, alone);
               setOpen(false);
             }}
           />
@@ -59,7 +59,7 @@ function Terms({
 }: {
   foodId: string;
   choices: FormulationChoices;
-  onUse: (foods: string[]) => void;
+  onUse: (foods: string[], alone: boolean) => void;
 }) {
   const terms = useQuery({
     queryKey: keyOf("terms", foodId),
@@ -71,6 +71,7 @@ function Terms({
   const marks = useQuery(clientFoodsQuery(caseId));
   const said = useSaid(caseId);
   const [noted, setNoted] = useState(false);
+  const [alone, setAlone] = useState(false);
   const whyNot = new Map(choices.allowed.map((a) => [a.food, a.why_not]));
   const had = new Map((marks.data ?? []).map((m) => [m.food, HAD[m.mark]]));
   if (terms.isPending) return <Loading what="its ingredients" />;
@@ -147,6 +148,15 @@ function Terms({
         />
         The owner was asked and can buy the ticked ones: note it
       </label>
+      <label className="flex items-center gap-1.5">
+        <input
+          type="checkbox"
+          className="accent-verdigris"
+          checked={alone}
+          onChange={(e) => setAlone(e.target.checked)}
+        />
+        No other food, only supplements beside them
+      </label>
       <Button
         kind="solid"
         className="self-start"
@@ -155,7 +165,7 @@ function Terms({
           const foods = [...new Set(ticked)];
           const fresh = foods.filter((food) => !had.has(food));
           if (noted && fresh.length > 0) said.mutate({ foods: fresh, mark: "can-get" });
-          onUse(foods);
+          onUse(foods, alone);
         }}
       >
         Build it of these
