@@ -83,6 +83,14 @@ def test_a_recipe_tells_how_it_is_to_eat(facts: Reference) -> None:
     assert as_fed_of(sum_lines(with_salt.library, with_salt.lines, 1)).moisture is not None
 
 
+def test_what_is_not_known_and_would_matter_leaves_fibre_unknown(facts: Reference) -> None:
+    bran = {"id": "own:bag", "name": "Mix", "per_100_g": {"ENERC": 350, "CHOCDF": 70, "WATER": 10}}
+    lines = [{"food": RICE, "grams": 200}, {"food": "own:bag", "grams": 100}]
+    at = dossier(facts, foods=[bran], recipe={"covers_days": 1, "lines": lines})
+    found = as_fed_of(sum_lines(at.library, at.lines, 1))
+    assert found.moisture == pytest.approx((2 * 68.44 + 10) / 300) and found.fibre is None
+
+
 def test_a_recipe_of_unknown_moisture_tells_none(facts: Reference) -> None:
     dry = {"id": "own:bag", "name": "Mix", "per_100_g": {"ENERC": 350, "PROCNT": 20, "FAT": 10}}
     line = [{"food": "own:bag", "grams": 100}]

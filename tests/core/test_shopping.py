@@ -14,7 +14,7 @@ from wainscot_core.analysis.shopping import (
     sourcing_of,
     sourcing_words,
 )
-from wainscot_core.bowl.exclusions import rather_not, why_excluded
+from wainscot_core.bowl.exclusions import rather_not, why_excluded, why_unfit
 from wainscot_core.bowl.marks import FoodMark, Mark
 from wainscot_core.documents.shopping import ForWhat, shopping_sheet
 from wainscot_core.dossier.dossier import Dossier
@@ -239,3 +239,12 @@ def test_the_owner_is_asked_by_what_is_bought(facts: Reference) -> None:
     text = question_to_owner("Ann Reed", "Hazel", list(found.values()))
     assert text.startswith("Hello Ann,") and "Rice, white, long-grain, raw" in text
     assert question_to_owner("", "Hazel", []).startswith("Hello,")
+
+
+def test_the_dog_is_spoken_of_before_the_shop(facts: Reference) -> None:
+    """Cottage cheese, which the owner cannot get, and which heart failure never has."""
+    cheese = facts.library.food("usda:01012")
+    said = {"cannot_use": {cheese.id: "the owner cannot get it"}}
+    ill = {"targets": {"standard": "nrc-2006", "conditions": [{"id": "mmvd", "stage": "C"}]}}
+    assert why_unfit(cheese, dossier(facts, {CHICKEN: 500}, **said).avoid).startswith("the owner")
+    assert "salt" in why_unfit(cheese, dossier(facts, {CHICKEN: 500}, **said, **ill).avoid)

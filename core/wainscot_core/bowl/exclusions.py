@@ -119,14 +119,15 @@ def why_ruled_out(food: Food, avoid: Avoidance) -> str:
 
 
 def why_unfit(food: Food, avoid: Avoidance) -> str:
-    """Why a food is not suggested: excluded, or ruled out by a condition; "" when it may be."""
-    why = why_excluded(food, avoid) or avoid.not_suggested.get(food.id, "")
+    """Why a food is not suggested: it is dangerous, ruled out by a condition, or cannot be had; "" when it may be. What
+    speaks of the dog is said before what speaks of the shop."""
+    why = why_dangerous(food, avoid) or avoid.not_suggested.get(food.id, "")
     if why:
         return why
     said = said_of(food, avoid)
     rule = said.kept_out
     if rule is None:
-        return ""
+        return avoid.marked.get(food.id, "")
     return f"not known whether: {rule.why}" if rule is said.open else rule.why
 
 
@@ -176,6 +177,11 @@ def _reacts(reaction: Reaction, forms: Forms) -> str:
 
 def why_excluded(food: Food, avoid: Avoidance) -> str:
     """Why a food must not be in the recipe; "" when nothing is against it."""
+    return why_dangerous(food, avoid) or avoid.marked.get(food.id, "")
+
+
+def why_dangerous(food: Food, avoid: Avoidance) -> str:
+    """The same, whether it can be had or not."""
     for group in food.allergens:
         reaction = avoid.reactions.get(group)
         if reaction is not None and not _lifted(reaction, food, avoid.groups.forms):
@@ -189,10 +195,8 @@ def why_excluded(food: Food, avoid: Avoidance) -> str:
     if food.handling is not None and food.handling.block:
         return food.handling.block
     if avoid.trial is not None:
-        why = _outside_trial(food, avoid, avoid.trial)
-        if why:
-            return why
-    return avoid.marked.get(food.id, "")
+        return _outside_trial(food, avoid, avoid.trial)
+    return ""
 
 
 def _outside_trial(food: Food, avoid: Avoidance, trial: Trial) -> str:

@@ -71,9 +71,7 @@ def raw_share(rules: ShopRules, library: FoodLibrary, food: Food) -> tuple[Food,
     """The raw or dry row of a food that stands in the table cooked, and its grams per gram of the cooked one; None for
     what is not cooked, what is bought cooked, and where the rows do not tell."""
     tag = rules.stays.get(food.klass)
-    if tag is None or food.attributes.state != "cooked" or food.form != "cooked":
-        return None
-    if not food.family:
+    if tag is None or food.form != "cooked" or not food.family:
         return None
     for row, other in enumerate(library.foods):
         same = other.family == food.family and other.klass == food.klass

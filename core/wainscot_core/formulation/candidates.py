@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ..bowl.exclusions import why_excluded, why_ruled_out, why_unfit
+from ..bowl.exclusions import why_dangerous, why_ruled_out, why_unfit
 from ..dossier.dossier import Dossier
 from ..errors import InputError
 from ..facts.foods import Food, FoodLibrary
@@ -141,7 +141,8 @@ def line_candidates(
         # What a condition rules out is taken out, unless the consultant or the mode leaves it in.
         stays = rule.role == "fixed" or (not rule.role and foods == "fixed")
         against = why_ruled_out(line.as_fed, avoid)
-        why = why_excluded(line.as_fed, avoid) or ("" if stays else against)
+        why = why_dangerous(line.as_fed, avoid) or ("" if stays else against)
+        why = why or avoid.marked.get(line.food.id, "")
         if rule.role == "excluded":
             why = "left out by the consultant"
         fixed = rule.role == "fixed" or (
