@@ -44,7 +44,9 @@ def shopping_of(case: Case, dossier: Dossier, days: float | None) -> Shopping:
     """The shop list of what a case is fed. Raises InputError."""
     found = _listed(case, dossier, days)
     client = case.dog.client.name
-    unasked = [i for aisle in found.aisles for i in aisle.items if i.had is Had.NOT_ASKED]
+    unasked = [
+        i for aisle in found.aisles for i in aisle.items if i.had is Had.NOT_ASKED and not i.against
+    ]
     message = question_to_owner(client, case.dog.name, unasked) if unasked else ""
     return Shopping(shop_list=found, message=message, client=client)
 

@@ -153,6 +153,8 @@ def test_what_must_not_be_fed_is_not_bought(facts: Reference) -> None:
     assert "chicken" in items(found)[CHICKEN].against
     assert items(found)[KALE].against == "" and len(found.sourcing.against) == 1
     assert not found.sourcing.checked and found.unpriced == 1
+    unsaid = shop_list(dossier(facts, {CHICKEN: 500}, reactions=[{"food": "chicken"}]), 7)
+    assert unsaid.sourcing.not_asked == () and len(unsaid.sourcing.against) == 1
     assert sourcing_words(found.sourcing).startswith("Replace what must not be fed: Chicken")
     sheet = shopping_sheet(Parties(practice="P", client="O"), ForWhat("H", "R"), found, "today")
     [table] = [b for s in sheet.sections for b in s.blocks if b.form == "table"]

@@ -148,7 +148,8 @@ def _sourcing(items: Iterable[tuple[str, Had, int | None, str]]) -> Sourcing:
     listed = list(items)
 
     def named(had: Had) -> tuple[str, ...]:
-        return tuple(name for name, how, _, _ in listed if how is had)
+        # Of what must not be fed nobody asks.
+        return tuple(name for name, how, _, why in listed if how is had and not why)
 
     ahead = [days for _, had, days, _ in listed if had is Had.SPECIAL_ORDER]
     known = [days for days in ahead if days is not None]
@@ -182,7 +183,7 @@ def _blocked(dossier: Dossier) -> Mapping[str, str]:
     found: dict[str, str] = {}
     for finding in check(dossier, sums):
         if finding.level is Level.BLOCK and finding.food:
-            found.setdefault(finding.food, f"{finding.what}. {finding.why}")
+            found.setdefault(finding.food, finding.why or finding.what)
     return found
 
 

@@ -67,7 +67,7 @@ export function ShopDialog({
   }
   const list = found.data?.shop_list;
   const items = list?.aisles.flatMap((aisle) => aisle.items) ?? [];
-  const unasked = items.filter((item) => item.had === "not-asked");
+  const unasked = items.filter((item) => item.had === "not-asked" && !item.against);
   const client = found.data?.client ?? "";
   function allTheRest() {
     const foods = unasked.map((item) => item.food);
