@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 import pypdf
 from playwright.sync_api import Page, Route, expect
-from steps import new_case
+from steps import add_line, new_case
 
 
 def open_case(page: Page, dog: str) -> None:
@@ -18,12 +18,6 @@ def open_case(page: Page, dog: str) -> None:
 def empty_bench(page: Page, dog: str) -> None:
     new_case(page, dog, "10")
     expect(page.get_by_text("The wall fills as the recipe does")).to_be_visible()
-
-
-def add(page: Page, text: str) -> None:
-    page.get_by_label("Add an ingredient").fill(text)
-    page.get_by_role("listbox").get_by_role("option").first.wait_for()
-    page.keyboard.press("Enter")
 
 
 def board(page: Page, name: str):
@@ -65,7 +59,7 @@ def test_build_a_recipe_without_the_mouse(signed_in: Page) -> None:
     amount = page.get_by_label(re.compile("Amount of Chicken thigh"))
     expect(amount).to_have_value("250 g")
     expect(amount).to_be_focused()
-    add(page, "2 cups rice white cooked")
+    add_line(page, "2 cups rice white cooked")
     expect(page.get_by_label(re.compile("Amount of Rice"))).to_have_value("2 cups")
     expect(page.get_by_role("row").nth(2)).to_contain_text("316")
     page.get_by_label(re.compile("Amount of Rice")).press("Alt+ArrowUp")
@@ -80,8 +74,8 @@ def test_build_a_recipe_without_the_mouse(signed_in: Page) -> None:
 def test_remove_and_bring_back(signed_in: Page) -> None:
     page = signed_in
     empty_bench(page, "Hazel")
-    add(page, "100 g beef liver raw")
-    add(page, "carrot raw")
+    add_line(page, "100 g beef liver raw")
+    add_line(page, "carrot raw")
     page.get_by_role("button", name="Remove Beef liver, raw").click()
     expect(page.get_by_label("Amount of Beef liver, raw")).to_have_count(0)
     page.get_by_role("button", name="Undo").click()
@@ -92,7 +86,7 @@ def test_remove_and_bring_back(signed_in: Page) -> None:
 def test_a_bad_amount_says_what_to_do_and_loses_nothing(signed_in: Page) -> None:
     page = signed_in
     empty_bench(page, "Aspen")
-    add(page, "100 g beef liver raw")
+    add_line(page, "100 g beef liver raw")
     saved(page)
     amount = page.get_by_label("Amount of Beef liver, raw")
     for text, says in (
@@ -142,7 +136,7 @@ def test_standard_and_basis_can_be_switched(signed_in: Page) -> None:
 def test_two_people_on_one_recipe_choose(signed_in: Page) -> None:
     page = signed_in
     empty_bench(page, "Willow")
-    add(page, "100 g beef liver raw")
+    add_line(page, "100 g beef liver raw")
     saved(page)
     other = page.context.new_page()
     other.goto(page.url)
@@ -312,7 +306,7 @@ def test_axe_finds_nothing_serious(signed_in: Page, axe: Callable[[Page], list[s
 def test_saved_is_not_said_while_a_newer_change_waits(signed_in: Page) -> None:
     page = signed_in
     empty_bench(page, "Bracken")
-    add(page, "100 g beef liver raw")
+    add_line(page, "100 g beef liver raw")
     saved(page)
     held: list[Route] = []
 

@@ -5,7 +5,7 @@ from collections.abc import Callable
 
 import pytest
 from playwright.sync_api import Page, Route, expect
-from steps import new_case
+from steps import add_line, new_case
 
 
 @pytest.fixture
@@ -14,13 +14,6 @@ def fresh_case(signed_in: Page) -> Page:
     page = signed_in
     new_case(page, "Fennel", "18 lb")
     return page
-
-
-def add(page: Page, text: str) -> None:
-    box = page.get_by_label("Add an ingredient")
-    box.fill(text)
-    page.get_by_role("option").first.wait_for()
-    box.press("Enter")
 
 
 def test_eggs_are_asked_about_and_a_reading_is_chosen(fresh_case: Page) -> None:
@@ -51,7 +44,7 @@ def test_the_list_forgets_what_was_found_before(fresh_case: Page) -> None:
 
 def test_the_sheet_says_and_computes_what_the_bench_does(fresh_case: Page) -> None:
     page = fresh_case
-    add(page, "500 g chicken thigh raw")
+    add_line(page, "500 g chicken thigh raw")
     method = page.get_by_role("combobox", name=re.compile("^How Chicken thigh"))
     method.select_option(label="simmered, broth discarded")
     expect(page.get_by_text("Together, 360 g a day")).to_be_visible()

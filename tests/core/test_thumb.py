@@ -132,6 +132,18 @@ def test_a_share_that_cannot_be_made_is_refused(facts: Reference, rule: str) -> 
     assert error.value.field == "rule"
 
 
+@pytest.mark.parametrize(
+    ("rule", "said"),
+    [("at most 20 % boiled white rice", "that is more"), ("20 % boiled white rice", "no more is")],
+)
+def test_what_is_in_it_already_is_held_against_the_rule(
+    facts: Reference, rule: str, said: str
+) -> None:
+    """400 of 700 g are rice; 20 % beside 300 g of chicken are 75 g."""
+    with pytest.raises(InputError, match=f"75 g a day of it; 400 g are in the recipe.*{said}"):
+        thumb(dossier(facts), facts.matcher, rule)
+
+
 def test_a_share_of_meat_needs_other_meat(facts: Reference) -> None:
     with pytest.raises(InputError, match="no other"):
         thumb(dossier(facts).with_lines([]), facts.matcher, "20 % heart of the meat")

@@ -1,8 +1,9 @@
 """Steps that many browser tests begin with."""
 
+import re
 from uuid import uuid4
 
-from playwright.sync_api import Page
+from playwright.sync_api import Page, expect
 
 
 def new_case(page: Page, dog: str, weight: str, bench: bool = True) -> None:
@@ -16,3 +17,13 @@ def new_case(page: Page, dog: str, weight: str, bench: bool = True) -> None:
     if bench:
         page.get_by_role("navigation", name="Steps").get_by_role("link", name="First draft").click()
         page.get_by_label("Add an ingredient").wait_for()
+
+
+def add_line(page: Page, text: str) -> None:
+    """Add an ingredient as typed and wait for its line: it comes when the search has answered."""
+    amounts = page.get_by_label(re.compile("^Amount of "))
+    before = amounts.count()
+    page.get_by_label("Add an ingredient").fill(text)
+    page.get_by_role("listbox").get_by_role("option").first.wait_for()
+    page.keyboard.press("Enter")
+    expect(amounts).to_have_count(before + 1)

@@ -99,7 +99,7 @@ def thumb(dossier: Dossier, matcher: Matcher, rule: str) -> ThumbResult | None:
     (one,) = named
     food = dossier.library.food(one.line.food or "")
     if share is not None:
-        per_day, told_for, guessed = _of_all(dossier, food, share)
+        per_day, told_for, guessed = _of_all(dossier, food, share, most)
     else:
         weight = weight_of_one(matcher, one.part, food, dossier.measures)
         if weight is None:
@@ -162,9 +162,11 @@ def _share_in(text: str) -> _Share | None:
     )
 
 
-def _of_all(dossier: Dossier, food: Food, share: _Share) -> tuple[float, str, tuple[str, ...]]:
+def _of_all(
+    dossier: Dossier, food: Food, share: _Share, most: bool
+) -> tuple[float, str, tuple[str, ...]]:
     """g a day that make a food so much of what is cooked, what that is counted on, and what was taken for granted. What
-    is in it already counts. Raises InputError (rule)."""
+    is in it already counts. most: no more is allowed. Raises InputError (rule)."""
     if not 0 < share.high < 1:
         raise InputError("rule", "a share lies between 0 and 100 %")
     lines = [x for x in dossier.lines if not x.food.is_supplement]
@@ -178,14 +180,17 @@ def _of_all(dossier: Dossier, food: Food, share: _Share) -> tuple[float, str, tu
     middle = (share.low + share.high) / 2
     wanted = middle / (1 - middle) * rest - there
     if wanted <= 0:
-        raise InputError("rule", f"is kept already: {there:.3g} g a day of it are in the recipe")
-    told = f"{middle:.3g} of the {what}, beside {rest:.3g} g a day of other {what}"
+        whole = f"{wanted + there:.3g} g a day of it; {there:.3g} g are in the recipe"
+        raise InputError(
+            "rule", f"comes to {whole} already: {'that is more' if most else 'no more is needed'}"
+        )
+    told = f"{middle * 100:.3g} % of the {what}, beside {rest:.3g} g a day of other {what}"
     if there:
         told += f"; {there:.3g} g a day are in it already"
     guessed = [] if share.said else ["of all the food"]
     if share.low != share.high:
         guessed.append(f"the middle of {share.low * 100:g} to {share.high * 100:g} %")
-    return wanted, told.replace(f"{middle:.3g} of", f"{middle * 100:g} % of", 1), tuple(guessed)
+    return wanted, told, tuple(guessed)
 
 
 def _times(dossier: Dossier, one: Understood) -> tuple[float, str, tuple[str, ...]]:

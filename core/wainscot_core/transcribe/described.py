@@ -11,6 +11,7 @@ from .words import Words
 _ENDS = frozenset({",", ";", ":", "–", "—", "-"})
 _LEADING = frozenset({",", ";", ":", "-", "–", "—", ".", "+", "&", "*", "•"})
 _LEADING_WORDS = frozenset({"and", "of", "plus", "then", "the", "my", "our", "some", "also"})
+_WHICH, _IS = frozenset({"that", "which", "that's"}), frozenset({"is", "are", "was", "were"})
 # What was in a can with its liquid, and is without it now.
 _DRAINED = frozenset({"drained", "rinsed"})
 _PACKED = frozenset({"in-water", "in-oil", "in-brine", "in-sauce", "in-juice", "in-syrup"})
@@ -146,7 +147,11 @@ def _read(words: Words, tokens: Sequence[Token], notes: _Notes, into: list[str])
             # "1 cup of grated carrots and cook until soft"
             cut = True
         elif word in words.cuts and (notes.food or into is notes.behind):
-            cut = True
+            # "Half a cup of rice, that's cooked"
+            after = i + 1 if i < len(tokens) and tokens[i].word in _IS else i
+            told = after < len(tokens) and tokens[after].word in words.states
+            cut = not (word in _WHICH and told)
+            i = after if not cut else i
         else:
             last = i >= len(tokens) or not tokens[i].word
             _take(words, word, notes, into, last)

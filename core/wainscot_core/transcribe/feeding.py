@@ -9,8 +9,8 @@ from .tokens import Token
 from .words import Kind, Words
 
 _MAKES = re.compile(
-    r"^for\b|\b(makes?|yields?|yield|serves?|servings?|enough for|lasts?|feeds|does (?:him|her|it|them)|"
-    r"this is|covers?|portions?)\b",
+    r"^for\b|\b(?:makes?|yields?|serves?|servings?|enough for|lasts?|feeds|does (?:him|her|it|them)|covers?|portions?)\b|"
+    r"\bthis is (?:about |roughly |enough |good |plenty )*(?:for )?(?=\S+ (?:day|week|month|meal|serving|portion)s?\b)",
     re.I,
 )
 _PER_ONE = re.compile(r"\b(?:per|each|a|every)\s*$", re.I)

@@ -182,6 +182,9 @@ class Ingredients:
 
     def _shared(self, source: str, stretch: Sequence[Token]) -> list[Phrase]:
         """Foods of one amount each: "100 g each of carrots, peas and green beans"."""
+        behind = self._shared_behind(source, stretch)
+        if behind:
+            return behind
         amount = self.parting.amount_at(stretch, 0)
         if amount is None or amount.end >= len(stretch) or stretch[amount.end].word != "each":
             return []
@@ -199,6 +202,25 @@ class Ingredients:
                 one = read_phrase(self.words, source, stretch[a:b])
                 found.append(replace(one, quantity=amount.quantity))
         return found
+
+    def _shared_behind(self, source: str, stretch: Sequence[Token]) -> list[Phrase]:
+        """The same with the amount behind them: "kale, spinach 150 g each"."""
+        if not stretch or stretch[-1].word not in {"each", "apiece"}:
+            return []
+        at = next((i for i in range(1, len(stretch)) if self.parting.amount_at(stretch, i)), 0)
+        amount = self.parting.amount_at(stretch, at) if at else None
+        if amount is None or amount.end != len(stretch) - 1:
+            return []
+        cuts = [i for i in range(at) if stretch[i].mark == "," or stretch[i].word == "and"]
+        foods = [
+            list(stretch[a:b])
+            for a, b in zip([0, *(c + 1 for c in cuts)], [*cuts, at], strict=True)
+        ]
+        foods = [f for f in foods if f]
+        if len(foods) < 2 or not all(self.names_food(f) for f in foods):
+            return []
+        told = [read_phrase(self.words, source, f) for f in foods]
+        return [replace(one, quantity=amount.quantity) for one in told]
 
     def _halves(
         self, source: str, stretch: Sequence[Token], phrase: Phrase, match: Match

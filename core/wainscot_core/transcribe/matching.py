@@ -204,8 +204,12 @@ class Matcher:
 
     def find(self, of: Described, state: str = "", most: int = 3) -> Match:
         """The foods that a description may mean. state: what it was in, where that is known from elsewhere."""
-        said = [part for word in of.food for part in self._parts(word)]
-        behind = [part for word in of.behind for part in self._parts(word)]
+        # "3 eggs, shells ground", "4 eggs with shell": no eggshell powder.
+        beside = {w for x in of.food for w in self.words.beside.get(x, ())}
+        whole = {w for w in of.food if w in beside and "-" in w}
+        apart = [*whole, *(w for w in of.behind if w in beside)]
+        said = [part for word in of.food if word not in whole for part in self._parts(word)]
+        behind = [p for word in of.behind if word not in beside for p in self._parts(word)]
         packed = of.packed.split("-") if of.packed else []
         telling = [w for w in dict.fromkeys([*said, *behind]) if w not in self._silent]
         named = set(said)
@@ -247,6 +251,7 @@ class Matcher:
         sure = bool(best) and best[0][0] >= least and not blocked
         entry, usual = called.get(best[0][1], (None, False)) if sure else (None, False)
         guessed = [entry.guess] if entry and entry.guess and usual and of.fat is None else []
+        guessed += [f"without its {w.removesuffix('-in')}" for w in dict.fromkeys(apart) if sure]
         guessed += [f"“{a}” read as {b}" for a, b in spelt.items() if sure]
         nutrient = entry.nutrient if entry else ""
         return Match(candidates, sure, tuple(guessed), tuple(unknown), nutrient)

@@ -13,6 +13,9 @@ PERSONS = frozenset(
     {"i", "we", "he", "she", "they", "you", "it", "my", "i'm", "i've", "we've", "there", "our", "her", "his", "their"}
 )  # fmt: skip
 _SEPARATORS = frozenset({",", ";", "+", ".", "/", "|", "•", "·"})
+# What somebody says before the next thing.
+_SAID_FIRST = frozenset({"and", "plus", "then", "oh", "um", "uh", "er"})
+_FILLERS = _SAID_FIRST | {"also", "about", "well", "maybe", "like", "so"}
 _SEPARATING = frozenset({"and", "plus", "then", "with"})
 
 
@@ -70,9 +73,7 @@ class Parting:
             stretch = list(tokens[a:b])
             while stretch and _separates(stretch[-1]):
                 stretch.pop()
-            while stretch and (
-                stretch[0].mark in _SEPARATORS or stretch[0].word in {"and", "plus", "then"}
-            ):
+            while stretch and (stretch[0].mark in _SEPARATORS or stretch[0].word in _SAID_FIRST):
                 stretch.pop(0)
             if stretch:
                 yield stretch
@@ -88,10 +89,7 @@ class Parting:
     def _begins(self, tokens: Sequence[Token], start: int, i: int) -> bool:
         """Whether a new ingredient begins behind a separator."""
         after = i + 1
-        while after < len(tokens) and (
-            tokens[after].word in {"and", "plus", "then", "also", "about"}
-            or tokens[after].mark == ","
-        ):
+        while after < len(tokens) and (tokens[after].word in _FILLERS or tokens[after].mark == ","):
             after += 1
         if often_at(tokens, after) is not None:
             # "1 capsule, 3 times a day"
@@ -100,6 +98,8 @@ class Parting:
         if after < len(tokens) and tokens[after].word == "some":
             return self.food(tokens[after + 1 : after + 4])
         if amount is None:
+            if tokens[i].word == "plus" and self._is_unknown(tokens, after):
+                return True
             return self._clause_has_amount(tokens, after) or self._behind(tokens, start, i, after)
         # "2 1/2 and a bit", "1 cup + 2 tbsp oil": an amount, but of the same.
         before = tokens[start:i]
@@ -120,6 +120,10 @@ class Parting:
         ):
             return named and says and self.food(rest[:3])
         return named and says
+
+    def _is_unknown(self, tokens: Sequence[Token], after: int) -> bool:
+        """ "Plus her joint powder": something that no table knows, of its own."""
+        return any(t.word in self.words.unknown_foods for t in tokens[after : after + 3])
 
     def _clause_has_amount(self, tokens: Sequence[Token], after: int) -> bool:
         """ ", and there is a good glug of oil", "and her pills in a bit of cheese": a clause that somebody says, with

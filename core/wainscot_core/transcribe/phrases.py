@@ -6,10 +6,14 @@ from dataclasses import dataclass, replace
 from ..units import MASS_G, VOLUME_ML, WEIGHT_G
 from .described import Described, describe
 from .often import without_often
-from .quantities import Found, Quantity, quantity_at
+from .quantities import EITHER, Found, Quantity, quantity_at
 from .tokens import Token
 from .words import Kind, Words
 
+# As often is an amount taken; a larger figure is something else.
+MOST_TIMES = 24
+# A bare figure of so much behind a food is no count for sure: "green mussels 50".
+MOST_COUNTED = 20
 _EACH = frozenset({"each", "apiece"})
 _OPEN, _SHUT = frozenset({"(", "["}), frozenset({")", "]"})
 _NET = frozenset({"drained", "net", "weight"})
@@ -79,6 +83,9 @@ def read_phrase(words: Words, source: str, tokens: Sequence[Token]) -> Phrase:
         said.append([t for t in left if t.word not in _EACH] if found else group)
     each = each or any(t.word in _EACH for t in rest)
     quantity, beside = _chosen([f.quantity for f in amounts], inner, each)
+    bare = quantity is not None and quantity.unit is None and quantity.low >= MOST_COUNTED
+    if quantity is not None and bare and amounts and amounts[0].start > 0:
+        quantity = replace(quantity, vague=EITHER)
     of = describe(words, source, [t for t in rest if t.word not in _EACH], said)
     if often is not None:
         of = replace(of, per=often.per, times=often.times)
@@ -103,7 +110,8 @@ def _unit_behind_count(words: Words, tokens: Sequence[Token]) -> list[Token]:
         begin = i + 1
         while begin < len(tokens) and tokens[begin].word in words.sizes:
             begin += 1
-        end = next((j for j in range(begin, len(tokens)) if not tokens[j].word), len(tokens)) - 1
+        ends = (j for j in range(begin, len(tokens)) if tokens[j].word in {"", *words.cuts})
+        end = next(ends, len(tokens)) - 1
         last = words.units.get(tokens[end].word) if end > begin else None
         inner = [t.word for t in tokens[begin:end]]
         plain = not any(w == "of" or any(w in known for known in counting) for w in inner)
@@ -177,6 +185,12 @@ def amounts_in(words: Words, tokens: Sequence[Token]) -> tuple[list[Found], list
             i += 1
             continue
         i = one.end
+        times = _times_behind(words, tokens, i)
+        if times is not None and one.quantity.unit is not None:
+            # "400 IU x 2"
+            low, i = one.quantity.low * times, i + 2
+            high = None if one.quantity.high is None else one.quantity.high * times
+            one = Found(replace(one.quantity, low=low, high=high), one.start, i)
         behind = tokens[i].word if i < len(tokens) else ""
         if one.quantity.pack is None and behind == "drained" and found and one.quantity.grams:
             # "1 tin, 85 g drained"
@@ -196,14 +210,23 @@ def amounts_in(words: Words, tokens: Sequence[Token]) -> tuple[list[Found], list
     return found, rest
 
 
+def _times_behind(words: Words, tokens: Sequence[Token], i: int) -> float | None:
+    """How often an amount is taken, where that stands behind it alone: "x 2"."""
+    if i + 1 >= len(tokens) or (tokens[i].word or tokens[i].mark) not in {"x", "×"}:
+        return None
+    ends = i + 2 >= len(tokens) or not (tokens[i + 2].word or tokens[i + 2].value)
+    count = tokens[i + 1].value
+    return count if count is not None and ends and count <= MOST_TIMES else None
+
+
 def may_begin(tokens: Sequence[Token], i: int) -> bool:
     """Whether an amount may begin at a token: not behind a letter ("B12"), not in a share ("90/10")."""
     before = tokens[i - 1] if i else None
     if before is None:
         return True
     if before.word and tokens[i].value is not None and before.end == tokens[i].start:
-        # "B12", but "1lb8oz"
-        return i > 1 and tokens[i - 2].value is not None
+        # "B12", but "1lb8oz" and "eggs x4"
+        return before.word == "x" or (i > 1 and tokens[i - 2].value is not None)
     if before.mark in {"/", ":"} and i > 1 and tokens[i - 2].value is not None:
         return before.mark == ":" and before.end < tokens[i].start
     return before.word not in {"vitamin", "vit", "omega"}

@@ -18,6 +18,8 @@ from .words import Words
 MAX_CHARACTERS = 200_000
 MAX_LINES = 1000
 LONG_LINE = 4000
+# So many amounts with a unit are no note, whatever else is said with them.
+MANY_AMOUNTS = 3
 # Nobody names ingredients in so many words without a full stop.
 LONG_SENTENCE = 150
 
@@ -38,6 +40,8 @@ _ABBREVIATED = re.compile(
     r"(?:\b|\d)(?:tbsps?|tsps?|tbs|oz|lbs?|approx|pkg|pkt|ca|c|pt|qt|fl|no|med|lg|sm|g|gr|kg|ml|min|mins|hr|hrs|e\.g|i\.e|incl|vs|vit|pcs?|dr|mr|mrs|ms|st)\.$",
     re.I,
 )
+# Two amounts of these are a statement of contents.
+_MACROS = frozenset({"protein", "fat", "carb", "carbohydrate", "fibre", "fiber", "kcal", "calorie"})
 _GREETINGS = frozenset({"if", "please", "hi", "hello", "dear", "thanks", "thank"})
 _GIVES = frozenset({"feed", "serve", "feeding", "give", "offer"})
 _WHEN = frozenset({"once", "when", "while", "after", "meanwhile", "as", "if"})
@@ -254,6 +258,9 @@ class _Reader:
             # "Veg: a handful of spinach"
             tokens = tokens[label[1] :]
             under = under if label[0] == "ingredient" else label[0]
+        if self._tells_contents(tokens):
+            yield Part(number, source, text, LineKind.NOTE)
+            return
         whole = self.ingredients.in_full(number, source, tokens)
         if whole is not None:
             yield whole
@@ -275,7 +282,7 @@ class _Reader:
         if said in self.words.verbs and self._is_step(tokens, under, enumerated):
             yield Part(number, source, text, LineKind.STEP)
             return
-        if self._told(text, tokens):
+        if self._told(text, tokens) and not self._lists(tokens):
             yield Part(number, source, text, LineKind.NOTE)
             return
         if self._is_step(tokens, under, enumerated):
@@ -290,6 +297,28 @@ class _Reader:
             return
         kind = LineKind.STEP if under == "step" else LineKind.NOTE
         yield Part(number, source, text, kind)
+
+    def _tells_contents(self, tokens: Sequence[Token]) -> bool:
+        """Whether a sentence tells what the food holds: "provides 580 kcal, 45 g protein, 9 g fat"."""
+        parting = self.ingredients.parting
+        found, i = 0, 0
+        while i < len(tokens):
+            amount = parting.amount_at(tokens, i)
+            end = amount.end if amount is not None else i + 1
+            if amount is not None and end < len(tokens):
+                found += tokens[end].word in _MACROS
+            i = end
+        return found > 1
+
+    def _lists(self, tokens: Sequence[Token]) -> bool:
+        """Whether so many amounts stand in one sentence that it is a recipe told in one breath."""
+        parting = self.ingredients.parting
+        found, i = 0, 0
+        while i < len(tokens):
+            amount = parting.amount_at(tokens, i)
+            found += amount is not None and amount.quantity.unit is not None
+            i = amount.end if amount is not None else i + 1
+        return found >= MANY_AMOUNTS
 
     def _labelled(self, tokens: Sequence[Token]) -> tuple[str, int] | None:
         """What a label before a colon or a dash says of what follows ("Storage: ..."), and where that begins."""

@@ -86,6 +86,7 @@ class Words:
     no_food: frozenset[str]
     unknown_foods: frozenset[str]
     contents: frozenset[str]
+    beside: Mapping[str, frozenset[str]]
     only_measured: frozenset[str]
     parts: frozenset[str]
     piece_g: Mapping[str, Span]
@@ -151,6 +152,7 @@ class Words:
             only_measured=frozenset(data["only_measured"]),
             unknown_foods=frozenset(data["unknown_foods"]),
             contents=frozenset(data["contents"]),
+            beside={k: frozenset(v) for k, v in data["beside"].items()},
             parts=frozenset(data["parts"]),
             piece_g={k: Span(*v) for ids, v in data["piece_g"].items() for k in ids.split()},
             ways={w: way for way, words in data["ways"].items() for w in words},
