@@ -113,7 +113,8 @@ def test_every_stretch_stands_where_it_says_and_none_is_left(
         marked[line.begin : line.end] = [True] * (line.end - line.begin)
     left = "".join(" " if m else c for c, m in zip(found.text, marked, strict=True))
     # What joins two ingredients, and the number before a step.
-    assert set(re.findall(r"[^\W\d_]+", left.lower())) <= {"and", "with", "plus"}
+    joins = {"and", "with", "plus", "then", "oh"}
+    assert set(re.findall(r"[^\W\d_]+", left.lower())) <= joins
 
 
 def test_the_same_words_twice_stand_in_two_places(facts: Reference) -> None:

@@ -37,7 +37,7 @@ _BOLD = re.compile(r"(\*\*|__).+?\1:?")
 _TICK = re.compile(r"^\[[ xX]?\]\s*")
 _SENTENCE = re.compile(r"(?<=[a-zäöüé)\]%][.!?])\s+(?=\S)|(?<=\d[.!?])\s+(?=[A-Z“\"(])")
 _ABBREVIATED = re.compile(
-    r"(?:\b|\d)(?:tbsps?|tsps?|tbs|oz|lbs?|approx|pkg|pkt|ca|c|pt|qt|fl|no|med|lg|sm|g|gr|kg|ml|min|mins|hr|hrs|e\.g|i\.e|incl|vs|vit|pcs?|dr|mr|mrs|ms|st)\.$",
+    r"(?:\b|\d)(?:tbsps?|tsps?|tbs|oz|lbs?|approx|pkg|pkt|ca|c|pt|qt|fl|no|med|lg|sm|g|gr|kg|ml|min|mins|hr|hrs|e\.g|i\.e|incl|vs|vit|pcs?|dr|mr|mrs|ms|st|spp?|var)\.$",
     re.I,
 )
 # Two amounts of these are a statement of contents.
