@@ -276,7 +276,8 @@ def mark_foods(
     if days is not None and mark is not Mark.SPECIAL_ORDER:
         raise InputError("days", "belong to what has to be ordered")
     for food in foods:
-        if food not in library:
+        # What was said of a food that has gone since can still be taken back.
+        if food not in library and mark is not None:
             raise InputError("foods", f"no food {food!r} in the library")
     for food in foods:
         if mark is None:
@@ -289,7 +290,7 @@ def mark_foods(
     if not foods:
         return
     said = "not asked" if mark is None else mark.value.replace("-", " ")
-    names = listed([library.food(food).name for food in foods])
+    names = listed([library.food(f).name if f in library else f for f in foods])
     log(who, EventKind.FOOD_MARKED, case.pk, client.pk, food=names, mark=said)
 
 

@@ -3,6 +3,7 @@
 from typing import Any
 
 import pytest
+from cases.models import ClientFood
 from plans.actions import plan_of
 
 CHICKEN, KALE, RICE = "usda:05062", "usda:11233", "usda:20045"
@@ -120,3 +121,13 @@ def test_what_the_practice_cannot_have_stands_over_what_a_client_said(stew: Any)
     said(stew, [CHICKEN], "can-get")
     stew.note(CHICKEN, unavailable=True)
     assert had(shopping(stew))[CHICKEN] == "cannot"
+
+
+def test_what_was_said_of_a_food_that_is_gone_can_be_taken_back(stew: Any) -> None:
+    client = stew.case.dog.client
+    ClientFood.objects.create(
+        practice=stew.practice, client=client, food="own:gone", mark="can-get"
+    )
+    path = f"cases/{stew.case.pk}/client-foods"
+    assert [m["name"] for m in stew.get(path).json()] == ["own:gone"]
+    assert said(stew, ["own:gone"], "not-asked").json() == []
