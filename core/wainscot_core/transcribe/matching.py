@@ -393,7 +393,8 @@ class Matcher:
             odd = canned or frozen or (has == "dry" and food.klass not in _GROUND)
             return RATHER_NOT if odd or has == "cooked" else 0.0
         if state == "canned":
-            return 2 * AS_SAID if canned else NOT_AS_SAID
+            # What comes out of a can is cooked: the dry row would have three times the energy.
+            return 2 * AS_SAID if canned else NOT_AS_SAID * (1 if has == "cooked" else 2)
         if state == "frozen":
             return AS_SAID if frozen else (NOT_AS_SAID if canned else NOT_AS_SAID / 2)
         if has not in {"raw", "cooked", "dry"}:

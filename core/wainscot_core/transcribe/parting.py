@@ -139,6 +139,9 @@ class Parting:
         end = next(ends, len(tokens))
         # Of the whole sentence: a part alone makes an amount of "96" in "96/4".
         at = next((k for k in range(after, end) if self.amount_at(tokens, k)), after)
+        if any(t.mark == "(" for t in tokens[after:at]):
+            # "Boneless chicken breasts (6 oz each)": of what was counted before.
+            return False
         had = any(self.amount_at(tokens, k) for k in range(start, i))
         return had and 0 < at - after <= 4 and self.food(tokens[after:at])
 

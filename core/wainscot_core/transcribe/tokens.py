@@ -6,7 +6,8 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 _TOKEN = re.compile(
-    r"(?P<number>\d+(?:[.,]\d+)*|(?<![\w.])\.\d+)"
+    r"(?P<vitamin>\b[BDEKbdek](?:1[0-2]|[1-9])\b)"
+    r"|(?P<number>\d+(?:[.,]\d+)*|(?<![\w.])\.\d+)"
     r"|(?P<vulgar>[¼-¾⅐-⅞])"
     r"|(?P<word>[^\W\d_]+(?:['’-][^\W\d_]+)*)"
     r"|(?P<mark>[^\s\w]|_)"
@@ -69,6 +70,8 @@ def tokenise(text: str) -> tuple[Token, ...]:
             found.append(Token(piece, start, end, value=figure(piece)))
         elif match["vulgar"]:
             found.append(Token(piece, start, end, value=unicodedata.numeric(piece)))
+        elif match["vitamin"]:
+            found.append(Token(piece, start, end, word=piece.lower()))
         elif match["word"]:
             found.append(Token(piece, start, end, word=singular(piece)))
         else:
