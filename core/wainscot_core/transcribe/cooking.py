@@ -1,6 +1,6 @@
 """What the steps of a recipe do to its ingredients: how each is cooked, and whether the liquid is fed."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 
 from ..facts.foods import Food
@@ -10,6 +10,7 @@ from .tokens import singular, tokenise
 from .words import Words
 
 _COOKABLE = frozenset({"raw", "dry"})
+_FAT, _KEPT = frozenset({"fat", "dripping"}), frozenset({"keep", "kept", "leave", "use", "reserve", "include"})
 # Vegetables whose water is fed lose what steam takes: there is no figure for a stew.
 _STANDS_IN = {"boiled": "steamed"}
 
@@ -17,20 +18,23 @@ _STANDS_IN = {"boiled": "steamed"}
 @dataclass(frozen=True)
 class Cooked:
     """How an ingredient is cooked. kept: whether its liquid is fed, None where that is not said. fat_off: its fat is
-    poured off."""
+    poured off; fat_kept: it is said to be fed."""
 
     way: str
     kept: bool | None = None
     fat_off: bool = False
+    fat_kept: bool = False
 
 
 @dataclass
 class _Pot:
-    """What is known while the steps are read, by place of the ingredient."""
+    """What is known while the steps are read, by place of the ingredient. named: last in this sentence."""
 
     ways: dict[int, str] = field(default_factory=dict)
     inside: set[int] = field(default_factory=set)
+    named: set[int] = field(default_factory=set)
     fat_off: set[int] = field(default_factory=set)
+    fat_kept: set[int] = field(default_factory=set)
     drained: set[int] = field(default_factory=set)
     way: str = ""
     kept: bool = False
@@ -48,10 +52,12 @@ def cooked(words: Words, parts: Sequence[Part]) -> Mapping[int, Cooked]:
     pot = _Pot(kept=any(food.klass == "other" for food in foods.values()))
     for part in parts:
         if part.kind is LineKind.STEP:
-            for clause in part.text.replace(";", ".").split(". "):
-                _step(words, clause, foods, told, pot)
+            for sentence in part.text.replace(";", ".").split(". "):
+                pot.named = set()
+                for clause in _clauses(words, sentence):
+                    _step(words, clause, foods, told, pot)
     return {
-        i: Cooked(way, _is_kept(i, pot), i in pot.fat_off)
+        i: Cooked(way, _is_kept(i, pot), i in pot.fat_off, i in pot.fat_kept)
         for i, way in pot.ways.items()
         if foods[i].attributes.state in _COOKABLE
     }
@@ -67,16 +73,41 @@ def _names(words: Words, part: Part) -> frozenset[str]:
     return frozenset(w for w in of if w not in words.preparation and w not in words.states)
 
 
+def _clauses(words: Words, sentence: str) -> Iterator[list[str]]:
+    """The words of a sentence, parted where something else is done: "cook the turkey and steam the kale"."""
+    tokens = tokenise(sentence)
+    clause: list[str] = []
+    for i, token in enumerate(tokens):
+        before = tokens[i - 1] if i else None
+        begins = before is not None and (before.word in {"and", "then"} or before.mark == ",")
+        if begins and clause and (token.word in words.ways or token.word in words.poured_off):
+            yield clause
+            clause = []
+        if token.word:
+            clause.append(token.word)
+    yield clause
+
+
+def _way(words: Words, word: str, seen: set[str], pot: _Pot) -> str:
+    """What a word for cooking means. "Cook" alone goes on with what was done before; in a pot that is boiling."""
+    if word not in words.goes_on:
+        return words.ways[word]
+    if words.in_a_pan & seen and not words.wet & seen:
+        return "fried"
+    return pot.way or words.ways[word]
+
+
 def _step(
     words: Words,
-    text: str,
+    said: Sequence[str],
     foods: Mapping[int, Food],
     told: Mapping[int, frozenset[str]],
     pot: _Pot,
 ) -> None:
-    said = [t.word for t in tokenise(text) if t.word]
     seen = set(said) | {singular(w) for w in said}
     meant = {i for i in foods if _is_meant(words, seen, foods[i], told[i])}
+    # "Boil the potatoes till soft and drain"
+    meant = pot.named = meant or pot.named
     ways = [w for w in said if w in words.ways]
     if words.kept_liquid & seen and not words.poured_off & seen:
         pot.kept = True
@@ -88,10 +119,11 @@ def _step(
     if words.poured_off & seen:
         named = meant or pot.inside
         (pot.fat_off if "fat" in seen else pot.drained).update(named)
+    elif _FAT & seen and _KEPT & seen:
+        pot.fat_kept.update(meant or pot.inside)
     for word in (w for w in said if w in words.ways):
-        # "Cook" alone goes on with what was done before; in a pot that is boiling.
         open_way = word in words.goes_on
-        way = pot.way if open_way and pot.way else words.ways[word]
+        way = _way(words, word, seen, pot)
         targets = (meant | pot.inside) if way == "boiled" else (meant or pot.inside)
         for i in targets:
             # Browned first and simmered then: what comes last tells most of it.
@@ -117,6 +149,9 @@ def method_of(methods: Sequence[Method], food: Food, how: Cooked) -> Method | No
         if drained is not None:
             return drained
     fits = [m for m in possible if how.way in m.how]
+    if how.fat_kept:
+        # Of a method that pours it off it would have less fat than is fed.
+        return next((m for m in fits if m.liquid_kept), None)
     kept = [m for m in fits if m.liquid_kept == bool(how.kept)]
     if how.kept and not kept and food.klass == "vegetable":
         other = [m for m in possible if _STANDS_IN.get(how.way, "") in m.how]

@@ -16,6 +16,8 @@ _WHICH, _IS = frozenset({"that", "which", "that's"}), frozenset({"is", "are", "w
 _DRAINED = frozenset({"drained", "rinsed"})
 _PACKED = frozenset({"in-water", "in-oil", "in-brine", "in-sauce", "in-juice", "in-syrup"})
 _CUTS_OF_MEAT = frozenset({"roast"})
+# What may say that a food is not given after all; "no" and "without" are of its skin or its salt.
+_DOUBTS = frozenset({"never", "not", "avoid", "omit", "skip", "don't", "can't", "cannot", "won't"})
 # The most fat that a share of fat alone ("5 %") can mean, and the least that a share of lean can.
 _MOST_FAT, _LEAST_LEAN = 35, 65
 
@@ -28,7 +30,7 @@ class Described:
     ground"). state: raw, cooked, dry, canned or frozen, "" for not said. made: how it was cooked. facets: attributes
     that were said, as (skin, no). fat: g per 100 g of a mince. packed: what it is packed in. per: day, meal, week
     or month where the amount is of one, or what a dose is for; times: how often in it. dose: what the amount is for, and often the day, meal, week or month that this is
-    given in, "" for not said. alternatives: what may be taken instead, as it stands. asks: no amount is wanted to be given.
+    given in, "" for not said. doubted: behind the food, a word that may say it is not given. alternatives: what may be taken instead, as it stands. asks: no amount is wanted to be given.
     """
 
     food: tuple[str, ...] = ()
@@ -46,6 +48,7 @@ class Described:
     drained: bool = False
     negated: bool = False
     asks: bool = False
+    doubted: str = ""
     alternatives: tuple[str, ...] = ()
 
     @property
@@ -66,6 +69,7 @@ class _Notes:
     optional: bool = False
     drained: bool = False
     negated: bool = False
+    doubted: str = ""
 
 
 def describe(
@@ -87,7 +91,7 @@ def describe(
     return Described(
         tuple(notes.food), tuple(notes.behind), notes.state, notes.made,
         tuple(sorted(notes.facets.items())), notes.fat, notes.packed, "", 1.0, None, "", notes.optional,
-        notes.drained, notes.negated, asks, tuple(o for o in other if o),
+        notes.drained, notes.negated, asks, notes.doubted, tuple(o for o in other if o),
     )  # fmt: skip
 
 
@@ -140,6 +144,9 @@ def _read(words: Words, tokens: Sequence[Token], notes: _Notes, into: list[str])
             continue
         if word in words.negations:
             notes.negated = notes.negated or not notes.food
+            done = i < len(tokens) and tokens[i].word in words.verbs
+            if notes.food and word in _DOUBTS and not done:
+                notes.doubted = token.text
             cut = True
         elif cut:
             continue

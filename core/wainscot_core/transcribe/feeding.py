@@ -4,13 +4,14 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from .often import without_often
 from .quantities import Quantity, quantity_at
 from .tokens import Token
 from .words import Kind, Words
 
 _MAKES = re.compile(
-    r"^for\b|\b(?:makes?|yields?|serves?|servings?|enough for|lasts?|feeds|does (?:him|her|it|them)|covers?|portions?)\b|"
-    r"\bthis is (?:about |roughly |enough |good |plenty )*(?:for )?(?=\S+ (?:day|week|month|meal|serving|portion)s?\b)",
+    r"^for\b|\bbatch(?: size| weight)?\s*[=:]|\b(?:makes?|yields?|serves?|servings?|enough for|lasts?|feeds|does (?:him|her|it|them)|covers?|portions?)\b|"
+    r"\b(?:this|that|it|which)(?:'s|’s| is)? (?:is |about |roughly |enough |good |plenty )*(?:for )?(?=\S+ (?:day|week|month|meal|serving|portion)s?\b)",
     re.I,
 )
 _PER_ONE = re.compile(r"\b(?:per|each|a|every)\s*$", re.I)
@@ -22,7 +23,11 @@ _FED = frozenset(
 _PER = frozenset({"per", "for", "every", "each"})
 _MASS = {"kg": 1.0, "lb": 0.45359237, "g": 0.001, "oz": 0.028349523125}
 _MASS_WORDS = {"kg": "kg", "kilo": "kg", "kilogram": "kg", "lb": "lb", "pound": "lb"}
-_TIMES = {"once": 1, "twice": 2, "thrice": 3}
+# "2 % of body weight", "of his weight".
+_BODY = frozenset({"body", "bodyweight", "weight", "bw"})
+_MEALS = {"two": 2.0, "three": 3.0, "four": 4.0}
+# "At each meal": so many are usual.
+_USUAL_MEALS = 2.0
 
 
 @dataclass(frozen=True)
@@ -38,7 +43,7 @@ class Yield:
 @dataclass(frozen=True)
 class FeedingRule:
     """How much is fed: as it stands; an amount of a unit, at each of so many meals or a day, for so many kg of dog
-    (or of food or meat, as `of` says). None for what is not told."""
+    (or of food or meat, as `of` says), or, of the unit %, of the dog's weight a day. None for what is not told."""
 
     text: str
     amount: float | None
@@ -77,6 +82,9 @@ def yield_of(words: Words, text: str, tokens: Sequence[Token]) -> Yield | None:
 
 def rule_of(words: Words, text: str, tokens: Sequence[Token]) -> FeedingRule | None:
     """What a sentence says of how much is fed, or None: an amount for a weight of dog, or at a meal or a day."""
+    share = _share_of_body(text, tokens)
+    if share is not None:
+        return share
     fed = any(t.word in _FED for t in tokens)
     amount: Quantity | None = None
     per_kg: float | None = None
@@ -90,9 +98,14 @@ def rule_of(words: Words, text: str, tokens: Sequence[Token]) -> FeedingRule | N
         before = [t.word for t in tokens[max(0, i - 2) : i]]
         unit = found.quantity.unit
         mass = unit is not None and unit.kind is Kind.WEIGHT and unit.name in _MASS
-        if mass and unit is not None and amount is not None and _PER & set(before):
+        after = {t.word for t in tokens[found.end : found.end + 2]}
+        if mass and unit is not None and per_kg is None and words.dogs & after:
+            per_kg, of = found.quantity.low * _MASS[unit.name], "dog"
+        elif mass and unit is not None and amount is not None and _PER & set(before):
             per_kg = found.quantity.low * _MASS[unit.name]
             of = _weighed(tokens, found.end, per_kg <= 1 and not fed)
+        elif after & _DAYS and unit is None:
+            pass
         elif amount is None and (unit is not None or fed):
             amount, behind = found.quantity, found.end
         i = found.end
@@ -103,6 +116,21 @@ def rule_of(words: Words, text: str, tokens: Sequence[Token]) -> FeedingRule | N
         return None
     unit_name = amount.unit.name if amount.unit is not None else None
     return FeedingRule(text.strip(), amount.low, amount.high, unit_name, per_kg, of, times)
+
+
+def _share_of_body(text: str, tokens: Sequence[Token]) -> FeedingRule | None:
+    """ "2 to 3 % of body weight"."""
+    at = next((i for i, t in enumerate(tokens) if t.mark == "%" and i), None)
+    if at is None or not _BODY & {t.word for t in tokens[at + 1 : at + 6]}:
+        return None
+    high = tokens[at - 1].value
+    if high is None:
+        return None
+    range_ = at > 2 and (tokens[at - 2].mark in {"-", "–"} or tokens[at - 2].word == "to")
+    low = tokens[at - 3].value if range_ else None
+    if low is None or low >= high:
+        return FeedingRule(text.strip(), high, None, "%", None, "dog", _times(tokens))
+    return FeedingRule(text.strip(), low, high, "%", None, "dog", _times(tokens))
 
 
 def _per_bare(tokens: Sequence[Token], behind: int, fed: bool) -> tuple[float | None, str | None]:
@@ -129,19 +157,12 @@ def _weighed(tokens: Sequence[Token], at: int, small: bool) -> str:
 
 
 def _times(tokens: Sequence[Token]) -> float | None:
-    words = [t.word for t in tokens]
-    for i, word in enumerate(words):
-        if word in _TIMES and set(words[i + 1 : i + 3]) & {"day", "daily", "a"}:
-            return _TIMES[word]
-        if word in {"time", "meal"} and i and set(words[i + 1 : i + 3]) & {"day", "daily"}:
-            value = tokens[i - 1].value
-            number = {"two": 2.0, "three": 3.0, "four": 4.0}.get(words[i - 1])
-            if value is not None or number is not None:
-                return value if value is not None else number
-        if word == "daily" or (
-            word == "day" and i and words[i - 1] in {"a", "per", "each", "every"}
-        ):
-            return 1.0
-        if word == "meal" and i and words[i - 1] in {"a", "per", "each", "every"}:
-            return 2.0
-    return None
+    """Meals a day, where they are told."""
+    for i, token in enumerate(tokens[:-2]):
+        if token.word == "meal" and i and {"day", "daily"} & {t.word for t in tokens[i + 1 : i + 3]}:
+            # "At each of 3 meals a day"
+            return tokens[i - 1].value or _MEALS.get(tokens[i - 1].word)
+    _, often = without_often(tokens)
+    if often is None or often.per not in {"day", "meal"}:
+        return None
+    return often.times * (_USUAL_MEALS if often.per == "meal" else 1.0)

@@ -17,6 +17,12 @@ from .words import Words
 MOST_WORDS, MOST_UNKNOWN = 9, 4
 # How sure a food must be to be an ingredient without an amount, with a bare count, and not to be two.
 NAMED, COUNTED, ONE_FOOD = 0.72, 0.5, 0.9
+# By so much is one food surer than another.
+BY_FAR = 0.1
+
+
+# "In equal parts"
+_EQUALLY = frozenset({"in", "equal", "equally", "part", "amount", "quantity", "mix", "mixed", "of", "each", "and"})
 
 
 class LineKind(StrEnum):
@@ -104,8 +110,11 @@ class Ingredients:
         lead = often_at(tokens, 0) if first not in {"a", "an"} else None
         if lead is not None and lead[0] < len(tokens):
             rest = tokens[lead[0] + (tokens[lead[0]].mark in {":", ",", "-", "–"}) :]
-            for part in self._read(number, source, rest, spoken):
-                yield told_often(part, lead[1])
+            parts = [told_often(p, lead[1]) for p in self._read(number, source, rest, spoken)]
+            if len(parts) == 1 and parts[0].kind is LineKind.NOTE:
+                whole = source[tokens[0].start : tokens[-1].end]
+                parts = [replace(parts[0], text=whole)]
+            yield from parts
             return
         yield from self._read(number, source, tokens, spoken)
 
@@ -125,7 +134,7 @@ class Ingredients:
         self, number: int, source: str, stretch: Sequence[Token], phrase: Phrase, spoken: bool
     ) -> Iterator[Part]:
         match = self._match(phrase)
-        two = self._halves(source, stretch, phrase, match)
+        two = self._mixed(source, stretch, phrase) or self._halves(source, stretch, phrase, match)
         if two:
             for one, its in two:
                 yield Part(
@@ -139,14 +148,20 @@ class Ingredients:
             yield Part(number, source, phrase.text, LineKind.NOTE)
 
     def _match(self, phrase: Phrase) -> Match:
-        unit = phrase.quantity.unit if phrase.quantity else None
         amounts = (phrase.quantity, phrase.beside)
         units = [u for q in amounts if q is not None for u in (q.unit, q.pack) if u is not None]
         cans = any(u.name == "can" for u in units)
         of = phrase.of
         state = "canned" if cans and not of.state else ""
-        if unit is not None and unit.given and not any(w in of.food for w in ("tablet", "capsule")):
-            of = replace(of, food=(*of.food, unit.name))
+        given = [u.name for u in units if u.given]
+        if given and not any(w in of.food for w in ("tablet", "capsule")):
+            # "Fish oil, 1 capsule" is the capsule, "wheat germ oil, 1 capsule" no capsule of another oil.
+            named = self.matcher.find(replace(of, food=(*of.food, given[0])), state)
+            plain = self.matcher.find(of, state)
+            # "3 capsules of salmon oil (1000 mg each)": so much of that oil.
+            weighed = phrase.quantity is not None and phrase.quantity.grams is not None
+            oil = weighed and plain.sure and plain.candidates[0].food.klass == "fat-oil"
+            return plain if oil or _better(plain, named) else named
         return self.matcher.find(of, state)
 
     def _is_ingredient(
@@ -164,6 +179,9 @@ class Ingredients:
             if not measured and any(w in self.words.no_food for w in of.food[:3]):
                 return False
             if phrase.aside or spoken:
+                return unknown
+            if any(w in self.words.dogs for w in of.words):
+                # "Labrador, 34 kg"
                 return unknown
             # Something is counted or measured: it stays, with the question what it is.
             idle = any(w in self.words.no_food for w in of.words)
@@ -222,6 +240,36 @@ class Ingredients:
         told = [read_phrase(self.words, source, f) for f in foods]
         return [replace(one, quantity=amount.quantity) for one in told]
 
+    def _mixed(
+        self, source: str, stretch: Sequence[Token], phrase: Phrase
+    ) -> list[tuple[Phrase, Match]]:
+        """The foods in brackets of what is no food by itself: "400 g blended veg (kale/spinach, equal parts)"."""
+        opened = next((i for i, t in enumerate(stretch) if t.mark == "("), None)
+        food = [self.words.same.get(w, w) for w in phrase.of.food]
+        mixed = any(w in self.words.mixtures for w in food)
+        if opened is None or phrase.quantity is None or not mixed:
+            return []
+        shut = next((i for i in range(opened, len(stretch)) if stretch[i].mark == ")"), len(stretch))
+        inner = stretch[opened + 1 : shut]
+        said = self.words.mixtures | self.words.preparation | set(self.words.states)
+        plain = all(w in said for w in food)
+        vague = any(t.word in {"or", "such-as"} or t.value is not None for t in inner)
+        if not plain or vague:
+            return []
+        cuts = [i for i, t in enumerate(inner) if t.mark in {",", "/", ";", "+"} or t.word == "and"]
+        found = []
+        for a, b in zip([0, *(c + 1 for c in cuts)], [*cuts, len(inner)], strict=True):
+            piece = inner[a:b]
+            if not piece or {t.word for t in piece} <= _EQUALLY:
+                continue
+            if not self.names_food(piece):
+                return []
+            one = read_phrase(self.words, source, piece)
+            of = replace(one.of, state=one.of.state or phrase.of.state)
+            one = replace(one, quantity=phrase.quantity, of=of)
+            found.append((one, self._match(one)))
+        return found if len(found) > 1 else []
+
     def _halves(
         self, source: str, stretch: Sequence[Token], phrase: Phrase, match: Match
     ) -> list[tuple[Phrase, Match]]:
@@ -251,6 +299,13 @@ class Ingredients:
         if halves[0][1].candidates[0].food == halves[1][1].candidates[0].food:
             return []
         return halves
+
+
+def _better(one: Match, other: Match) -> bool:
+    """Whether the first food of a match is the surer one by far, or nothing else is told than a pill."""
+    if not one.candidates or not other.candidates:
+        return True
+    return one.candidates[0].confidence >= other.candidates[0].confidence + BY_FAR
 
 
 def _word(tokens: Sequence[Token]) -> str:

@@ -35,10 +35,14 @@ OTHER_SPECIES = -0.5
 KNOWN_ENOUGH = 0.8
 # A word is misspelt where it is this like another.
 SPELT = 84.0
+# Words written as one have at least so many letters each.
+MIN_PART = 3
 # Below this no food is named.
 LEAST = 0.45
 
-_GROUND = frozenset({"grain", "legume", "nut-seed"})
+GROUND = frozenset({"grain", "legume", "nut-seed"})
+# Dried, of these is left a third and less.
+_WATERY = frozenset({"fruit", "vegetable", "poultry", "beef", "pork", "lamb-game", "fish"})
 _FLESH = frozenset({"poultry", "beef", "pork", "lamb-game", "fish"})
 _MADE = {
     "roasted": frozenset({"roasted", "baked"}),
@@ -150,6 +154,10 @@ class Matcher:
             for food, fat in zip(self.library.foods, column, strict=True)
         ]
 
+    def fat_of(self, food: Food) -> float:
+        """Fat of a food, g per 100 g, NaN where it is not known."""
+        return self._fats[self.library.row(food.id)]
+
     def _said_fat(self, name: str, analysed: float) -> float:
         tokens = tokenise(name)
         shares = (fat_share(tokens, i) for i in range(len(tokens)) if tokens[i].value is not None)
@@ -246,6 +254,7 @@ class Matcher:
         blocked = any(w in self.words.unknown_foods for w in telling) and not (
             best and self._exactly(best[0][1], telling)
         )
+        blocked = blocked or set(telling) <= self.words.vague_foods
         # "Kangaroo mince": a word that nobody knows may be what it is of.
         least = KNOWN_ENOUGH if any(w in first for w in unknown) else LEAST
         sure = bool(best) and best[0][0] >= least and not blocked
@@ -304,6 +313,13 @@ class Matcher:
             ):
                 words.append(word)
                 continue
+            two = self._two_words(word)
+            if two:
+                # "Hempseed"
+                words += two
+                if word in named:
+                    named.update(two)
+                continue
             like = None
             if len(word) > 3 and word in named:
                 like = process.extractOne(
@@ -316,6 +332,14 @@ class Matcher:
                 put[word] = like[0]
                 words.append(like[0])
         return words, put, unknown
+
+    def _two_words(self, word: str) -> tuple[str, ...]:
+        """The two words that are written as one; () where it is no two that are known."""
+        for cut in range(MIN_PART, len(word) - MIN_PART + 1):
+            parts = (word[:cut], singular(word[cut:]))
+            if all(p in self._called_by_word for p in parts):
+                return parts
+        return ()
 
     def _by_name(self, tells: Mapping[str, float], head: str, every: set[str]) -> FloatArray:
         """(foods,) how well names match by their words, each with what it tells."""
@@ -361,6 +385,9 @@ class Matcher:
                     continue
                 row = self.library.row(food)
                 worth = score - (0.0 if fat else ORDER * place)
+                if any(w not in name and w in self._names[row] for w in tells):
+                    # "Ricotta, part skim"
+                    worth += AS_SAID
                 if worth > scores[row]:
                     scores[row] = worth
                     found[row] = (entry, place == 0)
@@ -369,7 +396,7 @@ class Matcher:
     def _fits(self, row: int, of: Described, state: str, called: bool) -> float:
         """What the row's own attributes add to or take from its score."""
         food = self.library.foods[row]
-        worth = self._state_fits(food, row, state, called)
+        worth = self._state_fits(food, row, state, called, of.fat is not None)
         if of.made and _MADE.get(of.made, frozenset()) & self._names[row]:
             worth += AS_SAID
         for name, value in of.facets:
@@ -384,13 +411,14 @@ class Matcher:
                 worth -= min(MOST_FAT_OFF, FAT_OFF * abs(fat - of.fat))
         return worth
 
-    def _state_fits(self, food: Food, row: int, state: str, called: bool) -> float:
+    def _state_fits(self, food: Food, row: int, state: str, called: bool, fat: bool) -> float:
         has = food.attributes.state
         canned, frozen = food.form == "canned", "frozen" in self._names[row]
         if not state:
             if called:
-                return 0.0
-            odd = canned or frozen or (has == "dry" and food.klass not in _GROUND)
+                # Mince is sold by its fat raw.
+                return RATHER_NOT if has == "cooked" and fat else 0.0
+            odd = canned or frozen or (has == "dry" and food.klass not in GROUND)
             return RATHER_NOT if odd or has == "cooked" else 0.0
         if state == "canned":
             # What comes out of a can is cooked: the dry row would have three times the energy.
@@ -399,9 +427,10 @@ class Matcher:
             return AS_SAID if frozen else (NOT_AS_SAID if canned else NOT_AS_SAID / 2)
         if has not in {"raw", "cooked", "dry"}:
             return 0.0
-        same = has == state or ({has, state} == {"raw", "dry"} and food.klass in _GROUND)
+        same = has == state or ({has, state} == {"raw", "dry"} and food.klass in GROUND)
         if not same:
-            return NOT_AS_SAID
+            dried = state == "dry" or has == "dry"
+            return NOT_AS_SAID * (2 if dried and food.klass in _WATERY else 1)
         return AS_SAID if not canned and not frozen else AS_SAID / 2
 
 

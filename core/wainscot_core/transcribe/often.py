@@ -6,12 +6,15 @@ from dataclasses import dataclass
 from .tokens import Token
 
 _ADVERBS = {"daily": "day", "nightly": "day", "weekly": "week", "monthly": "month"}
+_PARTS_OF_DAY = frozenset(
+    {"morning", "evening", "night", "noon", "midday", "lunch", "lunchtime", "bedtime", "breakfast",
+     "dinner", "supper", "teatime", "am", "pm"}
+)  # fmt: skip
 _SPANS = {
-    "day": "day", "night": "day", "morning": "day", "evening": "day", "lunchtime": "day",
-    "bedtime": "day", "meal": "meal", "feed": "meal", "feeding": "meal", "breakfast": "day",
-    "dinner": "day", "supper": "day", "week": "week", "month": "month", "weekend": "week",
-    "monday": "week", "tuesday": "week", "wednesday": "week", "thursday": "week", "friday": "week",
-    "saturday": "week", "sunday": "week",
+    **dict.fromkeys(sorted(_PARTS_OF_DAY), "day"),
+    "day": "day", "meal": "meal", "feed": "meal", "feeding": "meal", "week": "week",
+    "month": "month", "weekend": "week", "monday": "week", "tuesday": "week", "wednesday": "week",
+    "thursday": "week", "friday": "week", "saturday": "week", "sunday": "week",
 }  # fmt: skip
 _WEEKDAYS = frozenset(w for w, span in _SPANS.items() if w.endswith("day") and span == "week")
 _TIMES = {"once": 1.0, "twice": 2.0, "thrice": 3.0}
@@ -37,6 +40,17 @@ def often_at(tokens: Sequence[Token], i: int) -> tuple[int, Often] | None:
     word = _word(tokens, at)
     if word in _ADVERBS:
         return at + 1, Often(_ADVERBS[word], times)
+    if word in _PARTS_OF_DAY:
+        # "Morning and evening", "am and pm"; one alone is no more than a word.
+        more, end = _and_spans(tokens, at + 1)
+        if more:
+            return end, Often("day", times * (1 + more))
+    if word in {"in", "at"} and _word(tokens, at + 1) == "the":
+        return _whole_day(tokens, at + 2, times)
+    if word == "at" and _word(tokens, at + 1) in _PARTS_OF_DAY:
+        return _whole_day(tokens, at + 1, times)
+    if word == "on" and _word(tokens, at + 1) == "alternate" and _word(tokens, at + 2) in _DAYS_IN:
+        return at + 3, Often(_SPANS[_word(tokens, at + 2)], times / 2)
     if word == "on" and _word(tokens, at + 1) in _WEEKDAYS:
         return at + 2, Often("week", times)
     if not told and word in _BEFORE and _word(tokens, at + 1) in {"each", "every"}:
@@ -53,7 +67,10 @@ def often_at(tokens: Sequence[Token], i: int) -> tuple[int, Often] | None:
     if number and _word(tokens, at + 1) in _DAYS_IN:
         return at + 2, Often(_SPANS[_word(tokens, at + 1)], times / number)
     span = _SPANS.get(_word(tokens, at))
-    return None if span is None else (at + 1, Often(span, times))
+    if span is None:
+        return None
+    more, end = _and_spans(tokens, at + 1)
+    return end, Often(span, times + more if more else times)
 
 
 def without_often(tokens: Sequence[Token]) -> tuple[list[Token], Often | None]:
@@ -66,9 +83,36 @@ def without_often(tokens: Sequence[Token]) -> tuple[list[Token], Often | None]:
     return list(tokens), None
 
 
+def heading_often(tokens: Sequence[Token]) -> Often | None:
+    """How often what stands under a heading is given that names a part of the day alone: "Breakfast:"."""
+    words = [t.word for t in tokens if t.word and t.word not in {"meal", "feed", "for"}]
+    return Often("day") if len(words) == 1 and words[0] in _PARTS_OF_DAY else None
+
+
 def days_in(per: str) -> float | None:
     """The days that something is told for; None for a meal."""
     return _DAYS_IN.get(per)
+
+
+def _whole_day(tokens: Sequence[Token], i: int, times: float) -> tuple[int, Often] | None:
+    """ "In the morning", "at breakfast and dinner"."""
+    if _word(tokens, i) not in _PARTS_OF_DAY:
+        return None
+    more, end = _and_spans(tokens, i + 1)
+    return end, Often("day", times * (1 + more))
+
+
+def _and_spans(tokens: Sequence[Token], i: int) -> tuple[int, int]:
+    """How many more parts of a day follow with "and", and the token behind: "morning and evening"."""
+    more = 0
+    while _word(tokens, i) in {"and", "&"} or (i < len(tokens) and tokens[i].mark in {"/", ","}):
+        at = i + 1
+        while _word(tokens, at) in _BEFORE or _word(tokens, at) in _OF_ONE or _word(tokens, at) == "the":
+            at += 1
+        if _word(tokens, at) not in _PARTS_OF_DAY:
+            break
+        more, i = more + 1, at + 1
+    return more, i
 
 
 def _times_at(tokens: Sequence[Token], i: int) -> tuple[int, float]:

@@ -16,6 +16,8 @@ _SEPARATORS = frozenset({",", ";", "+", ".", "/", "|", "•", "·"})
 # What somebody says before the next thing.
 _SAID_FIRST = frozenset({"and", "plus", "then", "oh", "um", "uh", "er"})
 _FILLERS = _SAID_FIRST | {"also", "about", "well", "maybe", "like", "so"}
+# Behind these stands what a title announces.
+_LABELS = frozenset({":", "-", "–", "—"})
 _SEPARATING = frozenset({"and", "plus", "then", "with"})
 
 
@@ -49,10 +51,11 @@ class Parting:
         list of bare foods at each comma."""
         cuts = [0]
         depth = 0
-        colon = next((i for i, t in enumerate(tokens[:8]) if t.mark == ":"), 0)
-        if colon and not self.food(tokens[:colon]):
+        colon = next((i for i, t in enumerate(tokens[:8]) if t.mark in _LABELS), 0)
+        if colon and self._announces(tokens, colon) and not self.food(tokens[:colon]):
             # "Only two foods: rabbit 350 g"
             cuts.append(colon + 1)
+        inside = self._inside(tokens)
         for i, token in enumerate(tokens):
             if token.mark in {"(", "["}:
                 depth += 1
@@ -62,6 +65,7 @@ class Parting:
                 depth == 0
                 and i + 1 < len(tokens)
                 and _separates(token)
+                and i not in inside
                 and not self._abbreviates(tokens, i)
                 and not _divides(tokens, i)
                 and self._begins(tokens, cuts[-1], i)
@@ -77,6 +81,28 @@ class Parting:
                 stretch.pop(0)
             if stretch:
                 yield stretch
+
+    def _announces(self, tokens: Sequence[Token], i: int) -> bool:
+        """Whether what stands before a colon or a dash is a title: "Soup: chicken 200 g"; the dash of a hyphen or before
+        an amount is none."""
+        if tokens[i].mark == ":":
+            return True
+        if i + 1 >= len(tokens):
+            return False
+        apart = tokens[i - 1].end < tokens[i].start and tokens[i].end < tokens[i + 1].start
+        titled = not any(self.amount_at(tokens, k) for k in range(i))
+        return apart and titled and self.amount_at(tokens, i + 1) is None
+
+    def _inside(self, tokens: Sequence[Token]) -> set[int]:
+        """The places within an amount: "and" of "a pound and a half of"."""
+        inside: set[int] = set()
+        i = 0
+        while i < len(tokens):
+            amount = self.amount_at(tokens, i)
+            end = amount.end if amount is not None else i + 1
+            inside.update(range(i + 1, end))
+            i = end
+        return inside
 
     def _abbreviates(self, tokens: Sequence[Token], i: int) -> bool:
         """Whether a full stop belongs to a unit: "3/4 lb. extra lean beef"."""
@@ -110,7 +136,20 @@ class Parting:
             and t.word not in self.words.fullness
             for t in before
         )  # fmt: skip
+        more = amount.end
+        while more < len(tokens) and (tokens[more].word in _SEPARATING or tokens[more].mark == "+"):
+            # "1 tbsp + 1 tsp" is one amount.
+            summed = self.amount_at(tokens, more + 1)
+            if summed is None:
+                break
+            more = summed.end
+        if more > amount.end and more >= len(tokens):
+            return False
         rest = tokens[amount.end :]
+        often = often_at(tokens, amount.end)
+        if often is not None and (often[0] >= len(tokens) or _separates(tokens[often[0]])):
+            # "B complex, a quarter tablet a day"
+            return False
         first = next((t for t in rest if t.word or t.mark in {",", ";", "."}), None)
         says = first is not None and bool(first.word) and first.word not in {"each", "apiece"}
         if (
@@ -135,15 +174,22 @@ class Parting:
 
     def _behind(self, tokens: Sequence[Token], start: int, i: int, after: int) -> bool:
         """ "rice 200 g and carrots 100 g": a food with its amount behind it, after another such."""
-        ends = (k for k in range(after, len(tokens)) if _separates(tokens[k]))
-        end = next(ends, len(tokens))
-        # Of the whole sentence: a part alone makes an amount of "96" in "96/4".
-        at = next((k for k in range(after, end) if self.amount_at(tokens, k)), after)
-        if any(t.mark == "(" for t in tokens[after:at]):
-            # "Boneless chicken breasts (6 oz each)": of what was counted before.
-            return False
+        # Of the whole sentence: a part alone makes an amount of "96" in "96/4". What stands in brackets is of what was
+        # counted before: "boneless chicken breasts (6 oz each)".
+        depth, at, named = 0, after, after
+        while at < len(tokens):
+            opens, shuts = tokens[at].mark in {"(", "["}, tokens[at].mark in {")", "]"}
+            depth += opens - shuts
+            outside = depth == 0 and not shuts
+            if outside and (_separates(tokens[at]) or self.amount_at(tokens, at) is not None):
+                break
+            named = at + 1 if outside and named == at else named
+            at += 1
         had = any(self.amount_at(tokens, k) for k in range(start, i))
-        return had and 0 < at - after <= 4 and self.food(tokens[after:at])
+        if not had or at >= len(tokens) or self.amount_at(tokens, at) is None:
+            return False
+        known = self.food(tokens[after:named]) or self._is_unknown(tokens[:named], after)
+        return 0 < named - after <= 4 and known
 
     def _listed(self, tokens: Sequence[Token]) -> list[int]:
         """ "Chicken, rice and carrots": the places of bare foods in a list, or the beginning alone."""

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from ..units import MASS_G, VOLUME_ML, WEIGHT_G
 from .described import Described, describe
 from .often import without_often
-from .quantities import EITHER, Found, Quantity, quantity_at
+from .quantities import EITHER, Found, Quantity, quantity_at, weight_g
 from .tokens import Token
 from .words import Kind, Words
 
@@ -17,6 +17,7 @@ MOST_COUNTED = 20
 _EACH = frozenset({"each", "apiece"})
 _OPEN, _SHUT = frozenset({"(", "["}), frozenset({")", "]"})
 _NET = frozenset({"drained", "net", "weight"})
+_LITRES = frozenset({"ml", "l", "cl", "dl", "fl oz"})
 _AND = frozenset({"plus", "and"})
 _HOLDS = frozenset({Kind.CONTAINER, Kind.VOLUME})
 
@@ -79,28 +80,45 @@ def read_phrase(words: Words, source: str, tokens: Sequence[Token]) -> Phrase:
             # "(2000 mg calcium)" is what it holds, not what it weighs.
             continue
         inner += [f.quantity for f in found]
-        each = each or any(t.word in _EACH for t in group)
+        each = each or any(t.word in _EACH for t in group) or (bool(found) and _per_unit(words, left))
         said.append([t for t in left if t.word not in _EACH] if found else group)
     each = each or any(t.word in _EACH for t in rest)
     quantity, beside = _chosen([f.quantity for f in amounts], inner, each)
+    pill = next((t for t in rest if t.word in words.units and words.units[t.word].given), None)
+    if quantity is not None and quantity.unit is None and pill is not None:
+        # "B complex tablet, 1/2"
+        quantity = replace(quantity, unit=words.units[pill.word])
+        rest = [t for t in rest if t is not pill]
     bare = quantity is not None and quantity.unit is None and quantity.low >= MOST_COUNTED
     if quantity is not None and bare and amounts and amounts[0].start > 0:
         quantity = replace(quantity, vague=EITHER)
     of = describe(words, source, [t for t in rest if t.word not in _EACH], said)
     if often is not None:
         of = replace(of, per=often.per, times=often.times)
-    start, end = (tokens[0].start, tokens[-1].end) if tokens else (0, 0)
+    # A correction stands behind what it corrects, and is read before.
+    start, end = min((t.start for t in tokens), default=0), max((t.end for t in tokens), default=0)
     return Phrase(source, start, end, quantity, beside, of, bool(inner) and not amounts)
+
+
+def _per_unit(words: Words, left: Sequence[Token]) -> bool:
+    """Whether an amount in brackets is of one of what is counted: "6 drops (1000 IU/drop)"."""
+    units = [t.word for t in left if t.word in words.units]
+    return len(units) == 1 and all(
+        t.word in {"per", "a", "each", *units} or t.mark == "/" for t in left
+    )
 
 
 def _unit_behind_count(words: Words, tokens: Sequence[Token]) -> list[Token]:
     """With what is counted behind its figure: "1 drained can of" as "1 can of drained", "one sardine can" as "one can
     sardine", "2 large kale leaves" as "2 large leaves kale"."""
     tokens = list(tokens)
-    counting = (words.units, words.numbers, words.sizes, words.fullness)
+    counting = (words.units, words.numbers, words.fractions, words.sizes, words.fullness)
     for i, token in enumerate(tokens[:-2]):
         if token.value is None and words.numbers.get(token.word, 0) < 1:
             continue
+        strong = _strength_behind(words, tokens, i)
+        if strong is not None:
+            return [*tokens[: i + 1], tokens[strong], *tokens[i + 1 : strong], *tokens[strong + 1 :]]
         first = tokens[i + 1].word
         unit = words.units.get(tokens[i + 2].word)
         stated = first in words.states or first in words.preparation
@@ -115,9 +133,26 @@ def _unit_behind_count(words: Words, tokens: Sequence[Token]) -> list[Token]:
         last = words.units.get(tokens[end].word) if end > begin else None
         inner = [t.word for t in tokens[begin:end]]
         plain = not any(w == "of" or any(w in known for known in counting) for w in inner)
-        if last is not None and plain and (last.kind is Kind.CONTAINER or last.name == "leaf"):
+        if last is not None and plain and (
+            last.kind is Kind.CONTAINER or last.given or last.name == "leaf"
+        ):
             return [*tokens[:begin], tokens[end], *tokens[begin:end], *tokens[end + 1 :]]
     return tokens
+
+
+def _strength_behind(words: Words, tokens: Sequence[Token], i: int) -> int | None:
+    """The pill whose strength stands between it and its count: "two 400 IU vitamin E softgels"."""
+    at = i + 1 + (tokens[i + 1].word == "x" or tokens[i + 1].mark == "×")
+    strength = words.units.get(tokens[at + 1].word) if at + 1 < len(tokens) else None
+    if tokens[at].value is None or strength is None or strength.kind is not Kind.WEIGHT:
+        return None
+    for k in range(at + 2, min(len(tokens), at + 7)):
+        unit = words.units.get(tokens[k].word)
+        if unit is not None and unit.given:
+            return k
+        if unit is not None or not tokens[k].word:
+            return None
+    return None
 
 
 def _from_amount(words: Words, tokens: Sequence[Token]) -> Sequence[Token]:
@@ -187,9 +222,9 @@ def amounts_in(words: Words, tokens: Sequence[Token]) -> tuple[list[Found], list
         i = one.end
         times = _times_behind(words, tokens, i)
         if times is not None and one.quantity.unit is not None:
-            # "400 IU x 2"
-            low, i = one.quantity.low * times, i + 2
-            high = None if one.quantity.high is None else one.quantity.high * times
+            # "400 IU x 2", "25 mg x 2 tablets"
+            low, i = one.quantity.low * times[0], times[1]
+            high = None if one.quantity.high is None else one.quantity.high * times[0]
             one = Found(replace(one.quantity, low=low, high=high), one.start, i)
         behind = tokens[i].word if i < len(tokens) else ""
         if one.quantity.pack is None and behind == "drained" and found and one.quantity.grams:
@@ -210,13 +245,15 @@ def amounts_in(words: Words, tokens: Sequence[Token]) -> tuple[list[Found], list
     return found, rest
 
 
-def _times_behind(words: Words, tokens: Sequence[Token], i: int) -> float | None:
-    """How often an amount is taken, where that stands behind it alone: "x 2"."""
+def _times_behind(words: Words, tokens: Sequence[Token], i: int) -> tuple[float, int] | None:
+    """How often an amount is taken, where that stands behind it alone ("x 2"), and the token behind that."""
     if i + 1 >= len(tokens) or (tokens[i].word or tokens[i].mark) not in {"x", "×"}:
         return None
-    ends = i + 2 >= len(tokens) or not (tokens[i + 2].word or tokens[i + 2].value)
-    count = tokens[i + 1].value
-    return count if count is not None and ends and count <= MOST_TIMES else None
+    count, end = tokens[i + 1].value, i + 2
+    unit = words.units.get(tokens[end].word) if end < len(tokens) else None
+    end += unit is not None and unit.given
+    ends = end >= len(tokens) or not (tokens[end].word or tokens[end].value)
+    return (count, end) if count is not None and ends and count <= MOST_TIMES else None
 
 
 def may_begin(tokens: Sequence[Token], i: int) -> bool:
@@ -263,6 +300,16 @@ def _sum(one: Quantity, other: Quantity) -> Quantity:
     return replace(one, low=one.low + more, high=high)
 
 
+def _is_container(quantity: Quantity) -> bool:
+    return quantity.unit is not None and quantity.unit.kind is Kind.CONTAINER
+
+
+def _is_strength(quantity: Quantity) -> bool:
+    """Whether an amount is in units that weigh nothing by themselves: IU."""
+    unit = quantity.unit
+    return unit is not None and unit.kind is Kind.WEIGHT and weight_g(unit) is None
+
+
 def _chosen(
     outer: Sequence[Quantity], inner: Sequence[Quantity], each: bool
 ) -> tuple[Quantity | None, Quantity | None]:
@@ -270,7 +317,11 @@ def _chosen(
     if not outer:
         return (inner[0] if inner else None), None
     first, others = outer[0], [*outer[1:], *inner]
-    weight = next((q for q in others if q.grams is not None), None)
+    weight = next((q for q in others if q.grams is not None or _is_strength(q)), None)
+    holds = next((q for q in inner if q.unit is not None and q.unit.name in _LITRES), None)
+    if weight is None and holds is not None and _is_container(first):
+        # "1 can (398 ml)"
+        return replace(holds, low=holds.low * first.low, pack=first.unit), first
     if first.grams is not None or weight is None:
         return first, next((q for q in others if q.unit is not first.unit), None)
     if each:
@@ -284,6 +335,6 @@ def _chosen(
         return first, weight
     if kind is Kind.CONTAINER:
         # "2 cans (400 g)": each of them, as the pack says.
-        times = max(first.low, 1.0)
+        times = first.low if weight.pack is not None else max(first.low, 1.0)
         return replace(weight, low=weight.low * times, pack=first.unit), first
     return weight, first

@@ -314,6 +314,7 @@ class _Reader:
         if unit is None or (unit[0].kind is not Kind.WEIGHT and unit[0].name not in {"ml", "l"}):
             return None
         holds, at = unit
+        at += self.mark(at) == "."
         if opened:
             if self.mark(at) != ")":
                 return None

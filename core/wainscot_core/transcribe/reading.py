@@ -15,7 +15,7 @@ from .cooking import Cooked, cooked, method_of
 from .doses import Dose, Of
 from .feeding import FeedingRule, Yield
 from .ingredients import LineKind, Part
-from .matching import Match, Matcher
+from .matching import GROUND, Match, Matcher
 from .quantities import Quantity
 from .text import MAX_CHARACTERS, MAX_LINES, read_text
 from .tokens import tokenise
@@ -24,6 +24,8 @@ from .words import Kind, Unit
 
 # What grams may be for; any other is a dose.
 OFTEN = ("day", "meal", "week", "month")
+# Fat of a row is told where it is so much off what was said, g per 100 g.
+FAT_ABOUT = 3.0
 # So small a share of words that are known is another language.
 KNOWN = 0.3
 
@@ -210,9 +212,16 @@ def _line(matcher: Matcher, part: Part, measures: Measures) -> ReadLine:
     if of.times != 1:
         guessed.append(f"{of.times:.3g} times a {of.often or of.per}")
     if part.halved > 1:
-        guessed.append("half of the amount each")
+        share = "half" if part.halved == 2 else f"one of {part.halved} equal parts"
+        guessed.append(f"{share} of the amount each")
     if food is not None and not of.state and _two_states(match):
         guessed.append(f"weighed {food.attributes.state}")
+    if food is not None and not _is_in(food, of.state):
+        guessed.append(f"the {food.attributes.state} row; {of.state} was said")
+    if food is not None and of.fat is not None and not _as_fat(matcher, food, of.fat):
+        guessed.append(f"the nearest row; {of.fat:g} % fat was said")
+    if of.doubted:
+        guessed.append(f"“{of.doubted}” is said of it: ask whether it is given")
     amount, high = _amounts(quantity, part.halved)
     return ReadLine(
         source=part.source, text=part.text, kind=part.kind,
@@ -256,6 +265,21 @@ def _two_states(match: Match) -> bool:
     states = [c.food.attributes.state for c in match.candidates]
     told = {"raw", "cooked", "dry"}
     return states[0] in told and len(told & set(states)) > 1
+
+
+def _is_in(food: Food, state: str) -> bool:
+    """Whether a food is in the state that was said of it, or none of those that change what it holds."""
+    told = {"raw", "cooked", "dry"}
+    has = food.attributes.state
+    if state not in told or has not in told:
+        return True
+    return has == state or ({has, state} == {"raw", "dry"} and food.klass in GROUND)
+
+
+def _as_fat(matcher: Matcher, food: Food, fat: float) -> bool:
+    """Whether a food has about as much fat as was said of it."""
+    has = matcher.fat_of(food)
+    return not has == has or abs(has - fat) <= FAT_ABOUT
 
 
 def _amounts(quantity: Quantity | None, parts: int) -> tuple[float | None, float | None]:

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from ..facts.foods import Food
 from ..facts.preparations import Method, MethodChoice, method_choices
 from ..figures import rounded
-from ..units import Measures
+from ..units import WEIGHT_G, Measures
 from .doses import FLESH, Dose, Of
 from .ingredients import LineKind
 from .matching import Candidate, Matcher
@@ -29,6 +29,8 @@ NEARLY = 0.85
 # A food that is less likely than this is not offered.
 UNLIKELY = 0.35
 MOST_CHOICES = 6
+# What a dog has so many times a day.
+MEALS = frozenset({"meal", "portion", "serving"})
 _STATES = frozenset({"raw", "cooked", "dry"})
 
 
@@ -156,8 +158,27 @@ def days_of(read: Reading) -> float | None:
     makes = read.makes
     if makes is None or makes.amount is None or makes.amount <= 0:
         return None
-    times = {"day": 1.0, "week": 7.0}.get((makes.unit or "").removesuffix("s"))
-    return None if times is None else makes.amount * times
+    unit = (makes.unit or "").removesuffix("s")
+    times = {"day": 1.0, "week": 7.0}.get(unit)
+    if times is not None:
+        return makes.amount * times
+    rule = read.feeding_rule
+    if rule is None or rule.of is not None or not rule.times_a_day or not rule.amount:
+        return None
+    if unit in MEALS:
+        return makes.amount / rule.times_a_day
+    # "Makes 12 cups; feed 1 1/2 cups twice a day"
+    made, fed = (_grams_or_units(u) for u in (makes.unit, rule.unit))
+    if made is None or fed is None or made[0] != fed[0] or rule.amount_high is not None:
+        return None
+    return makes.amount * made[1] / (rule.amount * fed[1] * rule.times_a_day)
+
+
+def _grams_or_units(unit: str | None) -> tuple[str, float] | None:
+    """What a unit is counted in, and how many of that it is."""
+    if unit is None:
+        return None
+    return ("g", WEIGHT_G[unit]) if unit in WEIGHT_G else (unit, 1.0)
 
 
 def spans(text: str, read: Reading) -> Iterator[tuple[int, int]]:

@@ -3,17 +3,19 @@
 import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
+from itertools import pairwise
 
+from .corrections import corrected, repeated
 from .doses import dose_in
 from .feeding import FeedingRule, Yield, rule_of, yield_of
 from .ingredients import Ingredients, LineKind, Part, told_often
 from .matching import Matcher
-from .often import Often, without_often
+from .often import Often, heading_often, without_often
 from .parting import PERSONS
 from .phrases import join
 from .tables import as_words
 from .tokens import Token, tokenise
-from .words import Words
+from .words import Kind, Words
 
 MAX_CHARACTERS = 200_000
 MAX_LINES = 1000
@@ -40,14 +42,25 @@ _ABBREVIATED = re.compile(
     r"(?:\b|\d)(?:tbsps?|tsps?|tbs|oz|lbs?|approx|pkg|pkt|ca|c|pt|qt|fl|no|med|lg|sm|g|gr|kg|ml|min|mins|hr|hrs|e\.g|i\.e|incl|vs|vit|pcs?|dr|mr|mrs|ms|st|spp?|var)\.$",
     re.I,
 )
+# "Bake 1 hr. Makes one loaf."
+_LASTS = re.compile(r"\b(?:mins?|hrs?)\.$", re.I)
 # Two amounts of these are a statement of contents.
 _MACROS = frozenset({"protein", "fat", "carb", "carbohydrate", "fibre", "fiber", "kcal", "calorie"})
 _GREETINGS = frozenset({"if", "please", "hi", "hello", "dear", "thanks", "thank"})
 _GIVES = frozenset({"feed", "serve", "feeding", "give", "offer"})
 _WHEN = frozenset({"once", "when", "while", "after", "meanwhile", "as", "if"})
+# What a whole is divided by, and into.
+_DIVIDES = frozenset({"portion", "divide", "split", "separate", "pack", "freeze"})
+_PORTIONS = frozenset({"portion", "meal", "serving", "day"})
+# What a dog is weighed in.
+_DOG_WEIGHTS = frozenset({"kg", "lb"})
 # What a step may begin with before what is done.
 _THEN = frozenset({"once", "meanwhile", "when", "while", "after", "next", "finally", "then", "first", "now", "lastly",
                    "and", "also", "just", "gently", "carefully", "slowly", "lightly", "thoroughly"})  # fmt: skip
+
+
+# Who cooks: "I steam the kale".
+_COOKS = frozenset({"i", "we", "you", "usually", "always"})
 
 
 @dataclass(frozen=True)
@@ -74,6 +87,7 @@ def read_text(matcher: Matcher, text: str) -> ReadText:
             under = reader.section(found[0].text)
             # "Every day:", and what is given stands under it.
             _, often = without_often(tokenise(found[0].text))
+            often = often or heading_often(tokenise(found[0].text))
         elif often is not None:
             found = [told_often(part, often) for part in found]
         parts.extend(found)
@@ -158,6 +172,7 @@ class _Reader:
             return
         tokens = self._tokens(source, start)
         if self._is_heading(bare, tokens):
+            self.makes = self.makes or yield_of(self.words, bare, tokens)
             yield Part(number, source, bare, LineKind.HEADING)
             return
         if _URL.search(bare) or _TIME.search(bare):
@@ -184,8 +199,14 @@ class _Reader:
         text = source[begins:ends]
         cuts = [begins]
         for match in _SENTENCE.finditer(text):
-            if not _ABBREVIATED.search(text[: match.start()]):
+            told, begins_with = text[: match.start()], text[match.end()]
+            if not _ABBREVIATED.search(told) or (_LASTS.search(told) and begins_with.isupper()):
                 cuts.append(begins + match.end())
+        for mark, after in pairwise(tokens):
+            # "Makes 12 cups; feed 1 1/2 cups a day"
+            if mark.mark in {";", ","} and after.word in _GIVES and after.start not in cuts:
+                cuts.append(after.start)
+        cuts.sort()
         cuts.append(ends)
         for i in range(len(cuts) - 1):
             stretch = [t for t in tokens if cuts[i] <= t.start < cuts[i + 1]]
@@ -196,7 +217,7 @@ class _Reader:
         """Keep what a sentence says of the yield and of feeding; whether it says any."""
         rule = rule_of(self.words, text, tokens)
         makes = yield_of(self.words, text, tokens)
-        if rule is not None and rule.per_kg is not None and rule.of == "dog":
+        if rule is not None and rule.of == "dog":
             self.feeding = self.feeding or rule
             return True
         if makes is not None:
@@ -206,6 +227,18 @@ class _Reader:
             self.feeding = self.feeding or rule
             return True
         return False
+
+    def _parted(self, text: str, tokens: Sequence[Token]) -> None:
+        """Keep into how many portions a step divides the whole."""
+        if tokens[0].word not in _DIVIDES or self.makes is not None:
+            return
+        at = next((i for i, t in enumerate(tokens) if t.word in {"into", "in", "over"}), 0)
+        amount = self.ingredients.parting.amount_at(tokens, at + 1) if at else None
+        unit = amount.quantity.unit if amount is not None else None
+        after = tokens[amount.end].word if amount is not None and amount.end < len(tokens) else ""
+        name = unit.name if unit is not None else after
+        if amount is not None and (name in _PORTIONS or (unit and unit.kind is Kind.CONTAINER)):
+            self.makes = Yield(text.strip(), amount.quantity.low, amount.quantity.high, name)
 
     def _dosed(self, number: int, source: str, tokens: Sequence[Token]) -> Part | None:
         """An ingredient whose amount is told for a weight of something; None where no food is named with it."""
@@ -237,6 +270,25 @@ class _Reader:
         named = amount is not None and self.ingredients.names_food(kept[amount.end :])
         return tokens[at:] if named else ()
 
+    def _tells_dog(self, tokens: Sequence[Token]) -> bool:
+        """Whether the only weight in a sentence is that of the dog, and nothing is said of feeding it: "(adult, 30 lb
+        dog)"."""
+        if any(t.word in _GIVES for t in tokens):
+            return False
+        dogs = amounts = i = 0
+        while i < len(tokens):
+            amount = self.ingredients.parting.amount_at(tokens, i)
+            if amount is None or amount.quantity.unit is None:
+                i = amount.end if amount is not None else i + 1
+                continue
+            amounts += 1
+            after = tokens[amount.end : amount.end + 3]
+            dogs += amount.quantity.unit.name in _DOG_WEIGHTS and any(
+                t.word in self.words.dogs for t in after
+            )
+            i = amount.end
+        return dogs > 0 and dogs == amounts
+
     def _sentence(
         self,
         number: int,
@@ -246,9 +298,15 @@ class _Reader:
         under: str,
         enumerated: bool,
     ) -> Iterator[Part]:
-        if len(tokens) > LONG_SENTENCE:
+        if len(tokens) > LONG_SENTENCE or self._tells_dog(tokens):
+            self._told(text, tokens)
             yield Part(number, source, text, LineKind.NOTE)
             return
+        right = corrected(self.words, tokens, self.ingredients.parting.amount_at, self.ingredients.names_food)
+        if right.dropped:
+            taken_back = source[right.dropped[0].start : right.dropped[-1].end]
+            yield Part(number, source, taken_back, LineKind.NOTE)
+        tokens = repeated(right.tokens, self.ingredients.parting.amount_at)
         label = self._labelled(tokens)
         if label is not None and label[0] == "note":
             self._told(text, tokens)
@@ -280,6 +338,7 @@ class _Reader:
             yield from self.ingredients.read(number, source, given, True)
             return
         if said in self.words.verbs and self._is_step(tokens, under, enumerated):
+            self._parted(text, tokens)
             yield Part(number, source, text, LineKind.STEP)
             return
         if self._told(text, tokens) and not self._lists(tokens):
@@ -308,6 +367,10 @@ class _Reader:
             if amount is not None and end < len(tokens):
                 found += tokens[end].word in _MACROS
             i = end
+        first = next((t.word for t in tokens if t.word), "")
+        if first in _MACROS and any(t.mark == "%" for t in tokens[1:5]) and not found:
+            # "Fat 5 %", and nothing is weighed.
+            return not any(parting.amount_at(tokens, i) for i in range(len(tokens)))
         return found > 1
 
     def _lists(self, tokens: Sequence[Token]) -> bool:
@@ -319,6 +382,14 @@ class _Reader:
             found += amount is not None and amount.quantity.unit is not None
             i = amount.end if amount is not None else i + 1
         return found >= MANY_AMOUNTS
+
+    def _weighs(self, tokens: Sequence[Token]) -> bool:
+        """Whether something is measured in a sentence, or counted."""
+        parting = self.ingredients.parting
+        found = (parting.amount_at(tokens, i) for i in range(len(tokens)))
+        return any(
+            f is not None and tokens[f.start].word not in {"a", "an"} for f in found
+        )
 
     def _labelled(self, tokens: Sequence[Token]) -> tuple[str, int] | None:
         """What a label before a colon or a dash says of what follows ("Storage: ..."), and where that begins."""
@@ -334,7 +405,8 @@ class _Reader:
             return under == "step" and len(tokens) > 12
         if under == "step":
             return True
-        first = next((i for i, t in enumerate(tokens) if t.word and t.word not in _THEN), 0)
+        then = _THEN if self._weighs(tokens) else _THEN | _COOKS
+        first = next((i for i, t in enumerate(tokens) if t.word and t.word not in then), 0)
         comma = next((i for i, t in enumerate(tokens) if t.mark == ","), len(tokens))
         if tokens[0].word in _WHEN and tokens[first].word not in self.words.verbs:
             # "Once cooked, shred the chicken"

@@ -10,6 +10,7 @@ _TOKEN = re.compile(
     r"|(?P<number>\d+(?:[.,]\d+)*|(?<![\w.])\.\d+)"
     r"|(?P<vulgar>[¼-¾⅐-⅞])"
     r"|(?P<word>[^\W\d_]+(?:['’-][^\W\d_]+)*)"
+    r"|(?P<leader>[.…_]{4,}|(?:\. ){3,}\.?)"
     r"|(?P<mark>[^\s\w]|_)"
 )
 _IRREGULAR = {
@@ -23,7 +24,7 @@ _IRREGULAR = {
     "yes": "yes", "gas": "gas", "lbs": "lb", "swiss": "swiss", "bass": "bass", "less": "less",
     "grass": "grass", "boneless": "boneless", "skinless": "skinless", "chives": "chive",
     "olives": "olive", "cloves": "clove", "cheese": "cheese", "brussels": "brussels",
-    "always": "always", "series": "series", "species": "species", "plus": "plus", "oz": "oz",
+    "always": "always", "goes": "go", "does": "do", "series": "series", "species": "species", "plus": "plus", "oz": "oz",
 }  # fmt: skip
 
 
@@ -74,7 +75,8 @@ def tokenise(text: str) -> tuple[Token, ...]:
             found.append(Token(piece, start, end, word=piece.lower()))
         elif match["word"]:
             found.append(Token(piece, start, end, word=singular(piece)))
-        else:
+        elif not match["leader"]:
+            # Dots that lead from a name to its amount are no signs.
             found.append(Token(piece, start, end, word="and" if piece == "&" else ""))
     return tuple(found)
 

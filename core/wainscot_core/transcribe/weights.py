@@ -66,7 +66,7 @@ def weight_of(
     if phrase.beside is not None and phrase.beside.grams is not None and quantity.grams is None:
         # "1 cup (158 g)": the weight counts, the cup stays how it is said.
         quantity = phrase.beside
-    if food is None and quantity.unit is not None and quantity.unit.name in _SMALL:
+    if quantity.unit is not None and quantity.unit.name in _SMALL and _strength(food):
         return None
     one = _one(words, quantity, phrase.of, food, measures)
     if one is None:
@@ -77,9 +77,26 @@ def weight_of(
     if quantity.about and quantity.vague == "":
         low, high = low * (1 - ABOUT), high * (1 + ABOUT)
     guessed = one.guessed
+    bone = _bone_share(words, phrase.of, food) if quantity.grams is not None else None
+    if bone is not None:
+        # Meat that is counted and not there would make a diet look better than it is.
+        low, usual = low * (1 - bone.high), usual * (1 - bone.usual)
+        guessed = (*guessed, f"about {bone.usual:.0%} of it bone, which is not fed")
     if quantity.high is not None:
         guessed = (*guessed, "the middle of a range")
     return Weight(low, usual, high, guessed)
+
+
+def _strength(food: Food | None) -> bool:
+    """Whether a small amount is what a piece holds, and not what it weighs: "zinc gluconate tablet, 25 mg"."""
+    return food is None or (food.handling is not None and food.handling.form == "tablet")
+
+
+def _bone_share(words: Words, of: Described, food: Food | None) -> Span | None:
+    """The share of bone in what was weighed with it, where the food's row has none."""
+    if food is None or ("bone", "yes") not in of.facets or food.with_bone:
+        return None
+    return words.bone_share.get(food.klass)
 
 
 def _holding(quantity: Quantity, content: Content) -> Weight | None:
@@ -134,7 +151,8 @@ def _drained(
 ) -> Weight:
     """The content of a pack whose weight is told. Of a can that is drained less is left."""
     canned = (food is not None and food.form == "canned") or of.drained or of.packed != ""
-    if unit is None or not unit.drained or not canned or food is None or _wet(food):
+    eaten = of.packed == "in-sauce" or food is None or _wet(food)
+    if unit is None or not unit.drained or not canned or eaten or food is None:
         return Weight(grams, grams, grams)
     share = words.drained_share.get(food.klass, words.drained_share[""])
     left = grams * share

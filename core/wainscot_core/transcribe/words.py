@@ -88,16 +88,23 @@ class Words:
     contents: frozenset[str]
     beside: Mapping[str, frozenset[str]]
     only_measured: frozenset[str]
+    dogs: frozenset[str]
+    vague_foods: frozenset[str]
+    mixtures: frozenset[str]
+    corrections: frozenset[str]
     parts: frozenset[str]
     piece_g: Mapping[str, Span]
     ways: Mapping[str, str]
     goes_on: frozenset[str]
+    in_a_pan: frozenset[str]
+    wet: frozenset[str]
     poured_off: frozenset[str]
     kept_liquid: frozenset[str]
     cooled: frozenset[str]
     all_of_it: frozenset[str]
     of_class: Mapping[str, frozenset[str]]
     drained_share: Mapping[str, float]
+    bone_share: Mapping[str, Span]
     density: Mapping[str, Span]
     same: Mapping[str, str]
     called: Mapping[str, Called]
@@ -150,6 +157,10 @@ class Words:
             headings={w: kind for kind, words in data["headings"].items() for w in words},
             no_food=frozenset(data["no_food"]),
             only_measured=frozenset(data["only_measured"]),
+            vague_foods=frozenset(data["vague_foods"]),
+            dogs=frozenset(data["dogs"]),
+            mixtures=frozenset(data["mixtures"]),
+            corrections=frozenset(data["corrections"]),
             unknown_foods=frozenset(data["unknown_foods"]),
             contents=frozenset(data["contents"]),
             beside={k: frozenset(v) for k, v in data["beside"].items()},
@@ -157,12 +168,15 @@ class Words:
             piece_g={k: Span(*v) for ids, v in data["piece_g"].items() for k in ids.split()},
             ways={w: way for way, words in data["ways"].items() for w in words},
             goes_on=frozenset(data["goes_on"]),
+            in_a_pan=frozenset(data["in_a_pan"]),
+            wet=frozenset(data["wet"]),
             poured_off=frozenset(data["poured_off"]),
             kept_liquid=frozenset(data["kept_liquid"]),
             cooled=frozenset(data["cooled"]),
             all_of_it=frozenset(data["all_of_it"]),
             of_class={k: frozenset(v) for k, v in data["of_class"].items()},
             drained_share={k: float(v) for k, v in data["drained_share"].items()},
+            bone_share={k: Span(*v) for k, v in data["bone_share"].items()},
             density={k: Span(*v) for k, v in data["density"].items()},
             same=dict(data["same"]),
             called=names,
