@@ -17,7 +17,14 @@ from wainscot_core.formats.brought import bring
 from wainscot_core.formats.recipe_text import COLUMNS, RecipeForm, Written, write
 from wainscot_core.recipe.line import LineText, read_all
 from wainscot_core.transcribe.ingredients import LineKind
-from wainscot_core.transcribe.reading import ReadLine, RecipeRead, transcribe
+from wainscot_core.transcribe.reading import (
+    Reading,
+    ReadLine,
+    RecipeRead,
+    transcribe,
+    understood,
+)
+from wainscot_core.transcribe.review import days_of
 from wainscot_core.transcribe.sources import text_of
 from wainscot_core.units import Measures
 
@@ -104,6 +111,93 @@ def test_a_whole_recipe(facts: Reference, recipe: dict[str, Any]) -> None:
 
 
 # Rules, each by figures of its own
+
+
+@pytest.mark.parametrize(
+    ("text", "amount", "unit", "times"),
+    [
+        ("Give 300g morning and evening", 300, "g", 2),
+        ("Feed 1 cup at breakfast, lunch and dinner.", 1, "cup", 3),
+        ("Give half a cup with each meal", 0.5, "cup", 2),
+        ("Makes about 12 cups; feed 1 1/2 cups twice daily.", 1.5, "cup", 2),
+        ("Yield: 2.1 kg. Feed 420 g daily, divided.", 420, "g", 1),
+        ("Feed 2-3% of body weight a day", 2, "%", 1),
+    ],
+)
+def test_how_much_is_fed(
+    facts: Reference, text: str, amount: float, unit: str, times: float
+) -> None:
+    rule = read(facts, text).feeding_rule
+    assert rule is not None and (rule.amount, rule.unit) == (amount, unit)
+    assert rule.times_a_day == times
+
+
+@pytest.mark.parametrize(
+    ("text", "days"),
+    [
+        ("200 g rice\nThis makes ten servings, give one twice a day.", 5),
+        ("200 g rice\nMakes 12 cups. Feed 1 1/2 cups twice a day.", 4),
+        ("200 g rice\nYield: 2.1 kg. Feed 420 g daily.", 5),
+        ("200 g rice\nLasts Rolo (11 kilos) 4 days.", 4),
+        ("200 g rice\nMakes 12 cups. Feed 1 to 2 cups twice a day.", None),
+        ("200 g rice\nMakes 12 cups. Feed 300 g a day.", None),
+    ],
+)
+def test_the_days_follow_from_what_is_made_and_fed(
+    facts: Reference, text: str, days: float | None
+) -> None:
+    found = understood(facts.matcher, text, Measures.US, ())
+    told = days_of(found)
+    assert told == (days and pytest.approx(days))
+
+
+def test_what_is_taken_back_counts_for_nothing(facts: Reference) -> None:
+    """The last word counts, with its food where it names one; what it replaces is kept as a note."""
+    for text, food, grams in (
+        ("two cups of cooked rice, no wait, three cups", "usda:20445", 474),
+        ("100 g carrots, sorry, 150 g parsnips", "usda:11298", 150),
+        ("two tins of chopped tomatoes no wait sorry one tin", "usda:11531", 400),
+    ):
+        lines = read(facts, text).lines
+        named_ = [line for line in lines if line.kind is LineKind.INGREDIENT]
+        assert [(line.food, line.grams) for line in named_] == [(food, pytest.approx(grams))]
+        assert any(line.kind is LineKind.NOTE for line in lines)
+
+
+def test_the_same_again_is_the_amount_before(facts: Reference) -> None:
+    lines = read(facts, "I add in maybe 50g of carrot and about the same of peas").lines
+    assert [(line.food, line.grams) for line in lines] == [("usda:11124", 50), ("usda:11304", 50)]
+
+
+def test_what_is_said_not_to_be_used_is_asked(facts: Reference) -> None:
+    line = first(facts, "three leeks - oh I was told not to use those")
+    assert any("not" in guess for guess in line.guessed)
+    assert not any("not" in guess for guess in first(facts, "1 lb beef, do not drain").guessed)
+
+
+def test_bone_is_not_counted_as_meat(facts: Reference) -> None:
+    """Meat that is not there would make a diet look better than it is."""
+    boned, bone_in = (
+        first(facts, "1 kg chicken thighs"),
+        first(facts, "1 kg bone-in chicken thighs"),
+    )
+    assert boned.grams == 1000
+    assert bone_in.grams is not None and bone_in.grams_low is not None
+    assert bone_in.grams_low < bone_in.grams < 850 and bone_in.grams_high == 1000
+    assert first(facts, "1 kg bone-in chicken wings").grams == 1000
+
+
+def test_a_step_that_does_two_things_cooks_each_its_way(facts: Reference) -> None:
+    text = "250 g turkey mince\n200 g potato\nBrown the turkey, drain the fat and bake the potato."
+    ways = {u.line.food: u.how for u in _understood(facts, text).parts if u.how is not None}
+    assert ways["usda:05305"].way == "fried" and ways["usda:05305"].fat_off
+    assert ways["usda:11352"].way == "roasted" and not ways["usda:11352"].fat_off
+    kept = _understood(facts, "700 g pork mince\nFry the mince, keep the fat.").parts[0]
+    assert kept.how is not None and kept.how.fat_kept and kept.line.preparation == ""
+
+
+def _understood(facts: Reference, text: str) -> Reading:
+    return understood(facts.matcher, text, Measures.US, facts.methods)
 
 
 @pytest.mark.parametrize(

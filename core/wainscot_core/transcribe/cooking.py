@@ -10,7 +10,10 @@ from .tokens import singular, tokenise
 from .words import Words
 
 _COOKABLE = frozenset({"raw", "dry"})
-_FAT, _KEPT = frozenset({"fat", "dripping"}), frozenset({"keep", "kept", "leave", "use", "reserve", "include"})
+_FAT, _KEPT = (
+    frozenset({"fat", "dripping"}),
+    frozenset({"keep", "kept", "leave", "use", "reserve", "include"}),
+)
 # Vegetables whose water is fed lose what steam takes: there is no figure for a stew.
 _STANDS_IN = {"boiled": "steamed"}
 
@@ -121,6 +124,10 @@ def _step(
         (pot.fat_off if "fat" in seen else pot.drained).update(named)
     elif _FAT & seen and _KEPT & seen:
         pot.fat_kept.update(meant or pot.inside)
+    if not ways and pot.way and words.minutes & seen:
+        # "Add the vegetables for the last 20 minutes"
+        for i in meant:
+            pot.ways.setdefault(i, pot.way)
     for word in (w for w in said if w in words.ways):
         open_way = word in words.goes_on
         way = _way(words, word, seen, pot)

@@ -66,9 +66,7 @@ def repeated(
         if last is None:
             return tuple(tokens)
         place = (tokens[begin].start, tokens[end].end)
-        again = [
-            replace(t, start=place[0], end=place[1]) for t in tokens[last.start : last.end]
-        ]
+        again = [replace(t, start=place[0], end=place[1]) for t in tokens[last.start : last.end]]
         return (*tokens[:begin], *again, *tokens[end + 1 :])
     return tuple(tokens)
 

@@ -15,6 +15,7 @@ _WHICH, _IS = frozenset({"that", "which", "that's"}), frozenset({"is", "are", "w
 # What was in a can with its liquid, and is without it now.
 _DRAINED = frozenset({"drained", "rinsed"})
 _PACKED = frozenset({"in-water", "in-oil", "in-brine", "in-sauce", "in-juice", "in-syrup"})
+_BOUGHT = frozenset({"frozen", "canned"})
 _CUTS_OF_MEAT = frozenset({"roast"})
 # What may say that a food is not given after all; "no" and "without" are of its skin or its salt.
 _DOUBTS = frozenset({"never", "not", "avoid", "omit", "skip", "don't", "can't", "cannot", "won't"})
@@ -28,7 +29,7 @@ class Described:
 
     food: its words, those of its name first. behind: words said after it that may be part of its name ("beef,
     ground"). state: raw, cooked, dry, canned or frozen, "" for not said. made: how it was cooked. facets: attributes
-    that were said, as (skin, no). fat: g per 100 g of a mince. packed: what it is packed in. per: day, meal, week
+    that were said, as (skin, no). fat: g per 100 g of a mince; lean: the same where it is only called lean or fatty. packed: what it is packed in. per: day, meal, week
     or month where the amount is of one, or what a dose is for; times: how often in it. dose: what the amount is for, and often the day, meal, week or month that this is
     given in, "" for not said. doubted: behind the food, a word that may say it is not given. alternatives: what may be taken instead, as it stands. asks: no amount is wanted to be given.
     """
@@ -39,6 +40,7 @@ class Described:
     made: str = ""
     facets: tuple[tuple[str, str], ...] = ()
     fat: float | None = None
+    lean: float | None = None
     packed: str = ""
     per: str = ""
     times: float = 1.0
@@ -65,6 +67,7 @@ class _Notes:
     made: str = ""
     facets: dict[str, str] = field(default_factory=dict)
     fat: float | None = None
+    lean: float | None = None
     packed: str = ""
     optional: bool = False
     drained: bool = False
@@ -87,10 +90,10 @@ def describe(
         else:
             asked, left = _without_asking(words, group)
             asks = asks or asked
-            _read(words, left, notes, notes.behind)
+            _read(words, left, notes, notes.behind, aside=True)
     return Described(
         tuple(notes.food), tuple(notes.behind), notes.state, notes.made,
-        tuple(sorted(notes.facets.items())), notes.fat, notes.packed, "", 1.0, None, "", notes.optional,
+        tuple(sorted(notes.facets.items())), notes.fat, notes.lean, notes.packed, "", 1.0, None, "", notes.optional,
         notes.drained, notes.negated, asks, notes.doubted, tuple(o for o in other if o),
     )  # fmt: skip
 
@@ -129,7 +132,10 @@ def _text(source: str, tokens: Sequence[Token]) -> str:
     return source[tokens[0].start : tokens[-1].end] if tokens else ""
 
 
-def _read(words: Words, tokens: Sequence[Token], notes: _Notes, into: list[str]) -> None:
+def _read(
+    words: Words, tokens: Sequence[Token], notes: _Notes, into: list[str], aside: bool = False
+) -> None:
+    """Read words into notes. aside: they stand in brackets."""
     i, cut = 0, False
     while i < len(tokens):
         share = fat_share(tokens, i)
@@ -145,7 +151,7 @@ def _read(words: Words, tokens: Sequence[Token], notes: _Notes, into: list[str])
         if word in words.negations:
             notes.negated = notes.negated or not notes.food
             done = i < len(tokens) and tokens[i].word in words.verbs
-            if notes.food and word in _DOUBTS and not done:
+            if notes.food and word in _DOUBTS and not done and not aside:
                 notes.doubted = token.text
             cut = True
         elif cut:
@@ -179,12 +185,15 @@ def _take(words: Words, word: str, notes: _Notes, into: list[str], last: bool) -
         # "Chuck roast" is no roasted chuck.
         into.append(word)
     elif word in words.states or word in words.made:
-        notes.state = notes.state or words.states.get(word, "")
+        state = words.states.get(word, "")
+        if not notes.state or (state == "cooked" and notes.state in _BOUGHT):
+            # "Frozen green beans, cooked"
+            notes.state = state
         notes.made = notes.made or words.made.get(word, "")
         into.append(word)
     else:
-        if word in words.lean and notes.fat is None:
-            notes.fat = words.lean[word]
+        if word in words.lean and notes.lean is None:
+            notes.lean = words.lean[word]
         into.append(word)
 
 

@@ -17,6 +17,7 @@ _MAKES = re.compile(
 _PER_ONE = re.compile(r"\b(?:per|each|a|every)\s*$", re.I)
 _EATERS = frozenset({"dog", "puppy", "pup"})
 _DAYS = frozenset({"day", "week", "month"})
+_FOR = frozenset({"for", "last", "about", "cover", "enough", "is", "make"})
 _FED = frozenset(
     {"feed", "give", "serve", "offer", "allow", "feeding", "dose", "dosage", "get", "need"}
 )
@@ -57,8 +58,9 @@ class FeedingRule:
 def yield_of(words: Words, text: str, tokens: Sequence[Token]) -> Yield | None:
     """What a sentence says a recipe makes, or None."""
     told = next((m for m in _MAKES.finditer(text) if not _PER_ONE.search(text[: m.start()])), None)
-    if told is None:
+    if told is None or _of_something(words, tokens, told.start()):
         return None
+    first: Yield | None = None
     for i, token in enumerate(tokens):
         # Where they stand, not in characters before: a sentence may begin within its line.
         if token.start - tokens[0].start < told.start():
@@ -68,6 +70,10 @@ def yield_of(words: Words, text: str, tokens: Sequence[Token]) -> Yield | None:
             continue
         after = tokens[found.end].word if found.end < len(tokens) else ""
         unit = found.quantity.unit
+        before = tokens[i - 1].word if i else ""
+        if token.word in {"a", "an"} and after in _DAYS and before not in _FOR:
+            # "Gets 650 g a day"
+            continue
         if after in _EATERS or (token.word in {"a", "an"} and unit is None and after not in _DAYS):
             # "Feeds a 30 lb dog for 4 days"
             continue
@@ -76,8 +82,20 @@ def yield_of(words: Words, text: str, tokens: Sequence[Token]) -> Yield | None:
         name = unit.name if unit is not None else after or None
         if told[0].lower().startswith(("serve", "serving", "portion")) and unit is None:
             name = "serving" if after not in _DAYS else after
-        return Yield(text.strip(), found.quantity.low, found.quantity.high, name)
-    return None
+        read = Yield(text.strip(), found.quantity.low, found.quantity.high, name)
+        if name in _DAYS:
+            # "Lasts him (11 kilos) 4 days"
+            return read
+        first = first or read
+    return first
+
+
+def _of_something(words: Words, tokens: Sequence[Token], at: int) -> bool:
+    """Whether a sentence begins with an amount that the yield is of: "1 chicken (1.6 kg), boiled (yields 700 g)"."""
+    found = quantity_at(words, tokens, 0) if tokens else None
+    if found is None or found.end >= len(tokens):
+        return False
+    return tokens[found.end - 1].end - tokens[0].start < at and bool(tokens[found.end].word)
 
 
 def rule_of(words: Words, text: str, tokens: Sequence[Token]) -> FeedingRule | None:
@@ -104,7 +122,8 @@ def rule_of(words: Words, text: str, tokens: Sequence[Token]) -> FeedingRule | N
         elif mass and unit is not None and amount is not None and _PER & set(before):
             per_kg = found.quantity.low * _MASS[unit.name]
             of = _weighed(tokens, found.end, per_kg <= 1 and not fed)
-        elif after & _DAYS and unit is None:
+        elif unit is None and (after & (_DAYS | words.dogs) or _counts_next(tokens, found.end)):
+            # "One 20 kg dog", "for 3 days"
             pass
         elif amount is None and (unit is not None or fed):
             amount, behind = found.quantity, found.end
@@ -116,6 +135,10 @@ def rule_of(words: Words, text: str, tokens: Sequence[Token]) -> FeedingRule | N
         return None
     unit_name = amount.unit.name if amount.unit is not None else None
     return FeedingRule(text.strip(), amount.low, amount.high, unit_name, per_kg, of, times)
+
+
+def _counts_next(tokens: Sequence[Token], i: int) -> bool:
+    return i < len(tokens) and tokens[i].value is not None
 
 
 def _share_of_body(text: str, tokens: Sequence[Token]) -> FeedingRule | None:
@@ -159,7 +182,11 @@ def _weighed(tokens: Sequence[Token], at: int, small: bool) -> str:
 def _times(tokens: Sequence[Token]) -> float | None:
     """Meals a day, where they are told."""
     for i, token in enumerate(tokens[:-2]):
-        if token.word == "meal" and i and {"day", "daily"} & {t.word for t in tokens[i + 1 : i + 3]}:
+        if (
+            token.word == "meal"
+            and i
+            and {"day", "daily"} & {t.word for t in tokens[i + 1 : i + 3]}
+        ):
             # "At each of 3 meals a day"
             return tokens[i - 1].value or _MEALS.get(tokens[i - 1].word)
     _, often = without_often(tokens)

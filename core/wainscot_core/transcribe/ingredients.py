@@ -7,9 +7,10 @@ from functools import cached_property
 
 from .described import Described
 from .matching import Match, Matcher
-from .often import Often, often_at
+from .often import Often, heading_often, often_at
 from .parting import Parting
 from .phrases import Phrase, read_phrase
+from .quantities import Quantity
 from .tokens import Token
 from .words import Words
 
@@ -21,8 +22,12 @@ NAMED, COUNTED, ONE_FOOD = 0.72, 0.5, 0.9
 BY_FAR = 0.1
 
 
+_STRENGTHS = frozenset({"mg", "ug", "iu"})
+_NONE = frozenset({"none", "nil", "zero"})
 # "In equal parts"
-_EQUALLY = frozenset({"in", "equal", "equally", "part", "amount", "quantity", "mix", "mixed", "of", "each", "and"})
+_EQUALLY = frozenset(
+    {"in", "equal", "equally", "part", "amount", "quantity", "mix", "mixed", "of", "each", "and"}
+)
 
 
 class LineKind(StrEnum):
@@ -108,8 +113,12 @@ class Ingredients:
         them ("Daily: ...") is told of each."""
         first = _word(tokens)
         lead = often_at(tokens, 0) if first not in {"a", "an"} else None
+        if lead is None and len(tokens) > 2 and tokens[1].mark in {":", "="}:
+            # "Breakfast: 90 g chicken"
+            daily = heading_often(tokens[:1])
+            lead = (1, daily) if daily is not None else None
         if lead is not None and lead[0] < len(tokens):
-            rest = tokens[lead[0] + (tokens[lead[0]].mark in {":", ",", "-", "–"}) :]
+            rest = tokens[lead[0] + (tokens[lead[0]].mark in {":", "=", ",", "-", "–"}) :]
             parts = [told_often(p, lead[1]) for p in self._read(number, source, rest, spoken)]
             if len(parts) == 1 and parts[0].kind is LineKind.NOTE:
                 whole = source[tokens[0].start : tokens[-1].end]
@@ -162,7 +171,17 @@ class Ingredients:
             weighed = phrase.quantity is not None and phrase.quantity.grams is not None
             oil = weighed and plain.sure and plain.candidates[0].food.klass == "fat-oil"
             return plain if oil or _better(plain, named) else named
-        return self.matcher.find(of, state)
+        found = self._as_supplement(of, self.matcher.find(of, state))
+        return _powder(found) if _by_the_gram(phrase.quantity) else found
+
+    def _as_supplement(self, of: Described, found: Match) -> Match:
+        """ "Bone meal powder" is bone meal, where that is a supplement; carrot powder is no carrot."""
+        plain = tuple(w for w in of.food if w not in self.words.forms)
+        if found.sure or not plain or plain == of.food:
+            return found
+        other = self.matcher.find(replace(of, food=plain))
+        is_one = other.sure and other.candidates[0].food.is_supplement
+        return other if is_one and other.candidates[0].confidence >= ONE_FOOD else found
 
     def _is_ingredient(
         self, phrase: Phrase, match: Match, stretch: Sequence[Token], spoken: bool
@@ -189,14 +208,26 @@ class Ingredients:
                 # "By Jane, May 2021"
                 return unknown
             return unknown or (len(of.food) <= MOST_UNKNOWN and (measured or not idle))
+        if stretch[-1].word in _NONE:
+            return False
         words = sum(bool(t.word) for t in stretch)
         if words > MOST_WORDS and not of.asks:
             return False
         if of.asks:
-            return match.sure
+            return match.sure or unknown
         told = not spoken or stretch[0].word == "some"
         named = unknown and words <= 3 and not self.words.only_measured & set(of.food)
         return (match.sure and best >= NAMED and told) or named
+
+    def _of_its_animal(self, one: Phrase, whole: Phrase) -> Phrase:
+        """ "Chicken gizzards and hearts": the second is of the first one's animal, where there is such a food."""
+        animal = next((w for w in whole.of.food if w in self.matcher.animals), None)
+        if animal is None or any(w in self.matcher.animals for w in one.of.food):
+            return one
+        of = replace(one.of, food=(animal, *one.of.food))
+        found = self.matcher.find(of)
+        exact = found.sure and found.candidates[0].confidence >= ONE_FOOD
+        return replace(one, of=of) if exact else one
 
     def _shared(self, source: str, stretch: Sequence[Token]) -> list[Phrase]:
         """Foods of one amount each: "100 g each of carrots, peas and green beans"."""
@@ -249,7 +280,9 @@ class Ingredients:
         mixed = any(w in self.words.mixtures for w in food)
         if opened is None or phrase.quantity is None or not mixed:
             return []
-        shut = next((i for i in range(opened, len(stretch)) if stretch[i].mark == ")"), len(stretch))
+        shut = next(
+            (i for i in range(opened, len(stretch)) if stretch[i].mark == ")"), len(stretch)
+        )
         inner = stretch[opened + 1 : shut]
         said = self.words.mixtures | self.words.preparation | set(self.words.states)
         plain = all(w in said for w in food)
@@ -268,7 +301,13 @@ class Ingredients:
             of = replace(one.of, state=one.of.state or phrase.of.state)
             one = replace(one, quantity=phrase.quantity, of=of)
             found.append((one, self._match(one)))
-        return found if len(found) > 1 else []
+        if len(found) < 2:
+            return []
+        # Nothing of the line is left out: the first has what stands before the brackets, the last what is behind.
+        (first, its), (last, last_its) = found[0], found[-1]
+        found[0] = replace(first, start=stretch[0].start), its
+        found[-1] = replace(last, end=stretch[-1].end), last_its
+        return found
 
     def _halves(
         self, source: str, stretch: Sequence[Token], phrase: Phrase, match: Match
@@ -291,6 +330,7 @@ class Ingredients:
             one = read_phrase(self.words, source, piece)
             if not self.matcher.tells(one.of):
                 return []
+            one = self._of_its_animal(one, phrase)
             its = self._match(replace(one, quantity=phrase.quantity))
             if not its.sure or its.candidates[0].confidence < NAMED:
                 return []
@@ -299,6 +339,28 @@ class Ingredients:
         if halves[0][1].candidates[0].food == halves[1][1].candidates[0].food:
             return []
         return halves
+
+
+def _by_the_gram(quantity: Quantity | None) -> bool:
+    """Whether an amount is weighed out, and no strength: 0.2 g and not 15 mg."""
+    weighs = quantity is not None and quantity.unit is not None and quantity.grams is not None
+    return (
+        weighs
+        and quantity is not None
+        and quantity.unit is not None
+        and quantity.unit.name not in _STRENGTHS
+    )
+
+
+def _powder(match: Match) -> Match:
+    """What is weighed by the gram is the powder and not the tablet of it."""
+    tablets = [c for c in match.candidates if c.food.handling and c.food.handling.form == "tablet"]
+    rest = [c for c in match.candidates if c not in tablets]
+    if not match.sure or not rest or match.candidates[0] not in tablets:
+        return match
+    if rest[0].confidence < match.candidates[0].confidence - BY_FAR:
+        return match
+    return replace(match, candidates=(*rest, *tablets), guessed=())
 
 
 def _better(one: Match, other: Match) -> bool:
@@ -322,4 +384,8 @@ def told_often(part: Part, often: Often) -> Part:
 
 
 def _each(stretch: Sequence[Token]) -> bool:
-    return any(t.word in {"each", "apiece"} for t in stretch)
+    """Whether an amount is of each; "half each" parts it."""
+    words = [t.word for t in stretch]
+    return any(
+        w in {"each", "apiece"} and (not i or words[i - 1] != "half") for i, w in enumerate(words)
+    )

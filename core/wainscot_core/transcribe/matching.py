@@ -42,6 +42,7 @@ LEAST = 0.45
 
 GROUND = frozenset({"grain", "legume", "nut-seed"})
 # Dried, of these is left a third and less.
+_DRIED = frozenset({"dried", "dehydrated"})
 _WATERY = frozenset({"fruit", "vegetable", "poultry", "beef", "pork", "lamb-game", "fish"})
 _FLESH = frozenset({"poultry", "beef", "pork", "lamb-game", "fish"})
 _MADE = {
@@ -106,7 +107,12 @@ class Matcher:
 
     @cached_property
     def _called(self) -> dict[frozenset[str], Called]:
-        return {self._tokens(name): entry for name, entry in self.words.called.items()}
+        found: dict[frozenset[str], Called] = {}
+        for name, entry in self.words.called.items():
+            other = found.setdefault(self._tokens(name), entry)
+            if other is not entry and other.foods != entry.foods:
+                raise ValueError(f"{name!r} in called.csv is told by the words of another entry")
+        return found
 
     @cached_property
     def _called_by_word(self) -> dict[str, list[frozenset[str]]]:
@@ -233,8 +239,9 @@ class Matcher:
         head = next(w for w in reversed(telling) if w in first)
         tells = self._tells(telling, first)
         scores = self._by_name(tells, head, every)
-        species = self._species & frozenset([*said, *behind])
-        called = self._by_call(scores, every, tells, head, of.fat is not None)
+        species = self.animals & frozenset([*said, *behind])
+        told_fat = of.fat is not None or of.lean is not None
+        called = self._by_call(scores, every, tells, head, told_fat)
         kept = np.flatnonzero(scores > 0.2)
         found = [
             (
@@ -254,16 +261,52 @@ class Matcher:
         blocked = any(w in self.words.unknown_foods for w in telling) and not (
             best and self._exactly(best[0][1], telling)
         )
-        blocked = blocked or set(telling) <= self.words.vague_foods
+        blocked = blocked or self._says_too_little(telling, called, best)
+        blocked = blocked or (bool(best) and self._is_beside(best[0][1], first, every, called))
         # "Kangaroo mince": a word that nobody knows may be what it is of.
         least = KNOWN_ENOUGH if any(w in first for w in unknown) else LEAST
         sure = bool(best) and best[0][0] >= least and not blocked
         entry, usual = called.get(best[0][1], (None, False)) if sure else (None, False)
-        guessed = [entry.guess] if entry and entry.guess and usual and of.fat is None else []
+        guessed = [entry.guess] if entry and entry.guess and usual and not told_fat else []
         guessed += [f"without its {w.removesuffix('-in')}" for w in dict.fromkeys(apart) if sure]
         guessed += [f"“{a}” read as {b}" for a, b in spelt.items() if sure]
         nutrient = entry.nutrient if entry else ""
         return Match(candidates, sure, tuple(guessed), tuple(unknown), nutrient)
+
+    def _says_too_little(
+        self,
+        telling: Sequence[str],
+        called: Mapping[int, tuple[Called, bool]],
+        best: Sequence[tuple[float, int]],
+    ) -> bool:
+        """Whether nothing is said but what is of many foods: "2 tablets"."""
+        named = bool(best) and best[0][1] in called
+        return not named and set(telling) <= self.words.vague_foods
+
+    def _is_beside(
+        self,
+        row: int,
+        first: set[str],
+        every: set[str],
+        called: Mapping[int, tuple[Called, bool]],
+    ) -> bool:
+        """Whether a row is another thing than was said: an oil that nobody said, or no oil where one was; a food
+        whose name lacks another food that was said ("cauliflower rice")."""
+        food = self.library.foods[row]
+        oil = food.klass == "fat-oil"
+        if "oil" in first and not oil and not food.is_supplement:
+            return True
+        if oil and "oil" in self._names[row] and "oil" not in every and row not in called:
+            return True
+        exact = self._called.get(frozenset(first))
+        if exact is not None and row not in called:
+            # "Dried cranberries" are no cranberry beans.
+            meant = [f for f in exact.foods if f in self.library]
+            if meant and self.library.food(meant[0]).klass != food.klass:
+                return True
+        has = self._names[row] | (self._called_names(food.id) if row in called else frozenset())
+        said = (w for w in first if frozenset({w}) in self._called)
+        return any(w not in has and w not in self.words.mixtures for w in said)
 
     def _tells(self, telling: Sequence[str], first: set[str]) -> dict[str, float]:
         """What each word tells; all that is said behind the name together no more than a part of the name."""
@@ -273,7 +316,7 @@ class Matcher:
         return {w: self.weight(w) * (1.0 if w in first else part) for w in telling}
 
     @cached_property
-    def _species(self) -> frozenset[str]:
+    def animals(self) -> frozenset[str]:
         """What animals are called."""
         return frozenset(
             food.attributes.species for food in self.library.foods if food.klass in _FLESH
@@ -393,10 +436,18 @@ class Matcher:
                     found[row] = (entry, place == 0)
         return found
 
+    def state_of(self, food: Food) -> str:
+        """What a food is in. What the table calls dried is raw to it: nobody cooked it."""
+        dried = self._names[self.library.row(food.id)] & _DRIED
+        return "dry" if dried else food.attributes.state
+
     def _fits(self, row: int, of: Described, state: str, called: bool) -> float:
         """What the row's own attributes add to or take from its score."""
         food = self.library.foods[row]
         worth = self._state_fits(food, row, state, called, of.fat is not None)
+        if of.drained and not of.state and food.klass == "legume" and food.form != "canned":
+            # Nobody drains dry chickpeas.
+            worth += NOT_AS_SAID * (1 if food.attributes.state == "cooked" else 2)
         if of.made and _MADE.get(of.made, frozenset()) & self._names[row]:
             worth += AS_SAID
         for name, value in of.facets:
@@ -405,14 +456,20 @@ class Matcher:
                 worth += AS_SAID if has == value else NOT_AS_SAID
         if food.with_bone and ("bone", "yes") not in of.facets and not called:
             worth += 2 * RATHER_NOT
-        if of.fat is not None and food.klass in _FLESH | {"dairy-egg"}:
+        said = of.fat
+        if said is None and (food.klass == "dairy-egg" or "ground" in self._names[row]):
+            # "Lean" is a share of fat of mince alone; of a loin it is the cut.
+            said = of.lean
+        if said is None and of.lean is not None and "lean" in self._names[row]:
+            worth += AS_SAID if "fat" not in self._names[row] else NOT_AS_SAID
+        if said is not None and food.klass in _FLESH | {"dairy-egg"}:
             fat = self._fats[row]
             if math.isfinite(fat):
-                worth -= min(MOST_FAT_OFF, FAT_OFF * abs(fat - of.fat))
+                worth -= min(MOST_FAT_OFF, FAT_OFF * abs(fat - said))
         return worth
 
     def _state_fits(self, food: Food, row: int, state: str, called: bool, fat: bool) -> float:
-        has = food.attributes.state
+        has = self.state_of(food)
         canned, frozen = food.form == "canned", "frozen" in self._names[row]
         if not state:
             if called:
@@ -430,7 +487,7 @@ class Matcher:
         same = has == state or ({has, state} == {"raw", "dry"} and food.klass in GROUND)
         if not same:
             dried = state == "dry" or has == "dry"
-            return NOT_AS_SAID * (2 if dried and food.klass in _WATERY else 1)
+            return NOT_AS_SAID * (3 if dried and food.klass in _WATERY else 1)
         return AS_SAID if not canned and not frozen else AS_SAID / 2
 
 

@@ -17,6 +17,9 @@ _SPANS = {
     "thursday": "week", "friday": "week", "saturday": "week", "sunday": "week",
 }  # fmt: skip
 _WEEKDAYS = frozenset(w for w, span in _SPANS.items() if w.endswith("day") and span == "week")
+# As it stands on prescriptions.
+_WRITTEN = {"sid": 1.0, "od": 1.0, "qd": 1.0, "bid": 2.0, "bd": 2.0, "tid": 3.0, "tds": 3.0, "qid": 4.0, "eod": 0.5,
+            "qod": 0.5}  # fmt: skip
 _TIMES = {"once": 1.0, "twice": 2.0, "thrice": 3.0}
 _NUMBERS = {"two": 2.0, "three": 3.0, "four": 4.0, "five": 5.0, "six": 6.0, "seven": 7.0}
 _OF_ONE = frozenset({"a", "an", "per", "each", "every"})
@@ -38,6 +41,8 @@ def often_at(tokens: Sequence[Token], i: int) -> tuple[int, Often] | None:
     at, times = _times_at(tokens, i)
     told = at > i
     word = _word(tokens, at)
+    if word in _WRITTEN and not told:
+        return at + 1, Often("day", _WRITTEN[word])
     if word in _ADVERBS:
         return at + 1, Often(_ADVERBS[word], times)
     if word in _PARTS_OF_DAY:
@@ -86,7 +91,7 @@ def without_often(tokens: Sequence[Token]) -> tuple[list[Token], Often | None]:
 def heading_often(tokens: Sequence[Token]) -> Often | None:
     """How often what stands under a heading is given that names a part of the day alone: "Breakfast:"."""
     words = [t.word for t in tokens if t.word and t.word not in {"meal", "feed", "for"}]
-    return Often("day") if len(words) == 1 and words[0] in _PARTS_OF_DAY else None
+    return Often("day") if len(words) == 1 and words[0] in _PARTS_OF_DAY | {"tea"} else None
 
 
 def days_in(per: str) -> float | None:
@@ -107,7 +112,11 @@ def _and_spans(tokens: Sequence[Token], i: int) -> tuple[int, int]:
     more = 0
     while _word(tokens, i) in {"and", "&"} or (i < len(tokens) and tokens[i].mark in {"/", ","}):
         at = i + 1
-        while _word(tokens, at) in _BEFORE or _word(tokens, at) in _OF_ONE or _word(tokens, at) == "the":
+        while (
+            _word(tokens, at) in _BEFORE
+            or _word(tokens, at) in _OF_ONE
+            or _word(tokens, at) == "the"
+        ):
             at += 1
         if _word(tokens, at) not in _PARTS_OF_DAY:
             break

@@ -16,8 +16,9 @@ _SEPARATORS = frozenset({",", ";", "+", ".", "/", "|", "•", "·"})
 # What somebody says before the next thing.
 _SAID_FIRST = frozenset({"and", "plus", "then", "oh", "um", "uh", "er"})
 _FILLERS = _SAID_FIRST | {"also", "about", "well", "maybe", "like", "so"}
+_BARS = frozenset({"|", "•", "·"})
 # Behind these stands what a title announces.
-_LABELS = frozenset({":", "-", "–", "—"})
+_LABELS = frozenset({":", "=", "-", "–", "—"})
 _SEPARATING = frozenset({"and", "plus", "then", "with"})
 
 
@@ -52,7 +53,9 @@ class Parting:
         cuts = [0]
         depth = 0
         colon = next((i for i, t in enumerate(tokens[:8]) if t.mark in _LABELS), 0)
-        if colon and self._announces(tokens, colon) and not self.food(tokens[:colon]):
+        before = tokens[:colon]
+        known = self.food(before) or any(t.word in self.words.unknown_foods for t in before)
+        if colon and not known and self._announces(tokens, colon):
             # "Only two foods: rabbit 350 g"
             cuts.append(colon + 1)
         inside = self._inside(tokens)
@@ -71,6 +74,14 @@ class Parting:
                 and self._begins(tokens, cuts[-1], i)
             ):
                 cuts.append(i + 1)
+            elif (
+                depth == 0
+                and i > cuts[-1]
+                and i not in inside
+                and self._runs_on(tokens, cuts[-1], i)
+            ):
+                cuts.append(i)
+        cuts = sorted({*cuts, *self._barred(tokens)})
         if len(cuts) == 1:
             cuts = self._listed(tokens)
         for a, b in zip(cuts, [*cuts[1:], len(tokens)], strict=True):
@@ -82,10 +93,29 @@ class Parting:
             if stretch:
                 yield stretch
 
+    def _runs_on(self, tokens: Sequence[Token], start: int, i: int) -> bool:
+        """ "3 carrots 1 parsnip": a second ingredient without any sign before it."""
+        first = self.amount_at(tokens, start)
+        second = self.amount_at(tokens, i) if first is not None and first.end < i else None
+        if first is None or second is None or any(t.mark for t in tokens[first.end : i]):
+            return False
+        ends = (k for k in range(second.end, len(tokens)) if tokens[k].mark)
+        behind = tokens[second.end : min(next(ends, len(tokens)), second.end + 3)]
+        return bool(behind) and self.food(tokens[first.end : i]) and self.food(behind)
+
+    def _barred(self, tokens: Sequence[Token]) -> Iterator[int]:
+        """Where a stroke or a dot parts two ingredients, each with its amount: "rice 250 g | carrots 200 g"."""
+        bars = [i for i, t in enumerate(tokens) if t.mark in _BARS]
+        cells = list(zip([0, *(b + 1 for b in bars)], [*bars, len(tokens)], strict=True))
+        told = [any(self.amount_at(tokens, i) for i in range(a, b)) for a, b in cells]
+        for k in range(1, len(cells)):
+            if told[k - 1] and told[k]:
+                yield cells[k][0]
+
     def _announces(self, tokens: Sequence[Token], i: int) -> bool:
         """Whether what stands before a colon or a dash is a title: "Soup: chicken 200 g"; the dash of a hyphen or before
         an amount is none."""
-        if tokens[i].mark == ":":
+        if tokens[i].mark in {":", "="}:
             return True
         if i + 1 >= len(tokens):
             return False
@@ -109,7 +139,8 @@ class Parting:
         before = tokens[i - 1] if i else None
         return (
             tokens[i].mark == "." and before is not None and before.end == tokens[i].start
-            and before.word in self.words.units and len(before.text) <= 4
+            and (before.word in self.words.units or before.text in self.words.cased_units)
+            and len(before.text) <= 4
         )  # fmt: skip
 
     def _begins(self, tokens: Sequence[Token], start: int, i: int) -> bool:
@@ -117,9 +148,11 @@ class Parting:
         after = i + 1
         while after < len(tokens) and (tokens[after].word in _FILLERS or tokens[after].mark == ","):
             after += 1
-        if often_at(tokens, after) is not None:
-            # "1 capsule, 3 times a day"
-            return False
+        lead = often_at(tokens, after)
+        if lead is not None:
+            # "1 capsule, 3 times a day"; but "and every morning half a capsule"
+            given = self.amount_at(tokens, lead[0])
+            return given is not None and self._tells(tokens[given.end :])
         amount = self.amount_at(tokens, after)
         if after < len(tokens) and tokens[after].word == "some":
             return self.food(tokens[after + 1 : after + 4])
@@ -150,8 +183,12 @@ class Parting:
         if often is not None and (often[0] >= len(tokens) or _separates(tokens[often[0]])):
             # "B complex, a quarter tablet a day"
             return False
+        if rest and rest[0].mark == "(":
+            shut = next((i for i, t in enumerate(rest) if t.mark == ")"), len(rest))
+            rest = rest[shut + 1 :]
         first = next((t for t in rest if t.word or t.mark in {",", ";", "."}), None)
         says = first is not None and bool(first.word) and first.word not in {"each", "apiece"}
+        says = says and self._tells(rest)
         if (
             tokens[after].word in {"a", "an"}
             and amount.quantity.unit is None
@@ -159,6 +196,12 @@ class Parting:
         ):
             return named and says and self.food(rest[:3])
         return named and says
+
+    def _tells(self, rest: Sequence[Token]) -> bool:
+        """Whether more than how it is cut is said up to the next sign: not so of "carrots, 100 g grated"."""
+        ends = (i for i, t in enumerate(rest) if t.mark in _SEPARATORS)
+        silent = self.words.preparation | set(self.words.states)
+        return any(t.word and t.word not in silent for t in rest[: next(ends, len(rest))])
 
     def _is_unknown(self, tokens: Sequence[Token], after: int) -> bool:
         """ "Plus her joint powder": something that no table knows, of its own."""

@@ -16,6 +16,8 @@ MOST_TIMES = 24
 MOST_COUNTED = 20
 _EACH = frozenset({"each", "apiece"})
 _OPEN, _SHUT = frozenset({"(", "["}), frozenset({")", "]"})
+# What is counted and named behind its food: "2 corn cobs".
+_PIECES_BEHIND = frozenset({"clove", "leaf", "ear", "slice", "stalk", "sprig", "floret", "rasher"})
 _NET = frozenset({"drained", "net", "weight"})
 _LITRES = frozenset({"ml", "l", "cl", "dl", "fl oz"})
 _AND = frozenset({"plus", "and"})
@@ -80,7 +82,9 @@ def read_phrase(words: Words, source: str, tokens: Sequence[Token]) -> Phrase:
             # "(2000 mg calcium)" is what it holds, not what it weighs.
             continue
         inner += [f.quantity for f in found]
-        each = each or any(t.word in _EACH for t in group) or (bool(found) and _per_unit(words, left))
+        each = (
+            each or any(t.word in _EACH for t in group) or (bool(found) and _per_unit(words, left))
+        )
         said.append([t for t in left if t.word not in _EACH] if found else group)
     each = each or any(t.word in _EACH for t in rest)
     quantity, beside = _chosen([f.quantity for f in amounts], inner, each)
@@ -118,7 +122,16 @@ def _unit_behind_count(words: Words, tokens: Sequence[Token]) -> list[Token]:
             continue
         strong = _strength_behind(words, tokens, i)
         if strong is not None:
-            return [*tokens[: i + 1], tokens[strong], *tokens[i + 1 : strong], *tokens[strong + 1 :]]
+            return [
+                *tokens[: i + 1],
+                tokens[strong],
+                *tokens[i + 1 : strong],
+                *tokens[strong + 1 :],
+            ]
+        told = _told_before(words, tokens, i)
+        if told is not None:
+            between = [] if tokens[told - 1].word.endswith("sized") else tokens[i + 1 : told]
+            return [*tokens[: i + 1], tokens[told], *between, *tokens[told + 1 :]]
         first = tokens[i + 1].word
         unit = words.units.get(tokens[i + 2].word)
         stated = first in words.states or first in words.preparation
@@ -133,11 +146,30 @@ def _unit_behind_count(words: Words, tokens: Sequence[Token]) -> list[Token]:
         last = words.units.get(tokens[end].word) if end > begin else None
         inner = [t.word for t in tokens[begin:end]]
         plain = not any(w == "of" or any(w in known for known in counting) for w in inner)
-        if last is not None and plain and (
-            last.kind is Kind.CONTAINER or last.given or last.name == "leaf"
+        if (
+            last is not None
+            and plain
+            and (last.kind is Kind.CONTAINER or last.given or last.name in _PIECES_BEHIND)
         ):
             return [*tokens[:begin], tokens[end], *tokens[begin:end], *tokens[end + 1 :]]
     return tokens
+
+
+def _told_before(words: Words, tokens: Sequence[Token], i: int) -> int | None:
+    """The unit that something is said of before it is named: "4 thin slices of liver", "3 ice-cube sized blocks"."""
+    for k in range(i + 1, min(len(tokens) - 1, i + 4)):
+        word = tokens[k].word
+        sized = word.endswith("sized")
+        counts = any(
+            word in known for known in (words.numbers, words.fractions, words.sizes, words.fullness)
+        )
+        if not word or (counts and not sized):
+            return None
+        unit = words.units.get(word)
+        if unit is not None:
+            told = tokens[k - 1].word.endswith("sized") or tokens[k + 1].word == "of"
+            return k if k > i + 1 and told and unit.kind is not Kind.WEIGHT else None
+    return None
 
 
 def _strength_behind(words: Words, tokens: Sequence[Token], i: int) -> int | None:
@@ -227,13 +259,13 @@ def amounts_in(words: Words, tokens: Sequence[Token]) -> tuple[list[Found], list
             high = None if one.quantity.high is None else one.quantity.high * times[0]
             one = Found(replace(one.quantity, low=low, high=high), one.start, i)
         behind = tokens[i].word if i < len(tokens) else ""
-        if one.quantity.pack is None and behind == "drained" and found and one.quantity.grams:
-            # "1 tin, 85 g drained"
-            found.insert(0, one)
+        if one.quantity.pack is None and behind == "drained" and one.quantity.grams:
+            # "1 tin, 85 g drained", "1 tin (85 g drained)"
+            found.insert(0, replace(one, quantity=replace(one.quantity, net=True)))
             continue
         if rest and rest[-1].word in _NET and one.quantity.grams is not None:
             # "drained weight 240 g" is what is left: it counts before all others.
-            found.insert(0, Found(replace(one.quantity, pack=None), one.start, one.end))
+            found.insert(0, Found(replace(one.quantity, pack=None, net=True), one.start, one.end))
             continue
         last = found[-1] if found else None
         if last is not None and _adds(last, one) and _joined(tokens, last.end, one.start):
@@ -336,5 +368,6 @@ def _chosen(
     if kind is Kind.CONTAINER:
         # "2 cans (400 g)": each of them, as the pack says.
         times = first.low if weight.pack is not None else max(first.low, 1.0)
-        return replace(weight, low=weight.low * times, pack=first.unit), first
+        pack = None if weight.net else first.unit
+        return replace(weight, low=weight.low * times, pack=pack), first
     return weight, first

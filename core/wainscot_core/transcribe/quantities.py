@@ -17,6 +17,7 @@ _OF = frozenset({"of"})
 _BEGINS = frozenset({",", ";", ":", "+", "-", "–"})
 # Units that are no words by themselves.
 _LETTERS = frozenset({"ml", "l", "cl", "dl"})
+_CUT = frozenset({"slice", "piece", "rasher", "sprig", "thumb"})
 _SIZED = ("-size", "-sized")
 _ENDINGS = frozenset({"rd", "th", "nd", "st", "ish"})
 # What an amount is that can be read in two ways.
@@ -31,7 +32,7 @@ class Quantity:
 
     high: of a range, None for one figure. unit: None for a bare count. pack: what it came in, where a pack's own
     weight was told ("two 14 oz cans" are 28 oz). size: of a piece, 1 for medium, None where none was said. filled: how full a cup, spoon or hand is, 1 level.
-    about: it was not meant exactly. given: no figure at all ("some"), or one that is none ("a few").
+    about: it was not meant exactly. net: what is left of a pack without its liquid. given: no figure at all ("some"), or one that is none ("a few").
     """
 
     low: float
@@ -43,6 +44,7 @@ class Quantity:
     filled: float = 1.0
     about: bool = False
     vague: str = ""
+    net: bool = False
 
     @property
     def usual(self) -> float:
@@ -276,6 +278,10 @@ class _Reader:
         unit = self._unit(at)
         if unit is None or not self.word(unit[1]):
             return None
+        held = unit[0].kind is Kind.CONTAINER or unit[0].name in _CUT
+        if held and i == 0 and self.word(unit[1]) in _OF:
+            # "Tin of tomatoes"
+            return self._with_unit(Quantity(1.0), i, i)
         if unit[0].kind not in {Kind.HANDFUL, Kind.VOLUME} or unit[0].name in _LETTERS:
             return None
         # "Tsp of turmeric", "handful spinach": where an ingredient begins.
@@ -357,8 +363,10 @@ class _Reader:
         return found if found is not None and found[0].kind is Kind.CONTAINER else None
 
     def _after_unit(self, i: int) -> int:
-        if self.mark(i) == "." and (i + 1 >= len(self.tokens) or self.word(i + 1).islower()):
-            # "tbsp. olive oil"
+        after = self.word(i + 1)
+        ends = after in self.words.cuts or after in self.words.verbs
+        if self.mark(i) == "." and (i + 1 >= len(self.tokens) or (after and not ends)):
+            # "tbsp. olive oil", but "500 g. Then ..."
             i += 1
         return i + 1 if self.word(i) in _OF else i
 

@@ -1,5 +1,6 @@
 """A recipe in words as lines: what each is, of which food, how much it weighs, and what was guessed."""
 
+import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from typing import Annotated
@@ -216,8 +217,8 @@ def _line(matcher: Matcher, part: Part, measures: Measures) -> ReadLine:
         guessed.append(f"{share} of the amount each")
     if food is not None and not of.state and _two_states(match):
         guessed.append(f"weighed {food.attributes.state}")
-    if food is not None and not _is_in(food, of.state):
-        guessed.append(f"the {food.attributes.state} row; {of.state} was said")
+    if food is not None and not _is_in(matcher, food, of.state):
+        guessed.append(f"the {matcher.state_of(food)} row; {of.state} was said")
     if food is not None and of.fat is not None and not _as_fat(matcher, food, of.fat):
         guessed.append(f"the nearest row; {of.fat:g} % fat was said")
     if of.doubted:
@@ -267,10 +268,10 @@ def _two_states(match: Match) -> bool:
     return states[0] in told and len(told & set(states)) > 1
 
 
-def _is_in(food: Food, state: str) -> bool:
+def _is_in(matcher: Matcher, food: Food, state: str) -> bool:
     """Whether a food is in the state that was said of it, or none of those that change what it holds."""
     told = {"raw", "cooked", "dry"}
-    has = food.attributes.state
+    has = matcher.state_of(food)
     if state not in told or has not in told:
         return True
     return has == state or ({has, state} == {"raw", "dry"} and food.klass in GROUND)
@@ -279,7 +280,7 @@ def _is_in(food: Food, state: str) -> bool:
 def _as_fat(matcher: Matcher, food: Food, fat: float) -> bool:
     """Whether a food has about as much fat as was said of it."""
     has = matcher.fat_of(food)
-    return not has == has or abs(has - fat) <= FAT_ABOUT
+    return math.isnan(has) or abs(has - fat) <= FAT_ABOUT
 
 
 def _amounts(quantity: Quantity | None, parts: int) -> tuple[float | None, float | None]:

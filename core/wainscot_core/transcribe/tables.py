@@ -5,7 +5,7 @@ from collections.abc import Sequence
 # A line of a heading names at least two of these.
 _HEADS = frozenset(
     {"ingredient", "ingredients", "food", "item", "amount", "quantity", "qty", "unit", "units", "weight", "grams",
-     "note", "notes", "measure", "name"}
+     "note", "notes", "measure", "name", "g", "gram"}
 )  # fmt: skip
 _DELIMITERS = "\t;|,"
 # A table has this share of lines with as many cells as its first.
@@ -21,16 +21,29 @@ def as_words(lines: Sequence[str]) -> list[str]:
     return [_blanked(line, delimiter) for line in lines]
 
 
+def in_grams(lines: Sequence[str]) -> bool:
+    """Whether the heading of a table says that its figures are grams: "Food | g", "Weight (g)"."""
+    delimiter = _delimiter(lines)
+    if not delimiter:
+        return False
+    heads = _cells(next(line for line in lines if line.strip()).lower(), delimiter)
+    words = [cell.replace("(", " ").replace(")", " ").split() for cell in heads]
+    return any({"g", "gram", "grams"} & set(w) for w in words)
+
+
 def _delimiter(lines: Sequence[str]) -> str:
     filled = [line for line in lines if line.strip()]
     if len(filled) < 2:
         return ""
     for delimiter in _DELIMITERS:
         counts = [len(_cells(line, delimiter)) for line in filled]
-        if counts[0] < 2 or sum(c == counts[0] for c in counts) < ALIKE * len(counts):
+        head = is_head(filled[0], delimiter)
+        # Under a heading a row may lack its last cells.
+        alike = [c == counts[0] or (head and 2 <= c < counts[0]) for c in counts]
+        if counts[0] < 2 or sum(alike) < ALIKE * len(counts):
             continue
         # Commas stand in sentences too: only a heading makes them a table.
-        if delimiter == "\t" or is_head(filled[0], delimiter):
+        if delimiter == "\t" or head:
             return delimiter
     return ""
 

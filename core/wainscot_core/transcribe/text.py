@@ -13,7 +13,8 @@ from .matching import Matcher
 from .often import Often, heading_often, without_often
 from .parting import PERSONS
 from .phrases import join
-from .tables import as_words
+from .quantities import EITHER
+from .tables import as_words, in_grams
 from .tokens import Token, tokenise
 from .words import Kind, Words
 
@@ -39,7 +40,7 @@ _BOLD = re.compile(r"(\*\*|__).+?\1:?")
 _TICK = re.compile(r"^\[[ xX]?\]\s*")
 _SENTENCE = re.compile(r"(?<=[a-zäöüé)\]%][.!?])\s+(?=\S)|(?<=\d[.!?])\s+(?=[A-Z“\"(])")
 _ABBREVIATED = re.compile(
-    r"(?:\b|\d)(?:tbsps?|tsps?|tbs|oz|lbs?|approx|pkg|pkt|ca|c|pt|qt|fl|no|med|lg|sm|g|gr|kg|ml|min|mins|hr|hrs|e\.g|i\.e|incl|vs|vit|pcs?|dr|mr|mrs|ms|st|spp?|var)\.$",
+    r"(?:\b|\d)(?:tbsps?|tsps?|tbs|oz|lbs?|approx|pkg|pkt|ca|c|pt|qt|fl|no|med|lg|sm|g|gr|kg|ml|min|mins|hr|hrs|e\.g|i\.e|incl|vs|vit|pcs?|dr|mr|mrs|ms|st|spp?|var)\.$|[\d¼-¾⅐-⅞] ?(?:t|tb)\.$",
     re.I,
 )
 # "Bake 1 hr. Makes one loaf."
@@ -49,6 +50,7 @@ _MACROS = frozenset({"protein", "fat", "carb", "carbohydrate", "fibre", "fiber",
 _GREETINGS = frozenset({"if", "please", "hi", "hello", "dear", "thanks", "thank"})
 _GIVES = frozenset({"feed", "serve", "feeding", "give", "offer"})
 _WHEN = frozenset({"once", "when", "while", "after", "meanwhile", "as", "if"})
+_EATS = frozenset({"get", "gets", "has", "have", "eat", "eats"})
 # What a whole is divided by, and into.
 _DIVIDES = frozenset({"portion", "divide", "split", "separate", "pack", "freeze"})
 _PORTIONS = frozenset({"portion", "meal", "serving", "day"})
@@ -79,10 +81,13 @@ def read_text(matcher: Matcher, text: str) -> ReadText:
     under = ""
     parts: list[Part] = []
     often: Often | None = None
+    grams = in_grams(lines)
     for number, (line, plain) in enumerate(zip(lines, as_words(lines), strict=True)):
         if not line.strip():
             continue
         found = [_as_it_stood(p, line) for p in reader.line(number, plain, under)]
+        if grams:
+            found = [_in_grams(part, matcher.words) for part in found]
         if len(found) == 1 and found[0].kind is LineKind.HEADING:
             under = reader.section(found[0].text)
             # "Every day:", and what is given stands under it.
@@ -93,6 +98,16 @@ def read_text(matcher: Matcher, text: str) -> ReadText:
         parts.extend(found)
     parts = reader.spoken(_titled(parts))
     return ReadText(tuple(parts), reader.makes, reader.feeding)
+
+
+def _in_grams(part: Part, words: Words) -> Part:
+    """A part whose bare figure is grams."""
+    quantity = part.phrase.quantity if part.phrase is not None else None
+    if part.phrase is None or quantity is None or quantity.unit is not None:
+        return part
+    plain = quantity.vague if quantity.vague != EITHER else ""
+    weighed = replace(quantity, unit=words.units["g"], vague=plain)
+    return replace(part, phrase=replace(part.phrase, quantity=weighed))
 
 
 def _as_it_stood(part: Part, source: str) -> Part:
@@ -137,7 +152,8 @@ class _Reader:
     def _is_heading(self, bare: str, tokens: Sequence[Token]) -> bool:
         if bare.startswith("#") or _BOLD.fullmatch(bare):
             return True
-        if any(t.value is not None for t in tokens) or len(tokens) > 8:
+        dogs = bare.endswith(":") and self._tells_dog(tokens)
+        if (any(t.value is not None for t in tokens) or len(tokens) > 8) and not dogs:
             return False
         aside = next((i for i, t in enumerate(tokens) if t.mark == "("), len(tokens))
         plain = " ".join(t.word for t in tokens[: aside or len(tokens)] if t.word)
@@ -204,7 +220,7 @@ class _Reader:
                 cuts.append(begins + match.end())
         for mark, after in pairwise(tokens):
             # "Makes 12 cups; feed 1 1/2 cups a day"
-            if mark.mark in {";", ","} and after.word in _GIVES and after.start not in cuts:
+            if mark.mark in {";", ",", "."} and after.word in _GIVES and after.start not in cuts:
                 cuts.append(after.start)
         cuts.sort()
         cuts.append(ends)
@@ -217,16 +233,28 @@ class _Reader:
         """Keep what a sentence says of the yield and of feeding; whether it says any."""
         rule = rule_of(self.words, text, tokens)
         makes = yield_of(self.words, text, tokens)
+        if makes is not None and makes.unit in {"day", "week"}:
+            self.makes = self.makes or makes
         if rule is not None and rule.of == "dog":
             self.feeding = self.feeding or rule
             return True
         if makes is not None:
             self.makes = self.makes or makes
             return True
-        if rule is not None and tokens[0].word in _GIVES:
+        if rule is not None and (tokens[0].word in _GIVES or self._eats(tokens)):
             self.feeding = self.feeding or rule
             return True
         return False
+
+    def _eats(self, tokens: Sequence[Token]) -> bool:
+        """Whether somebody is said to get so much, and not of what: "he gets 2 ladles am and pm"."""
+        if tokens[0].word not in PERSONS or len(tokens) < 3 or tokens[1].word not in _EATS:
+            return False
+        kept, often = without_often(tokens[2:])
+        amount = self.ingredients.parting.amount_at(kept, 0)
+        return (
+            amount is not None and often is not None and not any(t.word for t in kept[amount.end :])
+        )
 
     def _parted(self, text: str, tokens: Sequence[Token]) -> None:
         """Keep into how many portions a step divides the whole."""
@@ -302,7 +330,9 @@ class _Reader:
             self._told(text, tokens)
             yield Part(number, source, text, LineKind.NOTE)
             return
-        right = corrected(self.words, tokens, self.ingredients.parting.amount_at, self.ingredients.names_food)
+        right = corrected(
+            self.words, tokens, self.ingredients.parting.amount_at, self.ingredients.names_food
+        )
         if right.dropped:
             taken_back = source[right.dropped[0].start : right.dropped[-1].end]
             yield Part(number, source, taken_back, LineKind.NOTE)
@@ -379,17 +409,17 @@ class _Reader:
         found, i = 0, 0
         while i < len(tokens):
             amount = parting.amount_at(tokens, i)
-            found += amount is not None and amount.quantity.unit is not None
-            i = amount.end if amount is not None else i + 1
+            end = amount.end if amount is not None else i + 1
+            measured = amount is not None and amount.quantity.unit is not None
+            found += measured and self.ingredients.names_food(tokens[end : end + 3])
+            i = end
         return found >= MANY_AMOUNTS
 
     def _weighs(self, tokens: Sequence[Token]) -> bool:
         """Whether something is measured in a sentence, or counted."""
         parting = self.ingredients.parting
         found = (parting.amount_at(tokens, i) for i in range(len(tokens)))
-        return any(
-            f is not None and tokens[f.start].word not in {"a", "an"} for f in found
-        )
+        return any(f is not None and tokens[f.start].word not in {"a", "an"} for f in found)
 
     def _labelled(self, tokens: Sequence[Token]) -> tuple[str, int] | None:
         """What a label before a colon or a dash says of what follows ("Storage: ..."), and where that begins."""

@@ -20,6 +20,9 @@ FILLED, PIECE, ABOUT = 0.1, 0.25, 0.1
 _SMALL = frozenset({"mg", "ug", "iu"})
 # Of these one is one piece of the food.
 _WHOLE = frozenset({"piece", "fillet", "breast", "thigh", "leg", "drumstick", "steak", "chop", "head"})  # fmt: skip
+# How tables call what people call otherwise.
+_SIZES = {"big": "large", "lg": "large", "lrg": "large", "little": "small", "sm": "small", "med": "medium",
+          "average": "medium", "regular": "medium", "huge": "extra large", "xl": "extra large"}  # fmt: skip
 _SPOONS = frozenset({"cup", "tbsp", "tsp"})
 
 
@@ -66,7 +69,12 @@ def weight_of(
     if phrase.beside is not None and phrase.beside.grams is not None and quantity.grams is None:
         # "1 cup (158 g)": the weight counts, the cup stays how it is said.
         quantity = phrase.beside
-    if quantity.unit is not None and quantity.unit.name in _SMALL and _strength(food):
+    small = quantity.unit is not None and quantity.unit.name in _SMALL
+    if small and food is None:
+        return None
+    if _strength(food) and (
+        small or (quantity.grams is not None and "tablet" not in phrase.of.words)
+    ):
         return None
     one = _one(words, quantity, phrase.of, food, measures)
     if one is None:
@@ -81,19 +89,21 @@ def weight_of(
     if bone is not None:
         # Meat that is counted and not there would make a diet look better than it is.
         low, usual = low * (1 - bone.high), usual * (1 - bone.usual)
-        guessed = (*guessed, f"about {bone.usual:.0%} of it bone, which is not fed")
+        guessed = (*guessed, f"about {bone.usual:.0%} of it bone or skin, which is not fed")
     if quantity.high is not None:
         guessed = (*guessed, "the middle of a range")
     return Weight(low, usual, high, guessed)
 
 
 def _strength(food: Food | None) -> bool:
-    """Whether a small amount is what a piece holds, and not what it weighs: "zinc gluconate tablet, 25 mg"."""
-    return food is None or (food.handling is not None and food.handling.form == "tablet")
+    """Whether an amount is what a piece holds, and not what it weighs: "zinc gluconate tablet, 25 mg"."""
+    return food is not None and food.handling is not None and food.handling.form == "tablet"
 
 
 def _bone_share(words: Words, of: Described, food: Food | None) -> Span | None:
     """The share of bone in what was weighed with it, where the food's row has none."""
+    if food is not None and food.id in words.whole_birds and "whole" in of.words:
+        return words.whole_bird_share
     if food is None or ("bone", "yes") not in of.facets or food.with_bone:
         return None
     return words.bone_share.get(food.klass)
@@ -271,7 +281,8 @@ def _container(words: Words, unit: Unit, food: Food, of: Described) -> Weight | 
 
 def _own_piece(food: Food, quantity: Quantity, unit: Unit | None) -> Weight | None:
     """By the food's own measure of a piece, of the size that was said."""
-    said = " ".join(w for w in (quantity.size_word, unit.name if unit else "") if w)
+    size = " ".join(_SIZES.get(w, w) for w in quantity.size_word.split())
+    said = " ".join(w for w in (size, unit.name if unit else "") if w)
     try:
         amount = amounts.resolve(food, 1.0, said, Kitchen()) if said else _bare(food)
     except amounts.UnsureError as unsure:

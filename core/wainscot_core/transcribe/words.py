@@ -90,12 +90,14 @@ class Words:
     only_measured: frozenset[str]
     dogs: frozenset[str]
     vague_foods: frozenset[str]
+    forms: frozenset[str]
     mixtures: frozenset[str]
     corrections: frozenset[str]
     parts: frozenset[str]
     piece_g: Mapping[str, Span]
     ways: Mapping[str, str]
     goes_on: frozenset[str]
+    minutes: frozenset[str]
     in_a_pan: frozenset[str]
     wet: frozenset[str]
     poured_off: frozenset[str]
@@ -105,6 +107,8 @@ class Words:
     of_class: Mapping[str, frozenset[str]]
     drained_share: Mapping[str, float]
     bone_share: Mapping[str, Span]
+    whole_birds: frozenset[str]
+    whole_bird_share: Span
     density: Mapping[str, Span]
     same: Mapping[str, str]
     called: Mapping[str, Called]
@@ -157,6 +161,7 @@ class Words:
             headings={w: kind for kind, words in data["headings"].items() for w in words},
             no_food=frozenset(data["no_food"]),
             only_measured=frozenset(data["only_measured"]),
+            forms=frozenset(data["forms"]),
             vague_foods=frozenset(data["vague_foods"]),
             dogs=frozenset(data["dogs"]),
             mixtures=frozenset(data["mixtures"]),
@@ -168,6 +173,7 @@ class Words:
             piece_g={k: Span(*v) for ids, v in data["piece_g"].items() for k in ids.split()},
             ways={w: way for way, words in data["ways"].items() for w in words},
             goes_on=frozenset(data["goes_on"]),
+            minutes=frozenset(data["minutes"]),
             in_a_pan=frozenset(data["in_a_pan"]),
             wet=frozenset(data["wet"]),
             poured_off=frozenset(data["poured_off"]),
@@ -176,6 +182,8 @@ class Words:
             all_of_it=frozenset(data["all_of_it"]),
             of_class={k: frozenset(v) for k, v in data["of_class"].items()},
             drained_share={k: float(v) for k, v in data["drained_share"].items()},
+            whole_birds=frozenset(data["whole_birds"]["foods"]),
+            whole_bird_share=Span(*data["whole_birds"]["share"]),
             bone_share={k: Span(*v) for k, v in data["bone_share"].items()},
             density={k: Span(*v) for k, v in data["density"].items()},
             same=dict(data["same"]),
