@@ -192,8 +192,10 @@ def test_a_step_that_does_two_things_cooks_each_its_way(facts: Reference) -> Non
     ways = {u.line.food: u.how for u in _understood(facts, text).parts if u.how is not None}
     assert ways["usda:05305"].way == "fried" and ways["usda:05305"].fat_off
     assert ways["usda:11352"].way == "roasted" and not ways["usda:11352"].fat_off
-    kept = _understood(facts, "700 g pork mince\nFry the mince, keep the fat.").parts[0]
-    assert kept.how is not None and kept.how.fat_kept and kept.line.preparation == ""
+    for told in ("keep the fat", "do not drain", "don't pour the fat off"):
+        kept = _understood(facts, f"700 g pork mince\nFry the mince, {told}.").parts[0]
+        assert kept.how is not None and kept.how.fat_kept and not kept.how.fat_off
+        assert kept.line.preparation == ""
 
 
 def _understood(facts: Reference, text: str) -> Reading:

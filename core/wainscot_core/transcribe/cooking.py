@@ -112,18 +112,21 @@ def _step(
     # "Boil the potatoes till soft and drain"
     meant = pot.named = meant or pot.named
     ways = [w for w in said if w in words.ways]
-    if words.kept_liquid & seen and not words.poured_off & seen:
+    # "Do not drain", "don't pour the fat off"
+    refused = bool(words.negations & seen)
+    poured = bool(words.poured_off & seen) and not refused
+    if words.kept_liquid & seen and not poured:
         pot.kept = True
     if words.cooled & seen and not ways:
         pot.cooled = True
     if pot.cooled:
         # What goes in when it is cool is not cooked.
         return
-    if words.poured_off & seen:
-        named = meant or pot.inside
+    named = meant or pot.inside
+    if poured:
         (pot.fat_off if "fat" in seen else pot.drained).update(named)
-    elif _FAT & seen and _KEPT & seen:
-        pot.fat_kept.update(meant or pot.inside)
+    elif (_FAT & seen and (_KEPT & seen or refused)) or words.poured_off & seen:
+        pot.fat_kept.update(named)
     if not ways and pot.way and words.minutes & seen:
         # "Add the vegetables for the last 20 minutes"
         for i in meant:

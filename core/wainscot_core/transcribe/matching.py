@@ -165,6 +165,8 @@ class Matcher:
         return self._fats[self.library.row(food.id)]
 
     def _said_fat(self, name: str, analysed: float) -> float:
+        if not {"%", "/"} & set(name):
+            return analysed
         tokens = tokenise(name)
         shares = (fat_share(tokens, i) for i in range(len(tokens)) if tokens[i].value is not None)
         return next((share[0] for share in shares if share is not None), analysed)
@@ -333,9 +335,16 @@ class Matcher:
         return not species & (names | self._names[row])
 
     def _called_names(self, food: str) -> frozenset[str]:
-        return frozenset(
-            w for name, entry in self._called.items() if food in entry.foods for w in name
-        )
+        return self._names_by_food.get(food, frozenset())
+
+    @cached_property
+    def _names_by_food(self) -> dict[str, frozenset[str]]:
+        """The words that each food is called by."""
+        found: dict[str, set[str]] = {}
+        for name, entry in self._called.items():
+            for food in entry.foods:
+                found.setdefault(food, set()).update(name)
+        return {food: frozenset(words) for food, words in found.items()}
 
     def _exactly(self, row: int, telling: Sequence[str]) -> bool:
         food = self.library.foods[row].id

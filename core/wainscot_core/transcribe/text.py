@@ -50,7 +50,7 @@ _MACROS = frozenset({"protein", "fat", "carb", "carbohydrate", "fibre", "fiber",
 _GREETINGS = frozenset({"if", "please", "hi", "hello", "dear", "thanks", "thank"})
 _GIVES = frozenset({"feed", "serve", "feeding", "give", "offer"})
 _WHEN = frozenset({"once", "when", "while", "after", "meanwhile", "as", "if"})
-_EATS = frozenset({"get", "gets", "has", "have", "eat", "eats"})
+_WHO_EATS = PERSONS | _GIVES | {"get", "gets", "has", "have", "eat", "eats", "him", "them"}
 # What a whole is divided by, and into.
 _DIVIDES = frozenset({"portion", "divide", "split", "separate", "pack", "freeze"})
 _PORTIONS = frozenset({"portion", "meal", "serving", "day"})
@@ -247,18 +247,20 @@ class _Reader:
         return False
 
     def _eats(self, tokens: Sequence[Token]) -> bool:
-        """Whether somebody is said to get so much, and not of what: "he gets 2 ladles am and pm"."""
-        if tokens[0].word not in PERSONS or len(tokens) < 3 or tokens[1].word not in _EATS:
+        """Whether somebody is said to get so much, and not of what: "he gets 2 ladles am and pm", "we feed him 400 g a
+        day"."""
+        begin = 0
+        while begin < len(tokens) and tokens[begin].word in _WHO_EATS:
+            begin += 1
+        kept, often = without_often(tokens[begin:])
+        amount = self.ingredients.parting.amount_at(kept, 0) if begin > 1 else None
+        if amount is None or often is None:
             return False
-        kept, often = without_often(tokens[2:])
-        amount = self.ingredients.parting.amount_at(kept, 0)
-        return (
-            amount is not None and often is not None and not any(t.word for t in kept[amount.end :])
-        )
+        return not any(t.word for t in kept[amount.end :])
 
     def _parted(self, text: str, tokens: Sequence[Token]) -> None:
         """Keep into how many portions a step divides the whole."""
-        if tokens[0].word not in _DIVIDES or self.makes is not None:
+        if self.makes is not None:
             return
         at = next((i for i, t in enumerate(tokens) if t.word in {"into", "in", "over"}), 0)
         amount = self.ingredients.parting.amount_at(tokens, at + 1) if at else None
@@ -368,6 +370,12 @@ class _Reader:
             yield from self.ingredients.read(number, source, given, True)
             return
         if said in self.words.verbs and self._is_step(tokens, under, enumerated):
+            if said in _DIVIDES:
+                self._parted(text, tokens)
+            yield Part(number, source, text, LineKind.STEP)
+            return
+        if tokens[0].word in _COOKS and len(tokens) > 2 and tokens[1].word in _DIVIDES:
+            # "I split this into 8 tubs"
             self._parted(text, tokens)
             yield Part(number, source, text, LineKind.STEP)
             return
