@@ -356,7 +356,7 @@ def _powder(match: Match) -> Match:
     """What is weighed by the gram is the powder and not the tablet of it."""
     tablets = [c for c in match.candidates if c.food.handling and c.food.handling.form == "tablet"]
     rest = [c for c in match.candidates if c not in tablets]
-    if not match.sure or not rest or match.candidates[0] not in tablets:
+    if match.nutrient or not match.sure or not rest or match.candidates[0] not in tablets:
         return match
     if rest[0].confidence < match.candidates[0].confidence - BY_FAR:
         return match
