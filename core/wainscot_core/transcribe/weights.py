@@ -72,9 +72,10 @@ def weight_of(
     small = quantity.unit is not None and quantity.unit.name in _SMALL
     if small and food is None:
         return None
-    if _strength(food) and (
-        small or (quantity.grams is not None and "tablet" not in phrase.of.words)
-    ):
+    # A food told by its whole name ("12 g Zinc tablet, 10 mg") leaves no words: there the weight is one.
+    told = phrase.of.words
+    loose = quantity.grams is not None and bool(told) and "tablet" not in told
+    if _strength(food) and (small or loose):
         return None
     one = _one(words, quantity, phrase.of, food, measures)
     if one is None:
