@@ -56,7 +56,8 @@ def test_the_rest_is_noted_at_once_and_taken_back(signed_in: Page) -> None:
     page = signed_in
     new_case(page, "Eyebright", "9 kg")
     write(page, "300 g turkey breast", "200 g carrot raw")
-    page.get_by_role("button", name="Buy").click()
+    page.locator("[data-board]").first.focus()
+    page.keyboard.press("s")
     buying = page.get_by_role("dialog")
     buying.get_by_role("button", name="Ask the owner").click()
     message = page.get_by_label("The message")

@@ -132,7 +132,12 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
     setSelected(worst.key);
     document.querySelector<HTMLElement>(`[data-board="${worst.key}"]`)?.focus();
   }, [boards, showView]);
+  const canBuy = content.lines.length > 0 && bench.stale === "";
+  const buy = useCallback(() => {
+    if (canBuy) setBuying({ typed: bench.typed, ahead: false });
+  }, [canBuy, bench.typed]);
   useBenchKeys({
+    onBuy: buy,
     onFind: showLines,
     onView: showView,
     onSide: openSide,
@@ -191,7 +196,7 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
         recipe={recipe}
         current={current}
         onHelp={showHelp}
-        onBuy={() => setBuying({ typed, ahead: false })}
+        onBuy={canBuy ? buy : undefined}
       />
       <section
         aria-label="The wall"

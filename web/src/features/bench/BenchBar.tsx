@@ -24,7 +24,8 @@ export function BenchBar({
   current: Case;
   onHelp: () => void;
   /** What has to be bought of it, and whether it can be had. */
-  onBuy: () => void;
+  /** Undefined while there is nothing to buy. */
+  onBuy: (() => void) | undefined;
 }) {
   const { analysis, content, dispatch } = bench;
   const { saved } = bench;
@@ -58,7 +59,7 @@ export function BenchBar({
         <Button
           kind="quiet"
           title="What to buy, and whether it can be had"
-          disabled={content.lines.length === 0 || bench.stale !== ""}
+          disabled={onBuy === undefined}
           onClick={onBuy}
         >
           Buy

@@ -14,6 +14,7 @@ const SHORTCUTS = [
   ["a", "adjust: Enter finds the amounts, Enter again accepts them"],
   ["v", "versions: type a name, Enter keeps the recipe as it is"],
   ["d", "back to the detail"],
+  ["s", "what to buy, and whether it can be had"],
   ["w t i b", "wall, table, by ingredient, balance"],
   ["← →", "along the wall"],
   ["Ctrl+K", "go to another dog, step, recipe or page"],
@@ -69,12 +70,14 @@ export function useBenchKeys({
   onSide,
   onHelp,
   onWorst,
+  onBuy,
 }: {
   onFind: () => void;
   onView: (view: View) => void;
   onSide: (side: Side) => void;
   onHelp: () => void;
   onWorst: () => void;
+  onBuy: () => void;
 }) {
   useEffect(() => {
     const find = fromAnywhere(ours(onFind));
@@ -89,12 +92,13 @@ export function useBenchKeys({
       v: plain(ours(() => onSide("versions"))),
       d: plain(() => onSide("detail")),
       g: plain(onWorst),
+      s: plain(ours(onBuy)),
       w: view("wall"),
       t: view("table"),
       i: view("lines"),
       b: view("balance"),
     });
-  }, [onFind, onView, onSide, onHelp, onWorst]);
+  }, [onFind, onView, onSide, onHelp, onWorst, onBuy]);
 }
 
 export function ShortcutsDialog({ open, onClose }: { open: boolean; onClose: () => void }) {
