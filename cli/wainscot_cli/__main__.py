@@ -2,6 +2,7 @@
 
 import argparse
 import json
+import math
 import os
 import re
 import sys
@@ -65,8 +66,13 @@ def _parser() -> argparse.ArgumentParser:
     )
     analyse = add("analyse", _analyse, "analyse a case file; prints JSON")
     analyse.add_argument("case", help="path of the case file, or - for standard input")
-    check = add("check", _check, "what the checks find in a case file; prints JSON")
-    check.add_argument("case", help="path of the case file, or - for standard input")
+    check = add("check", _check, "what the checks find in a case file or in words; prints JSON")
+    check.add_argument("case", nargs="?", help="path of the case file, or - for standard input")
+    check.add_argument("--phrase", help="words of a recipe, a note or a label instead of a case")
+    check.add_argument(
+        "--phrases", help="path of a file, a phrase a line, a tab and the dog's kg behind it"
+    )
+    check.add_argument("--weight-kg", type=float, help="what the dog weighs, for doses")
     adjust = add("formulate", _formulate, "adjust a case file's recipe to its targets; prints JSON")
     adjust.add_argument("case", help="path of the case file, or - for standard input")
     recipe = add("read-recipe", _read_recipe, "read a recipe in words; prints JSON")
@@ -124,9 +130,58 @@ def _check(arguments: argparse.Namespace) -> int:
     from wainscot_core.findings import Finding
     from wainscot_core.formats.casefile import open_case
 
+    given = (arguments.case, arguments.phrase, arguments.phrases)
+    if sum(x is not None for x in given) != 1:
+        raise InputError(
+            "", "give the path of a case, or --phrase, or --phrases with a file of them"
+        )
+    if arguments.case is None:
+        return _check_words(arguments)
     opened = open_case(reference.load(REFERENCE), _read(arguments.case))
     found = dump(check(opened.dossier), tuple[Finding, ...])
     return _print({"findings": found, "warnings": list(opened.warnings)})
+
+
+def _check_words(arguments: argparse.Namespace) -> int:
+    from wainscot_core.checks.told import check_phrase
+    from wainscot_core.findings import Finding
+
+    facts = reference.load(REFERENCE)
+
+    def found(text: str, weight_kg: float | None) -> object:
+        return dump(check_phrase(facts, text, weight_kg), tuple[Finding, ...])
+
+    weight_kg = _weight("weight_kg", arguments.weight_kg)
+    if arguments.phrase is not None:
+        return _print({"findings": found(arguments.phrase, weight_kg)})
+    told = []
+    for number, line in enumerate(_text(arguments.phrases).splitlines(), 1):
+        text, _, weighs = line.partition("\t")
+        if not text.strip():
+            continue
+        own = weight_kg if not weighs.strip() else _weight(f"line {number}", weighs)
+        told.append({"text": text, "findings": found(text, own)})
+    return _print({"phrases": told})
+
+
+def _weight(field: str, given: object) -> float | None:
+    """A dog's weight in kg. Raises InputError for what is none."""
+    if given is None:
+        return None
+    try:
+        weight_kg = float(str(given))
+    except ValueError:
+        raise InputError(field, f"{given} is no weight in kg") from None
+    if not 0 < weight_kg < math.inf:
+        raise InputError(field, "a dog weighs more than 0 kg")
+    return weight_kg
+
+
+def _text(name: str) -> str:
+    try:
+        return _bytes(name).decode("utf-8")
+    except UnicodeDecodeError as error:
+        raise InputError("", f"cannot read {name} as text: {error}") from None
 
 
 def _formulate(arguments: argparse.Namespace) -> int:

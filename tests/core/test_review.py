@@ -271,3 +271,14 @@ def test_a_choice_that_nobody_can_weigh_is_not_sure(facts: Reference) -> None:
     (rice,) = lines_of(facts, ("usda:20444", "150 g"))
     found = doubts_of(dossier(facts), [OpenLine(now=rice, choices=((rice, True), (None, True)))])
     assert found.lines[0].sure is False and found.lines[0].effects[1] is None
+
+
+def test_hazards_in_the_text_are_told_before_anything_is_taken(facts: Reference) -> None:
+    """In lines without a food, in notes and in steps too; what is said not to be there is none."""
+    text = """200 g cooked rice
+1 beef stock cube
+Simmer with the onion, then take it out.
+Never grapes!"""
+    warnings = bring_to_review(facts, facts.matcher, text.encode(), DAY).warnings
+    assert ["stock cube" in w for w in warnings] == [True, False]
+    assert "“onion”: Onion family" in warnings[1]

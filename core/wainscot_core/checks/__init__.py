@@ -14,11 +14,12 @@ from .added import added_amounts, label_doses
 from .condition_foods import foods_conditions_speak_against
 from .conflicts import narrow_windows, undecided_conflicts
 from .energy import energy_off_target
-from .hazards import food_hazards_met
+from .hazards import doses_met, food_hazards_met
 from .medicines import supplements_beside_medicines
 from .reactions import foods_to_leave_out
 from .readings import stale_readings
 from .stage import life_stage_in_doubt
+from .told import hazards_in_notes
 
 Check = Callable[[Dossier, Totals], Iterable[Finding]]
 
@@ -32,6 +33,8 @@ CHECKS: tuple[Check, ...] = (
     life_stage_in_doubt,
     stale_readings,
     food_hazards_met,
+    doses_met,
+    hazards_in_notes,
     foods_conditions_speak_against,
     energy_off_target,
     narrow_windows,

@@ -57,6 +57,7 @@ from ..targets.food_rules import FoodRule, read_food_rules
 from ..targets.requirements import SafetyLayer
 from ..targets.safe_limits import DoseRule, lowest_ceilings, read_safe_limits
 from ..targets.standards import Standard
+from ..transcribe.hazard_words import HazardWords
 from ..transcribe.matching import Matcher
 from ..transcribe.words import Words
 
@@ -93,6 +94,7 @@ class Reference:
     extras: ExtrasRule
     variation: Variation
     words: Words
+    hazard_words: HazardWords
     as_it_is: AsItIsRules
     label_terms: LabelTerms
     shop: ShopRules
@@ -313,6 +315,7 @@ def load(folder: Path) -> Reference:
         Words.from_data(
             _yaml(folder / "transcribe" / "words.yaml"), _rows(folder / "transcribe" / "called.csv")
         ),
+        HazardWords.from_data(_yaml(folder / "hazards" / "words.yaml")),
         AsItIsRules.from_data(_yaml(folder / "as_it_is.yaml")),
         LabelTerms.from_rows(_rows(folder / "library" / "label_terms.csv")),
         ShopRules.from_data(_yaml(folder / "shopping.yaml")),

@@ -63,6 +63,11 @@ class AttributeRule:
     text: str
     any_of: tuple[tuple[Term, ...], ...]
 
+    @property
+    def reads(self) -> frozenset[str]:
+        """The attributes that it asks for."""
+        return frozenset(term.name for group in self.any_of for term in group)
+
     def holds(self, of: Attributes) -> bool | None:
         """Yes, no, or None where what is not known decides."""
         return _answer(self, of)

@@ -1,8 +1,9 @@
 """Foods that can harm a dog: what, why, from how much, what to do. By what a food is, never its name."""
 
+import math
 from collections.abc import Mapping
-from dataclasses import dataclass
-from functools import lru_cache
+from dataclasses import dataclass, replace
+from functools import cached_property, lru_cache
 from typing import Any
 
 from ..confidence import Confidence
@@ -33,6 +34,30 @@ class FoodHazard:
         """Whether it is about a food. What is not known of a food is not told as a hazard."""
         return food_id in self.foods or (self.when is not None and self.when.holds(of) is True)
 
+    def only_raw(self, food_id: str, of: Attributes) -> bool:
+        """Whether it is about a food as it is, and no longer once that is cooked."""
+        return self.about(food_id, of) and not self.about(food_id, replace(of, state="cooked"))
+
+
+@dataclass(frozen=True)
+class DoseHazard:
+    """A food that harms by how much of it there is. from_g_per_kg: of the food per kg of dog in a day, from which it is
+    of a gravity."""
+
+    id: str
+    name: str
+    foods: frozenset[str]
+    from_g_per_kg: Mapping[Level, float]
+    hazard: str
+    do: str
+    source: str
+    confidence: Confidence
+
+    def level(self, g_per_kg: float) -> Level | None:
+        """How grave an amount is; None for one that is none."""
+        met = (x for x in GRAVEST_FIRST if g_per_kg >= self.from_g_per_kg.get(x, math.inf))
+        return next(met, None)
+
 
 @dataclass(frozen=True, eq=False)
 class Hazards:
@@ -41,12 +66,18 @@ class Hazards:
 
     foods: tuple[FoodHazard, ...]
     outside: tuple[FoodHazard, ...]
+    doses: tuple[DoseHazard, ...] = ()
 
     def of(self, food: Food) -> tuple[FoodHazard, ...]:
         """Every hazard of a food as it is fed, the gravest first. A supplement has none of these."""
         if food.is_supplement:
             return ()
         return _of(self, food.id, food.attributes)
+
+    @cached_property
+    def by_id(self) -> Mapping[str, FoodHazard]:
+        """Every hazard by its id, those outside the table too."""
+        return {h.id: h for h in (*self.foods, *self.outside)}
 
     def blocking(self, food: Food) -> FoodHazard | None:
         """What keeps a food out of any bowl; None when nothing does."""
@@ -63,8 +94,17 @@ def _of(hazards: Hazards, food_id: str, of: Attributes) -> tuple[FoodHazard, ...
 def read_hazards(data: Mapping[str, Any]) -> Hazards:
     """Build from the parsed reference/hazards/foods.yaml. ValueError for a rule that cannot be read."""
     return Hazards(
-        tuple(_hazard(h) for h in data["foods"]), tuple(_hazard(h) for h in data["outside"])
-    )
+        tuple(_hazard(h) for h in data["foods"]), tuple(_hazard(h) for h in data["outside"]),
+        tuple(_dose_hazard(h) for h in data["doses"]),
+    )  # fmt: skip
+
+
+def _dose_hazard(h: Mapping[str, Any]) -> DoseHazard:
+    levels = {Level(k): float(v) for k, v in h["from_g_per_kg"].items()}
+    return DoseHazard(
+        h["id"], h["name"], frozenset(h["foods"]), levels, h["hazard"], h["do"], h["source"],
+        Confidence(h["confidence"]),
+    )  # fmt: skip
 
 
 def _hazard(h: Mapping[str, Any]) -> FoodHazard:

@@ -4,8 +4,10 @@ from collections.abc import Mapping
 from dataclasses import replace
 from typing import Any
 
+from ..checks.told import hazards_of_text
 from ..dossier.reference import Reference
 from ..errors import InputError
+from ..findings import Level
 from ..recipe.line import Line
 from ..transcribe.matching import Matcher
 from ..transcribe.pages import parsed
@@ -15,6 +17,9 @@ from ..transcribe.sources import decoded, recipe_in
 from ..units import Measures
 from .casefile import FORMAT, open_case
 from .recipe_text import is_table, lines_of_table, sure_line
+
+# What a text tells of these is said before anything of it is taken.
+_GRAVE = frozenset({Level.BLOCK, Level.DECIDE})
 
 
 def bring(reference: Reference, content: bytes, measures: Measures = Measures.US) -> RecipeRead:
@@ -40,7 +45,10 @@ def bring_to_review(
     whole = _whole(reference, matcher, text)
     if whole is not None:
         return review_of_lines(matcher, whole, batch, reference.methods)
-    return review(matcher, recipe_in(text), batch, measures, reference.methods)
+    read = review(matcher, recipe_in(text), batch, measures, reference.methods)
+    grave = (f for f in hazards_of_text(reference, read.text) if f.level in _GRAVE)
+    told = tuple(f"“{f.named}”: {f.matter}. {f.why[0].upper()}{f.why[1:]}. {f.do}" for f in grave)
+    return replace(read, warnings=(*read.warnings, *told))
 
 
 def _whole(reference: Reference, matcher: Matcher, text: str) -> RecipeRead | None:

@@ -1,0 +1,309 @@
+"""What running text says of hazards: words that name one, words that look alike, and what is said not to be there."""
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from ..findings import Level
+from .tokens import Token, tokenise
+
+Phrase = tuple[str, ...]
+# A negation speaks of what stands at most so many words behind it.
+REACH = 6
+# Words that take a hazard away stand at most so many words off.
+CLEARS = 7
+_IS = frozenset({"is", "are", "was", "were", "has", "have", "been"})
+
+
+@dataclass(frozen=True)
+class Entry:
+    """What one hazard is called. near: one of each list within so many words of each other. clear: words of the same
+    sentence that take it away. level: None for the hazard's own. dose_of: g of what its dose is told of in a gram."""
+
+    hazard: str
+    words: tuple[Phrase, ...]
+    near: tuple[frozenset[Phrase], ...]
+    within: int
+    clear: tuple[Phrase, ...]
+    level: Level | None
+    dose_of: float
+
+
+@dataclass(frozen=True)
+class Told:
+    """A hazard that a text tells of: how the text calls it, and where."""
+
+    entry: Entry
+    text: str
+    start: int
+    end: int
+
+
+@dataclass(frozen=True)
+class HazardWords:
+    """Every word that is understood (reference/hazards/words.yaml)."""
+
+    entries: tuple[Entry, ...]
+    called: Mapping[Phrase, tuple[Entry, ...]]
+    harmless: frozenset[Phrase]
+    negations: frozenset[str]
+    but: frozenset[str]
+    names: frozenset[str]
+    name_verbs: frozenset[str]
+    longest: int
+
+    @classmethod
+    def from_data(cls, data: Mapping[str, Any]) -> "HazardWords":
+        """Build from the parsed file."""
+        entries = tuple(_entry(e) for e in data["told"])
+        called: dict[Phrase, tuple[Entry, ...]] = {}
+        for entry in entries:
+            for phrase in entry.words:
+                called[phrase] = (*called.get(phrase, ()), entry)
+        harmless = frozenset(_phrase(p) for p in data["harmless"])
+        return cls(
+            entries, called, harmless, _words(data["negations"]), _words(data["but"]),
+            _words(data["names"]), _words(data["name_verbs"]),
+            max(len(p) for p in (*called, *harmless)),
+        )  # fmt: skip
+
+    def told_in(self, text: str) -> tuple[Told, ...]:
+        """The hazards that a text tells of, in order, each once."""
+        found: list[Told] = []
+        sentences = [_said(sentence) for sentence in _sentences(text)]
+        for words in sentences:
+            found.extend(self._in_sentence(text, words))
+            others = [s for s in sentences if s is not words]
+            for entry in self.entries:
+                if not any(_taken_back(entry, other) for other in others):
+                    found.extend(self._near(text, words, entry))
+        seen: set[tuple[str, Level | None]] = set()
+        kept = []
+        for told in sorted(found, key=lambda t: (t.start, -t.end)):
+            key = (told.entry.hazard, told.entry.level)
+            if key not in seen:
+                seen.add(key)
+                kept.append(told)
+        return tuple(kept)
+
+    def spoken_of(self, text: str) -> frozenset[str]:
+        """The hazards whose words stand in a text at all, be it that they are said not to be there, or are part of a
+        word that looks alike."""
+        found = set()
+        for sentence in _sentences(text):
+            words = _said(sentence)
+            said = [w.word for w in words]
+            for i in range(len(said)):
+                for length in range(1, min(self.longest, len(said) - i) + 1):
+                    for entry in self.called.get(tuple(said[i : i + length]), ()):
+                        found.add(entry.hazard)
+        return frozenset(found)
+
+    def _in_sentence(self, text: str, words: Sequence["_Word"]) -> Iterable[Told]:
+        i = 0
+        while i < len(words):
+            length, entries = self._longest_at(words, i)
+            if length == 0:
+                i += 1
+                continue
+            for entry in entries:
+                if not self._cleared(words, i, i + length, entry, text):
+                    yield _told(entry, text, words, i, i + length)
+            i += length
+        for start, end, entries in self._raw_behind(words):
+            for entry in entries:
+                if not self._cleared(words, start, end, entry, text):
+                    yield _told(entry, text, words, start, end)
+
+    def _raw_behind(self, words: Sequence["_Word"]) -> Iterable[tuple[int, int, tuple[Entry, ...]]]:
+        """ "Duck egg, raw", as "raw duck egg": nothing more is said of what "raw" is of."""
+        for i, word in enumerate(words):
+            ends = i + 1 == len(words) or words[i + 1].breaks or words[i + 1].figure
+            if word.word != "raw" or not ends:
+                continue
+            for begin in range(max(0, i - 3), i):
+                entries = self.called.get(("raw", *(w.word for w in words[begin:i])))
+                if entries is not None:
+                    yield begin, i + 1, entries
+                    break
+
+    def _longest_at(self, words: Sequence["_Word"], i: int) -> tuple[int, tuple[Entry, ...]]:
+        for length in range(min(self.longest, len(words) - i), 0, -1):
+            if any(w.breaks for w in words[i + 1 : i + length]):
+                continue
+            phrase = tuple(w.word for w in words[i : i + length])
+            if phrase in self.harmless:
+                return length, ()
+            if phrase in self.called:
+                return length, self.called[phrase]
+        return 0, ()
+
+    def _cleared(
+        self, words: Sequence["_Word"], start: int, end: int, entry: Entry, text: str
+    ) -> bool:
+        if self._negated(words, start, end) or self._is_name(words, start, end, text):
+            return True
+        # Far off in the sentence it is said of something else.
+        about = words[max(0, start - CLEARS) : end + CLEARS]
+        return any(_at(about, phrase) is not None for phrase in entry.clear)
+
+    def _negated(self, words: Sequence["_Word"], start: int, end: int) -> bool:
+        """Whether it is said not to be there: "no onion, garlic or leek", "onion-free", "grapes are not given"."""
+        behind = words[end].word if end < len(words) and not words[end].breaks else ""
+        if behind == "free":
+            return True
+        if self._denied_behind(words, end):
+            return True
+        at, steps = start - 1, 0
+        while at >= 0 and steps < REACH:
+            follows = words[at + 1].word if at + 1 < len(words) else ""
+            # "Free from onion", but not "sugar free chewing gum".
+            denies = words[at].word != "free" or follows in {"from", "of"}
+            if words[at].word in self.negations and denies:
+                return not self._only_joins_past_comma(words, at, start, end)
+            if words[at].word in self.but:
+                return False
+            at, steps = at - 1, steps + 1
+        return False
+
+    def _denied_behind(self, words: Sequence["_Word"], end: int) -> bool:
+        """ "Grapes are never given", "onion is left out"."""
+        said = [w.word for w in words[end : end + 4] if not w.breaks]
+        if len(said) < 2 or said[0] not in _IS:
+            return False
+        return said[1] in self.negations or said[1:3] == ["left", "out"]
+
+    def _only_joins_past_comma(
+        self, words: Sequence["_Word"], negation: int, start: int, end: int
+    ) -> bool:
+        """Whether a comma parts a negation from a word, and no list goes over it. "No salt, onion" may mean that there
+        is onion: then it is told."""
+        commas = [i for i in range(negation + 1, start + 1) if words[i].comma]
+        if not commas:
+            return False
+        # A list: only other hazards or joining words between, and "or", "and" or "nor" before its last.
+        listed = any(words[i].word in {"or", "and", "nor"} for i in range(negation + 1, len(words)))
+        return not listed or any(w.figure for w in words[negation:end])
+
+    def _is_name(self, words: Sequence["_Word"], start: int, end: int, text: str) -> bool:
+        """Whether it is what a dog is called: "Cocoa weighs 9 kg"."""
+        if end - start != 1 or words[start].word not in self.names or end >= len(words):
+            return False
+        own = words[start].text.endswith(("'s", "’s"))
+        capital = words[start].text[:1].isupper()
+        return capital and (own or words[end].word in self.name_verbs)
+
+    def _near(self, text: str, words: Sequence["_Word"], entry: Entry) -> Iterable[Told]:
+        if not entry.near:
+            return
+        places = [[at for phrase in group for at in _all(words, phrase)] for group in entry.near]
+        if not all(places):
+            return
+        first, *others = places
+        for at in first:
+            for other in others[0] if others else [at]:
+                low, high = min(at, other), max(at, other)
+                if high - low > entry.within:
+                    continue
+                if self._cleared(words, low, high + 1, entry, text):
+                    continue
+                yield _told(entry, text, words, low, high + 1)
+                return
+
+
+@dataclass(frozen=True)
+class _Word:
+    """A word of a sentence. comma: one stands before it; breaks: something that ends a phrase does."""
+
+    word: str
+    text: str
+    start: int
+    end: int
+    comma: bool
+    breaks: bool
+    figure: bool
+
+
+def _taken_back(entry: Entry, words: Sequence[_Word]) -> bool:
+    """Whether another sentence takes away what two words near each other tell: "take the bones out"."""
+    if not entry.near or not any(_all(words, phrase) for phrase in entry.near[-1]):
+        return False
+    return any(_at(words, phrase) is not None for phrase in entry.clear)
+
+
+def _told(entry: Entry, text: str, words: Sequence[_Word], start: int, end: int) -> Told:
+    begin, stop = words[start].start, words[end - 1].end
+    return Told(entry, text[begin:stop], begin, stop)
+
+
+def _said(tokens: Sequence[Token]) -> list[_Word]:
+    """The words of a sentence, those that a hyphen joins apart."""
+    found: list[_Word] = []
+    comma = breaks = False
+    for token in tokens:
+        if token.mark:
+            comma = comma or token.mark in {",", "/"}
+            breaks = breaks or token.mark in {",", "(", ")", "|"}
+            continue
+        figure = token.value is not None
+        parts = [token.text.lower()] if figure else token.word.split("-")
+        for part in parts:
+            found.append(_Word(part, token.text, token.start, token.end, comma, breaks, figure))
+            comma = breaks = False
+    return found
+
+
+def _sentences(text: str) -> Iterable[Sequence[Token]]:
+    """Tokens up to a full stop, a colon or the end of a line. A bracket stays with what it is said of."""
+    for begin, line in _lines(text):
+        tokens: list[Token] = []
+        for token in tokenise(line):
+            moved = Token(
+                token.text, token.start + begin, token.end + begin, token.word, token.value
+            )
+            if token.mark in {".", ";", "!", "?", "•", "|"}:
+                if tokens:
+                    yield tokens
+                tokens = []
+            else:
+                tokens.append(moved)
+        if tokens:
+            yield tokens
+
+
+def _lines(text: str) -> Iterable[tuple[int, str]]:
+    at = 0
+    for line in text.splitlines(keepends=True):
+        yield at, line
+        at += len(line)
+
+
+def _at(words: Sequence[_Word], phrase: Phrase) -> int | None:
+    return next(iter(_all(words, phrase)), None)
+
+
+def _all(words: Sequence[_Word], phrase: Phrase) -> list[int]:
+    said = [w.word for w in words]
+    n = len(phrase)
+    return [i for i in range(len(said) - n + 1) if tuple(said[i : i + n]) == phrase]
+
+
+def _phrase(text: object) -> Phrase:
+    return tuple(w.word for w in _said(tokenise(str(text))))
+
+
+def _words(listed: Iterable[object]) -> frozenset[str]:
+    return frozenset(w for text in listed for w in _phrase(text))
+
+
+def _entry(data: Mapping[str, Any]) -> Entry:
+    level = data.get("level")
+    return Entry(
+        data["hazard"],
+        tuple(_phrase(p) for p in data.get("words", ())),
+        tuple(frozenset(_phrase(p) for p in group) for group in data.get("near", ())),
+        int(data.get("within", 0)),
+        tuple(_phrase(p) for p in data.get("clear", ())),
+        None if level is None else Level(level),
+        float(data.get("dose_of", 1.0)),
+    )
