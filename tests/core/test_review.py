@@ -280,5 +280,5 @@ def test_hazards_in_the_text_are_told_before_anything_is_taken(facts: Reference)
 Simmer with the onion, then take it out.
 Never grapes!"""
     warnings = bring_to_review(facts, facts.matcher, text.encode(), DAY).warnings
-    assert ["stock cube" in w for w in warnings] == [True, False]
+    assert ["stock" in w.split(":")[0] for w in warnings] == [True, False]
     assert "“onion”: Onion family" in warnings[1]
