@@ -36,6 +36,9 @@ class Kind(StrEnum):
     CONFLICT = "conflict"
     SAFETY = "safety"
     CONDITION = "condition"
+    AVAILABILITY = "availability"
+    PATTERN = "pattern"
+    SLIP = "slip"
 
 
 @dataclass(frozen=True, kw_only=True)

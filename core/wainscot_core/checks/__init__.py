@@ -11,13 +11,16 @@ from ..findings import GRAVEST_FIRST, Finding
 from ..recipe.line import sum_lines
 from ..recipe.totals import Totals
 from .added import added_amounts, label_doses
+from .availability import minerals_in_the_way
 from .condition_foods import foods_conditions_speak_against
 from .conflicts import narrow_windows, undecided_conflicts
 from .energy import energy_off_target
 from .hazards import doses_met, food_hazards_met
 from .medicines import supplements_beside_medicines
+from .patterns import nothing_of_an_animal, pulses_in_the_bowl
 from .reactions import foods_to_leave_out
 from .readings import stale_readings
+from .slips import strong_doses_that_slip
 from .stage import life_stage_in_doubt
 from .told import hazards_in_notes
 
@@ -37,6 +40,10 @@ CHECKS: tuple[Check, ...] = (
     hazards_in_notes,
     foods_conditions_speak_against,
     energy_off_target,
+    strong_doses_that_slip,
+    minerals_in_the_way,
+    pulses_in_the_bowl,
+    nothing_of_an_animal,
     narrow_windows,
 )
 

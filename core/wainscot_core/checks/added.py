@@ -30,7 +30,7 @@ def added_amounts(dossier: Dossier, sums: Totals) -> Iterator[Finding]:
     for limit in dossier.targets.safe:
         counted = limit.counts is not Counts.TOTAL or limit.role is Role.ACUTE
         if limit.role in _LEVELS and limit.value is not None and counted:
-            amount = _amount(dossier, sums, limit)
+            amount = limit_amount(dossier, sums, limit)
             if amount > limit.value * (1 + 1e-9):
                 yield _finding(dossier, limit, amount)
 
@@ -64,7 +64,7 @@ def _added(dossier: Dossier, sums: Totals, key: str, soluble: bool) -> float:
     return whole
 
 
-def _amount(dossier: Dossier, sums: Totals, limit: SafeLimit) -> float:
+def limit_amount(dossier: Dossier, sums: Totals, limit: SafeLimit) -> float:
     """What the recipe holds of it in the limit's own unit and per what it is; 0 when it adds none."""
     soluble = limit.counts is Counts.ADDED_SOLUBLE
     added = _added(dossier, sums, limit.key, soluble)
@@ -72,14 +72,19 @@ def _amount(dossier: Dossier, sums: Totals, limit: SafeLimit) -> float:
         return 0.0
     total = limit.counts in {Counts.TOTAL, Counts.TOTAL_IF_ADDED}
     batch = sums.amount(limit.key) if total else added
-    amount = convert(limit.key, batch, sums.catalogue.get(limit.key).unit, limit.unit)
+    return batch * limit_scale(dossier, sums, limit)
+
+
+def limit_scale(dossier: Dossier, sums: Totals, limit: SafeLimit) -> float:
+    """What one of a nutrient in the batch, in the catalogue's unit, is in the limit's own and per what it is."""
+    one = convert(limit.key, 1.0, sums.catalogue.get(limit.key).unit, limit.unit)
     of = {
         Per.MCAL: sums.kcal / 1000,
         Per.KG: sums.days * dossier.targets.facts.weight_kg,
         Per.MBW: sums.days * dossier.targets.facts.ideal_weight_kg**0.75,
         Per.DRY: sums.dry_matter_grams / 1000,
     }[limit.per]
-    return amount / of if of > 0 else 0.0
+    return one / of if of > 0 else 0.0
 
 
 def _finding(dossier: Dossier, limit: SafeLimit, amount: float) -> Finding:

@@ -23,6 +23,7 @@ from ..dog.intake import IntakeRules
 from ..dog.life_stage import LifeStageRules
 from ..facts.allergens import AllergenWords
 from ..facts.attributes import read_attributes, with_figures
+from ..facts.availability import AvailabilityRules, read_availability
 from ..facts.bounds import ClassBounds
 from ..facts.foods import (
     UNKNOWN,
@@ -95,6 +96,7 @@ class Reference:
     variation: Variation
     words: Words
     hazard_words: HazardWords
+    availability: AvailabilityRules
     as_it_is: AsItIsRules
     label_terms: LabelTerms
     shop: ShopRules
@@ -316,6 +318,10 @@ def load(folder: Path) -> Reference:
             _yaml(folder / "transcribe" / "words.yaml"), _rows(folder / "transcribe" / "called.csv")
         ),
         HazardWords.from_data(_yaml(folder / "hazards" / "words.yaml")),
+        read_availability(
+            _yaml(folder / "hazards" / "availability.yaml"),
+            _yaml(folder / "hazards" / "patterns.yaml"),
+        ),
         AsItIsRules.from_data(_yaml(folder / "as_it_is.yaml")),
         LabelTerms.from_rows(_rows(folder / "library" / "label_terms.csv")),
         ShopRules.from_data(_yaml(folder / "shopping.yaml")),

@@ -2456,7 +2456,7 @@ export interface components {
          * @description What a finding is about.
          * @enum {string}
          */
-        Kind: "hazard" | "reaction" | "reading" | "energy" | "medicine" | "extras" | "missing" | "conflict" | "safety" | "condition";
+        Kind: "hazard" | "reaction" | "reading" | "energy" | "medicine" | "extras" | "missing" | "conflict" | "safety" | "condition" | "availability" | "pattern" | "slip";
         /** @description A household measure of a food, g. */
         KitchenMeasure: {
             name: string;

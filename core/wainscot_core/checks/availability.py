@@ -1,0 +1,105 @@
+"""What stands in the way of nutrients that the wall counts in full. Never taken off a figure, always told."""
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from ..confidence import Confidence
+from ..dossier.dossier import Dossier
+from ..facts.availability import AvailabilityRules
+from ..findings import Finding, Kind, Level
+from ..recipe.totals import Totals
+from ..targets.safe_limits import SafeStage
+
+
+def minerals_in_the_way(dossier: Dossier, sums: Totals) -> Iterator[Finding]:
+    """Phytate and calcium over zinc, zinc and iron over copper."""
+    rules, zinc = dossier.reference.availability, sums.amount("ZN")
+    if zinc > 0 and sums.kcal > 0:
+        ratio, high = phytate_to_zinc(rules, dossier, sums)
+        yield from _phytate(rules, dossier, ratio, high)
+        yield from _calcium(rules, sums, ratio)
+    copper = sums.amount("CU")
+    if copper > 0 and zinc > 0:
+        yield from _zinc_over_copper(rules, zinc / copper)
+    if copper > 0 and sums.kcal > 0:
+        iron = sums.amount("FE")
+        per_mcal = iron / sums.kcal * 1000
+        if iron / copper > rules.iron_to_copper or per_mcal > rules.iron_mg_mcal:
+            yield _finding(
+                "FE", Level.NOTE, f"Iron: {iron / copper:.0f} times the copper, {per_mcal:.0f} mg per 1000 kcal",
+                "much iron lowers the uptake of copper, zinc and manganese",
+                "Less spleen, blood or liver; no iron that is not needed.", rules.iron_source,
+            )  # fmt: skip
+
+
+def phytate_to_zinc(
+    rules: AvailabilityRules, dossier: Dossier, sums: Totals
+) -> tuple[float, float]:
+    """Moles of phytate to one of zinc, by usual figures of phytate and by the highest. Zinc that is not known counts as
+    none. Source: reference/hazards/availability.yaml."""
+    dry_g = np.nan_to_num(sums.grams - sums.contributions[:, sums.catalogue.index("WATER")])
+    usual = high = 0.0
+    for i, line in enumerate(dossier.lines):
+        holds = rules.phytate_of(line.food.attributes)
+        if holds is not None and not line.food.is_supplement:
+            usual += float(dry_g[i]) * holds.usual / 100
+            high += float(dry_g[i]) * holds.high / 100
+    zinc_mol = sums.amount("ZN") / 1000 / rules.zinc_g
+    return usual / rules.phytate_g / zinc_mol, high / rules.phytate_g / zinc_mol
+
+
+def _phytate(
+    rules: AvailabilityRules, dossier: Dossier, ratio: float, high: float
+) -> Iterator[Finding]:
+    if ratio < rules.middling:
+        return
+    age, grown = (
+        dossier.targets.facts.age_months,
+        dossier.reference.life_stages.growth_until["small"],
+    )
+    growing = any(s.safe_stage != SafeStage.ADULT for s in dossier.targets.stages.stages)
+    growing = growing or (age is not None and age < grown)
+    poor = ratio > rules.poor
+    level = (Level.DECIDE if growing else Level.WARN) if poor else Level.NOTE
+    yield _finding(
+        "ZN", level, f"Zinc may not be used: {ratio:.1f} phytate to one of zinc",
+        f"above {rules.middling:g} phytate holds zinc back, above {rules.poor:g} badly; it may be {high:.0f} with the "
+        "highest figures of these foods",
+        "Refined or soaked and drained grains and pulses instead of whole ones and bran; zinc as gluconate, sulphate or "
+        "chelate and not as oxide, 1.2 times the target, 1.5 times where it is badly held back.",
+        f"{rules.zinc_source}; {rules.phytate_source}",
+    )  # fmt: skip
+
+
+def _calcium(rules: AvailabilityRules, sums: Totals, ratio: float) -> Iterator[Finding]:
+    g_mcal = sums.amount("CA") / sums.kcal
+    beside = ratio >= rules.middling and g_mcal > rules.calcium_with_phytate
+    if beside or g_mcal > rules.calcium_any:
+        yield _finding(
+            "ZN", Level.NOTE, f"Calcium over zinc: {g_mcal:.1f} g of calcium per 1000 kcal",
+            "calcium, most of all beside phytate, lowers the uptake of zinc by a third to a half",
+            "Less calcium where its target allows, or 1.25 to 1.5 times the zinc.", rules.calcium_source,
+        )  # fmt: skip
+
+
+def _zinc_over_copper(rules: AvailabilityRules, ratio: float) -> Iterator[Finding]:
+    least, most, far = rules.zinc_to_copper
+    if least <= ratio <= most:
+        return
+    over = ratio > most
+    yield _finding(
+        "CU" if over else "ZN", Level.WARN if ratio > far else Level.NOTE,
+        f"Zinc to copper {ratio:.0f} : 1",
+        "zinc keeps copper from being taken up" if over else "copper far beside zinc",
+        "Add copper, unless the dog's copper is held down on purpose." if over
+        else "Add zinc, or less liver.",
+        rules.copper_source,
+    )  # fmt: skip
+
+
+def _finding(key: str, level: Level, what: str, why: str, do: str, source: str) -> Finding:
+    return Finding(
+        kind=Kind.AVAILABILITY, level=level, what=what, why=why, do=do, source=source,
+        confidence=Confidence.LOW, nutrient=key,
+    )  # fmt: skip
