@@ -62,6 +62,9 @@ def test_a_raw_food_is_asked_about_where_nobody_says_how_it_is_fed(facts: Refere
         for text in ("500 g raw pork mince", "500 g pork mince", "500 g pork mince, cooked")
     }
     assert list(levels.values()) == [[Level.BLOCK], [Level.DECIDE], []]
+    # There is no cooked row of many raw foods: what is said counts.
+    assert not told(check_phrase(facts, "100 g cooked chicken wings"), "Raw meat or offal")
+    assert told(check_phrase(facts, "100 g chicken wings"), "Raw meat or offal")
 
 
 def test_a_clearing_word_clears_only_what_it_is_said_of(facts: Reference) -> None:

@@ -95,3 +95,7 @@ def test_what_a_slip_would_do(facts: Reference) -> None:
     assert told.level is Level.WARN and "heaped" in told.why and told.food == "usda:04589"
     (weighed,) = of_kind(Kind.SLIP, dossier(facts, *meal, drops[1]))
     assert weighed.level is Level.NOTE and "given twice" in weighed.why
+    # What is over already is told by the wall.
+    over = {"food": "usda:04589", "grams": drops[1]["grams"] * 3}
+    assert not any("Vitamin D" in f.why for f in of_kind(Kind.SLIP, dossier(facts, *meal, over)))
+    assert "Vitamin D" in told.why
