@@ -56,22 +56,23 @@ def label_doses(dossier: Dossier, sums: Totals) -> Iterator[Finding]:
 def _added(dossier: Dossier, sums: Totals, key: str, soluble: bool) -> float:
     """What the supplements of the batch bring of a nutrient, in catalogue units."""
     column = sums.catalogue.index(key)
-    whole = 0.0
-    for i, line in enumerate(dossier.lines):
-        given = line.food.handling
-        if given is not None and not (soluble and given.bound_phosphate):
-            whole += float(np.nan_to_num(sums.contributions[i, column]))
-    return whole
+    rows = [
+        i
+        for i, line in enumerate(dossier.lines)
+        if line.food.handling is not None and not (soluble and line.food.handling.bound_phosphate)
+    ]
+    return float(np.nansum(sums.contributions[rows, column])) if rows else 0.0
 
 
 def limit_amount(dossier: Dossier, sums: Totals, limit: SafeLimit) -> float:
     """What the recipe holds of it in the limit's own unit and per what it is; 0 when it adds none."""
+    if limit.counts is Counts.TOTAL:
+        return sums.amount(limit.key) * limit_scale(dossier, sums, limit)
     soluble = limit.counts is Counts.ADDED_SOLUBLE
     added = _added(dossier, sums, limit.key, soluble)
-    if limit.counts is not Counts.TOTAL and added <= 0:
+    if added <= 0:
         return 0.0
-    total = limit.counts in {Counts.TOTAL, Counts.TOTAL_IF_ADDED}
-    batch = sums.amount(limit.key) if total else added
+    batch = sums.amount(limit.key) if limit.counts is Counts.TOTAL_IF_ADDED else added
     return batch * limit_scale(dossier, sums, limit)
 
 

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 
 from ..findings import Level
@@ -39,9 +40,9 @@ class Told:
     end: int
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class HazardWords:
-    """Every word that is understood (reference/hazards/words.yaml)."""
+    """Every word that is understood (reference/hazards/words.yaml). Each is its own, so that its answers can be kept."""
 
     entries: tuple[Entry, ...]
     called: Mapping[Phrase, tuple[Entry, ...]]
@@ -69,6 +70,9 @@ class HazardWords:
 
     def told_in(self, text: str) -> tuple[Told, ...]:
         """The hazards that a text tells of, in order, each once."""
+        return _kept(self, text)
+
+    def _told_in(self, text: str) -> tuple[Told, ...]:
         found: list[Told] = []
         sentences = [_said(sentence) for sentence in _sentences(text)]
         for words in sentences:
@@ -209,6 +213,12 @@ class HazardWords:
                     continue
                 yield _told(entry, text, words, low, high + 1)
                 return
+
+
+# The notes of every line are read at each keystroke.
+@lru_cache(maxsize=4096)
+def _kept(words: HazardWords, text: str) -> tuple[Told, ...]:
+    return words._told_in(text)
 
 
 @dataclass(frozen=True)
