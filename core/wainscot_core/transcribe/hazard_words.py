@@ -2,7 +2,7 @@
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from typing import Any
 
 from ..findings import Level
@@ -11,6 +11,8 @@ from .tokens import Token, tokenise
 Phrase = tuple[str, ...]
 # A negation speaks of what stands at most so many words behind it.
 REACH = 6
+# Two negations so near are one that is none.
+DENIED_TWICE = 2
 # Words that take a hazard away stand at most so many words off.
 CLEARS = 7
 _IS = frozenset({"is", "are", "was", "were", "has", "have", "been"})
@@ -23,7 +25,7 @@ class Entry:
 
     hazard: str
     words: tuple[Phrase, ...]
-    near: tuple[frozenset[Phrase], ...]
+    near: tuple[tuple[Phrase, ...], ...]
     within: int
     clear: tuple[Phrase, ...]
     level: Level | None
@@ -48,6 +50,7 @@ class HazardWords:
     called: Mapping[Phrase, tuple[Entry, ...]]
     harmless: frozenset[Phrase]
     negations: frozenset[str]
+    not_denied: frozenset[str]
     but: frozenset[str]
     names: frozenset[str]
     name_verbs: frozenset[str]
@@ -63,10 +66,16 @@ class HazardWords:
                 called[phrase] = (*called.get(phrase, ()), entry)
         harmless = frozenset(_phrase(p) for p in data["harmless"])
         return cls(
-            entries, called, harmless, _words(data["negations"]), _words(data["but"]),
+            entries, called, harmless, _words(data["negations"]),
+            _words(data["not_denied"]), _words(data["but"]),
             _words(data["names"]), _words(data["name_verbs"]),
             max(len(p) for p in (*called, *harmless)),
         )  # fmt: skip
+
+    @cached_property
+    def parts(self) -> frozenset[str]:
+        """Every word that hazards are called by."""
+        return frozenset(word for phrase in self.called for word in phrase)
 
     def told_in(self, text: str) -> tuple[Told, ...]:
         """The hazards that a text tells of, in order, each once."""
@@ -158,17 +167,24 @@ class HazardWords:
             return True
         if self._denied_behind(words, end):
             return True
-        at, steps = start - 1, 0
-        while at >= 0 and steps < REACH:
-            follows = words[at + 1].word if at + 1 < len(words) else ""
-            # "Free from onion", but not "sugar free chewing gum".
-            denies = words[at].word != "free" or follows in {"from", "of"}
-            if words[at].word in self.negations and denies:
-                return not self._only_joins_past_comma(words, at, start, end)
-            if words[at].word in self.but:
-                return False
-            at, steps = at - 1, steps + 1
-        return False
+        denials = [at for at in range(max(0, start - REACH), start) if self._denies(words, at)]
+        stops = [i for i in range(max(0, start - REACH), start) if words[i].word in self.but]
+        if not denials or any(stop > denials[-1] for stop in stops):
+            return False
+        last = denials[-1]
+        # Two of them deny each other: "never without garlic"; but not "no onion, no garlic".
+        near = (at for at in denials[:-1] if last - at <= DENIED_TWICE)
+        if any(not any(w.comma for w in words[at + 1 : last + 1]) for at in near):
+            return False
+        return not self._ends_at_comma(words, last, start, end)
+
+    def _denies(self, words: Sequence["_Word"], at: int) -> bool:
+        """Whether a word denies what stands behind it: "no", "free from", but not "sugar free chewing gum" and not "don't
+        forget the onion"."""
+        follows = words[at + 1].word if at + 1 < len(words) else ""
+        if words[at].word not in self.negations or follows in self.not_denied:
+            return False
+        return words[at].word != "free" or follows in {"from", "of"}
 
     def _denied_behind(self, words: Sequence["_Word"], end: int) -> bool:
         """ "Grapes are never given", "onion is left out"."""
@@ -177,17 +193,21 @@ class HazardWords:
             return False
         return said[1] in self.negations or said[1:3] == ["left", "out"]
 
-    def _only_joins_past_comma(
-        self, words: Sequence["_Word"], negation: int, start: int, end: int
-    ) -> bool:
-        """Whether a comma parts a negation from a word, and no list goes over it. "No salt, onion" may mean that there
-        is onion: then it is told."""
-        commas = [i for i in range(negation + 1, start + 1) if words[i].comma]
-        if not commas:
+    def _ends_at_comma(self, words: Sequence["_Word"], negation: int, start: int, end: int) -> bool:
+        """Whether a comma parts a negation from a word, and no list goes over it. "No salt, onion" and "no carbs, chicken
+        and onion" may mean that there is onion: then it is told."""
+        between = words[negation + 1 : start]
+        if not any(w.comma for w in words[negation + 1 : start + 1]):
             return False
-        # A list: only other hazards or joining words between, and "or", "and" or "nor" before its last.
-        listed = any(words[i].word in {"or", "and", "nor"} for i in range(negation + 1, len(words)))
-        return not listed or any(w.figure for w in words[negation:end])
+        if any(w.figure for w in words[negation:end]):
+            return True
+        rest = {w.word for w in words[negation + 1 :]}
+        if rest & {"or", "nor"}:
+            return False
+        # With "and" alone it is a list only of other hazards.
+        return "and" not in rest or not all(
+            w.word in self.parts or w.word == "and" for w in between
+        )
 
     def _is_name(self, words: Sequence["_Word"], start: int, end: int, text: str) -> bool:
         """Whether it is what a dog is called: "Cocoa weighs 9 kg"."""
@@ -204,13 +224,12 @@ class HazardWords:
         if not all(places):
             return
         first, *others = places
-        for at in first:
-            for other in others[0] if others else [at]:
-                low, high = min(at, other), max(at, other)
-                if high - low > entry.within:
-                    continue
-                if self._cleared(words, low, high + 1, entry, text):
-                    continue
+        pairs = {(min(a, b), max(a, b)) for a in first for b in (others[0] if others else [a])}
+        # The nearest two tell it.
+        for low, high in sorted(pairs, key=lambda pair: (pair[1] - pair[0], pair)):
+            if high - low > entry.within:
+                return
+            if not self._cleared(words, low, high + 1, entry, text):
                 yield _told(entry, text, words, low, high + 1)
                 return
 
@@ -311,7 +330,7 @@ def _entry(data: Mapping[str, Any]) -> Entry:
     return Entry(
         data["hazard"],
         tuple(_phrase(p) for p in data.get("words", ())),
-        tuple(frozenset(_phrase(p) for p in group) for group in data.get("near", ())),
+        tuple(tuple(_phrase(p) for p in group) for group in data.get("near", ())),
         int(data.get("within", 0)),
         tuple(_phrase(p) for p in data.get("clear", ())),
         None if level is None else Level(level),
