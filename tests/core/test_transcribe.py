@@ -156,6 +156,14 @@ def test_what_is_taken_back_counts_for_nothing(facts: Reference) -> None:
         assert any(line.kind is LineKind.NOTE for line in lines)
 
 
+def test_what_is_added_in_the_same_sentence_is_a_line_of_its_own(facts: Reference) -> None:
+    text = "I buy 1.5 lb of lean beef, trim it, and add 2 cups of barley that's cooked, then stir in 3 eggs."
+    lines = [x for x in read(facts, text).lines if x.kind is LineKind.INGREDIENT]
+    assert [(x.food, x.amount, x.unit) for x in lines] == [
+        ("usda:23562", 1.5, "lb"), ("usda:20006", 2, "cup"), ("usda:01123", 3, None),
+    ]  # fmt: skip
+
+
 def test_the_same_again_is_the_amount_before(facts: Reference) -> None:
     lines = read(facts, "I add in maybe 50g of carrot and about the same of peas").lines
     assert [(line.food, line.grams) for line in lines] == [("usda:11124", 50), ("usda:11304", 50)]

@@ -19,6 +19,8 @@ _FILLERS = _SAID_FIRST | {"also", "about", "well", "maybe", "like", "so"}
 _BARS = frozenset({"|", "•", "·"})
 # Behind these stands what a title announces.
 _LABELS = frozenset({":", "=", "-", "–", "—"})
+# "Trim it, and add 2 cups of barley"
+_ADDING = frozenset({"add", "mix", "stir", "put", "throw", "toss", "use"})
 _SEPARATING = frozenset({"and", "plus", "then", "with"})
 
 
@@ -146,7 +148,11 @@ class Parting:
     def _begins(self, tokens: Sequence[Token], start: int, i: int) -> bool:
         """Whether a new ingredient begins behind a separator."""
         after = i + 1
-        while after < len(tokens) and (tokens[after].word in _FILLERS or tokens[after].mark == ","):
+        while after < len(tokens) and (
+            tokens[after].word in _FILLERS | _ADDING
+            or tokens[after].mark == ","
+            or (tokens[after].word == "in" and tokens[after - 1].word in _ADDING)
+        ):
             after += 1
         lead = often_at(tokens, after)
         if lead is not None:
