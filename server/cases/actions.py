@@ -308,8 +308,12 @@ def set_archived(who: Actor, pk: int, archived: bool) -> Case:
 @transaction.atomic
 def delete_case(who: Actor, pk: int) -> None:
     """Delete a case with its recipes, versions and plan, and its dog and owner where nothing else
-    is theirs."""
+    is theirs. Raises InputError for one whose plan was put before the vet."""
     case = locked(who.practice, pk)
+    if case.recipes.filter(versions__held=True).exists():
+        raise InputError(
+            "", "a plan of it was put before the vet and stays on record: put the case away instead"
+        )
     dog = case.dog
     client = dog.client
     log(who, EventKind.CASE_DELETED, pk, pk, dog=dog.name)

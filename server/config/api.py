@@ -12,6 +12,7 @@ from library import api_foods as foods
 from library import api_glossary as glossary
 from library import api_shelf as shelf
 from library import api_standards as standards
+from outbox import api as outbox
 from plans import api as plans
 from recipes import api as recipes
 from recipes import api_bring as bring
@@ -19,6 +20,7 @@ from recipes import api_formulation as formulation
 from recipes import api_shopping as shopping
 from recipes import api_versions as versions
 from records import api as records
+from release import api as release
 from wire.errors import error_body
 
 
@@ -53,7 +55,7 @@ urlpatterns = [
     path("cases/<int:pk>/formulation", formulation.FormulationChoicesView.as_view()),
     path("cases/<int:pk>/plan", plans.PlanDetailView.as_view()),
     path("cases/<int:pk>/shopping", plans.PlanShoppingView.as_view()),
-    path("cases/<int:pk>/steps", plans.StepsView.as_view()),
+    path("cases/<int:pk>/steps", release.StepsView.as_view()),
     path("recipes/<int:pk>", recipes.RecipeDetailView.as_view()),
     path("recipes/<int:pk>/export", recipes.RecipeExportView.as_view()),
     path("recipes/<int:pk>/archive", recipes.RecipeArchiveView.as_view()),
@@ -72,6 +74,16 @@ urlpatterns = [
     path("recipes/<int:pk>/rescale", formulation.RescaleView.as_view()),
     path("recipes/<int:pk>/template", formulation.TemplateView.as_view()),
     path("recipes/<int:pk>/substitute", formulation.SubstituteView.as_view()),
+    path("recipes/<int:pk>/checks", release.ChecksDetailView.as_view()),
+    path("recipes/<int:pk>/decisions", release.DecisionListView.as_view()),
+    path("recipes/<int:pk>/check", release.CheckPlanView.as_view()),
+    path("recipes/<int:pk>/send", release.SendView.as_view()),
+    path("recipes/<int:pk>/take-back", release.TakeBackView.as_view()),
+    path("recipes/<int:pk>/issue", release.IssueView.as_view()),
+    path("recipes/<int:pk>/withdraw", release.WithdrawView.as_view()),
+    path("decisions/<int:pk>", release.DecisionDetailView.as_view()),
+    path("issued", release.IssuedListView.as_view()),
+    path("outbox", outbox.OutboxView.as_view()),
     path("recipes/<int:pk>/versions", versions.VersionListView.as_view()),
     path("versions/<int:pk>", versions.VersionDetailView.as_view()),
     path("versions/<int:pk>/restore", versions.RestoreView.as_view()),

@@ -11,6 +11,7 @@ from recipes.pages import (
     VersionSheetPage,
 )
 from records.pages import Paper
+from release.pages import VersionLetterPage
 
 
 def both(route: str, view: type[Paper]) -> list[URLPattern]:
@@ -25,5 +26,6 @@ urlpatterns = [
     *both("recipes/<int:pk>/shopping", ShoppingPage),
     *both("cases/<int:pk>/shopping", PlanShoppingPage),
     *both("versions/<int:pk>/sheet", VersionSheetPage),
+    *both("versions/<int:pk>/letter", VersionLetterPage),
     *both("cases/<int:pk>/intake", IntakePage),
 ]

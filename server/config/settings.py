@@ -25,6 +25,7 @@ INSTALLED_APPS = [
     "axes",
     "csp",
     "accounts",
+    "outbox",
     "events",
     "jobs",
     "library",
@@ -32,6 +33,7 @@ INSTALLED_APPS = [
     "records",
     "recipes.apps.RecipesConfig",
     "plans",
+    "release",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",

@@ -2,6 +2,7 @@
 
 from django.urls import include, path, re_path
 from records.pages import SharedView
+from release.pages import VetPage
 
 from .shell import shell
 
@@ -10,5 +11,7 @@ urlpatterns = [
     path("papers/", include("config.papers")),
     path("s/<str:token>.pdf", SharedView.as_view(), {"form": "pdf"}),
     path("s/<str:token>", SharedView.as_view()),
-    re_path(r"^(?!api/|papers/|s/|static/|assets/).*$", shell),
+    path("v/<str:token>.pdf", VetPage.as_view(), {"form": "pdf"}),
+    path("v/<str:token>", VetPage.as_view()),
+    re_path(r"^(?!api/|papers/|s/|v/|static/|assets/).*$", shell),
 ]

@@ -45,6 +45,12 @@ class EventKind(models.TextChoices):
     LINK_MADE = "link.made"
     LINK_OPENED = "link.opened"
     LINK_REVOKED = "link.revoked"
+    CONCERN_DECIDED = "concern.decided"
+    CONCERN_REOPENED = "concern.taken-back"
+    RELEASE_MOVED = "release.moved"
+    VET_ASKED = "vet.asked"
+    VET_OPENED = "vet.opened"
+    VET_ANSWERED = "vet.answered"
 
 
 class Event(models.Model):

@@ -46,6 +46,12 @@ WORDS: Mapping[str, str] = {
     EventKind.LINK_MADE: "Made a link to the {document} of version {number} for {audience}, until {until}",
     EventKind.LINK_OPENED: "The link to the {document} was opened",
     EventKind.LINK_REVOKED: "Took back the link to the {document} for {audience}",
+    EventKind.CONCERN_DECIDED: "Decided in “{recipe}”: {what}",
+    EventKind.CONCERN_REOPENED: "Took back the decision in “{recipe}”: {what}",
+    EventKind.RELEASE_MOVED: "“{recipe}”, version {number}: {before}, now {after}",
+    EventKind.VET_ASKED: "Asked {vet} to sign version {number} of “{recipe}”, until {until}",
+    EventKind.VET_OPENED: "The vet's page of “{recipe}”, version {number}, was opened",
+    EventKind.VET_ANSWERED: "{vet} answered on version {number} of “{recipe}”: {answer}",
 }
 
 

@@ -11,12 +11,11 @@ from pydantic import Field
 from recipes.shopping import Shopping, days_asked, shopping_of
 from rest_framework.request import Request
 from rest_framework.views import APIView
-from wainscot_core.case.steps import CaseSteps
 from wainscot_core.changes import FieldChange
 from wire.shapes import answer, endpoint, read_body
 
 from .actions import change_plan, plan_of
-from .queries import plan_dossier, steps_view
+from .queries import plan_dossier
 from .views import PlanView, plan_view
 
 DAYS = OpenApiParameter(
@@ -46,14 +45,6 @@ class PlanDetailView(APIView):
         asked = read_body(PlanChanges, request)
         changed = change_plan(actor_of(request), case, asked.changes)
         return answer(plan_view(changed))
-
-
-class StepsView(APIView):
-    """How far a case is: each of its steps, and what is to do next."""
-
-    @endpoint(CaseSteps)
-    def get(self, request: Request, pk: int) -> HttpResponse:
-        return answer(steps_view(case_of(request, pk)))
 
 
 class PlanShoppingView(APIView):

@@ -4,16 +4,12 @@ from collections.abc import Sequence
 from typing import Any
 
 from cases.models import Case
-from cases.queries import library_of, record_energy, record_targets
-from cases.records import record_of
+from cases.queries import library_of
 from library.facts import reference
-from recipes.dossiers import dossier_of, recipe_dossier
+from recipes.dossiers import dossier_of
 from recipes.lines import stored_lines
 from recipes.models import Recipe
-from wainscot_core.analysis.analyse import analyse
 from wainscot_core.analysis.plan_view import PlanResult, analyse_plan
-from wainscot_core.analysis.shopping import sourcing_of
-from wainscot_core.case.steps import CaseSteps, RecipeStanding, steps_of
 from wainscot_core.conventions import Kitchen
 from wainscot_core.dossier.dossier import Dossier
 from wainscot_core.errors import InputError
@@ -22,8 +18,6 @@ from wainscot_core.recipe.amounts import AS_TABLES
 from wainscot_core.recipe.line import LineText, read_line
 from wainscot_core.recipe.plan import Daily, DailyKind, Turn, whole_round
 from wainscot_core.units import Measures
-
-from .models import Plan
 
 MOST_ITEMS = 40
 MOST_TURN_DAYS = 60
@@ -79,31 +73,6 @@ def read_items(
             raise InputError(f"items.{key}.{field}", error.message) from None
         found.append(Daily(DailyKind(entry["kind"]), line))
     return found
-
-
-def steps_view(case: Case) -> CaseSteps:
-    """How far a case is. Raises InputError for a record that cannot be read."""
-    record = record_of(case)
-    merged = record_targets(case.practice, record, record_energy(record))
-    plan = Plan.objects.filter(case=case).first()
-    days = {str(t["recipe"]): float(t["days"]) for t in plan.turns} if plan else {}
-    recipes = [
-        _standing(recipe, days.get(str(recipe.pk), 0.0))
-        for recipe in case.recipes.filter(archived=False)
-    ]
-    return steps_of(reference(), record, merged, recipes)
-
-
-def _standing(recipe: Recipe, days: float) -> RecipeStanding:
-    count = recipe.lines.count()
-    found, had, problem = None, None, ""
-    try:
-        if count:
-            dossier = recipe_dossier(recipe)
-            found, had = analyse(dossier), sourcing_of(dossier)
-    except InputError as error:
-        problem = error.message
-    return RecipeStanding(recipe.pk, recipe.name, count, found, problem, days, had)
 
 
 def plan_dossier(

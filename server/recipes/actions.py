@@ -26,6 +26,7 @@ from wainscot_core.dossier.dossier import check_days
 from wainscot_core.errors import InputError
 from wainscot_core.formats.foodtable import TableFood
 from wainscot_core.recipe.line import MAX_LINES, LineText, read_all, stored
+from wainscot_core.snapshot.snapshot import Snapshot as Kept
 from wire.errors import CollisionError
 
 from .dossiers import frozen
@@ -210,8 +211,14 @@ def set_recipe_archived(who: Actor, pk: int, archived: bool) -> None:
 
 @transaction.atomic
 def delete_recipe(who: Actor, pk: int) -> None:
-    """Delete a recipe with its versions, and what was kept and shared of them."""
+    """Delete a recipe with its versions, and what was kept and shared of them. Raises InputError for one that was
+    put before the vet."""
     recipe = find_own(Recipe, who.practice, lock=True, pk=pk)
+    if recipe.versions.filter(held=True).exists():
+        raise InputError(
+            "",
+            "a version of it was put before the vet and stays on record: put the recipe away instead",
+        )
     kept = [v.snapshot for v in recipe.versions.select_related("snapshot") if v.snapshot]
     log(who, EventKind.RECIPE_DELETED, recipe.case_id, pk, recipe=recipe.name)
     recipe.delete()
@@ -230,10 +237,12 @@ def _version_name(name: str) -> str:
 
 
 @transaction.atomic
-def keep(who: Actor, recipe: Recipe, name: str, automatic: bool = False) -> RecipeVersion:
+def keep(
+    who: Actor, recipe: Recipe, name: str, automatic: bool = False, held: Kept | None = None
+) -> RecipeVersion:
     """Keep the recipe as it is under a name, with a snapshot of what is computed of it now.
 
-    A recipe that cannot be computed is kept without one. automatic: nobody asked for it, so it never
+    held: that snapshot, where it is put forward to be signed; such a version is never deleted. A recipe that cannot be computed is kept without one. automatic: nobody asked for it, so it never
     stands in the way of one that somebody asks for. Raises InputError for an empty name.
     """
     name = _version_name(name)
@@ -249,9 +258,10 @@ def keep(who: Actor, recipe: Recipe, name: str, automatic: bool = False) -> Reci
         name=name,
         covers_days=recipe.covers_days,
         lines=as_data(texts_of(recipe)),
-        snapshot=_snapshot(recipe),
+        snapshot=_snapshot(recipe) if held is None else keep_snapshot(recipe.case, held),
         by=who.name,
         automatic=automatic,
+        held=held is not None,
     )
     log(
         who, EventKind.VERSION_KEPT, recipe.case_id, version.pk, recipe=recipe.name,
@@ -314,8 +324,10 @@ def rename_version(who: Actor, pk: int, name: str) -> RecipeVersion:
 
 @transaction.atomic
 def delete_version(who: Actor, pk: int) -> None:
-    """Delete a version, and what was kept and shared of it."""
+    """Delete a version, and what was kept and shared of it. Raises InputError for one that was put before the vet."""
     version = find_own(RecipeVersion, who.practice, "recipe", "snapshot", lock=True, pk=pk)
+    if version.held:
+        raise InputError("", "this version was put before the vet: it stays on record")
     log(
         who, EventKind.VERSION_DELETED, version.recipe.case_id, pk, number=version.number,
         name=version.name,

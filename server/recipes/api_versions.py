@@ -14,6 +14,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 from wainscot_core.boundary import Name120, Whole
 from wainscot_core.documents.paper import DocumentKind
+from wainscot_core.errors import InputError
 from wire.shapes import Many, answer, answer_many, download, endpoint, read_body
 
 from .actions import branch, delete_version, keep, rename_version, restore
@@ -120,6 +121,8 @@ class LinkListView(APIView):
     def post(self, request: Request, pk: int) -> HttpResponse:
         """A new address that opens a document without signing in."""
         version, asked = version_of(request, pk), read_body(NewLink, request)
+        if version.closed:
+            raise InputError("", f"this version cannot be shared: {version.closed}")
         link = share(
             actor_of(request), snapshot_of(version), asked.document, edition_of(version),
             version.number, asked.audience, asked.days,

@@ -94,6 +94,10 @@ class RecipeVersion(PracticeRecord):
     by = models.CharField(max_length=150, blank=True)
     # Kept by itself, before something replaced the recipe.
     automatic = models.BooleanField(default=False)
+    # Put forward to be signed: it stays on record.
+    held = models.BooleanField(default=False)
+    # Why it is not to be fed any more, in words; "" while it may be.
+    closed = models.CharField(max_length=300, blank=True)
 
     class Meta:
         ordering = ["-number"]

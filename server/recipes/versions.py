@@ -15,7 +15,8 @@ def texts(version: RecipeVersion) -> list[LineText]:
 
 def edition_of(version: RecipeVersion) -> str:
     """The words on a document that say which version it is of."""
-    return f"Version {version.number}, {version.name}"
+    closed = f". {version.closed}" if version.closed else ""
+    return f"Version {version.number}, {version.name}{closed}"
 
 
 def snapshot_of(version: RecipeVersion) -> Snapshot:

@@ -43,8 +43,9 @@ def share(
     number: int,
     audience: str,
     days: int,
+    approved: str = "",
 ) -> ShareLink:
-    """A link to a document of a snapshot for so many days. number: the version's.
+    """A link to a document of a snapshot for so many days. number: the version's; approved: who signed it.
 
     Raises InputError for a document that cannot be made of it, no audience, or days that cannot be.
     """
@@ -54,12 +55,13 @@ def share(
         raise InputError("audience", "say for whom the link is")
     if snapshot.links.count() >= MOST_LINKS:
         raise InputError("", f"a version has at most {MOST_LINKS} links")
-    document(kind, snapshot.kept, edition)
+    document(kind, snapshot.kept, edition, approved)
     link = ShareLink.objects.create(
         practice=who.practice,
         snapshot=snapshot,
         document=kind,
         edition=edition,
+        approved=approved,
         audience=audience.strip(),
         key=fresh_key(),
         by=who.name,
@@ -85,6 +87,20 @@ def revoke(who: Actor, pk: int) -> ShareLink:
             audience=link.audience,
         )  # fmt: skip
     return link
+
+
+@transaction.atomic
+def close_links(who: Actor, snapshot: Snapshot, words: str) -> None:
+    """Take back every link to a snapshot. words: what who opens one is told instead."""
+    for link in snapshot.links.select_for_update().filter(revoked=None):
+        link.revoked = timezone.now()
+        link.closed = words
+        link.version += 1
+        link.save()
+        log(
+            who, EventKind.LINK_REVOKED, snapshot.case_id, link.pk, document=link.document,
+            audience=link.audience,
+        )  # fmt: skip
 
 
 def opened_by(link: ShareLink) -> None:

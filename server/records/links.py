@@ -42,6 +42,8 @@ def link_of(token: str) -> ShareLink:
     if link is None:
         raise Http404(UNKNOWN)
     if not is_open(link):
+        if link.closed:
+            raise InputError("", link.closed)
         why = "was taken back" if link.revoked else "has run out"
         raise InputError("", f"This link {why}. Ask {link.practice} for a new one.")
     found: ShareLink = link

@@ -47,12 +47,14 @@ class Snapshot(models.Model):
 class ShareLink(PracticeRecord):
     """One document of one snapshot, for whoever holds the address, until a day or until taken back.
 
-    edition: the words on the document that say which it is. key: what the address is signed over.
+    edition: the words on the document that say which it is; approved: who signed it, "" for nobody. key: what the
+    address is signed over. closed: why it was taken back, in words for who holds it, "" for no more than that.
     """
 
     class Document(models.TextChoices):
         SHEET = DocumentKind.SHEET.value
         INTAKE = DocumentKind.INTAKE.value
+        LETTER = DocumentKind.LETTER.value
 
     snapshot = models.ForeignKey(Snapshot, on_delete=models.CASCADE, related_name="links")
     document = models.CharField(max_length=12, choices=Document)
@@ -62,6 +64,8 @@ class ShareLink(PracticeRecord):
     by = models.CharField(max_length=150)
     expires = models.DateTimeField()
     revoked = models.DateTimeField(null=True)
+    approved = models.CharField(max_length=300, blank=True)
+    closed = models.CharField(max_length=300, blank=True)
 
     class Meta:
         ordering = ["-pk"]

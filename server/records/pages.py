@@ -75,6 +75,7 @@ class SharedView(Paper):
             link = link_of(token)
         except InputError as error:
             return page(problem_page("This link is closed", error.message), 410)
-        made = document(DocumentKind(link.document), link.snapshot.kept, link.edition)
+        kind = DocumentKind(link.document)
+        made = document(kind, link.snapshot.kept, link.edition, link.approved)
         opened_by(link)
         return paper(made, form, f"/s/{token}")

@@ -8,7 +8,7 @@ from steps import new_case
 
 # A phone, a window of 1280 x 800 at 200 %, a desk.
 SIZES = [(390, 844), (640, 400), (1280, 800)]
-CASE = ["intake", "energy", "targets", "plan", "history"]
+CASE = ["intake", "energy", "targets", "plan", "checks", "history"]
 
 SIDEWAYS = """() => {
   const width = document.documentElement.clientWidth;
@@ -26,7 +26,19 @@ SIDEWAYS = """() => {
 
 
 @pytest.mark.parametrize(
-    "place", ["/", "bench", *CASE, "/library", "/standards", "/evidence", "/practice", "client"]
+    "place",
+    [
+        "/",
+        "bench",
+        *CASE,
+        "/library",
+        "/standards",
+        "/evidence",
+        "/practice",
+        "/issued",
+        "/outbox",
+        "client",
+    ],
 )
 def test_every_page_fits_and_is_accessible_in_both_themes(
     signed_in: Page, demo: str, axe: Callable[[Page], list[str]], place: str
@@ -85,7 +97,7 @@ def test_steps_say_how_far_a_case_is_and_what_is_next(signed_in: Page) -> None:
     expect(steps.get_by_role("link", name="Intake , begun")).to_be_visible()
     expect(steps.get_by_role("link", name="Ask age and")).to_be_visible()
     page.set_viewport_size({"width": 390, "height": 844})
-    page.get_by_role("button", name="Intake, 1 of 6").click()
+    page.get_by_role("button", name="Intake, 1 of 7").click()
     page.get_by_role("menuitem", name="Energy , not begun").click()
     expect(page.get_by_label("Body weight, kg")).to_be_visible()
 

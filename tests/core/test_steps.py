@@ -9,12 +9,13 @@ from wainscot_core.analysis.analyse import analyse
 from wainscot_core.analysis.results import Analysis
 from wainscot_core.analysis.shopping import Sourcing
 from wainscot_core.case.energy_view import energy_view
-from wainscot_core.case.steps import CaseSteps, RecipeStanding, StepKind, StepState, steps_of
 from wainscot_core.dog.record import CaseRecord, read_record
 from wainscot_core.dossier.dossier import Dossier, energy_of
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.findings import Finding, Kind, Level
 from wainscot_core.formats.casefile import dossier_of, read_case_file
+from wainscot_core.release.states import ReleaseState
+from wainscot_core.release.steps import CaseSteps, RecipeStanding, StepKind, StepState, steps_of
 
 TODAY = date(2026, 11, 26)
 KNOWN = {
@@ -56,9 +57,13 @@ def steps(
 
 
 def standing(
-    analysis: Analysis | None, lines: int = 1, days: float = 1, had: Sourcing | None = None
+    analysis: Analysis | None,
+    lines: int = 1,
+    days: float = 1,
+    had: Sourcing | None = None,
+    **more: Any,
 ) -> RecipeStanding:
-    return RecipeStanding(7, "Stew", lines, analysis, "a line cannot be read", days, had)
+    return RecipeStanding(7, "Stew", lines, analysis, "a line cannot be read", days, had, **more)
 
 
 def of(found: CaseSteps, kind: StepKind) -> tuple[StepState, str]:
@@ -86,7 +91,7 @@ def test_steps_are_done_one_by_one(facts: Reference, chicken: Dossier) -> None:
     assert of(part, StepKind.INTAKE) == (StepState.PARTLY, "Ask attending vet")
     case = record(intake=KNOWN, energy_reason="as the vet said")
     analysis = all_met(analyse(chicken))
-    found = steps(facts, chicken, case, standing(analysis))
+    found = steps(facts, chicken, case, standing(analysis, state=ReleaseState.ISSUED))
     assert {s.state for s in found.steps} == {StepState.DONE} and found.next is None
 
 
@@ -191,3 +196,36 @@ def test_a_senior_on_the_preset_multiple_is_offered_its_own(facts: Reference) ->
     decided = record({"age_months": 14 * 12}, multiplier=2.2, energy_reason="very active")
     assert offers(facts, decided) == []
     assert offers(facts, record({"age_months": 48}, multiplier=1.5)) == []
+
+
+@pytest.mark.parametrize(
+    ("state", "open_", "expected"),
+    [
+        (ReleaseState.DRAFT, ("Zinc: short", "Iron: short"),
+         (StepState.PARTLY, "Settle in “Stew”: Zinc: short and 1 more")),
+        (ReleaseState.DRAFT, (), (StepState.PARTLY, "Check “Stew”, then send it to the vet")),
+        (ReleaseState.CHECKED, (), (StepState.PARTLY, "Send “Stew” to the vet")),
+        (ReleaseState.WITH_VET, (), (StepState.WAITING, "Wait for the vet: “Stew”")),
+        (ReleaseState.APPROVED, (), (StepState.PARTLY, "Issue “Stew” to the owner")),
+        (ReleaseState.ISSUED, (), (StepState.DONE, "")),
+    ],
+)  # fmt: skip
+def test_the_checks_say_what_is_next_on_the_way_out(
+    facts: Reference, chicken: Dossier, state: ReleaseState, open_: tuple[str, ...], expected: Any
+) -> None:
+    case = record(intake=KNOWN, energy_reason="as the vet said")
+    at = standing(all_met(analyse(chicken)), state=state, open_concerns=open_)
+    assert of(steps(facts, chicken, case, at), StepKind.CHECKS) == expected
+
+
+def test_what_was_decided_makes_a_recipe_ready(facts: Reference, chicken: Dossier) -> None:
+    """Gaps that somebody accepted with a reason do not keep the plan waiting."""
+    case = record(intake=KNOWN, energy_reason="as the vet said")
+    short = analyse(chicken)
+    waiting = steps(facts, chicken, case, standing(short))
+    assert of(waiting, StepKind.PLAN)[0] is StepState.WAITING
+    settled = steps(facts, chicken, case, standing(short, settled=True))
+    assert of(settled, StepKind.RECIPE)[0] is StepState.DONE
+    assert of(settled, StepKind.PLAN)[0] is StepState.DONE
+    nothing = steps(facts, chicken, case, standing(None, lines=0))
+    assert of(nothing, StepKind.CHECKS)[0] is StepState.WAITING

@@ -1,6 +1,7 @@
 """Nothing is written without a line of who did it: every kind of event comes from the API itself."""
 
 import json
+from dataclasses import replace
 from string import Formatter
 from typing import Any
 
@@ -8,12 +9,28 @@ import pytest
 from django.test import Client as Browser
 from events.models import Event, EventKind
 from events.words import WORDS, words_of
+from recipes.models import Recipe
+from release.links import vet_path
+from release.models import FindingDecision
+from releasing import reply, to_vet
 
 CHICKEN = "usda:05062"
 
 
 def test_every_kind_has_words_and_no_other() -> None:
     assert set(WORDS) == set(EventKind)
+
+
+def going_out(office: Any, made: Any) -> None:
+    """What is written on the way of another case's recipe to its owner."""
+    recipe = Recipe.objects.filter(case=made["id"]).get()
+    other = replace(office, recipe=recipe, case=recipe.case)
+    request = to_vet(other)
+    assert Browser().get(vet_path(request)).status_code == 200
+    assert reply(request).status_code == 200
+    decided = FindingDecision.objects.first()
+    assert decided is not None
+    assert other.send("delete", f"decisions/{decided.pk}").status_code == 200
 
 
 def test_every_write_of_the_api_leaves_its_event(office: Any) -> None:
@@ -65,7 +82,7 @@ def test_every_write_of_the_api_leaves_its_event(office: Any) -> None:
     ok(send("delete", f"versions/{kept['id']}"))
     ok(office.set_plan({recipe: 2}))
     file = json.loads(office.browser.get(f"/api/cases/{case}/file?recipe={recipe}").content)
-    ok(send("post", "cases/file", file))
+    going_out(office, ok(send("post", "cases/file", file)))
     ok(send("post", f"recipes/{fresh['id']}/archive", {"archived": True}))
     ok(send("post", f"recipes/{fresh['id']}/archive", {"archived": False}))
     ok(send("delete", f"recipes/{fresh['id']}"))
@@ -78,7 +95,12 @@ def test_every_write_of_the_api_leaves_its_event(office: Any) -> None:
     for event in Event.objects.all():
         words = words_of(event)
         assert words and "{" not in words and "None" not in words, words
-        assert event.by in {"larch", "link for x"}
+        assert event.by in {
+            "larch",
+            "link for x",
+            "link for Dr Example",
+            "Dr Example, licence V-12",
+        }
 
 
 @pytest.mark.parametrize("kind", list(EventKind))

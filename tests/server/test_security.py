@@ -11,6 +11,7 @@ from django.urls.resolvers import URLPattern
 from library.models import OwnFood
 from recipes.actions import keep
 from records.actions import share
+from release.models import FindingDecision
 from wainscot_core.documents.paper import DocumentKind
 
 ANALYSIS = {"lines": [], "covers_days": 1}
@@ -33,6 +34,12 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
         "clients": {"changes": [{"path": "phone", "value": "1", "was": ""}]},
     }
     bodies |= {
+        "recipes/decisions": {"concerns": [{"key": "x", "basis": "x"}], "reason": "x"},
+        "recipes/check": {},
+        "recipes/send": {"name": "x", "address": "x@example.org"},
+        "recipes/take-back": {"reason": "x"},
+        "recipes/issue": {},
+        "recipes/withdraw": {"reason": "x"},
         "recipes/bring": {"text": "1 egg"},
         "recipes/doubts": {"lines": []},
         "recipes/questions": {"questions": ["x"]},
@@ -56,8 +63,11 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
     link = share(office.who, version.snapshot, DocumentKind.SHEET, "x", 1, "x", 1)
     bodies["versions/links"] = {"document": "sheet", "audience": "x"}
     own_food = OwnFood.objects.create(practice=office.practice, slug="x", name="x")
+    decision = FindingDecision.objects.create(
+        practice=office.practice, recipe=office.recipe, key="x", basis="x", what="x", by="x"
+    )
     ids = {"cases": office.case.pk, "recipes": office.recipe.pk, "own-foods": own_food.pk,
-           "versions": version.pk, "links": link.pk, "clients": office.case.dog.client_id}  # fmt: skip
+           "versions": version.pk, "links": link.pk, "decisions": decision.pk, "clients": office.case.dog.client_id}  # fmt: skip
     walked = 0
     for prefix, entry in [("api/", e) for e in urlpatterns] + [("papers/", e) for e in papers]:
         assert isinstance(entry, URLPattern)

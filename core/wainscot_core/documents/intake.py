@@ -30,7 +30,7 @@ from .paper import (
 MONTHS_UNTIL_YEARS = 24
 
 
-def intake_sheet(snapshot: Snapshot, edition: str) -> Document:
+def intake_sheet(snapshot: Snapshot, edition: str, approved: str = "") -> Document:
     """The intake sheet of a case."""
     case, intake, c = snapshot.case, snapshot.intake, snapshot.parties.conventions
     sections = [

@@ -17,6 +17,7 @@ class DocumentKind(StrEnum):
     INTAKE = "intake"
     VERDICT = "verdict"
     SHOPPING = "shopping"
+    LETTER = "letter"
 
 
 class Tone(StrEnum):
@@ -76,7 +77,45 @@ class Table:
         return tuple(zip(self.columns, self.total, strict=True)) if self.total else ()
 
 
-Block = Words | Points | Table
+@dataclass(frozen=True, kw_only=True)
+class PaperBoard:
+    """A board of the wall at x, its fill's height from 0 to 1. rail, cornice: it has a least, a most; unproven: drawn
+    open; breaks: it passes a bound."""
+
+    label: str
+    x: float
+    height: float
+    rail: bool
+    cornice: bool
+    unproven: bool
+    breaks: bool
+
+    @property
+    def top(self) -> float:
+        """Where the fill ends from above, in hundredths."""
+        return round(100 * (1 - self.height), 2)
+
+    @property
+    def filled(self) -> float:
+        """The fill's height in hundredths."""
+        return round(100 * self.height, 2)
+
+    @property
+    def middle(self) -> float:
+        """Where its label begins."""
+        return self.x + 7.5
+
+
+@dataclass(frozen=True, kw_only=True)
+class Boards:
+    """The wall; width in the unit of x. What it shows is told in a table beside it."""
+
+    boards: tuple[PaperBoard, ...]
+    width: float
+    form: Literal["boards"] = "boards"
+
+
+Block = Words | Points | Table | Boards
 
 
 @dataclass(frozen=True, kw_only=True)

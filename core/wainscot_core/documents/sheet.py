@@ -42,12 +42,14 @@ HOUSEHOLD_MISS = 0.05
 MOSTLY_ESTIMATED = 0.5
 
 
-def kitchen_sheet(snapshot: Snapshot, edition: str) -> Document:
-    """The sheet of a recipe. Raises InputError for a snapshot without one."""
+def kitchen_sheet(snapshot: Snapshot, edition: str, approved: str = "") -> Document:
+    """The sheet of a recipe. approved: who did, in words, "" while nobody has. Raises InputError for a snapshot without one."""
     recipe = snapshot.of_recipe
     dog, c = snapshot.case.dog, snapshot.parties.conventions
     sections = [
-        Section(title="", blocks=(_portions(snapshot, recipe), _lines(c, recipe))),
+        Section(
+            title="", blocks=(_portions(snapshot, recipe), _lines(c, recipe), *_beside(c, recipe))
+        ),
         Section(
             title=f"Against {recipe.analysis.requirements}",
             blocks=(*_basis(snapshot), *_food_energy(c, recipe), *_verdicts(c, recipe)),
@@ -64,7 +66,8 @@ def kitchen_sheet(snapshot: Snapshot, edition: str) -> Document:
         sections=tuple(sections),
         foot=(
             Words(
-                lead="Do not feed this before the attending veterinarian has approved it.",
+                lead=approved
+                or "Do not feed this before the attending veterinarian has approved it.",
                 text=CAUTION,
             ),
         ),
@@ -105,6 +108,15 @@ def _lines(c: Conventions, recipe: FrozenRecipe) -> Table:
             "",
         ),
     )
+
+
+def _beside(c: Conventions, recipe: FrozenRecipe) -> Iterator[Block]:
+    """What is given every day beside it, which the day is judged with."""
+    if recipe.beside:
+        yield Words(
+            lead="Beside it, every day:",
+            text=listed(f"{spelled(c, b.name)} {food_weight(c, b.grams)}" for b in recipe.beside),
+        )
 
 
 def _weight(c: Conventions, weight_g: float) -> str:

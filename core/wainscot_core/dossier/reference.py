@@ -39,6 +39,7 @@ from ..facts.formulation_rules import FormulationRules
 from ..facts.glossary import Glossary
 from ..facts.hazards import Hazards, read_hazards
 from ..facts.interactions import Interaction, read_interactions
+from ..facts.label_prompts import LabelPrompt, read_prompts
 from ..facts.label_terms import LabelTerms
 from ..facts.label_words import LabelWords, read_label_words
 from ..facts.labels import LabelRules
@@ -100,6 +101,7 @@ class Reference:
     as_it_is: AsItIsRules
     label_terms: LabelTerms
     shop: ShopRules
+    label_prompts: tuple[LabelPrompt, ...]
     # SHA-256 of every file these facts were read from.
     fingerprint: str
 
@@ -325,5 +327,6 @@ def load(folder: Path) -> Reference:
         AsItIsRules.from_data(_yaml(folder / "as_it_is.yaml")),
         LabelTerms.from_rows(_rows(folder / "library" / "label_terms.csv")),
         ShopRules.from_data(_yaml(folder / "shopping.yaml")),
+        read_prompts(_yaml(folder / "hazards" / "prompts.yaml")),
         fingerprint_of(folder),
     )

@@ -24,8 +24,9 @@ from ..dog.record import CaseRecord
 from ..errors import InputError
 from ..facts.foods import Grade
 from ..facts.policy import Policy
-from ..findings import Finding
+from ..findings import Finding, Level
 from ..recipe.line import LineText
+from ..recipe.plan import DailyKind
 
 SCHEMA: Final = 1
 
@@ -74,8 +75,38 @@ class FrozenLine:
 
 
 @dataclass(frozen=True, kw_only=True)
+class FrozenBeside:
+    """What is given every day beside the recipe: as typed, in grams a day."""
+
+    kind: DailyKind
+    food: str
+    name: str
+    quantity: str
+    grams: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class FrozenConcern:
+    """What was told of a plan when it was checked, and who settled it: by, on, reason; vet: whose written decision it was.
+    All "" where nobody had to. about: "gap", "finding" or "prompt"."""
+
+    about: str
+    level: Level
+    what: str
+    why: str
+    do: str
+    source: str = ""
+    by: str = ""
+    on: date | None = None
+    reason: str = ""
+    vet: str = ""
+
+
+@dataclass(frozen=True, kw_only=True)
 class FrozenRecipe:
-    """A recipe: its lines, its foods, and what was computed of it."""
+    """A recipe: its lines, its foods, and what was computed of it. beside, day: what is given with it every day, and
+    what was computed of such a day; None where nothing is. concerns: told when it was checked to go out; () of what
+    never was."""
 
     name: str
     covers_days: float
@@ -84,6 +115,14 @@ class FrozenRecipe:
     foods: tuple[FrozenFood, ...]
     sources: tuple[FrozenSource, ...]
     analysis: Analysis
+    beside: tuple[FrozenBeside, ...] = ()
+    day: Analysis | None = None
+    concerns: tuple[FrozenConcern, ...] = ()
+
+    @property
+    def as_fed(self) -> Analysis:
+        """What is judged: the day with what is given beside the recipe, or the recipe alone."""
+        return self.day or self.analysis
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -2,16 +2,7 @@
 
 import django.db.models.deletion
 from django.db import migrations, models
-
-
-def refused(table: str, verb: str) -> migrations.RunSQL:
-    """A trigger that refuses to update or delete a row."""
-    what = verb.upper()
-    return migrations.RunSQL(
-        f"CREATE TRIGGER {table}_no_{verb} BEFORE {what} ON {table} "
-        f"BEGIN SELECT RAISE(ABORT, '{table} rows are never {verb}d'); END",
-        f"DROP TRIGGER {table}_no_{verb}",
-    )
+from wire.past import refused
 
 
 class Migration(migrations.Migration):

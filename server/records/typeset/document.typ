@@ -47,8 +47,33 @@
   )
 }
 
+// The wall: boards in its own units, as wide as the page.
+#let wall(item) = layout(size => {
+  let u = calc.min(size.width / item.width, 1.6pt)
+  let hatch = tiling(size: (2.4pt, 2.4pt))[
+    #place(rect(width: 100%, height: 100%, fill: rgb("#ecdfc6")))
+    #place(line(start: (0%, 100%), end: (100%, 0%), stroke: 0.7pt + rgb("#543b20")))
+  ]
+  block(width: item.width * u, height: 146 * u, {
+    for b in item.boards {
+      place(dx: b.x * u, rect(width: 10 * u, height: 100 * u, fill: rgb("#ede8de")))
+      if b.height > 0 {
+        place(dx: b.x * u, dy: (1 - b.height) * 100 * u, rect(
+          width: 10 * u, height: b.height * 100 * u,
+          fill: if b.unproven { white } else if b.breaks { hatch } else { rgb("#94703d") },
+          stroke: if b.unproven { (paint: ink, thickness: 0.5pt, dash: "dashed") } else { none },
+        ))
+      }
+      if b.rail { place(dx: b.x * u, dy: 49.5 * u, rect(width: 10 * u, height: 1 * u, fill: ink)) }
+      if b.cornice { place(dx: b.x * u, dy: 11.2 * u, rect(width: 10 * u, height: 1.6 * u, fill: ink)) }
+      place(dx: b.x * u + 1 * u, dy: 102 * u, rotate(90deg, origin: top + left, reflow: true, text(7 * u, b.label)))
+    }
+  })
+})
+
 #let piece(item) = {
   if item.form == "words" { par(words(item)) }
+  else if item.form == "boards" { wall(item) }
   else if item.form == "points" { list(marker: [•], ..item.items.map(words)) }
   else { rows(item) }
 }

@@ -59,6 +59,14 @@ export type ClientFoodMark = Schemas["ClientFoodMark"];
 export type ClientFoodsSaid = Schemas["ClientFoodsSaidRequest"];
 export type Shopping = Schemas["Shopping"];
 export type ShopItem = Schemas["ShopItem"];
+export type Checks = Schemas["ChecksView"];
+export type Weighed = Schemas["Weighed"];
+export type Release = Schemas["ReleaseView"];
+export type Differences = Schemas["Differences"];
+export type VetWord = Schemas["VetWordRequest"];
+export type AskVet = Schemas["AskVetRequest"];
+export type Issued = Schemas["IssuedView"];
+export type Mail = Schemas["MailView"];
 export type Step = Schemas["Step"];
 export type Origin = Schemas["Origin"];
 

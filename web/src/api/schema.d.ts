@@ -368,6 +368,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/decisions/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Take it back; that it was made stays known. */
+        delete: operations["decisions_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/evidence": {
         parameters: {
             query?: never;
@@ -472,6 +489,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/issued": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every plan that an owner has, and what of it would be otherwise on today's facts. */
+        get: operations["issued_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/library": {
         parameters: {
             query?: never;
@@ -501,6 +535,23 @@ export interface paths {
         post?: never;
         /** @description Take it back: its address opens nothing any more; that it was there stays known. */
         delete: operations["links_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outbox": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What was sent, newest first. */
+        get: operations["outbox_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -717,6 +768,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recipes/{id}/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Freeze a recipe as a version that can go out. */
+        post: operations["recipes_check_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{id}/checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What stands against a recipe, and how far it is on its way out. */
+        get: operations["recipes_checks_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{id}/decisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Record one: who, when, why; it holds while nothing behind it changes. */
+        post: operations["recipes_decisions_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recipes/{id}/doubts": {
         parameters: {
             query?: never;
@@ -803,6 +905,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recipes/{id}/issue": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Give an approved plan to the owner. */
+        post: operations["recipes_issue_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recipes/{id}/live": {
         parameters: {
             query?: never;
@@ -854,6 +973,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recipes/{id}/send": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Ask a vet to sign the checked version. */
+        post: operations["recipes_send_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recipes/{id}/shopping": {
         parameters: {
             query?: never;
@@ -882,6 +1018,23 @@ export interface paths {
         put?: never;
         /** @description How much of another food takes the place of a line. */
         post: operations["recipes_substitute_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{id}/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Make a plan that is on its way out a draft again. */
+        post: operations["recipes_take_back_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -934,6 +1087,23 @@ export interface paths {
         put?: never;
         /** @description Keep the recipe as it is. */
         post: operations["recipes_versions_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{id}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Call an issued plan back. */
+        post: operations["recipes_withdraw_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1241,6 +1411,11 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * @description What a concern comes from.
+         * @enum {string}
+         */
+        About: "finding" | "gap" | "prompt";
+        /**
          * @description How much a dog moves.
          * @enum {string}
          */
@@ -1335,6 +1510,15 @@ export interface components {
             moisture: number | null;
             fibre: number | null;
             kcal_per_100_g: number | null;
+        };
+        /** @description Whom to ask to sign, where to reach them, for how many days, and what to tell them beside it. */
+        AskVetRequest: {
+            name: string;
+            address: string;
+            /** @default 14 */
+            days?: number;
+            /** @default  */
+            message?: string;
         };
         /**
          * @description kind: muscle, organ:liver, fish:oily, pulse, fat:plant and the like. species: what it is of.
@@ -1513,13 +1697,14 @@ export interface components {
         CaseRowList: components["schemas"]["CaseRow"][];
         /**
          * @description A step of a case. recipe: which one, where it is one; words: what is to do, verb first, "" where
-         *     nothing is.
+         *     nothing is; open: how many concerns of a recipe are not settled.
          */
         CaseStep: {
             kind: components["schemas"]["StepKind"];
             state: components["schemas"]["StepState"];
             words: string;
             recipe: number | null;
+            open: number;
         };
         /** @description Every step of a case. next: the first that something can be done about, None when all are done. */
         CaseSteps: {
@@ -1599,6 +1784,11 @@ export interface components {
             failures: string[];
             explained: number;
         };
+        /** @description What the version is called that is frozen. */
+        CheckInRequest: {
+            /** @default checked */
+            name?: string;
+        };
         /** @description A printed value that was compared with the publication, or was not after all. */
         CheckValueRequest: {
             stage: string;
@@ -1606,6 +1796,25 @@ export interface components {
             /** @default  */
             by?: string;
             checked: boolean;
+        };
+        /**
+         * @description What stands against a recipe and how far it is on its way out. open: how many concerns are not settled; beside:
+         *     what is given every day beside it is judged with it; decided_before: decisions that were taken back; at_work: the release on its way out, None while there is none; issued: what the owner has;
+         *     changes: of the recipe at work from the issued version; ended: what was issued before. problem: why nothing can be
+         *     computed, "" where it can.
+         */
+        ChecksView: {
+            recipe: number;
+            name: string;
+            concerns: components["schemas"]["Weighed"][];
+            open: number;
+            beside: boolean;
+            problem: string;
+            decided_before: components["schemas"]["ConcernDecision"][];
+            at_work: components["schemas"]["ReleaseView"] | null;
+            issued: components["schemas"]["ReleaseView"] | null;
+            changes: components["schemas"]["Differences"] | null;
+            ended: components["schemas"]["ReleaseView"][];
         };
         /** @description Something to choose, in words. */
         Choice: {
@@ -1668,6 +1877,55 @@ export interface components {
             known: number;
             firm: number;
         };
+        /**
+         * @description Something that must be settled, or known, before a plan goes out. food, nutrient, field: where it points, as of a
+         *     finding; kind: of the finding, None for what is none.
+         */
+        Concern: {
+            key: string;
+            basis: string;
+            about: components["schemas"]["About"];
+            kind: components["schemas"]["Kind"] | null;
+            level: components["schemas"]["Level"];
+            settle: components["schemas"]["Settle"];
+            what: string;
+            why: string;
+            do: string;
+            source: string;
+            food: string;
+            nutrient: string;
+            field: string;
+        };
+        /** @description A decision on a concern, on the basis it had. id: its number in the practice's records. */
+        ConcernDecision: {
+            id: number;
+            key: string;
+            basis: string;
+            reason: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            vet: components["schemas"]["VetWord"] | null;
+        };
+        /** @description One decision on some concerns: why, and the vet's word where it is theirs. */
+        ConcernDecisionInRequest: {
+            concerns: components["schemas"]["ConcernSeenRequest"][];
+            /** @default  */
+            reason?: string;
+            /** @default null */
+            vet?: components["schemas"]["VetWordRequest"] | null;
+        };
+        /** @description A concern by its key, and the basis it was seen on. */
+        ConcernSeenRequest: {
+            key: string;
+            basis: string;
+        };
+        /**
+         * @description How a concern stands. open: nobody decided; reopened: somebody did, on another basis; settled; known: nobody
+         *     has to.
+         * @enum {string}
+         */
+        ConcernState: "open" | "reopened" | "settled" | "known";
         /** @description A condition that can be chosen, with its stages. */
         ConditionChoice: {
             id: string;
@@ -1795,15 +2053,30 @@ export interface components {
             carbohydrate_g: number | null;
         };
         /**
-         * @description The documents there are.
-         * @enum {string}
+         * @description Everything that is different. dog: what of the dog, in words; found, gone: what is told of one and not of the
+         *     other; kcal a day.
          */
-        DocumentKind: "sheet" | "intake" | "verdict" | "shopping";
+        Differences: {
+            dog: string[];
+            kcal_before: number;
+            kcal_after: number;
+            target_before: number;
+            target_after: number;
+            lines: components["schemas"]["LineDifference"][];
+            nutrients: components["schemas"]["JudgedDifference"][];
+            found: string[];
+            gone: string[];
+        };
         /**
          * @description The documents there are.
          * @enum {string}
          */
-        DocumentKindRequest: "sheet" | "intake" | "verdict" | "shopping";
+        DocumentKind: "sheet" | "intake" | "verdict" | "shopping" | "letter";
+        /**
+         * @description The documents there are.
+         * @enum {string}
+         */
+        DocumentKindRequest: "sheet" | "intake" | "verdict" | "shopping" | "letter";
         /** @description A dog as it is today. Either birth_date or age_months is given; weights in kg. */
         DogRecord: {
             name: string;
@@ -1974,7 +2247,7 @@ export interface components {
          * @description What can happen. The part before the point is what it happens to.
          * @enum {string}
          */
-        EventKind: "case.started" | "case.imported" | "case.changed" | "case.archived" | "case.taken-back" | "case.deleted" | "limit.decided" | "limit.undecided" | "client.changed" | "practice.changed" | "food.marked" | "food.noted" | "food.added" | "food.changed" | "food.imported" | "shelf.stocked" | "shelf.taken-off" | "standard.copied" | "standard.changed" | "standard.value-checked" | "standard.value-unchecked" | "recipe.started" | "recipe.copied" | "recipe.brought-in" | "recipe.saved" | "recipe.deleted" | "recipe.archived" | "recipe.taken-back" | "version.kept" | "version.renamed" | "version.deleted" | "version.restored" | "version.branched" | "formulation.started" | "plan.saved" | "link.made" | "link.opened" | "link.revoked";
+        EventKind: "case.started" | "case.imported" | "case.changed" | "case.archived" | "case.taken-back" | "case.deleted" | "limit.decided" | "limit.undecided" | "client.changed" | "practice.changed" | "food.marked" | "food.noted" | "food.added" | "food.changed" | "food.imported" | "shelf.stocked" | "shelf.taken-off" | "standard.copied" | "standard.changed" | "standard.value-checked" | "standard.value-unchecked" | "recipe.started" | "recipe.copied" | "recipe.brought-in" | "recipe.saved" | "recipe.deleted" | "recipe.archived" | "recipe.taken-back" | "version.kept" | "version.renamed" | "version.deleted" | "version.restored" | "version.branched" | "formulation.started" | "plan.saved" | "link.made" | "link.opened" | "link.revoked" | "concern.decided" | "concern.taken-back" | "release.moved" | "vet.asked" | "vet.opened" | "vet.answered";
         /** @description Events, newest first. next: what to ask for the older ones with, None at the end. */
         EventPage: {
             events: components["schemas"]["EventView"][];
@@ -2437,6 +2710,27 @@ export interface components {
             breed_weight: components["schemas"]["BreedWeight"] | null;
             prone: components["schemas"]["Prone"][];
         };
+        /** @description Where the owner is reached; "" for the address that is on record. */
+        IssueInRequest: {
+            /** @default  */
+            address?: string;
+        };
+        /**
+         * @description A plan that an owner has. changed: what would be otherwise on today's facts, None where nothing would; problem:
+         *     why that cannot be computed.
+         */
+        IssuedView: {
+            case: number;
+            dog: string;
+            client: string;
+            recipe: number;
+            name: string;
+            number: number;
+            approved: string;
+            changed: components["schemas"]["Differences"] | null;
+            problem: string;
+        };
+        IssuedViewList: components["schemas"]["IssuedView"][];
         /**
          * @description What an item is, as the schools tell apart: a food, a single supplement, a premix.
          * @enum {string}
@@ -2447,6 +2741,21 @@ export interface components {
          * @enum {string}
          */
         JobState: "waiting" | "running" | "done" | "cancelled";
+        /** @description A nutrient or ratio whose amount, limits or verdict differ; amounts and limits per 1000 kcal. */
+        JudgedDifference: {
+            key: string;
+            name: string;
+            unit: string;
+            decimals: number;
+            before: number | null;
+            after: number | null;
+            status_before: components["schemas"]["Status"] | null;
+            status_after: components["schemas"]["Status"] | null;
+            least_before: number | null;
+            least_after: number | null;
+            most_before: number | null;
+            most_after: number | null;
+        };
         /**
          * @description What a food that takes the place of another brings as much of.
          * @enum {string}
@@ -2571,6 +2880,13 @@ export interface components {
         LimitsChecked: {
             checked: number;
             of: number;
+        };
+        /** @description A food with its grams a day, None where it is not there. */
+        LineDifference: {
+            food: string;
+            name: string;
+            before_g: number | null;
+            after_g: number | null;
         };
         /** @description A line that cannot be computed, why, and how else its amount may be read. */
         LineError: {
@@ -2819,6 +3135,19 @@ export interface components {
             fibre_known: boolean;
             source: string;
         };
+        /** @description A message as it was sent. link: what it asks to open, "" for nothing; case: whose it is. */
+        MailView: {
+            id: number;
+            /** Format: date-time */
+            at: string;
+            to_name: string;
+            to_address: string;
+            subject: string;
+            text: string;
+            link: string;
+            case: number | null;
+        };
+        MailViewList: components["schemas"]["MailView"][];
         /**
          * @description What is said of a food. special-order: it can be had, days after it is ordered.
          * @enum {string}
@@ -2920,6 +3249,22 @@ export interface components {
          * @enum {string}
          */
         MostForRequest: "1000-kcal" | "10-kg-day";
+        /**
+         * @description What takes a plan from one state to another.
+         * @enum {string}
+         */
+        Move: "check" | "send" | "approve" | "return" | "take back" | "issue" | "supersede" | "withdraw";
+        /** @description A move that was made. number: of the version it was made with. */
+        MoveView: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            move: components["schemas"]["Move"];
+            before: components["schemas"]["ReleaseState"];
+            after: components["schemas"]["ReleaseState"];
+            number: number;
+            reason: string;
+        };
         /** @description A published multiplier of RER that fits this dog, with its range. */
         Multiplier: {
             label: string;
@@ -3506,6 +3851,10 @@ export interface components {
             text: string;
             grams: number;
         };
+        /** @description Why. */
+        ReasonInRequest: {
+            reason: string;
+        };
         /**
          * @description Facts of a kind: how many, how many of them were compared with their publication, and how sure the
          *     others are.
@@ -3565,6 +3914,33 @@ export interface components {
          * @enum {string}
          */
         RegionRequest: "europe" | "united-kingdom" | "united-states" | "canada" | "australia" | "new-zealand";
+        /**
+         * @description Where a plan is. draft: at work; checked: frozen, nothing stands against it; with the vet: asked for a
+         *     signature; approved: signed; issued: the owner may feed it; superseded: a newer one took its place;
+         *     withdrawn: not to be fed any more.
+         * @enum {string}
+         */
+        ReleaseState: "draft" | "checked" | "with the vet" | "approved" | "issued" | "superseded" | "withdrawn";
+        /**
+         * @description A plan on its way out, or out. number, name, frozen: of its version, None in a draft that never was one; moves:
+         *     what the consultant can do; same: the recipe at work is what this version holds; since: what would be otherwise on
+         *     today's facts, None where nothing would or it cannot be computed (problem).
+         */
+        ReleaseView: {
+            id: number;
+            state: components["schemas"]["ReleaseState"];
+            frozen: number | null;
+            number: number | null;
+            name: string;
+            approved: string;
+            moves: components["schemas"]["Move"][];
+            same: boolean;
+            since: components["schemas"]["Differences"] | null;
+            problem: string;
+            history: components["schemas"]["MoveView"][];
+            requests: components["schemas"]["VetRequestView"][];
+            links: components["schemas"]["LinkView"][];
+        };
         /**
          * @description A text with everything in it, in order. text: what was read, of a page its recipe alone. days: what it feeds;
          *     days_told: as the text says. feeding: how it says it is fed, "" where it does not.
@@ -3682,6 +4058,12 @@ export interface components {
          * @enum {string}
          */
         Sets: "min" | "recommended" | "max" | "safe";
+        /**
+         * @description What settles a concern. vet: the vet's written decision; reason: the consultant's, with a reason; tick:
+         *     somebody read the label; elsewhere: it is decided where it is set; nothing: nobody has to.
+         * @enum {string}
+         */
+        Settle: "vet" | "reason" | "tick" | "elsewhere" | "nothing";
         /**
          * @description Sex of a dog.
          * @enum {string}
@@ -4058,7 +4440,7 @@ export interface components {
          * @description The steps of a case, in their order.
          * @enum {string}
          */
-        StepKind: "intake" | "energy" | "targets" | "recipe" | "plan";
+        StepKind: "intake" | "energy" | "targets" | "recipe" | "plan" | "checks";
         /**
          * @description How far a step is. waiting: for something else; conflict: it cannot go on like this.
          * @enum {string}
@@ -4346,6 +4728,43 @@ export interface components {
             clinic: string;
             contact: string;
         };
+        /**
+         * @description A vet that was asked. path: the page's address on this server; open: it opens the plan today; approved: None
+         *     while nothing was answered.
+         */
+        VetRequestView: {
+            id: number;
+            to_name: string;
+            to_address: string;
+            by: string;
+            /** Format: date-time */
+            created: string;
+            /** Format: date-time */
+            expires: string;
+            open: boolean;
+            path: string;
+            visits: number;
+            last_visit: string | null;
+            answered: string | null;
+            approved: boolean | null;
+            signer: string;
+            licence: string;
+            comment: string;
+        };
+        /** @description A vet's written decision: who wrote it, their licence number, and on which day. */
+        VetWord: {
+            name: string;
+            licence: string;
+            /** Format: date */
+            on: string;
+        };
+        /** @description A vet's written decision: who wrote it, their licence number, and on which day. */
+        VetWordRequest: {
+            name: string;
+            licence: string;
+            /** Format: date */
+            on: string;
+        };
         /** @description A volume rule as people say it, and the recipe it is fed of. */
         VolumeAskRequest: {
             rule: string;
@@ -4374,6 +4793,12 @@ export interface components {
             key: string;
             name: string;
             share: number;
+        };
+        /** @description A concern with how it stands, and the decision that holds or, reopened, held before. A decision hides nothing. */
+        Weighed: {
+            concern: components["schemas"]["Concern"];
+            state: components["schemas"]["ConcernState"];
+            decision: components["schemas"]["ConcernDecision"] | null;
         };
         /** @description A weight on a day, kg. */
         Weighing: {
@@ -5442,6 +5867,43 @@ export interface operations {
             };
         };
     };
+    decisions_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChecksView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     evidence_retrieve: {
         parameters: {
             query?: never;
@@ -5700,6 +6162,25 @@ export interface operations {
             };
         };
     };
+    issued_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IssuedViewList"];
+                };
+            };
+        };
+    };
     library_retrieve: {
         parameters: {
             query?: {
@@ -5764,6 +6245,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    outbox_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MailViewList"];
                 };
             };
         };
@@ -6395,6 +6895,117 @@ export interface operations {
             };
         };
     };
+    recipes_check_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["CheckInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChecksView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    recipes_checks_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChecksView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    recipes_decisions_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConcernDecisionInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChecksView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     recipes_doubts_create: {
         parameters: {
             query?: never;
@@ -6635,6 +7246,47 @@ export interface operations {
             };
         };
     };
+    recipes_issue_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["IssueInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChecksView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     recipes_live_create: {
         parameters: {
             query?: never;
@@ -6758,6 +7410,47 @@ export interface operations {
             };
         };
     };
+    recipes_send_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskVetRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChecksView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     recipes_shopping_create: {
         parameters: {
             query?: never;
@@ -6820,6 +7513,47 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Suggestion"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    recipes_take_back_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReasonInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChecksView"];
                 };
             };
             400: {
@@ -6972,6 +7706,47 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["VersionView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    recipes_withdraw_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReasonInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChecksView"];
                 };
             };
             400: {

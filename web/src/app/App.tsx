@@ -16,6 +16,9 @@ const PAGES = {
   energy: () => import("~/features/energy/EnergyPage"),
   intake: () => import("~/features/intake/IntakePage"),
   plan: () => import("~/features/plan/PlanPage"),
+  checks: () => import("~/features/checks/ChecksPage"),
+  issued: () => import("~/features/issued/IssuedPage"),
+  outbox: () => import("~/features/outbox/OutboxPage"),
   standards: () => import("~/features/standards/StandardsPage"),
   evidence: () => import("~/features/evidence/EvidencePage"),
   targets: () => import("~/features/targets/TargetsPage"),
@@ -35,6 +38,9 @@ const BringPage = lazy(PAGES.bring);
 const EnergyPage = lazy(PAGES.energy);
 const IntakePage = lazy(PAGES.intake);
 const PlanPage = lazy(PAGES.plan);
+const ChecksPage = lazy(PAGES.checks);
+const IssuedPage = lazy(PAGES.issued);
+const OutboxPage = lazy(PAGES.outbox);
 const StandardsPage = lazy(PAGES.standards);
 const EvidencePage = lazy(PAGES.evidence);
 const TargetsPage = lazy(PAGES.targets);
@@ -90,6 +96,8 @@ export function App() {
               <Route path="evidence" element={<EvidencePage />} />
               <Route path="words" element={<GlossaryPage />} />
               <Route path="practice" element={<PracticePage />} />
+              <Route path="issued" element={<IssuedPage />} />
+              <Route path="outbox" element={<OutboxPage />} />
             </Route>
             <Route path="clients/:clientId" element={<ClientPage />} />
             <Route path="cases/:caseId" element={<CaseFrame />}>
@@ -98,6 +106,8 @@ export function App() {
               <Route path="energy" element={<EnergyPage />} />
               <Route path="targets" element={<TargetsPage />} />
               <Route path="plan" element={<PlanPage />} />
+              <Route path="checks" element={<ChecksPage />} />
+              <Route path="checks/:recipeId" element={<ChecksPage />} />
               <Route path="history" element={<HistoryPage />} />
               <Route path="recipes/:recipeId" element={<Bench />} />
               <Route path="recipes/:recipeId/bring" element={<BringPage />} />

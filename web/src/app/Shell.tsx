@@ -17,6 +17,8 @@ const Notices = lazy(() => import("./Notices"));
 
 const PAGES: readonly (readonly [string, string])[] = [
   ["/", "Cases"],
+  ["/issued", "Issued"],
+  ["/outbox", "Outbox"],
   ["/library", "Library"],
   ["/shelf", "Shelf"],
   ["/standards", "Standards"],

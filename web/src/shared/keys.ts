@@ -38,6 +38,9 @@ const KINDS = [
   "client",
   "clients",
   "steps",
+  "checks",
+  "issued",
+  "outbox",
 ] as const;
 
 export type Kind = (typeof KINDS)[number];
@@ -52,6 +55,8 @@ export const FOLLOWS = {
   case: [
     "cases",
     "steps",
+    "checks",
+    "issued",
     "eaten",
     "shopping",
     "intake",
@@ -62,9 +67,13 @@ export const FOLLOWS = {
     "explain",
     "formulation",
   ],
-  recipe: ["steps", "shopping"],
-  clientFoods: ["shopping", "steps", "foods", "analysis", "doubts", "formulation"],
+  recipe: ["steps", "checks", "issued", "shopping"],
+  // Nothing of the recipe itself: only where it is on its way out.
+  release: ["steps", "checks", "issued", "outbox", "versions", "events"],
+  clientFoods: ["shopping", "steps", "checks", "foods", "analysis", "doubts", "formulation"],
   foods: [
+    "checks",
+    "issued",
     "shopping",
     "terms",
     "library",
@@ -76,6 +85,8 @@ export const FOLLOWS = {
     "explain",
   ],
   shelf: [
+    "checks",
+    "issued",
     "shelf",
     "session",
     "library",
@@ -86,7 +97,16 @@ export const FOLLOWS = {
     "doubts",
     "explain",
   ],
-  standards: ["standards", "evidence", "targets", "analysis", "doubts", "explain"],
+  standards: [
+    "checks",
+    "issued",
+    "standards",
+    "evidence",
+    "targets",
+    "analysis",
+    "doubts",
+    "explain",
+  ],
   cases: ["cases", "clients", "client"],
   // How things are written: cups and spoons change what is typed from then on.
   practice: ["session", "case", "cases", "client", "analysis", "doubts", "foods", "plan"],

@@ -95,6 +95,15 @@ export const versionsQuery = (recipeId: number) =>
       take(api.GET("/api/recipes/{id}/versions", { params: { path: { id: recipeId } } })),
   });
 
+/** What stands against a recipe, and how far it is on its way out. */
+export const checksQuery = (recipeId: number) =>
+  queryOptions({
+    queryKey: keyOf("checks", recipeId),
+    queryFn: () =>
+      take(api.GET("/api/recipes/{id}/checks", { params: { path: { id: recipeId } } })),
+    staleTime: 0,
+  });
+
 export const planQuery = (caseId: number) =>
   queryOptions({
     queryKey: keyOf("plan", caseId),

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { flushSync } from "react-dom";
-import { useNavigate, useParams } from "react-router";
+import { useNavigate, useParams, useSearchParams } from "react-router";
 import { api, type Case, type Food, take as fetched, type Help, type Recipe } from "~/api/client";
 import { AddFood } from "~/shared/foods/AddFood";
 import { formulationQuery, recipeQuery } from "~/shared/queries";
@@ -101,7 +101,9 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
   }, []);
   const choices = useQuery(formulationQuery(current.id));
   const focusNext = useRef<string | null>(null);
-  const [selected, setSelected] = useState<string | null>(null);
+  // What a check points at is opened.
+  const [asked] = useSearchParams();
+  const [selected, setSelected] = useState<string | null>(asked.get("nutrient"));
   const [highlight, setHighlight] = useState<number | null>(null);
   const [help, setHelp] = useState(false);
   const [asking, setAsking] = useState<{ food: Food; quantity: string } | null>(null);

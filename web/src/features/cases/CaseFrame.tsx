@@ -34,6 +34,7 @@ const STEPS = [
   { id: "energy", label: "Energy" },
   { id: "targets", label: "Targets" },
   { id: "plan", label: "Plan" },
+  { id: "checks", label: "Checks" },
   { id: "history", label: "History" },
 ] as const;
 
@@ -48,7 +49,7 @@ interface Place {
 function usePlaces(current: Case): { places: Place[]; next: CaseStep | null } {
   const steps = useQuery(stepsQuery(current.id)).data;
   const at = `/cases/${current.id}`;
-  const of = (id: string) => steps?.steps.find((s) => s.kind === id && s.recipe === null);
+  const of = (id: string) => steps?.steps.find((s) => s.kind === id);
   const plain = STEPS.map(({ id, label }) => ({ id, label, to: `${at}/${id}`, step: of(id) }));
   const recipes = current.recipes
     .filter((r) => !r.archived)
@@ -56,7 +57,7 @@ function usePlaces(current: Case): { places: Place[]; next: CaseStep | null } {
       id: `recipe-${recipe.id}`,
       label: recipe.name,
       to: `${at}/recipes/${recipe.id}`,
-      step: steps?.steps.find((s) => s.recipe === recipe.id),
+      step: steps?.steps.find((s) => s.kind === "recipe" && s.recipe === recipe.id),
     }));
   return {
     places: [...plain.slice(0, 3), ...recipes, ...plain.slice(3)],
@@ -65,7 +66,8 @@ function usePlaces(current: Case): { places: Place[]; next: CaseStep | null } {
 }
 
 function toStep(current: Case, step: CaseStep): string {
-  const place = step.recipe === null ? step.kind : `recipes/${step.recipe}`;
+  const root = step.kind === "recipe" ? "recipes" : step.kind;
+  const place = step.recipe === null ? step.kind : `${root}/${step.recipe}`;
   return `/cases/${current.id}/${place}`;
 }
 

@@ -30,7 +30,7 @@ export default function HistoryPage() {
     return <Problem what="the history" error={pages.error} retry={() => pages.refetch()} />;
   const events = pages.data.pages.flatMap((page) => page.events);
   return (
-    <Page className="p-4 mid:p-6 wide:overflow-auto">
+    <Page className="p-4 mid:p-6 wide:overflow-auto" scrolls>
       <h2 className="mb-3">History</h2>
       {events.length === 0 && (
         <Empty>

@@ -1,7 +1,7 @@
 """How far a case is: each of its steps, and what is to do next."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from ..analysis.adequacy import HELD, Status
@@ -13,6 +13,7 @@ from ..dog.record import CaseRecord, EnergyBy
 from ..dossier.reference import Reference
 from ..findings import Level
 from ..targets.requirements import MergedSet
+from .states import ReleaseState
 
 
 class StepState(StrEnum):
@@ -33,17 +34,19 @@ class StepKind(StrEnum):
     TARGETS = "targets"
     RECIPE = "recipe"
     PLAN = "plan"
+    CHECKS = "checks"
 
 
 @dataclass(frozen=True, kw_only=True)
 class CaseStep:
     """A step of a case. recipe: which one, where it is one; words: what is to do, verb first, "" where
-    nothing is."""
+    nothing is; open: how many concerns of a recipe are not settled."""
 
     kind: StepKind
     state: StepState
     words: str
     recipe: int | None = None
+    open: int = 0
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -57,7 +60,8 @@ class CaseSteps:
 @dataclass(frozen=True)
 class RecipeStanding:
     """A recipe at work: how many lines, what was computed of them. problem: why nothing could be; days: of
-    each round of the plan; sourcing: whether its foods can be had, None where nothing could be computed."""
+    each round of the plan; sourcing: whether its foods can be had, None where nothing could be computed; state: of its
+    release; open_concerns: what must be settled before it goes out, in words; settled: something had to be, and is."""
 
     id: int
     name: str
@@ -66,6 +70,9 @@ class RecipeStanding:
     problem: str
     days: float
     sourcing: Sourcing | None
+    state: ReleaseState = ReleaseState.DRAFT
+    open_concerns: tuple[str, ...] = ()
+    settled: bool = False
 
 
 def steps_of(
@@ -75,6 +82,7 @@ def steps_of(
     stop = stopped(record.intake.red_flags)
     found = [_intake(reference, record)]
     found += [_energy(record), _targets(record, merged), *map(_recipe, recipes), _plan(recipes)]
+    found.append(_checks(recipes))
     if stop:
         found[1:] = [_waits(step) for step in found[1:]]
     undone = [s for s in found if s.state not in (StepState.DONE, StepState.WAITING)]
@@ -85,7 +93,7 @@ def steps_of(
 
 def _waits(step: CaseStep) -> CaseStep:
     words = "Wait: the vet must see the dog first"
-    return CaseStep(kind=step.kind, state=StepState.WAITING, words=words, recipe=step.recipe)
+    return replace(step, state=StepState.WAITING, words=words)
 
 
 def _intake(reference: Reference, record: CaseRecord) -> CaseStep:
@@ -126,12 +134,18 @@ def _targets(record: CaseRecord, merged: MergedSet) -> CaseStep:
 
 def _recipe(recipe: RecipeStanding) -> CaseStep:
     def step(state: StepState, words: str) -> CaseStep:
-        return CaseStep(kind=StepKind.RECIPE, state=state, words=words, recipe=recipe.id)
+        return CaseStep(
+            kind=StepKind.RECIPE, state=state, words=words, recipe=recipe.id,
+            open=len(recipe.open_concerns),
+        )  # fmt: skip
 
     if recipe.lines == 0:
         return step(StepState.OPEN, f"Write “{recipe.name}”: it has no ingredient yet")
     if recipe.analysis is None:
         return step(StepState.CONFLICT, f"Mend “{recipe.name}”: {recipe.problem}")
+    # What somebody decided may stay as it is.
+    if recipe.settled:
+        return step(StepState.DONE, "")
     blocked = [f.what for f in recipe.analysis.flags if f.level is Level.BLOCK]
     if blocked:
         return step(StepState.CONFLICT, f"Mend “{recipe.name}”: {blocked[0]}")
@@ -161,3 +175,33 @@ def _plan(recipes: Sequence[RecipeStanding]) -> CaseStep:
         words = f"Wait for {unready[0].name}: it is not ready to be fed"
         return CaseStep(kind=StepKind.PLAN, state=StepState.WAITING, words=words)
     return CaseStep(kind=StepKind.PLAN, state=StepState.DONE, words="")
+
+
+_WORDS = {
+    ReleaseState.DRAFT: "Check “{name}”, then send it to the vet",
+    ReleaseState.CHECKED: "Send “{name}” to the vet",
+    ReleaseState.WITH_VET: "Wait for the vet: “{name}”",
+    ReleaseState.APPROVED: "Issue “{name}” to the owner",
+}
+
+
+def _checks(recipes: Sequence[RecipeStanding]) -> CaseStep:
+    """The first of what is fed that has not gone out yet; of what is written, while no plan says what is fed."""
+    written = [r for r in recipes if r.analysis is not None]
+    due = [r for r in written if r.days > 0] or written
+    if not due:
+        words = "Write a recipe first: there is nothing to check yet"
+        return CaseStep(kind=StepKind.CHECKS, state=StepState.WAITING, words=words)
+    for recipe in due:
+        if recipe.state is ReleaseState.ISSUED:
+            continue
+        state = StepState.PARTLY
+        words = _WORDS.get(recipe.state, _WORDS[ReleaseState.DRAFT]).format(name=recipe.name)
+        if recipe.state is ReleaseState.DRAFT and recipe.open_concerns:
+            more = len(recipe.open_concerns) - 1
+            words = f"Settle in “{recipe.name}”: {recipe.open_concerns[0]}"
+            words += f" and {more} more" if more else ""
+        elif recipe.state is ReleaseState.WITH_VET:
+            state = StepState.WAITING
+        return CaseStep(kind=StepKind.CHECKS, state=state, words=words, recipe=recipe.id)
+    return CaseStep(kind=StepKind.CHECKS, state=StepState.DONE, words="")

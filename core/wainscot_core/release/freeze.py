@@ -1,0 +1,90 @@
+"""Freeze a plan that is put forward: the recipe, what is given beside it, and what was told and decided of it."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from datetime import date
+
+from ..analysis.analyse import analyse
+from ..conventions import day
+from ..dog.record import CaseRecord
+from ..dossier.dossier import Dossier
+from ..recipe.line import Line
+from ..recipe.plan import Daily, Turn, one_day
+from ..snapshot.freeze import freeze_recipe, frozen_foods
+from ..snapshot.snapshot import FrozenBeside, FrozenConcern, Parties, Snapshot
+from .concerns import Concern, Judged, concerns_of
+from .decisions import Weighed
+
+
+@dataclass(frozen=True)
+class Forward:
+    """What is put forward: the recipe's dossier, its name, and what is given every day beside it."""
+
+    dossier: Dossier
+    name: str
+    beside: tuple[Daily, ...]
+
+    @property
+    def day_lines(self) -> tuple[Line, ...]:
+        """The lines of one day, with what is given beside the recipe."""
+        turn = Turn(self.name, self.dossier.lines, self.dossier.days, 1)
+        return one_day(turn, self.beside)
+
+
+def judged(forward: Forward) -> Judged:
+    """A plan as it is analysed now."""
+    dossier = forward.dossier
+    foods = [line.food for line in (*dossier.lines, *(d.line for d in forward.beside))]
+    return Judged(
+        recipe=analyse(dossier),
+        day=analyse(dossier.with_lines(forward.day_lines, 1)) if forward.beside else None,
+        foods=tuple(foods),
+    )
+
+
+def concerns_now(forward: Forward, record: CaseRecord) -> tuple[Concern, ...]:
+    """Every concern of a plan as it is now."""
+    return concerns_of(record, judged(forward), forward.dossier.reference.label_prompts)
+
+
+def freeze_plan(
+    forward: Forward,
+    record: CaseRecord,
+    parties: Parties,
+    today: date,
+    found: Sequence[Weighed],
+) -> Snapshot:
+    """A snapshot of a plan with what was told and decided of it."""
+    kept = freeze_recipe(forward.dossier, record, parties, forward.name, today)
+    recipe, plan = kept.of_recipe, judged(forward)
+    lines = (*forward.dossier.lines, *(d.line for d in forward.beside))
+    foods, sources = frozen_foods(forward.dossier.library, lines)
+    beside = tuple(
+        FrozenBeside(
+            kind=d.kind, food=d.line.food.id, name=d.line.food.name,
+            quantity=d.line.text.quantity if d.line.text else f"{d.line.amount.grams:g} g",
+            grams=d.line.amount.grams,
+        )
+        for d in forward.beside
+    )  # fmt: skip
+    return replace(
+        kept,
+        recipe=replace(
+            recipe, foods=foods, sources=sources, beside=beside, day=plan.day,
+            concerns=tuple(frozen_concern(w, parties) for w in found),
+        ),
+    )  # fmt: skip
+
+
+def frozen_concern(found: Weighed, parties: Parties) -> FrozenConcern:
+    """A concern with the decision that holds for it."""
+    concern, decision = found.concern, None if found.is_open else found.decision
+    vet = decision.vet if decision else None
+    written = day(parties.conventions, vet.on, long=True) if vet else ""
+    return FrozenConcern(
+        about=concern.about, level=concern.level, what=concern.what, why=concern.why,
+        do=concern.do, source=concern.source,
+        by=decision.by if decision else "", on=decision.at.date() if decision else None,
+        reason=decision.reason if decision else "",
+        vet=f"{vet.name}, licence {vet.licence}, in writing on {written}" if vet else "",
+    )  # fmt: skip

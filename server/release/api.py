@@ -1,0 +1,149 @@
+"""Checks, decisions and the way out of a plan."""
+
+from dataclasses import dataclass
+from typing import Annotated
+
+from accounts.scoping import actor_of, practice_of
+from cases.queries import case_of
+from django.http import HttpResponse
+from pydantic import StringConstraints
+from recipes.asks import recipe_of
+from rest_framework.request import Request
+from rest_framework.views import APIView
+from wainscot_core.boundary import Text120, Text160
+from wainscot_core.release.states import ReleaseState
+from wainscot_core.release.steps import CaseSteps
+from wire.shapes import Many, answer, answer_many, endpoint, read_body
+
+from .actions import (
+    AskVet,
+    ConcernDecisionIn,
+    check_plan,
+    decide,
+    issue,
+    send_to_vet,
+    take_back,
+    take_back_decision,
+    withdraw,
+)
+from .models import Release
+from .queries import steps_view
+from .views import ChecksView, IssuedView, checks_view, issued_view
+
+
+@dataclass(frozen=True, kw_only=True)
+class CheckIn:
+    """What the version is called that is frozen."""
+
+    name: Text160 = "checked"
+
+
+@dataclass(frozen=True, kw_only=True)
+class ReasonIn:
+    """Why."""
+
+    reason: Annotated[str, StringConstraints(strip_whitespace=True, max_length=2000)]
+
+
+@dataclass(frozen=True, kw_only=True)
+class IssueIn:
+    """Where the owner is reached; "" for the address that is on record."""
+
+    address: Text120 = ""
+
+
+class StepsView(APIView):
+    """How far a case is: each of its steps, and what is to do next."""
+
+    @endpoint(CaseSteps)
+    def get(self, request: Request, pk: int) -> HttpResponse:
+        return answer(steps_view(case_of(request, pk)))
+
+
+def _checks(request: Request, pk: int) -> HttpResponse:
+    return answer(checks_view(recipe_of(request, pk)))
+
+
+class ChecksDetailView(APIView):
+    """What stands against a recipe, and how far it is on its way out."""
+
+    @endpoint(ChecksView, errors=(404,))
+    def get(self, request: Request, pk: int) -> HttpResponse:
+        return _checks(request, pk)
+
+
+class DecisionListView(APIView):
+    """Decisions on what stands against a recipe."""
+
+    @endpoint(ChecksView, ConcernDecisionIn)
+    def post(self, request: Request, pk: int) -> HttpResponse:
+        """Record one: who, when, why; it holds while nothing behind it changes."""
+        decide(actor_of(request), pk, read_body(ConcernDecisionIn, request))
+        return _checks(request, pk)
+
+
+class DecisionDetailView(APIView):
+    """One decision."""
+
+    @endpoint(ChecksView)
+    def delete(self, request: Request, pk: int) -> HttpResponse:
+        """Take it back; that it was made stays known."""
+        return _checks(request, take_back_decision(actor_of(request), pk).pk)
+
+
+class CheckPlanView(APIView):
+    """Freeze a recipe as a version that can go out."""
+
+    @endpoint(ChecksView, CheckIn)
+    def post(self, request: Request, pk: int) -> HttpResponse:
+        check_plan(actor_of(request), pk, read_body(CheckIn, request).name)
+        return _checks(request, pk)
+
+
+class SendView(APIView):
+    """Ask a vet to sign the checked version."""
+
+    @endpoint(ChecksView, AskVet)
+    def post(self, request: Request, pk: int) -> HttpResponse:
+        send_to_vet(actor_of(request), pk, read_body(AskVet, request))
+        return _checks(request, pk)
+
+
+class TakeBackView(APIView):
+    """Make a plan that is on its way out a draft again."""
+
+    @endpoint(ChecksView, ReasonIn)
+    def post(self, request: Request, pk: int) -> HttpResponse:
+        take_back(actor_of(request), pk, read_body(ReasonIn, request).reason)
+        return _checks(request, pk)
+
+
+class IssueView(APIView):
+    """Give an approved plan to the owner."""
+
+    @endpoint(ChecksView, IssueIn)
+    def post(self, request: Request, pk: int) -> HttpResponse:
+        issue(actor_of(request), pk, read_body(IssueIn, request).address)
+        return _checks(request, pk)
+
+
+class WithdrawView(APIView):
+    """Call an issued plan back."""
+
+    @endpoint(ChecksView, ReasonIn)
+    def post(self, request: Request, pk: int) -> HttpResponse:
+        withdraw(actor_of(request), pk, read_body(ReasonIn, request).reason)
+        return _checks(request, pk)
+
+
+class IssuedListView(APIView):
+    """Every plan that an owner has, and what of it would be otherwise on today's facts."""
+
+    @endpoint(Many(IssuedView), errors=())
+    def get(self, request: Request) -> HttpResponse:
+        found = (
+            Release.objects.for_practice(practice_of(request))
+            .filter(state=ReleaseState.ISSUED)
+            .select_related("frozen__snapshot", "recipe__case__dog__client__practice", "recipe__practice", "recipe__case__practice")
+        )  # fmt: skip
+        return answer_many(IssuedView, map(issued_view, found))

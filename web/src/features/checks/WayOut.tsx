@@ -1,0 +1,486 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { type ReactNode, useState } from "react";
+import { Link } from "react-router";
+import { api, type Case, type Checks, type Release, take } from "~/api/client";
+import { clock, day } from "~/shared/format";
+import { Form, TextField } from "~/shared/forms/fields";
+import { useServerForm } from "~/shared/forms/useServerForm";
+import { forget, keyOf } from "~/shared/keys";
+import { Button, Field } from "~/ui";
+import { DifferencesOf } from "./DifferencesOf";
+
+const WAY = ["draft", "checked", "with the vet", "approved", "issued"] as const;
+
+const MEANS: Record<(typeof WAY)[number], string> = {
+  draft: "at work on the bench",
+  checked: "frozen as a version; nothing stands against it",
+  "with the vet": "asked for a signature",
+  approved: "signed, for this version alone",
+  issued: "the owner has it",
+};
+
+/** Set what the server answered, and ask anew what follows from it. */
+function useMoved(recipe: number) {
+  const client = useQueryClient();
+  return (answer: Checks) => {
+    client.setQueryData(keyOf("checks", recipe), answer);
+    void forget(client, "release");
+  };
+}
+
+/** From the bench to the owner: where the plan is, what can be done, and what was. */
+export function WayOut({ checks, current }: { checks: Checks; current: Case }) {
+  const { at_work: atWork, issued } = checks;
+  const state = atWork?.state ?? "draft";
+  const version = atWork && state !== "draft" ? atWork : null;
+  return (
+    <aside aria-label="The way out" className="min-w-0">
+      <h3 className="font-semibold">The way out</h3>
+      <ol className="mt-2">
+        {WAY.map((stop, i) => {
+          const here = stop === state || (stop === "issued" && issued !== null && !version);
+          const passed = WAY.indexOf(state as (typeof WAY)[number]) > i;
+          return (
+            <li
+              key={stop}
+              aria-current={stop === state ? "step" : undefined}
+              className="flex items-stretch gap-3"
+            >
+              <span aria-hidden="true" className="flex w-3 flex-col items-center">
+                <span
+                  className={`w-0.5 flex-1 ${i === 0 ? "" : passed || here ? "bg-ink" : "bg-line"}`}
+                />
+                <span
+                  className={`size-3 shrink-0 border-[1.5px] border-ink ${here ? "bg-oak-deep" : passed ? "bg-ink" : "bg-sheet"}`}
+                />
+                <span
+                  className={`w-0.5 flex-1 ${i === WAY.length - 1 ? "" : passed ? "bg-ink" : "bg-line"}`}
+                />
+              </span>
+              <span className="py-1 leading-tight">
+                <span className={here ? "font-semibold" : passed ? "" : "text-soft"}>{stop}</span>
+                <span className="text-data text-soft">
+                  , {stop === "issued" && issued ? `version ${issued.number}` : MEANS[stop]}
+                </span>
+              </span>
+            </li>
+          );
+        })}
+      </ol>
+      <div className="mt-3 flex flex-col gap-4">
+        {version ? (
+          <AtWork release={version} checks={checks} current={current} />
+        ) : (
+          <FromDraft checks={checks} returned={atWork} />
+        )}
+        {issued && <IssuedPart issued={issued} checks={checks} />}
+        {checks.ended.map((release) => (
+          <Ended key={release.id} release={release} />
+        ))}
+      </div>
+    </aside>
+  );
+}
+
+/** Freeze the recipe as it is; what the vet sent back stands above. */
+function FromDraft({ checks, returned }: { checks: Checks; returned: Release | null }) {
+  const moved = useMoved(checks.recipe);
+  const check = useMutation({
+    mutationFn: () =>
+      take(
+        api.POST("/api/recipes/{id}/check", {
+          params: { path: { id: checks.recipe } },
+          body: { name: "checked" },
+        }),
+      ),
+    onSuccess: moved,
+  });
+  const answer = returned?.requests.find((r) => r.approved === false);
+  const back = returned?.history.at(-1);
+  const same = checks.issued !== null && checks.changes === null;
+  return (
+    <section>
+      {back && (back.move === "return" || back.move === "take back") && (
+        <p className="mb-2 border-madder stile">
+          {back.move === "return" ? "Sent back by" : "Taken back by"} <b>{back.by}</b> on{" "}
+          {day(back.at)}, version {back.number}: {back.reason || answer?.comment}
+        </p>
+      )}
+      {same ? (
+        <p className="text-soft">
+          The recipe is what was issued. Change it, and it can go out again.
+        </p>
+      ) : (
+        <>
+          <Button
+            kind="solid"
+            disabled={check.isPending || checks.open > 0 || checks.problem !== ""}
+            onClick={() => check.mutate()}
+          >
+            Check it
+          </Button>
+          <p className="mt-1 text-data text-soft">
+            {checks.problem
+              ? "The recipe must be computed first."
+              : checks.open > 0
+                ? `${checks.open} ${checks.open === 1 ? "point is" : "points are"} to be settled first.`
+                : "Freezes the recipe, its foods, limits and decisions as a version that can be signed."}
+          </p>
+        </>
+      )}
+      {check.error && <Refused error={check.error} />}
+    </section>
+  );
+}
+
+function Refused({ error }: { error: Error }) {
+  return (
+    <p role="alert" className="mt-1 border-madder stile">
+      {error.message}.
+    </p>
+  );
+}
+
+function AtWork({ release, checks, current }: { release: Release; checks: Checks; current: Case }) {
+  const moved = useMoved(checks.recipe);
+  const issue = useMutation({
+    mutationFn: () =>
+      take(
+        api.POST("/api/recipes/{id}/issue", {
+          params: { path: { id: checks.recipe } },
+          body: { address: current.client.email },
+        }),
+      ),
+    onSuccess: moved,
+  });
+  const [backing, setBacking] = useState(false);
+  const asked = release.requests[0];
+  return (
+    <section>
+      <p>
+        <b>Version {release.number}</b> is {release.state}.{" "}
+        <a
+          className="underline"
+          href={`/papers/versions/${release.frozen}/letter`}
+          target="_blank"
+          rel="noreferrer"
+        >
+          The vet's letter
+        </a>
+      </p>
+      {!release.same && (
+        <p className="mt-1 border-oak stile">
+          The recipe on the bench was changed since: what goes out is version {release.number}.
+        </p>
+      )}
+      {release.since && (
+        <div className="mt-1 border-madder stile">
+          <p>What it was checked on changed since. Take it back and check it again.</p>
+          <DifferencesOf of={release.since} before="then" after="now" />
+        </div>
+      )}
+      {release.problem && <Refused error={new Error(release.problem)} />}
+      {release.state === "checked" && <AskForm checks={checks} current={current} onSent={moved} />}
+      {release.state === "with the vet" && asked && (
+        <p className="mt-1">
+          {asked.to_name} was asked on {day(asked.created)}; the page{" "}
+          {asked.open ? `opens until ${day(asked.expires)}` : "opens no more"}.{" "}
+          {asked.visits === 0
+            ? "It was not opened yet."
+            : `Opened ${asked.visits === 1 ? "once" : `${asked.visits} times`}, last on ${asked.last_visit ? `${day(asked.last_visit)}, ${clock(asked.last_visit)}` : ""}.`}{" "}
+          <Link to="/outbox" className="underline">
+            To the outbox
+          </Link>
+        </p>
+      )}
+      {release.state === "approved" && (
+        <div className="mt-1">
+          <p>{release.approved}</p>
+          {asked?.comment && <p className="border-oak stile">“{asked.comment}”</p>}
+          {current.client.email ? (
+            <Button
+              kind="solid"
+              className="mt-2"
+              disabled={issue.isPending || release.since !== null}
+              onClick={() => issue.mutate()}
+            >
+              Issue to {current.client.name}
+            </Button>
+          ) : (
+            <p className="mt-1 border-madder stile">
+              {current.client.name} has no e-mail address yet.{" "}
+              <Link to={`/clients/${current.client.id}`} className="underline">
+                Give one
+              </Link>
+            </p>
+          )}
+          {checks.issued && (
+            <p className="mt-1 text-data text-soft">
+              It takes the place of version {checks.issued.number}, whose pages then say so.
+            </p>
+          )}
+        </div>
+      )}
+      {issue.error && <Refused error={issue.error} />}
+      <p className="mt-2">
+        {backing ? (
+          <ReasonForm
+            label="Why it is taken back"
+            action="Take it back"
+            send={(reason) =>
+              take(
+                api.POST("/api/recipes/{id}/take-back", {
+                  params: { path: { id: checks.recipe } },
+                  body: { reason },
+                }),
+              )
+            }
+            onSent={(answer) => {
+              setBacking(false);
+              moved(answer);
+            }}
+            onCancel={() => setBacking(false)}
+          />
+        ) : (
+          <Button kind="quiet" small onClick={() => setBacking(true)}>
+            Take it back to the bench
+          </Button>
+        )}
+      </p>
+      <Moves release={release} />
+    </section>
+  );
+}
+
+interface Asked {
+  name: string;
+  address: string;
+  days: number;
+  message: string;
+}
+
+/** Whom to ask: somebody of the vet team, or anybody else. */
+function AskForm({
+  checks,
+  current,
+  onSent,
+}: {
+  checks: Checks;
+  current: Case;
+  onSent: (answer: Checks) => void;
+}) {
+  const vet =
+    current.intake.vet_team?.find((v) => v.role === "attending") ?? current.intake.vet_team?.[0];
+  const ask = useServerForm({
+    defaults: {
+      name: vet?.name ?? "",
+      address: vet?.contact?.includes("@") ? vet.contact : "",
+      days: 14,
+      message: "",
+    } as Asked,
+    send: (body: Asked) =>
+      take(api.POST("/api/recipes/{id}/send", { params: { path: { id: checks.recipe } }, body })),
+    onSaved: onSent,
+  });
+  const { form } = ask;
+  return (
+    <Form
+      of={ask}
+      className="mt-2 flex flex-col gap-2"
+      actions={
+        <Button kind="solid" type="submit" disabled={ask.pending}>
+          Send to the vet
+        </Button>
+      }
+    >
+      <TextField
+        form={form}
+        id="ask-name"
+        name="name"
+        label="The attending vet"
+        required
+        maxLength={120}
+      />
+      <TextField
+        form={form}
+        id="ask-address"
+        name="address"
+        label="E-mail address"
+        required
+        maxLength={120}
+      />
+      <TextField
+        form={form}
+        id="ask-days"
+        name="days"
+        label="Days the page opens"
+        type="number"
+        figure
+        rules={{ valueAsNumber: true }}
+      />
+      <Field id="ask-message" label="To say beside it">
+        <textarea
+          id="ask-message"
+          rows={2}
+          maxLength={400}
+          {...form.register("message")}
+          className="rounded-corner border border-edge bg-sheet px-2 py-1"
+        />
+      </Field>
+    </Form>
+  );
+}
+
+function ReasonForm({
+  label,
+  action,
+  danger = false,
+  send,
+  onSent,
+  onCancel,
+  children,
+}: {
+  label: string;
+  action: string;
+  danger?: boolean;
+  send: (reason: string) => Promise<Checks>;
+  onSent: (answer: Checks) => void;
+  onCancel: () => void;
+  children?: ReactNode;
+}) {
+  const form = useServerForm({
+    defaults: { reason: "" },
+    send: ({ reason }: { reason: string }) => send(reason),
+    onSaved: onSent,
+  });
+  return (
+    <Form
+      of={form}
+      className="flex flex-col gap-2"
+      actions={
+        <>
+          <Button type="submit" kind={danger ? "danger" : "solid"} disabled={form.pending}>
+            {action}
+          </Button>
+          <Button kind="quiet" onClick={onCancel}>
+            Cancel
+          </Button>
+        </>
+      }
+    >
+      {children}
+      <TextField
+        form={form.form}
+        id="reason"
+        name="reason"
+        label={label}
+        required
+        maxLength={200}
+      />
+    </Form>
+  );
+}
+
+/** What the owner has, what changed since, and the way to call it back. */
+function IssuedPart({ issued, checks }: { issued: Release; checks: Checks }) {
+  const moved = useMoved(checks.recipe);
+  const [withdrawing, setWithdrawing] = useState(false);
+  const link = issued.links.find((l) => l.open && l.document === "sheet");
+  return (
+    <section aria-label="Issued" className="border-line border-t pt-3">
+      <p>
+        <b>Version {issued.number} is with the owner.</b> {issued.approved}
+      </p>
+      <p className="mt-1 flex flex-wrap gap-x-3">
+        {link && (
+          <a className="underline" href={link.path} target="_blank" rel="noreferrer">
+            The owner's page
+          </a>
+        )}
+        <a
+          className="underline"
+          href={`/papers/versions/${issued.frozen}/letter`}
+          target="_blank"
+          rel="noreferrer"
+        >
+          The vet's letter
+        </a>
+      </p>
+      {issued.since && (
+        <div className="mt-1 border-madder stile">
+          <p>On today's facts it would be otherwise:</p>
+          <DifferencesOf of={issued.since} before="issued" after="today" />
+        </div>
+      )}
+      {checks.changes && (
+        <details className="mt-1">
+          <summary className="cursor-pointer">The recipe on the bench differs from it</summary>
+          <DifferencesOf of={checks.changes} before={`version ${issued.number}`} after="bench" />
+        </details>
+      )}
+      <div className="mt-2">
+        {withdrawing ? (
+          <ReasonForm
+            label="Why it must not be fed any more"
+            action="Withdraw the plan"
+            danger
+            send={(reason) =>
+              take(
+                api.POST("/api/recipes/{id}/withdraw", {
+                  params: { path: { id: checks.recipe } },
+                  body: { reason },
+                }),
+              )
+            }
+            onSent={(answer) => {
+              setWithdrawing(false);
+              moved(answer);
+            }}
+            onCancel={() => setWithdrawing(false)}
+          >
+            <p>
+              The owner's and the vet's pages say at once that it is not to be fed, with what you
+              write here, and both are written to. This cannot be undone.
+            </p>
+          </ReasonForm>
+        ) : (
+          <Button kind="quiet" small className="text-madder" onClick={() => setWithdrawing(true)}>
+            Withdraw…
+          </Button>
+        )}
+      </div>
+      <Moves release={issued} />
+    </section>
+  );
+}
+
+function Ended({ release }: { release: Release }) {
+  const last = release.history.at(-1);
+  return (
+    <section className="border-line border-t pt-2 text-data">
+      <p>
+        Version {release.number} was {release.state}
+        {last && ` on ${day(last.at)}`}. {last?.reason}
+      </p>
+      <Moves release={release} />
+    </section>
+  );
+}
+
+/** What was done with it, when, by whom and why. */
+function Moves({ release }: { release: Release }) {
+  if (release.history.length === 0) return null;
+  return (
+    <details className="mt-2 text-data">
+      <summary className="cursor-pointer text-soft">What was done with it</summary>
+      <ul>
+        {release.history.map((m) => (
+          <li key={m.at} className="border-line border-b py-0.5">
+            {day(m.at)}, {clock(m.at)}: {m.before} → {m.after}, version {m.number}, by {m.by}
+            {m.reason && `: ${m.reason}`}
+          </li>
+        ))}
+      </ul>
+    </details>
+  );
+}
