@@ -11,7 +11,7 @@ from recipes.pages import (
     VersionSheetPage,
 )
 from records.pages import Paper
-from release.pages import VersionLetterPage
+from release.pages import ReleasedPage, ReportPage, VersionLetterPage
 
 
 def both(route: str, view: type[Paper]) -> list[URLPattern]:
@@ -27,5 +27,7 @@ urlpatterns = [
     *both("cases/<int:pk>/shopping", PlanShoppingPage),
     *both("versions/<int:pk>/sheet", VersionSheetPage),
     *both("versions/<int:pk>/letter", VersionLetterPage),
+    *both("versions/<int:pk>/owner", ReleasedPage),
+    *both("versions/<int:pk>/report", ReportPage),
     *both("cases/<int:pk>/intake", IntakePage),
 ]

@@ -9,6 +9,9 @@ from .shell import shell
 urlpatterns = [
     path("api/", include("config.api")),
     path("papers/", include("config.papers")),
+    path("s/<str:token>/change.pdf", SharedView.as_view(), {"part": "change", "form": "pdf"}),
+    path("s/<str:token>/change.ics", SharedView.as_view(), {"part": "change", "form": "ics"}),
+    path("s/<str:token>/change", SharedView.as_view(), {"part": "change"}),
     path("s/<str:token>.pdf", SharedView.as_view(), {"form": "pdf"}),
     path("s/<str:token>", SharedView.as_view()),
     path("v/<str:token>.pdf", VetPage.as_view(), {"form": "pdf"}),

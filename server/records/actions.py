@@ -9,9 +9,11 @@ from django.db import transaction
 from django.utils import timezone
 from events.log import log
 from events.models import Event, EventKind
+from wainscot_core.boundary import dump
 from wainscot_core.documents import document
 from wainscot_core.documents.paper import DocumentKind
 from wainscot_core.errors import InputError
+from wainscot_core.kitchen.change_over import ChangePlan
 from wainscot_core.snapshot.snapshot import Snapshot as Kept
 from wainscot_core.snapshot.snapshot import canonical, digest_of
 
@@ -44,8 +46,10 @@ def share(
     audience: str,
     days: int,
     approved: str = "",
+    change: ChangePlan | None = None,
 ) -> ShareLink:
-    """A link to a document of a snapshot for so many days. number: the version's; approved: who signed it.
+    """A link to a document of a snapshot for so many days. number: the version's; approved: who signed it; change: the
+    change-over that goes with it.
 
     Raises InputError for a document that cannot be made of it, no audience, or days that cannot be.
     """
@@ -62,6 +66,7 @@ def share(
         document=kind,
         edition=edition,
         approved=approved,
+        change=dump(change) if change else {},
         audience=audience.strip(),
         key=fresh_key(),
         by=who.name,

@@ -48,13 +48,16 @@ class ShareLink(PracticeRecord):
     """One document of one snapshot, for whoever holds the address, until a day or until taken back.
 
     edition: the words on the document that say which it is; approved: who signed it, "" for nobody. key: what the
-    address is signed over. closed: why it was taken back, in words for who holds it, "" for no more than that.
+    address is signed over. closed: why it was taken back, in words for who holds it, "" for no more than that. change:
+    the change-over that goes with it (core ChangePlan), {} for none.
     """
 
     class Document(models.TextChoices):
         SHEET = DocumentKind.SHEET.value
         INTAKE = DocumentKind.INTAKE.value
         LETTER = DocumentKind.LETTER.value
+        OWNER = DocumentKind.OWNER.value
+        REPORT = DocumentKind.REPORT.value
 
     snapshot = models.ForeignKey(Snapshot, on_delete=models.CASCADE, related_name="links")
     document = models.CharField(max_length=12, choices=Document)
@@ -66,6 +69,7 @@ class ShareLink(PracticeRecord):
     revoked = models.DateTimeField(null=True)
     approved = models.CharField(max_length=300, blank=True)
     closed = models.CharField(max_length=300, blank=True)
+    change = models.JSONField(default=dict, blank=True)
 
     class Meta:
         ordering = ["-pk"]

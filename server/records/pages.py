@@ -1,5 +1,8 @@
 """Pages and PDFs of documents, and the links that open them without signing in."""
 
+import hashlib
+from collections.abc import Sequence
+from datetime import datetime
 from typing import Any
 
 from django.http import Http404, HttpResponse
@@ -8,11 +11,16 @@ from rest_framework.exceptions import APIException, NotAuthenticated
 from rest_framework.permissions import AllowAny
 from rest_framework.request import Request
 from rest_framework.views import APIView
+from wainscot_core.boundary import read
 from wainscot_core.documents import document
+from wainscot_core.documents.change import change_calendar, change_days
 from wainscot_core.documents.paper import Document, DocumentKind
 from wainscot_core.errors import InputError
+from wainscot_core.kitchen.change_over import ChangePlan
+from wainscot_core.snapshot.snapshot import Snapshot
 
 from .actions import opened_by
+from .calendars import CalendarDay, as_ics
 from .links import link_of
 from .printing import as_html, as_pdf, problem_page
 
@@ -48,15 +56,45 @@ def page(html: str, status: int = 200) -> HttpResponse:
     return HttpResponse(html, status=status)
 
 
-def paper(made: Document, form: str, address: str, back: str = "", asked: str = "") -> HttpResponse:
-    """A document as what is asked for: form "pdf", or "" for a page at `address`; asked: what belongs after its address."""
+def paper(
+    made: Document,
+    form: str,
+    address: str,
+    back: str = "",
+    asked: str = "",
+    also: Sequence[tuple[str, str]] = (),
+) -> HttpResponse:
+    """A document as what is asked for: form "pdf", or "" for a page at `address`; asked: what belongs after its address;
+    also: what else there is, each with its address."""
     if form == "pdf":
         return HttpResponse(
             as_pdf(made),
             content_type="application/pdf",
             headers={"Content-Disposition": f'inline; filename="{file_name(made)}"'},
         )
-    return page(as_html(made, f"{address}.pdf{asked}", back))
+    return page(as_html(made, f"{address}.pdf{asked}", back, also))
+
+
+def calendar(title: str, made: datetime, days: Sequence[CalendarDay]) -> HttpResponse:
+    """A calendar file to keep."""
+    return HttpResponse(
+        as_ics(title, made, days),
+        content_type="text/calendar; charset=utf-8",
+        headers={"Content-Disposition": f'attachment; filename="{slugify(title)[:80]}.ics"'},
+    )
+
+
+def change_calendar_days(snapshot: Snapshot, plan: ChangePlan, uid: str) -> list[CalendarDay]:
+    """The days of a change-over for a calendar. uid: what tells this one from others."""
+    return [
+        CalendarDay(
+            f"{uid}-{i}@wainscot",
+            found.on,
+            f"{snapshot.case.dog.name}: {found.new} new a meal",
+            f"Old food a meal: {found.old}. {plan.hold} {plan.stop}",
+        )
+        for i, found in enumerate(change_days(snapshot, plan))
+    ]
 
 
 def file_name(made: Document) -> str:
@@ -70,12 +108,28 @@ class SharedView(Paper):
     permission_classes = [AllowAny]
     authentication_classes = []
 
-    def get(self, request: Request, token: str, form: str = "") -> HttpResponse:
+    def get(self, request: Request, token: str, form: str = "", part: str = "") -> HttpResponse:
         try:
             link = link_of(token)
         except InputError as error:
             return page(problem_page("This link is closed", error.message), 410)
-        kind = DocumentKind(link.document)
-        made = document(kind, link.snapshot.kept, link.edition, link.approved)
+        kept, address = link.snapshot.kept, f"/s/{token}"
+        plan = read(ChangePlan, link.change) if link.change else None
+        also = [(label, f"{address}{end}") for end, label in _PARTS] if plan else []
+        if part == "change":
+            if plan is None:
+                raise Http404("There is no change-over with this link.")
+            opened_by(link)
+            if form == "ics":
+                title = f"{kept.case.dog.name}: to the new food"
+                uid = hashlib.sha256(link.key.encode()).hexdigest()[:24]
+                return calendar(title, link.created, change_calendar_days(kept, plan, uid))
+            made = change_calendar(kept, link.edition, link.approved, plan)
+            return paper(made, form, f"{address}/change", also=also)
+        made = document(DocumentKind(link.document), kept, link.edition, link.approved)
         opened_by(link)
-        return paper(made, form, f"/s/{token}")
+        return paper(made, form, address, also=also)
+
+
+# What else a link to the owner's sheet opens.
+_PARTS = (("", "The sheet"), ("/change", "Change-over"), ("/change.ics", "For the calendar"))

@@ -1,6 +1,7 @@
 """Documents as a web page and as a PDF, from the same pieces."""
 
 import json
+from collections.abc import Sequence
 from functools import lru_cache
 from pathlib import Path
 
@@ -32,10 +33,13 @@ def as_pdf(document: Document) -> bytes:
     return made
 
 
-def as_html(document: Document, pdf: str, back: str = "") -> str:
-    """The document as a page. pdf, back: addresses of the same as a PDF, and of where it is made."""
+def as_html(
+    document: Document, pdf: str, back: str = "", also: Sequence[tuple[str, str]] = ()
+) -> str:
+    """The document as a page. pdf, back: addresses of the same as a PDF, and of where it is made; also: what else there
+    is, each with its address."""
     return render_to_string(
-        "records/document.html", {"document": document, "pdf": pdf, "back": back}
+        "records/document.html", {"document": document, "pdf": pdf, "back": back, "also": also}
     )
 
 

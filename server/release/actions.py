@@ -1,7 +1,7 @@
 """Writes on the way out: decisions, and the moves of a release. Every one holds the gate of the core."""
 
 from dataclasses import dataclass
-from datetime import timedelta
+from datetime import date, timedelta
 from typing import Annotated
 
 from accounts.scoping import Actor, find_own
@@ -10,6 +10,7 @@ from django.db import transaction
 from django.utils import timezone
 from events.log import log
 from events.models import EventKind
+from library.facts import reference
 from outbox.actions import Message, send_mail
 from pydantic import Field
 from recipes.actions import keep
@@ -18,11 +19,13 @@ from recipes.versions import snapshot_of
 from records.actions import close_links, share
 from records.links import fresh_key
 from records.views import link_view
-from wainscot_core.boundary import Name120, Text400
+from wainscot_core.boundary import Name120, Text120, Text400
 from wainscot_core.conventions import day
 from wainscot_core.documents.letter import signature
 from wainscot_core.documents.paper import DocumentKind
 from wainscot_core.errors import InputError
+from wainscot_core.facts.handling import Texture
+from wainscot_core.kitchen.change_over import ChangeBy, change_plan
 from wainscot_core.release.decisions import VetWord, check_decision, open_of
 from wainscot_core.release.states import Move, Mover, ReleaseState, after
 
@@ -178,14 +181,14 @@ def _at_work(recipe: Recipe) -> Release:
 
 
 @transaction.atomic
-def check_plan(who: Actor, pk: int, name: str) -> Release:
-    """Freeze a recipe as a version that can go out. Raises InputError while anything stands against it."""
+def check_plan(who: Actor, pk: int, name: str, texture: Texture = Texture.CHUNKS) -> Release:
+    """Freeze a recipe as a version that can go out. texture: what the food is like. Raises InputError while anything stands against it."""
     recipe = _locked(who, pk)
     release = _release(recipe)
     found = weighed_of(recipe)
     # Asked before anything is frozen.
     after(ReleaseState(release.state), Move.CHECK, Mover.CONSULTANT, len(open_of(found)), "")
-    release.frozen = keep(who, recipe, name, held=plan_snapshot(recipe, found))
+    release.frozen = keep(who, recipe, name, held=plan_snapshot(recipe, found, texture=texture))
     release.save()
     _move(release, Move.CHECK, Mover.CONSULTANT, who.name)
     return release
@@ -254,8 +257,19 @@ def _close_requests(release: Release, words: str) -> None:
         request.save()
 
 
+@dataclass(frozen=True, kw_only=True)
+class IssueIn:
+    """Where the owner is reached ("" for the address that is on record); over how many days the old food gives way to
+    the new (0 for at once), from which day on, and by what."""
+
+    address: Text120 = ""
+    change_days: int = 0
+    change_start: date | None = None
+    change_by: ChangeBy = ChangeBy.SHARE
+
+
 @transaction.atomic
-def issue(who: Actor, pk: int, address: str) -> Release:
+def issue(who: Actor, pk: int, asked: IssueIn) -> Release:
     """Give an approved plan to the owner: it takes the place of the one that was issued before."""
     recipe = _locked(who, pk)
     release = _at_work(recipe)
@@ -269,9 +283,14 @@ def issue(who: Actor, pk: int, address: str) -> Release:
     _move(release, Move.ISSUE, Mover.CONSULTANT, who.name, open_count)
     case = recipe.case
     on = day(conventions_for(case.dog.client), timezone.localdate(), long=True)
+    change = None
+    if asked.change_days:
+        start = asked.change_start or timezone.localdate() + timedelta(days=1)
+        change = change_plan(reference().change_over, asked.change_days, start, asked.change_by)
     link = share(
-        who, snapshot_of(version), DocumentKind.SHEET, f"Version {version.number}, issued {on}",
+        who, snapshot_of(version), DocumentKind.OWNER, f"Version {version.number}, issued {on}",
         version.number, case.dog.client.name, OWNER_LINK_DAYS, release.approved,
+        change,
     )  # fmt: skip
     text = (
         f"Dear {case.dog.client.name},\n\nhere is what {case.dog.name} is fed from now on. {release.approved}\n\n"
@@ -280,7 +299,7 @@ def issue(who: Actor, pk: int, address: str) -> Release:
     send_mail(
         recipe.practice, case.pk,
         Message(
-            case.dog.client.name, address or case.dog.client.email,
+            case.dog.client.name, asked.address or case.dog.client.email,
             f"{case.dog.name}: the plan, version {version.number}", text, link_view(link).path,
         ),
     )  # fmt: skip

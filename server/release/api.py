@@ -10,7 +10,8 @@ from pydantic import StringConstraints
 from recipes.asks import recipe_of
 from rest_framework.request import Request
 from rest_framework.views import APIView
-from wainscot_core.boundary import Text120, Text160
+from wainscot_core.boundary import Text160
+from wainscot_core.facts.handling import Texture
 from wainscot_core.release.states import ReleaseState
 from wainscot_core.release.steps import CaseSteps
 from wire.shapes import Many, answer, answer_many, endpoint, read_body
@@ -18,6 +19,7 @@ from wire.shapes import Many, answer, answer_many, endpoint, read_body
 from .actions import (
     AskVet,
     ConcernDecisionIn,
+    IssueIn,
     check_plan,
     decide,
     issue,
@@ -33,9 +35,10 @@ from .views import ChecksView, IssuedView, checks_view, issued_view
 
 @dataclass(frozen=True, kw_only=True)
 class CheckIn:
-    """What the version is called that is frozen."""
+    """What the version is called that is frozen, and what the food is like that its owner cooks."""
 
     name: Text160 = "checked"
+    texture: Texture = Texture.CHUNKS
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -43,13 +46,6 @@ class ReasonIn:
     """Why."""
 
     reason: Annotated[str, StringConstraints(strip_whitespace=True, max_length=2000)]
-
-
-@dataclass(frozen=True, kw_only=True)
-class IssueIn:
-    """Where the owner is reached; "" for the address that is on record."""
-
-    address: Text120 = ""
 
 
 class StepsView(APIView):
@@ -96,7 +92,8 @@ class CheckPlanView(APIView):
 
     @endpoint(ChecksView, CheckIn)
     def post(self, request: Request, pk: int) -> HttpResponse:
-        check_plan(actor_of(request), pk, read_body(CheckIn, request).name)
+        asked = read_body(CheckIn, request)
+        check_plan(actor_of(request), pk, asked.name, asked.texture)
         return _checks(request, pk)
 
 
@@ -123,7 +120,7 @@ class IssueView(APIView):
 
     @endpoint(ChecksView, IssueIn)
     def post(self, request: Request, pk: int) -> HttpResponse:
-        issue(actor_of(request), pk, read_body(IssueIn, request).address)
+        issue(actor_of(request), pk, read_body(IssueIn, request))
         return _checks(request, pk)
 
 

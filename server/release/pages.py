@@ -15,8 +15,9 @@ from rest_framework.parsers import FormParser
 from rest_framework.permissions import AllowAny
 from rest_framework.request import Request
 from wainscot_core.boundary import read
+from wainscot_core.documents import document
 from wainscot_core.documents.letter import vet_letter
-from wainscot_core.documents.paper import Document
+from wainscot_core.documents.paper import Document, DocumentKind
 from wainscot_core.errors import InputError
 from wainscot_core.release.differences import Differences, differences
 from wainscot_core.release.states import ReleaseState
@@ -157,3 +158,25 @@ class VersionLetterPage(Paper):
         made = letter(version, release.approved if release else "")
         back = f"/cases/{version.recipe.case_id}/checks/{version.recipe_id}"
         return paper(made, form, f"/papers/versions/{pk}/letter", back)
+
+
+class ReleasedPage(Paper):
+    """A document of a version that was put forward, as whoever gets it would have it."""
+
+    kind = DocumentKind.OWNER
+
+    def get(self, request: Request, pk: int, form: str = "") -> HttpResponse:
+        version = own(RecipeVersion, request, pk, "recipe__case", "snapshot")
+        release = version.releases.first()
+        made = document(
+            self.kind, snapshot_of(version).kept, edition_of(version),
+            release.approved if release else "",
+        )  # fmt: skip
+        back = f"/cases/{version.recipe.case_id}/checks/{version.recipe_id}"
+        return paper(made, form, f"/papers/versions/{pk}/{self.kind}", back)
+
+
+class ReportPage(ReleasedPage):
+    """Every nutrient of it, for colleagues."""
+
+    kind = DocumentKind.REPORT

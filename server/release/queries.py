@@ -16,6 +16,7 @@ from recipes.versions import snapshot_of, texts
 from wainscot_core.analysis.analyse import analyse
 from wainscot_core.analysis.shopping import sourcing_of
 from wainscot_core.errors import InputError
+from wainscot_core.facts.handling import Texture
 from wainscot_core.recipe.line import read_all
 from wainscot_core.release.concerns import Settle
 from wainscot_core.release.decisions import ConcernDecision, VetWord, Weighed, weighed
@@ -73,13 +74,16 @@ def weighed_of(recipe: Recipe, version: RecipeVersion | None = None) -> tuple[We
 
 
 def plan_snapshot(
-    recipe: Recipe, found: Iterable[Weighed], version: RecipeVersion | None = None
+    recipe: Recipe,
+    found: Iterable[Weighed],
+    version: RecipeVersion | None = None,
+    texture: Texture = Texture.CHUNKS,
 ) -> Snapshot:
     """A snapshot of a plan as it is today; nothing is stored. Raises InputError."""
     case = recipe.case
     return freeze_plan(
         forward_of(recipe, version), record_of(case), parties_of(case), timezone.localdate(),
-        tuple(found),
+        tuple(found), texture,
     )  # fmt: skip
 
 

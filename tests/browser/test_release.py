@@ -83,6 +83,14 @@ def test_a_plan_goes_from_the_bench_to_the_owner(
     sheet = phone.new_page()
     sheet.goto(demo + open_of_last_mail(page, name))
     expect(sheet.get_by_text("Approved by Dr Yarrow, licence V-77").first).to_be_visible()
+    assert sheet.evaluate("document.documentElement.scrollWidth") <= 390
+    assert axe(sheet) == []
+    # What was ticked off stays so on this phone.
+    sheet.get_by_role("link", name="Change-over").click()
+    sheet.get_by_role("checkbox").first.check()
+    sheet.reload()
+    expect(sheet.get_by_role("checkbox").first).to_be_checked()
+    expect(sheet.get_by_role("checkbox").nth(1)).not_to_be_checked()
 
     # Another recipe is another version, with what differs.
     page.goto(at)

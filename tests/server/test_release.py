@@ -1,14 +1,18 @@
 """A plan goes out only by the way of its states: no door of the API leads past what stands against it."""
 
+import io
+from collections import Counter
 from datetime import timedelta
 from typing import Any
 
+import pypdf
 import pytest
 from cases.models import Client
 from django.db import DatabaseError, connection, transaction
 from django.test import Client as Browser
 from django.utils import timezone
 from events.models import Event
+from icalendar import Calendar
 from outbox.models import Mail
 from plans.models import Plan
 from recipes.models import RecipeVersion
@@ -27,6 +31,7 @@ from releasing import (
     settle_all,
     to_vet,
 )
+from said import words_of_page, words_of_pdf
 
 CHICKEN, RICE, GARLIC, TUNA_CANNED = "usda:05062", "usda:20445", "usda:11215", "usda:15184"
 
@@ -35,11 +40,11 @@ def give_address(office: Any) -> None:
     Client.objects.filter(pk=office.case.dog.client_id).update(email="owner@example.org")
 
 
-def issue(office: Any) -> Any:
+def issue(office: Any, **more: Any) -> Any:
     request = to_vet(office)
     assert reply(request).status_code == 200
     give_address(office)
-    answer = do(office, "issue")
+    answer = do(office, "issue", more)
     assert answer.status_code == 200, answer.json()
     return answer.json()
 
@@ -278,7 +283,7 @@ def test_the_recipe_on_the_bench_may_change_and_the_frozen_version_goes_out(offi
         before == pytest.approx(180) and after == pytest.approx(999)
         for before, after in lines.values()
     )
-    owner = ShareLink.objects.get(document="sheet")
+    owner = ShareLink.objects.get(document="owner")
     assert "999" not in Browser().get(Mail.objects.latest("pk").link).content.decode()
     assert owner.snapshot == RecipeVersion.objects.get(held=True).snapshot
 
@@ -407,3 +412,73 @@ def test_an_address_that_is_none_is_named(office: Any) -> None:
     answer = do(office, "send", {**ASK, "address": "nowhere"})
     assert answer.status_code == 400 and answer.json()["error"]["field"] == "address"
     assert Release.objects.get().state == "checked" and not VetRequest.objects.exists()
+
+
+def owners_link() -> str:
+    return str(Mail.objects.filter(to_address="owner@example.org").latest("pk").link)
+
+
+@pytest.mark.parametrize("part", ["", "/change"])
+def test_the_owners_pages_say_what_their_pdfs_say(office: Any, part: str) -> None:
+    """Every word of the page, in its order; and the same bytes each time."""
+    issue(office, change_days=7, change_start="2026-12-01")
+    link = owners_link() + part
+    page, pdf = Browser().get(link), Browser().get(f"{link}.pdf")
+    assert page.status_code == 200 and pdf["Content-Type"] == "application/pdf"
+    said = words_of_page(page.content.decode())
+    printed = words_of_pdf(pdf.content)
+    assert len(said) > 100
+    assert not Counter(said) - Counter(printed), "every word, as often"
+    assert Browser().get(f"{link}.pdf").content == pdf.content
+
+
+def test_the_change_over_goes_into_a_calendar(office: Any) -> None:
+    issue(office, change_days=10, change_start="2026-12-01", change_by="share")
+    answer = Browser().get(owners_link() + "/change.ics")
+    assert answer["Content-Type"].startswith("text/calendar")
+    events = Calendar.from_ical(answer.content).walk("VEVENT")
+    starts = [event["dtstart"].dt.isoformat() for event in events]
+    assert starts[0] == "2026-12-01" and starts[-1] == "2026-12-10" and len(starts) == 10
+    assert len({str(event["uid"]) for event in events}) == 10
+    assert Browser().get(owners_link() + "/change.ics").content == answer.content
+
+
+def test_a_change_over_that_cannot_be_is_refused_before_anything_is_issued(office: Any) -> None:
+    assert reply(to_vet(office)).status_code == 200
+    give_address(office)
+    for wrong in ({"change_days": 5}, {"change_by": "magic"}, {"change_start": "soon"}):
+        answer = do(office, "issue", wrong)
+        assert answer.status_code == 400, wrong
+    assert Release.objects.get().state == "approved" and not ShareLink.objects.exists()
+    assert do(office, "issue").status_code == 200
+    assert Browser().get(owners_link() + "/change").status_code == 404
+
+
+def test_every_page_of_a_withdrawn_plan_is_closed(office: Any) -> None:
+    issue(office, change_days=7)
+    link = owners_link()
+    assert do(office, "withdraw", {"reason": "recalled"}).status_code == 200
+    for end in ("", ".pdf", "/change", "/change.pdf", "/change.ics"):
+        answer = Browser().get(link + end)
+        assert answer.status_code == 410 and "recalled" in answer.content.decode(), end
+
+
+@pytest.mark.parametrize(("count", "most"), [(3, 2), (40, 4)])
+def test_small_and_large_plans_lay_out(office: Any, count: int, most: int) -> None:
+    lines = [{"food": CHICKEN, "quantity": f"{i + 11} g"} for i in range(count)]
+    assert office.set_recipe(lines).status_code == 200
+    settle_all(office)
+    assert do(office, "check", {"texture": "smooth"}).status_code == 200
+    version = RecipeVersion.objects.get(held=True)
+    pdf = office.browser.get(f"/papers/versions/{version.pk}/owner.pdf").content
+    assert len(pypdf.PdfReader(io.BytesIO(pdf)).pages) <= most
+    assert [f"{i + 11}" in words_of_pdf(pdf) for i in range(count)] == [True] * count
+
+
+def test_papers_of_a_version_for_those_who_are_signed_in(office: Any) -> None:
+    issue(office)
+    version = RecipeVersion.objects.get(held=True)
+    for kind in ("owner", "report", "letter"):
+        answer = office.browser.get(f"/papers/versions/{version.pk}/{kind}")
+        assert answer.status_code == 200 and "Approved by Dr Example" in answer.content.decode()
+        assert office.browser.get(f"/papers/versions/{version.pk}/{kind}.pdf").status_code == 200

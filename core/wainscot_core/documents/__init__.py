@@ -6,7 +6,9 @@ from ..errors import InputError
 from ..snapshot.snapshot import Snapshot
 from .intake import intake_sheet
 from .letter import vet_letter
+from .owner import owner_sheet
 from .paper import Document, DocumentKind
+from .report import nutrient_report
 from .sheet import kitchen_sheet
 
 # Each takes a snapshot, the words that say which edition it is of, and who approved it ("" for nobody).
@@ -14,6 +16,8 @@ DOCUMENTS: Mapping[DocumentKind, Callable[[Snapshot, str, str], Document]] = {
     DocumentKind.SHEET: kitchen_sheet,
     DocumentKind.INTAKE: intake_sheet,
     DocumentKind.LETTER: vet_letter,
+    DocumentKind.OWNER: owner_sheet,
+    DocumentKind.REPORT: nutrient_report,
 }
 
 

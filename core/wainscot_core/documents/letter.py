@@ -14,6 +14,7 @@ from ..conventions import (
     spelled,
     told,
 )
+from ..dog.record import Muscle
 from ..findings import Level
 from ..release.differences import Differences, JudgedDifference
 from ..snapshot.snapshot import FrozenConcern, FrozenRecipe, Snapshot
@@ -58,6 +59,16 @@ def vet_letter(
     c = snapshot.parties.conventions
     sections = [
         Section(title="", blocks=tuple(_dog(snapshot))),
+        Section(
+            title="",
+            blocks=(
+                wall_of(recipe.as_fed, PANELS),
+                Words(
+                    text="Line: the least; upper mark: the most; open: not proven; hatched: off its limit. "
+                    "Every figure is in the table below."
+                ),
+            ),
+        ),
         *_told(c, recipe),
         *([Section(title="Changed since the issued version", blocks=tuple(_changes(c, changes)))]
           if changes is not None else []),
@@ -65,11 +76,7 @@ def vet_letter(
         Section(title="Energy", blocks=tuple(_energy(c, snapshot))),
         Section(
             title=f"Against {recipe.as_fed.requirements}",
-            blocks=(
-                wall_of(recipe.as_fed, PANELS),
-                Words(text="Line: the least; upper mark: the most; open: not proven; hatched: off its limit."),
-                _limits(c, recipe.as_fed), *_under(c, snapshot),
-            ),
+            blocks=(_limits(c, recipe.as_fed), *_under(c, snapshot)),
         ),
         *_known(c, recipe),
     ]  # fmt: skip
@@ -110,12 +117,18 @@ def _dog(snapshot: Snapshot) -> Iterator[Block]:
     )
     ill = [" ".join(x for x in (d.name or d.id, d.stage) if x) for d in record.conditions]
     yield Words(lead="Diagnoses:", text=listed(ill) if ill else "none given.")
-    takes = [" ".join(x for x in (m.name, m.dose) if x) for m in record.intake.medicines]
+    takes = [m.name + (f" ({m.dose})" if m.dose else "") for m in record.intake.medicines]
     yield Words(lead="Medicines:", text=listed(takes) if takes else "none given.")
     reacts = [
         r.food + (f" (tolerates {r.tolerates})" if r.tolerates else "") for r in record.reactions
     ]
     yield Words(lead="Reactions to foods:", text=listed(reacts) if reacts else "none given.")
+
+
+def _muscle(found: Muscle) -> str:
+    if found is Muscle.UNSCORED:
+        return ""
+    return "muscle normal" if found is Muscle.NORMAL else f"{found} muscle loss"
 
 
 def _told(c: Conventions, recipe: FrozenRecipe) -> Iterator[Section]:
@@ -201,7 +214,9 @@ def _limits(c: Conventions, analysis: Analysis) -> Table:
 
 def _row(c: Conventions, found: Judged) -> tuple[str, ...]:
     if isinstance(found, NutrientResult):
-        amount, decimals = found.per_1000_kcal, found.decimals
+        # What no food has a figure for is unknown, not none.
+        amount = found.per_1000_kcal if found.known_share > 0 else None
+        decimals = found.decimals
         unit = f" {found.unit.replace('ug', 'µg')}"
     else:
         amount, decimals, unit = found.value, 2, ""

@@ -18,6 +18,9 @@ class DocumentKind(StrEnum):
     VERDICT = "verdict"
     SHOPPING = "shopping"
     LETTER = "letter"
+    OWNER = "owner"
+    REPORT = "report"
+    CHANGE = "change"
 
 
 class Tone(StrEnum):
@@ -25,6 +28,7 @@ class Tone(StrEnum):
 
     PLAIN = "plain"
     DECIDE = "decide"
+    BOX = "box"
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -38,9 +42,10 @@ class Words:
 
 @dataclass(frozen=True, kw_only=True)
 class Points:
-    """A list of paragraphs."""
+    """A list of paragraphs; numbered: in the order they are done."""
 
     items: tuple[Words, ...]
+    numbered: bool = False
     form: Literal["points"] = "points"
 
 
@@ -54,11 +59,12 @@ class Column:
 
 @dataclass(frozen=True, kw_only=True)
 class Table:
-    """Rows of cells under columns, and a last row that sums them up, () for none."""
+    """Rows of cells under columns, and a last row that sums them up, () for none. ticks: each row has a box to tick."""
 
     columns: tuple[Column, ...]
     rows: tuple[tuple[str, ...], ...]
     total: tuple[str, ...] = ()
+    ticks: bool = False
     form: Literal["table"] = "table"
 
     @property

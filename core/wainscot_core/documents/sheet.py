@@ -140,11 +140,12 @@ def _row(c: Conventions, line: LineResult) -> tuple[str, ...]:
         _batch(c, line.grams),
         _weight(c, line.grams_per_day),
         _weight(c, line.grams_per_meal),
-        _household(c, line),
+        household_words(c, line),
     )
 
 
-def _household(c: Conventions, line: LineResult) -> str:
+def household_words(c: Conventions, line: LineResult) -> str:
+    """A line's batch as a kitchen measures it, or that it must be weighed."""
     if not line.household:
         return "weigh it"
     miss = line.household_error or 0.0

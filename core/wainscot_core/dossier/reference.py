@@ -25,6 +25,7 @@ from ..facts.allergens import AllergenWords
 from ..facts.attributes import read_attributes, with_figures
 from ..facts.availability import AvailabilityRules, read_availability
 from ..facts.bounds import ClassBounds
+from ..facts.change_over import ChangeRules, read_change_rules
 from ..facts.foods import (
     UNKNOWN,
     Food,
@@ -37,6 +38,7 @@ from ..facts.foods import (
 )
 from ..facts.formulation_rules import FormulationRules
 from ..facts.glossary import Glossary
+from ..facts.handling import HandlingRules, read_handling
 from ..facts.hazards import Hazards, read_hazards
 from ..facts.interactions import Interaction, read_interactions
 from ..facts.label_prompts import LabelPrompt, read_prompts
@@ -102,6 +104,8 @@ class Reference:
     label_terms: LabelTerms
     shop: ShopRules
     label_prompts: tuple[LabelPrompt, ...]
+    handling: HandlingRules
+    change_over: ChangeRules
     # SHA-256 of every file these facts were read from.
     fingerprint: str
 
@@ -328,5 +332,7 @@ def load(folder: Path) -> Reference:
         LabelTerms.from_rows(_rows(folder / "library" / "label_terms.csv")),
         ShopRules.from_data(_yaml(folder / "shopping.yaml")),
         read_prompts(_yaml(folder / "hazards" / "prompts.yaml")),
+        read_handling(_yaml(folder / "kitchen" / "handling.yaml")),
+        read_change_rules(_yaml(folder / "kitchen" / "change_over.yaml")),
         fingerprint_of(folder),
     )

@@ -105,6 +105,8 @@ class Handling:
     part: str = ""
     # The groups of foods that bound what is not known of it (see bounds), the narrowest first.
     like: tuple[str, ...] = ()
+    # Given at every meal, not stirred into the batch.
+    at_serving: bool = False
     # Its phosphorus is a calcium phosphate or bone, not a soluble phosphate.
     bound_phosphate: bool = False
 

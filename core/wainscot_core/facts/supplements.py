@@ -137,7 +137,7 @@ def _salt(entry: dict[str, Any], catalogue: Catalogue, weights: dict[str, float]
     )
     handling = Handling(
         SupplementKind.SINGLE, "powder", None, POWDER_STEP_G, entry["heat"], entry["add"],
-        block=entry.get("block", ""), bound_phosphate=bool(entry.get("bound_phosphate", False)),
+        block=entry.get("block", ""), at_serving=bool(entry.get("serve", False)), bound_phosphate=bool(entry.get("bound_phosphate", False)),
     )  # fmt: skip
     return Supplement(_food(entry, _spoon(entry), handling), values, provenance)
 
@@ -163,7 +163,7 @@ def _unit(entry: dict[str, Any], catalogue: Catalogue) -> Supplement:
     )
     handling = Handling(
         SupplementKind.SINGLE, entry["unit"], unit_g, float(entry["step"]) * unit_g,
-        entry["heat"], entry["add"],
+        entry["heat"], entry["add"], at_serving=bool(entry.get("serve", False)),
     )  # fmt: skip
     return Supplement(_food(entry, measures, handling), values, provenance)
 
@@ -191,7 +191,7 @@ def read_product(
         SupplementKind(entry.get("kind", "single")),
         entry.get("form", "powder" if "tsp_g" in entry else "liquid"), None, POWDER_STEP_G, entry["heat"], entry["add"], asked,
         most_g_per_mcal=entry.get("most_g_per_mcal"), part=entry.get("part", ""),
-        like=tuple(entry.get("like", ())), bound_phosphate=bool(entry.get("bound_phosphate", False)),
+        like=tuple(entry.get("like", ())), at_serving=bool(entry.get("serve", False)), bound_phosphate=bool(entry.get("bound_phosphate", False)),
     )  # fmt: skip
     return Supplement(_food(entry, _spoon(entry), handling, prefix), values, provenance)
 

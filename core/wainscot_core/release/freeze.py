@@ -8,6 +8,8 @@ from ..analysis.analyse import analyse
 from ..conventions import day
 from ..dog.record import CaseRecord
 from ..dossier.dossier import Dossier
+from ..facts.handling import Texture
+from ..kitchen.handling import handling_of
 from ..recipe.line import Line
 from ..recipe.plan import Daily, Turn, one_day
 from ..snapshot.freeze import freeze_recipe, frozen_foods
@@ -53,8 +55,9 @@ def freeze_plan(
     parties: Parties,
     today: date,
     found: Sequence[Weighed],
+    texture: Texture = Texture.CHUNKS,
 ) -> Snapshot:
-    """A snapshot of a plan with what was told and decided of it."""
+    """A snapshot of a plan with what was told and decided of it, and how it is cooked."""
     kept = freeze_recipe(forward.dossier, record, parties, forward.name, today)
     recipe, plan = kept.of_recipe, judged(forward)
     lines = (*forward.dossier.lines, *(d.line for d in forward.beside))
@@ -72,6 +75,7 @@ def freeze_plan(
         recipe=replace(
             recipe, foods=foods, sources=sources, beside=beside, day=plan.day,
             concerns=tuple(frozen_concern(w, parties) for w in found),
+            handling=handling_of(forward.dossier, texture),
         ),
     )  # fmt: skip
 

@@ -25,6 +25,7 @@ from ..errors import InputError
 from ..facts.foods import Grade
 from ..facts.policy import Policy
 from ..findings import Finding, Level
+from ..kitchen.handling import Handling
 from ..recipe.line import LineText
 from ..recipe.plan import DailyKind
 
@@ -106,7 +107,7 @@ class FrozenConcern:
 class FrozenRecipe:
     """A recipe: its lines, its foods, and what was computed of it. beside, day: what is given with it every day, and
     what was computed of such a day; None where nothing is. concerns: told when it was checked to go out; () of what
-    never was."""
+    never was. handling: how it is cooked and kept, worked out when it was checked."""
 
     name: str
     covers_days: float
@@ -118,6 +119,7 @@ class FrozenRecipe:
     beside: tuple[FrozenBeside, ...] = ()
     day: Analysis | None = None
     concerns: tuple[FrozenConcern, ...] = ()
+    handling: Handling | None = None
 
     @property
     def as_fed(self) -> Analysis:

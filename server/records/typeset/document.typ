@@ -16,7 +16,8 @@
       counter(page).display("1 of 1", both: true))
   ],
 )
-#set text(font: ("Wainscot Sans", "Libertinus Serif"), size: 10.5pt, fill: ink, lang: "en", hyphenate: false)
+#let size = if document-data.kind in ("owner", "change") { 11.5pt } else { 10.5pt }
+#set text(font: ("Wainscot Sans", "Libertinus Serif"), size: size, fill: ink, lang: "en", hyphenate: false)
 #set par(leading: 0.55em, spacing: 0.8em)
 #show heading: set text(font: ("Literata", "Libertinus Serif"), weight: 600)
 #show heading.where(level: 1): set text(20pt)
@@ -33,16 +34,24 @@
   let side(i) = if item.columns.at(i).figures { right } else { left }
   let titled = titles.any(t => t != "")
   let first = if titled { 1.5fr } else { 0.5fr }
-  let width(i) = if item.columns.at(i).figures { auto } else if i == 0 { first } else { 1fr }
+  // A column without a title is as wide as its words; what is told of the rest has the room.
+  let narrow(i) = item.columns.at(i).figures or (titled and i > 0 and titles.at(i) == "")
+  let width(i) = if narrow(i) { auto } else if i == 0 { first } else { 1fr }
+  let box-of = if item.ticks { (auto,) } else { () }
+  let shift = box-of.len()
+  let tick = box(width: 9pt, height: 9pt, stroke: 0.8pt + ink)
+  // What is ticked off is read across a kitchen.
+  let cells(row) = if item.ticks { (tick, strong(row.first()), text(1.15em, strong(row.at(1))), ..row.slice(2)) } else { row }
+  let heads(row) = if item.ticks { ([], ..row.map(strong)) } else { row.map(strong) }
   table(
-    columns: range(titles.len()).map(width),
-    align: (x, y) => side(x) + top,
+    columns: (..box-of, ..range(titles.len()).map(width)),
+    align: (x, y) => (if x < shift { left } else { side(x - shift) }) + top,
     inset: (x, y) => (left: if x == 0 { 0pt } else { 6pt }, right: 6pt, y: 3.6pt),
     stroke: (x, y) => (bottom: 0.4pt + line-color),
     ..if titled {
-      (table.header(..titles.map(t => table.cell(stroke: (bottom: 0.8pt + ink), strong(t)))),)
+      (table.header(..heads(titles).map(t => table.cell(stroke: (bottom: 0.8pt + ink), t))),)
     },
-    ..item.rows.flatten(),
+    ..item.rows.map(cells).flatten(),
     ..item.total.map(strong),
   )
 }
@@ -54,7 +63,7 @@
     #place(rect(width: 100%, height: 100%, fill: rgb("#ecdfc6")))
     #place(line(start: (0%, 100%), end: (100%, 0%), stroke: 0.7pt + rgb("#543b20")))
   ]
-  block(width: item.width * u, height: 146 * u, {
+  block(width: item.width * u, height: 146 * u, breakable: false, {
     for b in item.boards {
       place(dx: b.x * u, rect(width: 10 * u, height: 100 * u, fill: rgb("#ede8de")))
       if b.height > 0 {
@@ -74,6 +83,7 @@
 #let piece(item) = {
   if item.form == "words" { par(words(item)) }
   else if item.form == "boards" { wall(item) }
+  else if item.form == "points" and item.numbered { enum(..item.items.map(words)) }
   else if item.form == "points" { list(marker: [•], ..item.items.map(words)) }
   else { rows(item) }
 }
@@ -83,8 +93,10 @@
   heading(level: 1, document-data.title),
   text(9.5pt, fill: soft, document-data.aside.join(linebreak())),
 )
-#v(-0.4em)
+#v(-0.2em)
 #line(length: 100%, stroke: 1.4pt + ink)
+
+#let long(section) = section.blocks.any(b => b.form == "table" and b.rows.len() > 14)
 
 #for section in document-data.sections {
   let inside = {
@@ -93,6 +105,11 @@
   }
   if section.tone == "decide" {
     block(stroke: (left: 2.5pt + madder), inset: (left: 9pt, y: 2pt), inside)
+  } else if section.tone == "box" {
+    block(stroke: 0.8pt + ink, inset: 8pt, width: 100%, breakable: long(section), inside)
+  } else if document-data.kind == "owner" {
+    // Nothing that is read while cooking is torn apart, but a table that is longer than half a page.
+    block(width: 100%, breakable: long(section), inside)
   } else { inside }
 }
 

@@ -1774,6 +1774,11 @@ export interface components {
             methods: components["schemas"]["MethodChoice"][];
         };
         /**
+         * @description How the old food gives way.
+         * @enum {string}
+         */
+        ChangeByRequest: "share" | "ingredient";
+        /**
          * @description A check over the table: looked_at foods (or pairs, or figures), failures in words, and how many
          *     break it with a listed reason.
          */
@@ -1784,10 +1789,12 @@ export interface components {
             failures: string[];
             explained: number;
         };
-        /** @description What the version is called that is frozen. */
+        /** @description What the version is called that is frozen, and what the food is like that its owner cooks. */
         CheckInRequest: {
             /** @default checked */
             name?: string;
+            /** @default chunks */
+            texture?: components["schemas"]["TextureRequest"];
         };
         /** @description A printed value that was compared with the publication, or was not after all. */
         CheckValueRequest: {
@@ -2071,12 +2078,12 @@ export interface components {
          * @description The documents there are.
          * @enum {string}
          */
-        DocumentKind: "sheet" | "intake" | "verdict" | "shopping" | "letter";
+        DocumentKind: "sheet" | "intake" | "verdict" | "shopping" | "letter" | "owner" | "report" | "change";
         /**
          * @description The documents there are.
          * @enum {string}
          */
-        DocumentKindRequest: "sheet" | "intake" | "verdict" | "shopping" | "letter";
+        DocumentKindRequest: "sheet" | "intake" | "verdict" | "shopping" | "letter" | "owner" | "report" | "change";
         /** @description A dog as it is today. Either birth_date or age_months is given; weights in kg. */
         DogRecord: {
             name: string;
@@ -2578,6 +2585,7 @@ export interface components {
             on_shelf: boolean;
             part: string;
             like: string[];
+            at_serving: boolean;
             bound_phosphate: boolean;
         };
         /**
@@ -2710,10 +2718,19 @@ export interface components {
             breed_weight: components["schemas"]["BreedWeight"] | null;
             prone: components["schemas"]["Prone"][];
         };
-        /** @description Where the owner is reached; "" for the address that is on record. */
+        /**
+         * @description Where the owner is reached ("" for the address that is on record); over how many days the old food gives way to
+         *     the new (0 for at once), from which day on, and by what.
+         */
         IssueInRequest: {
             /** @default  */
             address?: string;
+            /** @default 0 */
+            change_days?: number;
+            /** @default null */
+            change_start?: string | null;
+            /** @default share */
+            change_by?: components["schemas"]["ChangeByRequest"];
         };
         /**
          * @description A plan that an owner has. changed: what would be otherwise on today's facts, None where nothing would; problem:
@@ -4571,6 +4588,11 @@ export interface components {
             main: boolean;
         };
         TermReadList: components["schemas"]["TermRead"][];
+        /**
+         * @description What the food is like: for a dog that chews, that gulps, that has no teeth.
+         * @enum {string}
+         */
+        TextureRequest: "chunks" | "minced" | "smooth";
         /** @description The rule as it comes out: of one food, or of what is cooked. */
         ThumbAnswer: {
             dose: components["schemas"]["ThumbResult"] | null;

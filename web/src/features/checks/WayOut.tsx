@@ -1,12 +1,21 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { Link } from "react-router";
-import { api, type Case, type Checks, type Release, take } from "~/api/client";
+import {
+  api,
+  type Case,
+  type CheckIn,
+  type Checks,
+  type IssueIn,
+  type Release,
+  take,
+} from "~/api/client";
 import { clock, day } from "~/shared/format";
 import { Form, TextField } from "~/shared/forms/fields";
 import { useServerForm } from "~/shared/forms/useServerForm";
 import { forget, keyOf } from "~/shared/keys";
-import { Button, Field } from "~/ui";
+import { Button, Field, TextInput } from "~/ui";
+import { Select } from "~/ui/Select";
 import { DifferencesOf } from "./DifferencesOf";
 
 const WAY = ["draft", "checked", "with the vet", "approved", "issued"] as const;
@@ -31,8 +40,9 @@ function useMoved(recipe: number) {
 /** From the bench to the owner: where the plan is, what can be done, and what was. */
 export function WayOut({ checks, current }: { checks: Checks; current: Case }) {
   const { at_work: atWork, issued } = checks;
-  const state = atWork?.state ?? "draft";
-  const version = atWork && state !== "draft" ? atWork : null;
+  const asIssued = issued !== null && checks.changes === null && !checks.problem;
+  const state = atWork?.state ?? (asIssued ? "issued" : "draft");
+  const version = atWork && atWork.state !== "draft" ? atWork : null;
   return (
     <aside aria-label="The way out" className="min-w-0">
       <h3 className="font-semibold">The way out</h3>
@@ -68,7 +78,7 @@ export function WayOut({ checks, current }: { checks: Checks; current: Case }) {
         })}
       </ol>
       <div className="mt-3 flex flex-col gap-4">
-        {version ? (
+        {version && atWork ? (
           <AtWork release={version} checks={checks} current={current} />
         ) : (
           <FromDraft checks={checks} returned={atWork} />
@@ -82,15 +92,24 @@ export function WayOut({ checks, current }: { checks: Checks; current: Case }) {
   );
 }
 
+type Texture = CheckIn["texture"];
+
+const TEXTURES: { id: NonNullable<Texture>; label: string }[] = [
+  { id: "chunks", label: "in chunks" },
+  { id: "minced", label: "minced" },
+  { id: "smooth", label: "smooth, for a dog without teeth" },
+];
+
 /** Freeze the recipe as it is; what the vet sent back stands above. */
 function FromDraft({ checks, returned }: { checks: Checks; returned: Release | null }) {
   const moved = useMoved(checks.recipe);
+  const [texture, setTexture] = useState<NonNullable<Texture>>("chunks");
   const check = useMutation({
     mutationFn: () =>
       take(
         api.POST("/api/recipes/{id}/check", {
           params: { path: { id: checks.recipe } },
-          body: { name: "checked" },
+          body: { name: "checked", texture },
         }),
       ),
     onSuccess: moved,
@@ -112,6 +131,15 @@ function FromDraft({ checks, returned }: { checks: Checks; returned: Release | n
         </p>
       ) : (
         <>
+          <p className="mb-2 flex items-center gap-2">
+            <span>What the food is like</span>
+            <Select
+              label="What the food is like"
+              value={texture}
+              onChange={(to) => setTexture(to as typeof texture)}
+              options={TEXTURES}
+            />
+          </p>
           <Button
             kind="solid"
             disabled={check.isPending || checks.open > 0 || checks.problem !== ""}
@@ -143,31 +171,14 @@ function Refused({ error }: { error: Error }) {
 
 function AtWork({ release, checks, current }: { release: Release; checks: Checks; current: Case }) {
   const moved = useMoved(checks.recipe);
-  const issue = useMutation({
-    mutationFn: () =>
-      take(
-        api.POST("/api/recipes/{id}/issue", {
-          params: { path: { id: checks.recipe } },
-          body: { address: current.client.email },
-        }),
-      ),
-    onSuccess: moved,
-  });
   const [backing, setBacking] = useState(false);
   const asked = release.requests[0];
   return (
     <section>
       <p>
-        <b>Version {release.number}</b> is {release.state}.{" "}
-        <a
-          className="underline"
-          href={`/papers/versions/${release.frozen}/letter`}
-          target="_blank"
-          rel="noreferrer"
-        >
-          The vet's letter
-        </a>
+        <b>Version {release.number}</b> is {release.state}.
       </p>
+      <Papers release={release} />
       {!release.same && (
         <p className="mt-1 border-oak stile">
           The recipe on the bench was changed since: what goes out is version {release.number}.
@@ -198,14 +209,12 @@ function AtWork({ release, checks, current }: { release: Release; checks: Checks
           <p>{release.approved}</p>
           {asked?.comment && <p className="border-oak stile">“{asked.comment}”</p>}
           {current.client.email ? (
-            <Button
-              kind="solid"
-              className="mt-2"
-              disabled={issue.isPending || release.since !== null}
-              onClick={() => issue.mutate()}
-            >
-              Issue to {current.client.name}
-            </Button>
+            <IssueForm
+              checks={checks}
+              current={current}
+              stale={release.since !== null}
+              onIssued={moved}
+            />
           ) : (
             <p className="mt-1 border-madder stile">
               {current.client.name} has no e-mail address yet.{" "}
@@ -221,7 +230,6 @@ function AtWork({ release, checks, current }: { release: Release; checks: Checks
           )}
         </div>
       )}
-      {issue.error && <Refused error={issue.error} />}
       <p className="mt-2">
         {backing ? (
           <ReasonForm
@@ -249,6 +257,90 @@ function AtWork({ release, checks, current }: { release: Release; checks: Checks
       </p>
       <Moves release={release} />
     </section>
+  );
+}
+
+const LENGTHS = [
+  { id: "0", label: "at once" },
+  { id: "7", label: "over 7 days" },
+  { id: "10", label: "over 10 days" },
+  { id: "14", label: "over 14 days, slowly" },
+  { id: "21", label: "over 21 days, very slowly" },
+];
+
+/** Give it to the owner, with the way from the old food to the new. */
+function IssueForm({
+  checks,
+  current,
+  stale,
+  onIssued,
+}: {
+  checks: Checks;
+  current: Case;
+  stale: boolean;
+  onIssued: (answer: Checks) => void;
+}) {
+  const [days, setDays] = useState("7");
+  const [by, setBy] = useState<NonNullable<IssueIn["change_by"]>>("share");
+  const [start, setStart] = useState("");
+  const issue = useMutation({
+    mutationFn: () =>
+      take(
+        api.POST("/api/recipes/{id}/issue", {
+          params: { path: { id: checks.recipe } },
+          body: {
+            address: current.client.email,
+            change_days: Number(days),
+            change_by: by,
+            change_start: start || null,
+          },
+        }),
+      ),
+    onSuccess: onIssued,
+  });
+  return (
+    <form
+      className="mt-2 flex flex-col gap-2"
+      onSubmit={(event) => {
+        event.preventDefault();
+        issue.mutate();
+      }}
+    >
+      <p className="flex flex-wrap items-center gap-2">
+        <span>Change to it</span>
+        <Select label="Change to it" value={days} onChange={setDays} options={LENGTHS} />
+      </p>
+      {days !== "0" && (
+        <>
+          <p className="flex flex-wrap items-center gap-2">
+            <Select
+              label="How the old food gives way"
+              value={by}
+              onChange={(to) => setBy(to as typeof by)}
+              options={[
+                { id: "share", label: "by its share" },
+                { id: "ingredient", label: "one ingredient after the other" },
+              ]}
+            />
+          </p>
+          <Field id="change-start" label="From" hint="From tomorrow when left empty.">
+            <TextInput
+              id="change-start"
+              type="date"
+              value={start}
+              onChange={(e) => setStart(e.target.value)}
+              className="w-40"
+            />
+          </Field>
+        </>
+      )}
+      <p>
+        <Button kind="solid" type="submit" disabled={issue.isPending || stale}>
+          Issue to {current.client.name}
+        </Button>
+      </p>
+      {issue.error && <Refused error={issue.error} />}
+    </form>
   );
 }
 
@@ -385,27 +477,13 @@ function ReasonForm({
 function IssuedPart({ issued, checks }: { issued: Release; checks: Checks }) {
   const moved = useMoved(checks.recipe);
   const [withdrawing, setWithdrawing] = useState(false);
-  const link = issued.links.find((l) => l.open && l.document === "sheet");
+  const link = issued.links.find((l) => l.open && l.document === "owner");
   return (
     <section aria-label="Issued" className="border-line border-t pt-3">
       <p>
         <b>Version {issued.number} is with the owner.</b> {issued.approved}
       </p>
-      <p className="mt-1 flex flex-wrap gap-x-3">
-        {link && (
-          <a className="underline" href={link.path} target="_blank" rel="noreferrer">
-            The owner's page
-          </a>
-        )}
-        <a
-          className="underline"
-          href={`/papers/versions/${issued.frozen}/letter`}
-          target="_blank"
-          rel="noreferrer"
-        >
-          The vet's letter
-        </a>
-      </p>
+      <Papers release={issued} owner={link?.path} />
       {issued.since && (
         <div className="mt-1 border-madder stile">
           <p>On today's facts it would be otherwise:</p>
@@ -451,6 +529,26 @@ function IssuedPart({ issued, checks }: { issued: Release; checks: Checks }) {
       </div>
       <Moves release={issued} />
     </section>
+  );
+}
+
+/** What is printed of a version. owner: the page that its owner has. */
+function Papers({ release, owner }: { release: Release; owner?: string | undefined }) {
+  const at = `/papers/versions/${release.frozen}`;
+  const papers: [string, string][] = [
+    ["The owner's sheet", `${at}/owner`],
+    ["The vet's letter", `${at}/letter`],
+    ["Nutrients", `${at}/report`],
+  ];
+  if (owner) papers.unshift(["The owner's page", owner]);
+  return (
+    <p className="mt-1 flex flex-wrap gap-x-3">
+      {papers.map(([label, href]) => (
+        <a key={href} className="underline" href={href} target="_blank" rel="noreferrer">
+          {label}
+        </a>
+      ))}
+    </p>
   );
 }
 

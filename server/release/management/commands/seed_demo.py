@@ -12,14 +12,32 @@ from django.core.management.base import BaseCommand, CommandParser
 from django.db import transaction
 from library.actions import FoodNote, note_food
 from library.stocking import stock
+from plans.actions import change_plan, fields_of, plan_of
 from recipes.actions import fill_recipe, start_recipe
+from recipes.models import Recipe
 from wainscot_core.boundary import read
 from wainscot_core.bowl.marks import Mark
 from wainscot_core.changes import FieldChange
 from wainscot_core.facts.shelf import ShelfItem
 from wainscot_core.recipe.line import LineText
+from wainscot_core.release.decisions import open_of
 
-from plans.actions import change_plan, fields_of, plan_of
+from release.actions import (
+    AskVet,
+    ConcernDecisionIn,
+    ConcernSeen,
+    IssueIn,
+    VetAnswer,
+    answer_as_vet,
+    check_plan,
+    decide,
+    issue,
+    send_to_vet,
+)
+from release.models import VetRequest
+from release.queries import weighed_of
+
+DECIDED = "Talked over with the owner and the vet."
 
 
 class Command(BaseCommand):
@@ -52,11 +70,14 @@ class Command(BaseCommand):
     def _case(self, who: Actor, entry: dict[str, Any]) -> None:
         client = Client.objects.create(practice=who.practice, **entry.pop("client"))
         recipes, plan = entry.pop("recipes"), entry.pop("plan", None)
-        said = entry.pop("sourcing", {})
+        said, signed = entry.pop("sourcing", {}), entry.pop("issued", None)
         case = start_case(who, client, entry, title="")
         for recipe in recipes:
             record = start_recipe(who, case, recipe["name"])
-            lines = [LineText(food, quantity) for food, quantity in recipe["lines"]]
+            lines = [
+                LineText(food, quantity, preparation="".join(how))
+                for food, quantity, *how in recipe["lines"]
+            ]
             fill_recipe(who, record, recipe["name"], recipe["covers_days"], lines)
         for mark, foods in said.items():
             for food, days in foods.items():
@@ -72,3 +93,18 @@ class Command(BaseCommand):
                 for i, item in enumerate(plan["items"])
             ]
             change_plan(who, case, [*turns, *items])
+        if signed is not None:
+            for record in case.recipes.all():
+                self._issue(who, record, signed)
+
+    def _issue(self, who: Actor, recipe: Recipe, signed: dict[str, str]) -> None:
+        """All the way of a plan: settled, checked, signed, issued."""
+        for found in open_of(weighed_of(recipe)):
+            concern = found.concern
+            seen = ConcernSeen(key=concern.key, basis=concern.basis)
+            decide(who, recipe.pk, ConcernDecisionIn(concerns=(seen,), reason=DECIDED))
+        check_plan(who, recipe.pk, "for two weeks")
+        vet = AskVet(name=signed["signer"], address="vet@example.org")
+        send_to_vet(who, recipe.pk, vet)
+        answer_as_vet(VetRequest.objects.latest("pk"), VetAnswer(approved=True, **signed))
+        issue(who, recipe.pk, IssueIn(change_days=7))

@@ -1,0 +1,298 @@
+"""The owner's sheet: what goes into the pot, what goes in when it is cool, what is given a meal, how it is kept, whom to
+call. Two pages to cook from."""
+
+from collections.abc import Iterator
+
+from ..analysis.results import LineResult
+from ..conventions import (
+    Conventions,
+    FoodUnit,
+    Temperature,
+    both_weights,
+    food_weight,
+    grams,
+    money,
+    number,
+    spelled,
+    told,
+)
+from ..errors import InputError
+from ..facts.handling import Place
+from ..kitchen.handling import Handling, LinePlace
+from ..snapshot.snapshot import FrozenRecipe, Snapshot
+from .paper import (
+    CAUTION,
+    Block,
+    Column,
+    Document,
+    DocumentKind,
+    Points,
+    Section,
+    Table,
+    Tone,
+    Words,
+    listed,
+    origin_of,
+    sentence,
+    table,
+)
+from .sheet import household_words
+
+# At most so many nutrients are named of what a line alone brings.
+MOST_LOST = 4
+
+_TITLES = {
+    Place.POT: "Into the pot",
+    Place.READY: "Weighed as it is",
+    Place.COOLED: "Into the cooled food",
+    Place.BOWL: "In the bowl, at every meal",
+}
+
+
+def owner_sheet(snapshot: Snapshot, edition: str, approved: str = "") -> Document:
+    """The sheet. Raises InputError for a snapshot that was never checked to go out."""
+    recipe = snapshot.of_recipe
+    handling = recipe.handling
+    if handling is None:
+        raise InputError("snapshot", "only a version that was checked has a sheet for its owner")
+    c, dog = snapshot.parties.conventions, snapshot.case.dog.name
+    return Document(
+        kind=DocumentKind.OWNER,
+        title=f"{dog}’s food",
+        aside=(snapshot.parties.practice, f"for {snapshot.parties.client}", edition),
+        sections=(
+            Section(title="", blocks=(_day(c, snapshot),)),
+            *_amounts(c, recipe, handling),
+            Section(title="How", blocks=(Points(items=tuple(_steps(c, recipe, handling)), numbered=True),)),
+            Section(title="One meal", blocks=tuple(_meal(c, recipe, handling))),
+            *_beside(c, recipe),
+            Section(title="Never leave out, never swap", blocks=tuple(_never_out(c, recipe))),
+            *_small(c, recipe, handling),
+            Section(title="Keep", blocks=tuple(_keep(c, handling))),
+            Section(title="Never in the bowl", blocks=(Words(text=sentence(handling.never)),)),
+            Section(title="Call", blocks=tuple(_call(snapshot, handling)), tone=Tone.BOX),
+            *_cost(c, snapshot),
+        ),
+        foot=(
+            Words(
+                lead=approved or "Do not feed this before the attending veterinarian has approved it.",
+                text=CAUTION,
+            ),
+        ),
+        fine=(
+            f"Handling: {'; '.join(dict.fromkeys(handling.sources))}.",
+            origin_of(snapshot),
+        ),
+    )  # fmt: skip
+
+
+def _day(c: Conventions, snapshot: Snapshot) -> Words:
+    whole = snapshot.of_recipe.analysis.recipe
+    days = number(c, whole.covers_days, 0 if whole.covers_days % 1 == 0 else 1)
+    meals = round(whole.covers_days * whole.meals_per_day)
+    return Words(
+        lead=f"For {days} {'day' if whole.covers_days == 1 else 'days'}, {meals} meals.",
+        text=f"{number(c, whole.kcal_per_day)} kcal a day, in {whole.meals_per_day} meals: "
+        f"{both_weights(c, _finished(snapshot.of_recipe) / max(meals, 1))} of the finished food each.",
+    )
+
+
+def _placed(
+    recipe: FrozenRecipe, handling: Handling, place: Place
+) -> list[tuple[LineResult, LinePlace]]:
+    pairs = zip(recipe.analysis.recipe.lines, handling.lines, strict=True)
+    return [(line, at) for line, at in pairs if at.place is place]
+
+
+def _finished(recipe: FrozenRecipe) -> float:
+    """What the whole food weighs, g, without what is given in the bowl; about, where dry food takes up water."""
+    handling = recipe.handling
+    if handling is None:
+        return recipe.analysis.recipe.grams
+    return sum(
+        line.fed_grams + at.water_g
+        for line, at in zip(recipe.analysis.recipe.lines, handling.lines, strict=True)
+        if at.place is not Place.BOWL
+    )
+
+
+def _amounts(c: Conventions, recipe: FrozenRecipe, handling: Handling) -> Iterator[Section]:
+    for place, title in _TITLES.items():
+        found = _placed(recipe, handling, place)
+        if not found:
+            continue
+        if place is Place.COOLED:
+            title = f"{title}, below {_temperature(c, handling.cool_celsius)}"
+        bowl = place is Place.BOWL
+        rows = tuple(_row(c, line, at, bowl) for line, at in found)
+        columns = (
+            Column(title=""),
+            Column(title="a meal" if bowl else "weigh", figures=True),
+            Column(title="about"),
+        )
+        tone = Tone.BOX if place in {Place.COOLED, Place.BOWL} else Tone.PLAIN
+        made = Table(columns=columns, rows=rows, ticks=not bowl)
+        yield Section(title=title, blocks=(made,), tone=tone)
+
+
+def _row(c: Conventions, line: LineResult, at: LinePlace, bowl: bool) -> tuple[str, ...]:
+    name = _named(c, line.name) + (f": {told(c, at.words)}" if at.words else "")
+    if bowl:
+        return (name, _weighed(c, line.grams_per_meal), "")
+    return (name, _weighed(c, line.grams), household_words(c, line))
+
+
+def _named(c: Conventions, name: str) -> str:
+    return spelled(c, name).replace(" ug ", " µg ")
+
+
+def _weighed(c: Conventions, weight_g: float) -> str:
+    return f"{grams(c, weight_g)} g" if c.food is FoodUnit.G else both_weights(c, weight_g)
+
+
+def _temperature(c: Conventions, celsius: float) -> str:
+    fahrenheit = f"{celsius * 9 / 5 + 32:.0f} °F"
+    return f"{celsius:.0f} °C" if c.temperature is Temperature.CELSIUS else fahrenheit
+
+
+def _both_temperatures(celsius: float) -> str:
+    return f"{celsius:.0f} °C ({celsius * 9 / 5 + 32:.0f} °F)"
+
+
+def _steps(c: Conventions, recipe: FrozenRecipe, handling: Handling) -> Iterator[Words]:
+    pot = _placed(recipe, handling, Place.POT)
+    ready = _placed(recipe, handling, Place.READY)
+    cooled = _placed(recipe, handling, Place.COOLED)
+    yield Words(
+        text="Wash your hands. Put everything on the table: if one thing is missing, stop and call."
+    )
+    if cooled:
+        yield Words(
+            text="Weigh what goes in cold into a cup first, the smallest first. Label the cup."
+        )
+    if pot:
+        yield Words(text="Prepare and weigh what goes into the pot, as the list says, and cook it.")
+    if handling.core_celsius is not None:
+        hot = _both_temperatures(handling.core_celsius)
+        yield Words(text=f"Cook until the middle is {hot}, measured in two places.")
+    if ready:
+        yield Words(text="Add what is weighed as it is.")
+    if handling.raw:
+        names = listed(spelled(c, name) for name in handling.raw)
+        yield Words(
+            lead="Fed raw:",
+            text=f"{names} Keep it apart from your own food, wash hands, board and bowl hot afterwards.",
+        )
+    yield Words(
+        text="Weigh the whole food: pot with food, less the empty pot. Read one meal below."
+    )
+    cool = _both_temperatures(handling.cool_celsius)
+    hours = number(c, handling.cool_hours)
+    yield Words(
+        text=f"Cool it within {hours} hours: spread it flat, or stand the pot in cold water."
+    )
+    if cooled:
+        yield Words(
+            text=f"Below {cool}, stir the cup into a bowl of the food and that into all of it, for 3 minutes: "
+            "heat would harm what is in it."
+        )
+    meals = round(recipe.analysis.recipe.covers_days * recipe.analysis.recipe.meals_per_day)
+    yield Words(text=f"Part it into {meals} portions by weight. Label them with the date.")
+
+
+def _meal(c: Conventions, recipe: FrozenRecipe, handling: Handling) -> Iterator[Block]:
+    whole, finished = recipe.analysis.recipe, _finished(recipe)
+    meals = max(whole.covers_days * whole.meals_per_day, 1e-9)
+    rows = [
+        (
+            food_weight(c, finished * (1 + share)) + (", as planned" if share == 0 else ""),
+            food_weight(c, finished * (1 + share) / meals),
+        )
+        for share in handling.meal_shares
+    ]
+    count = round(meals)
+    yield Words(
+        lead=f"The whole food, divided by {count}, is one meal.",
+        text="What is added in the bowl comes on top."
+        if _placed(recipe, handling, Place.BOWL)
+        else "",
+    )
+    yield table(("the whole food weighs", "one meal"), rows, figures=(1,))
+    low, high = (finished * (1 + s * handling.ask_beyond) for s in (-1, 1))
+    yield Words(
+        text=f"Lighter than {food_weight(c, low)} or heavier than {food_weight(c, high)}: something was left out or "
+        "boiled away. Call before you feed it."
+    )
+
+
+def _beside(c: Conventions, recipe: FrozenRecipe) -> Iterator[Section]:
+    if recipe.beside:
+        rows = [(f"{spelled(c, b.name)} ({b.kind})", _weighed(c, b.grams)) for b in recipe.beside]
+        made = table(("", "a day"), rows, figures=(1,))
+        more = Words(text="Nothing else: no titbits from the table.")
+        yield Section(title="Beside it, every day", blocks=(made, more))
+
+
+def _never_out(c: Conventions, recipe: FrozenRecipe) -> Iterator[Block]:
+    analysis = recipe.analysis
+    names = {n.key: n.name for n in analysis.nutrients} | {r.key: r.name for r in analysis.ratios}
+    items = []
+    for without in analysis.without:
+        lost = [spelled(c, names[key]) for key in without.lost if key in names]
+        if lost:
+            more = f" and {len(lost) - MOST_LOST} more" if len(lost) > MOST_LOST else ""
+            line = analysis.recipe.lines[without.line]
+            items.append(
+                Words(
+                    lead=f"{_named(c, line.name)}:",
+                    text=f"without it there is too little {', '.join(lost[:MOST_LOST])}{more}.",
+                )
+            )
+    if items:
+        yield Points(items=tuple(items))
+    yield Words(
+        text="Another food, another brand or another strength is another amount: ask before you swap."
+    )
+
+
+def _small(c: Conventions, recipe: FrozenRecipe, handling: Handling) -> Iterator[Section]:
+    said: dict[str, list[str]] = {}
+    for line in recipe.analysis.recipe.lines:
+        words = next((w for under, w in handling.small if line.grams < under), "")
+        if words:
+            said.setdefault(words, []).append(_named(c, line.name))
+    if said:
+        items = tuple(
+            Words(lead=f"{', '.join(names)}.", text=words) for words, names in said.items()
+        )
+        yield Section(title="Small amounts", blocks=(Points(items=items),))
+
+
+def _keep(c: Conventions, handling: Handling) -> Iterator[Block]:
+    yield table(("", ""), [(told(c, k.what), k.how_long) for k in handling.keep], figures=(1,))
+    yield Words(text=told(c, handling.keep_words))
+
+
+def _call(snapshot: Snapshot, handling: Handling) -> Iterator[Block]:
+    team = snapshot.case.intake.vet_team
+    vet = next((v for v in team if v.role == "attending"), team[0] if team else None)
+    who = "your veterinarian"
+    if vet is not None:
+        who = ", ".join(x for x in (vet.name, vet.clinic, vet.contact) if x)
+    yield Words(lead=f"The same day, {who}:", text=sentence(handling.same_day))
+    yield Words(lead=f"{snapshot.parties.practice}:", text=sentence(handling.ask))
+
+
+def _cost(c: Conventions, snapshot: Snapshot) -> Iterator[Section]:
+    cost = snapshot.of_recipe.analysis.cost
+    if cost.per_day <= 0:
+        return
+    more = f"; {cost.unpriced} without a price are not counted" if cost.unpriced else ""
+    spend = snapshot.case.intake.owner.spend
+    before = f" You said you can spend: {spend}." if spend else ""
+    yield Section(
+        title="Cost",
+        blocks=(
+            Words(text=f"About {money(c, cost.per_day)} a day at the prices noted{more}.{before}"),
+        ),
+    )

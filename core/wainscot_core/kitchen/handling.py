@@ -1,0 +1,94 @@
+"""How a recipe is cooked, cooled, kept and given: what its owner is told, worked out once and kept with it."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from ..dossier.dossier import Dossier
+from ..facts.handling import HandlingRules, Place, Texture
+from ..recipe.line import Line
+
+
+@dataclass(frozen=True, kw_only=True)
+class LinePlace:
+    """A line in the work: where it stands, what is done with it, in words ("" for nothing), and about how much water it
+    takes up, g."""
+
+    place: Place
+    words: str
+    water_g: float = 0.0
+
+
+@dataclass(frozen=True, kw_only=True)
+class Keeping:
+    """For how long the food keeps in a place."""
+
+    what: str
+    how_long: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Handling:
+    """What an owner is told of a recipe beside its amounts. lines: of each line, in their order; core_celsius: None
+    where nothing that needs it is cooked; raw: names of flesh and eggs that are fed raw; small: (under so many g,
+    words), the finest first."""
+
+    texture: Texture
+    lines: tuple[LinePlace, ...]
+    core_celsius: float | None
+    cool_celsius: float
+    cool_hours: float
+    raw: tuple[str, ...]
+    keep: tuple[Keeping, ...]
+    keep_words: str
+    small: tuple[tuple[float, str], ...]
+    meal_shares: tuple[float, ...]
+    ask_beyond: float
+    never: str
+    same_day: str
+    ask: str
+    sources: tuple[str, ...]
+
+
+def handling_of(dossier: Dossier, texture: Texture) -> Handling:
+    """The handling of a recipe."""
+    rules = dossier.reference.handling
+    flesh = [x for x in dossier.lines if rules.core_when.holds(x.food.attributes) is True]
+    hot = any(x.prepared is not None for x in flesh)
+    raw = dict.fromkeys(
+        x.food.name for x in flesh if x.prepared is None and x.food.attributes.state == "raw"
+    )
+    lines = tuple(_placed(rules, x, texture) for x in dossier.lines)
+    wet = any(x.water_g > 0 for x in lines)
+    return Handling(
+        texture=texture, lines=lines,
+        core_celsius=rules.core_celsius if hot else None, cool_celsius=rules.cool_celsius,
+        cool_hours=rules.cool_hours, raw=tuple(raw), keep=_keeping(rules, dossier.lines),
+        keep_words=rules.keep_words, small=rules.small, meal_shares=rules.meal_shares,
+        ask_beyond=rules.ask_beyond_with_water if wet else rules.ask_beyond, never=rules.never, same_day=rules.same_day, ask=rules.ask,
+        sources=rules.sources,
+    )  # fmt: skip
+
+
+def _placed(rules: HandlingRules, line: Line, texture: Texture) -> LinePlace:
+    food = line.food
+    if food.handling is not None:
+        place = Place.BOWL if food.handling.at_serving else Place.COOLED
+        return LinePlace(place=place, words=food.handling.add)
+    if line.prepared is not None:
+        cut = rules.cut_of(food.attributes, texture)
+        return LinePlace(
+            place=Place.POT, words=", ".join(x for x in (cut, line.prepared.method.label) if x)
+        )
+    return LinePlace(
+        place=rules.place_of(food.attributes) or Place.READY,
+        words=rules.cut_of(food.attributes, texture),
+        water_g=rules.uptake_of(food.attributes) * line.amount.grams,
+    )
+
+
+def _keeping(rules: HandlingRules, lines: Sequence[Line]) -> tuple[Keeping, ...]:
+    oily = any(rules.oily.holds(x.food.attributes) is True for x in lines)
+    found = dict(rules.keep)
+    if oily:
+        found[rules.keep_oily[0]] = rules.keep_oily[1]
+    return tuple(Keeping(what=what, how_long=long) for what, long in found.items())

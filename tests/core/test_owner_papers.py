@@ -1,0 +1,223 @@
+"""What an owner is handed: the sheet to cook from, and the way from the old food to the new."""
+
+from dataclasses import replace
+from datetime import date
+from typing import Any
+
+import pytest
+from wainscot_core.documents import document
+from wainscot_core.documents.change import change_calendar, change_days
+from wainscot_core.documents.paper import Document, DocumentKind, Points, Table, Words
+from wainscot_core.dog.record import DietItem
+from wainscot_core.dossier.reference import Reference
+from wainscot_core.errors import InputError
+from wainscot_core.facts.change_over import read_change_rules
+from wainscot_core.facts.handling import Place, Texture
+from wainscot_core.formats.casefile import dossier_of, read_case_file, record_of
+from wainscot_core.kitchen.change_over import ChangeBy, change_plan
+from wainscot_core.release.decisions import weighed
+from wainscot_core.release.freeze import Forward, concerns_now, freeze_plan
+from wainscot_core.snapshot.snapshot import Parties, Snapshot
+
+THIGH, DRY_RICE, OIL, ZINC, FISH_OIL = (
+    "usda:05096", "usda:20444", "usda:04053", "supp:zinc-gluconate", "supp:fish-oil",
+)  # fmt: skip
+LINES: list[dict[str, Any]] = [
+    {"food": THIGH, "grams": 600, "preparation": "poultry-simmered-kept"},
+    {"food": DRY_RICE, "grams": 200}, {"food": OIL, "grams": 12},
+    {"food": ZINC, "grams": 0.4}, {"food": FISH_OIL, "grams": 8},
+]  # fmt: skip
+START = date(2026, 12, 1)
+
+
+def snapshot(
+    facts: Reference, lines: Any = None, texture: Texture = Texture.CHUNKS, diet: Any = None
+) -> Snapshot:
+    file = read_case_file(
+        {
+            "format": "wainscot-case", "version": 1,
+            "dog": {"name": "Fen", "weight_kg": 10, "age_months": 48},
+            "energy": {"kcal_per_day": 500},
+            "targets": {"standard": "nrc-2006", "life_stage": "adult"},
+            "recipe": {"covers_days": 4, "name": "Stew", "lines": lines or LINES},
+        }
+    )  # fmt: skip
+    record = record_of(file)
+    intake = replace(record.intake, current_diet=tuple(diet or ()))
+    record = replace(record, intake=intake)
+    forward = Forward(dossier_of(facts, file), "Stew", ())
+    found = weighed(concerns_now(forward, record), [])
+    return freeze_plan(
+        forward, record, Parties(practice="Larch Lane", client="Maren"), date(2026, 11, 28), found,
+        texture,
+    )  # fmt: skip
+
+
+def section(made: Document, title: str) -> list[str]:
+    found = next(s for s in made.sections if s.title.startswith(title))
+    words: list[str] = []
+    for block in found.blocks:
+        if isinstance(block, Words):
+            words.append(f"{block.lead} {block.text}".strip())
+        elif isinstance(block, Points):
+            words += [f"{w.lead} {w.text}".strip() for w in block.items]
+        elif isinstance(block, Table):
+            words += [" | ".join(row) for row in block.rows]
+    return words
+
+
+def test_every_line_stands_in_its_place(facts: Reference) -> None:
+    """Dry rice is cooked though nobody chose how; oil and zinc go in cold, fish oil into the bowl."""
+    handling = snapshot(facts).of_recipe.handling
+    assert handling is not None
+    assert [x.place for x in handling.lines] == [
+        Place.POT, Place.POT, Place.COOLED, Place.COOLED, Place.BOWL
+    ]  # fmt: skip
+    assert handling.core_celsius == 74 and handling.raw == ()
+
+
+def test_one_meal_is_a_share_of_what_the_food_weighs(facts: Reference) -> None:
+    """600 g of thigh with its broth, 200 g of rice with 1.8 times its weight of water, 12 g of oil and 0.4 g of zinc are
+    1172 g: 8 meals of 147 g; the oil of the bowl is not in it."""
+    rows = section(document(DocumentKind.OWNER, snapshot(facts), "v"), "One meal")
+    assert "1172 g, as planned | 147 g" in rows
+    assert any("divided by 8" in r for r in rows)
+    # With water that a table only guesses the bounds are wide: a fifth.
+    assert any("938 g" in r and "1407 g" in r for r in rows)
+
+
+def test_the_sheet_says_each_amount_once(facts: Reference) -> None:
+    made = document(DocumentKind.OWNER, snapshot(facts), "Version 3")
+    assert "600 g" in section(made, "Into the pot")[0]
+    assert section(made, "In the bowl")[0].split(" | ")[1] == "1.0 g", "8 g over 8 meals"
+    cold = "\n".join(section(made, "Into the cooled food"))
+    assert "0.40 g" in cold and "12 g" in cold and "Fish oil" not in cold
+    assert made.aside[-1] == "Version 3"
+    small = "\n".join(section(made, "Small amounts"))
+    assert "shows 0.01 g" in small and "shows 0.1 g" in small
+
+
+def test_temperatures_are_told_in_both_scales(facts: Reference) -> None:
+    steps = "\n".join(section(document(DocumentKind.OWNER, snapshot(facts), "v"), "How"))
+    assert "74 °C (165 °F)" in steps and "40 °C (104 °F)" in steps
+
+
+def test_food_for_a_dog_without_teeth_is_smooth(facts: Reference) -> None:
+    smooth = section(
+        document(DocumentKind.OWNER, snapshot(facts, texture=Texture.SMOOTH), "v"), "Into the pot"
+    )
+    assert "minced, later blended" in smooth[0]
+
+
+def test_what_is_fed_raw_is_said_to_be(facts: Reference) -> None:
+    raw = snapshot(facts, [{"food": THIGH, "grams": 600}, {"food": DRY_RICE, "grams": 200}])
+    made = document(DocumentKind.OWNER, raw, "v")
+    steps = "\n".join(section(made, "How"))
+    assert "Fed raw: Chicken thigh" in steps and "74 °C" not in steps
+
+
+def test_oily_fish_keeps_shorter(facts: Reference) -> None:
+    fish = snapshot(facts, [{"food": "usda:15088", "grams": 200}, *LINES[1:]])
+    keep = "\n".join(section(document(DocumentKind.OWNER, fish, "v"), "Keep"))
+    assert "4 weeks" in keep and "8 weeks" not in keep
+
+
+def test_only_what_was_checked_has_a_sheet_for_its_owner(facts: Reference) -> None:
+    kept = snapshot(facts)
+    never = replace(kept, recipe=replace(kept.of_recipe, handling=None))
+    with pytest.raises(InputError, match="checked"):
+        document(DocumentKind.OWNER, never, "v")
+
+
+@pytest.mark.parametrize("count", [3, 40])
+def test_small_and_large_plans_have_every_line_on_the_sheet(facts: Reference, count: int) -> None:
+    foods = [f.id for f in facts.library.foods if f.attributes.kind == "muscle"][:count]
+    many = snapshot(facts, [{"food": food, "grams": 20 + i} for i, food in enumerate(foods)])
+    made = document(DocumentKind.OWNER, many, "v")
+    rows = [
+        row
+        for s in made.sections
+        for b in s.blocks
+        if isinstance(b, Table) and b.ticks
+        for row in b.rows
+    ]
+    assert len(rows) == count
+
+
+def test_the_report_tells_what_is_not_known(facts: Reference) -> None:
+    made = document(DocumentKind.REPORT, snapshot(facts), "v")
+    found = {n.key: n for n in snapshot(facts).of_recipe.analysis.nutrients}
+    rows = {
+        row[0].rpartition(",")[0]: row for s in made.sections for b in s.blocks
+        if isinstance(b, Table) for row in b.rows if len(row) == 8
+    }  # fmt: skip
+    assert len(rows) == len(found)
+    unknown = [n for n in found.values() if n.known_share == 0]
+    assert all(rows[n.name][1:4] == ("unknown",) * 3 for n in unknown)
+    zinc = found["ZN"]
+    assert rows["Zinc"][2] == f"{zinc.per_1000_kcal:.2f}"
+
+
+DIET = {"name": "dry food", "amount": 120, "unit": "g", "kcal_per_unit": 4.0}
+
+
+def diet(facts: Reference, **more: Any) -> Snapshot:
+    return snapshot(facts, diet=[DietItem(**{**DIET, **more})])
+
+
+@pytest.mark.parametrize("days", [7, 10, 14, 21])
+def test_a_change_over_ends_with_the_new_food_alone(facts: Reference, days: int) -> None:
+    for by in ChangeBy:
+        plan = change_plan(facts.change_over, days, START, by)
+        found = change_days(diet(facts), plan)
+        shares = [x.share for x in found]
+        assert len(found) == days and found[0].on == START and found[-1].on == date(2026, 12, days)
+        assert shares == sorted(shares) and shares[-1] == 1 and found[-1].old == "none"
+        assert shares[0] < 1
+
+
+def test_grams_of_old_and_new_for_this_dog(facts: Reference) -> None:
+    """Of 1180 g of food in 8 meals a quarter is 37 g; three quarters of 120 g of dry food in two meals are 45 g."""
+    found = change_days(diet(facts), change_plan(facts.change_over, 7, START, ChangeBy.SHARE))
+    assert (found[0].new, found[0].old) == ("37 g", "45 g dry food")
+    assert (found[-1].new, found[-1].old) == ("148 g", "none")
+    cups = change_days(
+        diet(facts, amount=1.5, unit="cup"),
+        change_plan(facts.change_over, 7, START, ChangeBy.SHARE),
+    )
+    assert cups[0].old == "0.56 cup dry food"
+    nothing = change_days(snapshot(facts), change_plan(facts.change_over, 7, START, ChangeBy.SHARE))
+    assert nothing[0].old.startswith("75")
+
+
+def test_one_ingredient_after_the_other(facts: Reference) -> None:
+    """What brings most energy first; zinc, which goes in cold, and the oil of the bowl last."""
+    plan = change_plan(facts.change_over, 7, START, ChangeBy.INGREDIENT)
+    found = change_days(diet(facts), plan)
+    assert found[0].new.startswith(("Chicken thigh", "Rice")) and "," not in found[0].new.replace(
+        ", meat only, raw", ""
+    ).replace(", white, long-grain, raw, unenriched", "")
+    assert "Fish oil" in found[-1].new and "Fish oil" not in found[-3].new
+    assert 0 < found[0].share < 1
+
+
+def test_a_length_there_is_none_of_is_refused(facts: Reference) -> None:
+    with pytest.raises(InputError, match="7, 10, 14, 21"):
+        change_plan(facts.change_over, 5, START, ChangeBy.SHARE)
+
+
+@pytest.mark.parametrize(
+    "steps", [[[1, 2, 0.5], [4, 7, 1]], [[1, 6, 0.5], [7, 7, 0.4]], [[1, 6, 0.5]], [[1, 7, 0.9]]]
+)
+def test_a_schedule_with_a_gap_is_refused(steps: Any) -> None:
+    entry = {"days": 7, "name": "x", "steps": steps, "source": "x"}
+    with pytest.raises(ValueError, match="change-over"):
+        read_change_rules({"schedules": [entry], "slow_for": "", "hold": "", "stop": "", "ill": ""})
+
+
+def test_the_calendar_says_when_to_stop(facts: Reference) -> None:
+    plan = change_plan(facts.change_over, 14, START, ChangeBy.SHARE)
+    made = change_calendar(diet(facts), "Version 3", "Approved by X.", plan)
+    rules = "\n".join(section(made, "If it does not go well"))
+    assert "call the vet" in rules and "go back one step" in rules
+    assert made.foot[0].lead == "Approved by X."
