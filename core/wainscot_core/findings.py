@@ -39,6 +39,7 @@ class Kind(StrEnum):
     AVAILABILITY = "availability"
     PATTERN = "pattern"
     SLIP = "slip"
+    BREED = "breed"
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -105,7 +105,7 @@ def _food(own: OwnFood) -> Food:
     words = reference().allergens.found_in(f"{own.name}. {own.ingredients}")
     return Food(
         own.food_id, own.name, own.klass, own.form, True, tuple(sorted(words)), own.ingredients,
-        measures=tuple(_cup(own)), fibre=fibre_kind(own),
+        measures=tuple(_cup(own)), fibre=fibre_kind(own), statement=own.ingredients,
     )  # fmt: skip
 
 

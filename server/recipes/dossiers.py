@@ -76,6 +76,7 @@ def dossier_of(
         reference=facts,
         library=library,
         dog_name=record.dog.name,
+        breed=record.dog.breed,
         weight_kg=record.dog.weight_kg,
         energy=energy,
         targets=record_targets(practice, record, energy, look.standard, look.life_stage),

@@ -221,3 +221,20 @@ def test_the_calendar_says_when_to_stop(facts: Reference) -> None:
     rules = "\n".join(section(made, "If it does not go well"))
     assert "call the vet" in rules and "go back one step" in rules
     assert made.foot[0].lead == "Approved by X."
+
+
+def test_a_plan_that_is_not_complete_says_for_how_long(facts: Reference) -> None:
+    """Short of calcium: five days for a grown, healthy dog. For one that is ill only what the vet says."""
+    kept = snapshot(facts, LINES[:3])
+    made = document(DocumentKind.OWNER, kept, "v")
+    first = "\n".join(section(made, "")) + "\n".join(
+        f"{w.lead} {w.text}" for s in made.sections[:2] for w in s.blocks if isinstance(w, Words)
+    )
+    assert "Feed this for at most 5 days: it is not complete." in first and "Calcium" in first
+    assert kept.of_recipe.span is not None and kept.of_recipe.span.days == 5
+
+
+def test_what_was_kept_before_there_were_spans_stays_readable(facts: Reference) -> None:
+    kept = snapshot(facts)
+    old = replace(kept, recipe=replace(kept.of_recipe, span=None))
+    assert "at most" not in str(document(DocumentKind.OWNER, old, "v").sections[0])

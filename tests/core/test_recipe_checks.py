@@ -74,9 +74,10 @@ def test_pulses_as_a_main_ingredient(facts: Reference) -> None:
 
 def test_nothing_of_an_animal(facts: Reference) -> None:
     plants = ({"food": "usda:20445", "grams": 200}, {"food": "usda:11124", "grams": 100})
-    (told,) = of_kind(Kind.PATTERN, dossier(facts, *plants))
-    assert "Nothing of an animal" in told.what
-    assert of_kind(Kind.PATTERN, dossier(facts, *plants, {"food": "usda:01123", "grams": 50})) == []
+    words = "Nothing of an animal in the bowl"
+    assert words in said(Kind.PATTERN, dossier(facts, *plants))
+    egg = {"food": "usda:01123", "grams": 50}
+    assert words not in said(Kind.PATTERN, dossier(facts, *plants, egg))
 
 
 def test_what_a_slip_would_do(facts: Reference) -> None:
@@ -99,3 +100,91 @@ def test_what_a_slip_would_do(facts: Reference) -> None:
     over = {"food": "usda:04589", "grams": drops[1]["grams"] * 3}
     assert not any("Vitamin D" in f.why for f in of_kind(Kind.SLIP, dossier(facts, *meal, over)))
     assert "Vitamin D" in told.why
+
+
+def said(kind: Kind, d: Dossier) -> list[str]:
+    return [f.what for f in of_kind(kind, d)]
+
+
+def test_liver_every_day(facts: Reference) -> None:
+    """20 g of liver in 300 g are 7 %; 10 g in 310 g are 3 %."""
+
+    def bowl(grams: float) -> list[str]:
+        lines = [{"food": "usda:05062", "grams": 280}, {"food": "usda:13325", "grams": grams}]
+        return [w for w in said(Kind.PATTERN, dossier(facts, *lines)) if w.startswith("Liver")]
+
+    assert bowl(20) == ["Liver: 7% of the food, every day"] and bowl(10) == []
+
+
+def test_omega_3_of_plants_is_no_fish_oil(facts: Reference) -> None:
+    """10 g of linseed oil hold 5.3 g of alpha-linolenic acid; with 8 g of fish oil EPA and DHA are there."""
+    base = [{"food": "usda:05062", "grams": 300}, {"food": "usda:42231", "grams": 10}]
+    words = "Omega-3 of plants is not fish oil"
+    assert words in said(Kind.PATTERN, dossier(facts, *base))
+    assert words not in said(
+        Kind.PATTERN, dossier(facts, *base, {"food": "supp:fish-oil", "grams": 8})
+    )
+
+
+def test_rice_as_the_only_starch(facts: Reference) -> None:
+    rice, potato = {"food": "usda:20444", "grams": 120}, {"food": "usda:11367", "grams": 100}
+    meat = {"food": "usda:05062", "grams": 150}
+    assert "Rice is the only starch" in said(Kind.PATTERN, dossier(facts, rice, meat))
+    assert "Rice is the only starch" not in said(Kind.PATTERN, dossier(facts, rice, meat, potato))
+    oats = {"food": "usda:20038", "grams": 40}
+    assert "Rice is the only starch" not in said(Kind.PATTERN, dossier(facts, rice, meat, oats))
+
+
+def test_forms_that_are_used_less(facts: Reference) -> None:
+    oxide = dossier(
+        facts, {"food": "usda:05062", "grams": 150}, {"food": "supp:zinc-oxide", "grams": 0.02}
+    )
+    (found,) = [f for f in of_kind(Kind.AVAILABILITY, oxide) if "used less" in f.what]
+    assert found.food == "supp:zinc-oxide" and found.level is Level.WARN
+    other = dossier(
+        facts, {"food": "usda:05062", "grams": 150}, {"food": "supp:zinc-gluconate", "grams": 0.1}
+    )
+    assert not [f for f in of_kind(Kind.AVAILABILITY, other) if "used less" in f.what]
+
+
+def test_calcium_of_spinach_is_told(facts: Reference) -> None:
+    """100 g of boiled spinach bring 136 mg of calcium, nearly all there is beside chicken; kale's can be used."""
+    meat = {"food": "usda:05062", "grams": 200}
+    spinach = dossier(facts, meat, {"food": "usda:11458", "grams": 100})
+    assert any("rich in oxalate" in w for w in said(Kind.AVAILABILITY, spinach))
+    kale = dossier(facts, meat, {"food": "usda:11234", "grams": 100})
+    assert not any("rich in oxalate" in w for w in said(Kind.AVAILABILITY, kale))
+
+
+def test_a_breed_is_told_what_it_is_prone_to(facts: Reference) -> None:
+    meat = {"food": "usda:05062", "grams": 200}
+    assert of_kind(Kind.BREED, dossier(facts, meat)) == []
+    cocker = of_kind(Kind.BREED, dossier(facts, meat, breed="American Cocker Spaniel"))
+    assert {f.level for f in cocker} == {Level.NOTE} and len(cocker) >= 2
+    assert any("dilated cardiomyopathy" in f.what for f in cocker)
+    liver = {"food": "usda:13325", "grams": 5}
+    stores = of_kind(Kind.BREED, dossier(facts, meat, liver, breed="american cocker spaniel"))
+    assert [f.food for f in stores if f.level is Level.WARN] == ["usda:13325"]
+
+
+def test_the_label_of_an_own_food_is_read(facts: Reference) -> None:
+    """Onion powder among the ingredients blocks; so does chicken for a dog that reacts to it, and beef broth does not."""
+
+    def bowl(ingredients: str, **more: Any) -> list[Finding]:
+        case = {
+            "format": "wainscot-case", "version": 1, "dog": {"weight_kg": 10, "age_months": 48},
+            "energy": {"kcal_per_day": 500}, "targets": {"standard": "nrc-2006"},
+            "foods": [
+                {"id": "own:mix", "name": "Mix", "ingredients": ingredients, "per_100_g": {"ENERC": 300}}
+            ],
+            "recipe": {"lines": [{"food": "own:mix", "grams": 100}]}, **more,
+        }  # fmt: skip
+        return [f for f in check(open_case(facts, case).dossier) if f.level is Level.BLOCK]
+
+    (onion,) = bowl("rice, dried carrot, onion powder, salt")
+    assert onion.kind is Kind.HAZARD and "among the ingredients of Mix" in onion.what
+    assert bowl("rice, dried carrot, no onion") == []
+    reacts = {"reactions": [{"food": "chicken", "what": "itch"}]}
+    (chicken,) = bowl("rice, chicken fat and meal", **reacts)
+    assert chicken.kind is Kind.REACTION
+    assert bowl("rice, beef", **reacts) == []

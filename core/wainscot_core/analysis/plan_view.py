@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from ..dossier.dossier import Dossier
 from ..findings import Finding, Kind, Level
-from ..recipe.plan import Daily, Turn, extras_share, one_day
+from ..recipe.plan import Daily, DailyKind, Turn, extras_share, one_day
 from .adequacy import Status
 from .analyse import analyse
 from .results import Analysis, NutrientResult, RatioResult
@@ -46,13 +46,8 @@ class PlanResult:
 
 def analyse_plan(dossier: Dossier, turns: Sequence[Turn], daily: Sequence[Daily]) -> PlanResult:
     """`dossier`: that of the whole round (plan.whole_round)."""
-    library, rule = dossier.library, dossier.reference.extras
     whole = analyse(dossier)
-    column = library.catalogue.index("ENERC")
-    brought = [
-        (d.kind, float(library.values[d.line.row, column]) * d.line.amount.grams / 100)
-        for d in daily
-    ]
+    brought = _brought(dossier, daily)
     share = extras_share(brought, whole.recipe.kcal_per_day)
     return PlanResult(
         analysis=whole,
@@ -60,10 +55,24 @@ def analyse_plan(dossier: Dossier, turns: Sequence[Turn], daily: Sequence[Daily]
         round_days=dossier.days,
         extras_share=share,
         item_kcal=tuple(kcal for _, kcal in brought),
-        findings=(_too_many_extras(share, rule.most_share, rule.source),)
-        if share > rule.most_share
-        else (),
+        findings=too_many_extras(dossier, daily, whole),
     )
+
+
+def _brought(dossier: Dossier, daily: Sequence[Daily]) -> list[tuple[DailyKind, float]]:
+    """kcal a day of every daily item."""
+    column = dossier.library.catalogue.index("ENERC")
+    values = dossier.library.values
+    return [(d.kind, float(values[d.line.row, column]) * d.line.amount.grams / 100) for d in daily]
+
+
+def too_many_extras(dossier: Dossier, daily: Sequence[Daily], day: Analysis) -> tuple[Finding, ...]:
+    """A finding where treats and toppers bring more than they should of a day."""
+    rule = dossier.reference.extras
+    share = extras_share(_brought(dossier, daily), day.recipe.kcal_per_day)
+    if share <= rule.most_share:
+        return ()
+    return (_too_many_extras(share, rule.most_share, rule.source),)
 
 
 def plan_day(dossier: Dossier, turn: Turn, daily: Sequence[Daily]) -> PlanDay:

@@ -11,18 +11,25 @@ from ..findings import GRAVEST_FIRST, Finding
 from ..recipe.line import sum_lines
 from ..recipe.totals import Totals
 from .added import added_amounts, label_doses
-from .availability import minerals_in_the_way
+from .availability import calcium_of_leaves, minerals_in_the_way, poorly_used_forms
+from .breed import prone_breed
 from .condition_foods import foods_conditions_speak_against
 from .conflicts import narrow_windows, undecided_conflicts
 from .energy import energy_off_target
 from .hazards import doses_met, food_hazards_met
 from .medicines import supplements_beside_medicines
-from .patterns import nothing_of_an_animal, pulses_in_the_bowl
+from .patterns import (
+    liver_every_day,
+    nothing_of_an_animal,
+    plant_omega_3,
+    pulses_in_the_bowl,
+    rice_alone,
+)
 from .reactions import foods_to_leave_out
 from .readings import stale_readings
 from .slips import strong_doses_that_slip
 from .stage import life_stage_in_doubt
-from .told import hazards_in_notes
+from .told import hazards_in_notes, hazards_in_statements
 
 Check = Callable[[Dossier, Totals], Iterable[Finding]]
 
@@ -38,12 +45,19 @@ CHECKS: tuple[Check, ...] = (
     food_hazards_met,
     doses_met,
     hazards_in_notes,
+    hazards_in_statements,
     foods_conditions_speak_against,
     energy_off_target,
     strong_doses_that_slip,
     minerals_in_the_way,
+    poorly_used_forms,
+    calcium_of_leaves,
     pulses_in_the_bowl,
     nothing_of_an_animal,
+    liver_every_day,
+    plant_omega_3,
+    rice_alone,
+    prone_breed,
     narrow_windows,
 )
 

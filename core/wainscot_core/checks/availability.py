@@ -103,3 +103,34 @@ def _finding(key: str, level: Level, what: str, why: str, do: str, source: str) 
         kind=Kind.AVAILABILITY, level=level, what=what, why=why, do=do, source=source,
         confidence=Confidence.LOW, nutrient=key,
     )  # fmt: skip
+
+
+def poorly_used_forms(dossier: Dossier, sums: Totals) -> Iterator[Finding]:
+    """Supplements in a form that is used less than others of the same."""
+    for food in {line.food.id: line.food for line in dossier.lines if line.food.handling}.values():
+        if food.handling is not None and food.handling.poorly_used:
+            yield Finding(
+                kind=Kind.AVAILABILITY, level=Level.WARN, what=f"{food.name}: a form that is used less",
+                why=f"{food.handling.poorly_used}; the wall counts it in full",
+                do="Take another form of it, or more than what just reaches the least.",
+                source="NRC 2006; AAFCO 2016; dog figures few", confidence=Confidence.MEDIUM, food=food.id,
+            )  # fmt: skip
+
+
+def calcium_of_leaves(dossier: Dossier, sums: Totals) -> Iterator[Finding]:
+    """Calcium that oxalate of the same leaf holds."""
+    rules, column = dossier.reference.availability, sums.catalogue.index("CA")
+    whole = sums.amount("CA")
+    held = sum(
+        float(np.nan_to_num(sums.contributions[i, column]))
+        for i, line in enumerate(dossier.lines)
+        if line.food.attributes.oxalate == "high" and not line.food.is_supplement
+    )
+    if whole > 0 and held / whole > rules.leaf_share:
+        yield Finding(
+            kind=Kind.AVAILABILITY, level=Level.NOTE,
+            what=f"{held / whole:.0%} of the calcium stands in food rich in oxalate",
+            why="oxalate holds the calcium of spinach, chard and the like nearly all; the wall counts it in full",
+            do="Do not count on it: another source of calcium for what just reaches the least.",
+            nutrient="CA", source=rules.leaf_source, confidence=Confidence.MEDIUM,
+        )  # fmt: skip

@@ -34,6 +34,16 @@ def hazards_in_notes(dossier: Dossier, sums: Totals) -> Iterator[Finding]:
             )
 
 
+def hazards_in_statements(dossier: Dossier, sums: Totals) -> Iterator[Finding]:
+    """Hazards that the labels of foods the practice added name among their ingredients."""
+    reference = dossier.reference
+    for food in {line.food.id: line.food for line in dossier.lines if line.food.statement}.values():
+        for found in hazards_of_text(reference, food.statement):
+            yield replace(
+                found, what=f"{found.what}, among the ingredients of {food.name}", food=food.id
+            )
+
+
 def hazards_of_text(reference: Reference, text: str) -> tuple[Finding, ...]:
     """What a whole text tells of hazards by its words alone, in their order; what only a raw food has is told by the
     foods that are made of it."""

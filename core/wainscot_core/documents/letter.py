@@ -14,6 +14,7 @@ from ..conventions import (
     spelled,
     told,
 )
+from ..dog.as_it_is import Span
 from ..dog.record import Muscle
 from ..findings import Level
 from ..release.differences import Differences, JudgedDifference
@@ -72,6 +73,7 @@ def vet_letter(
         *_told(c, recipe),
         *([Section(title="Changed since the issued version", blocks=tuple(_changes(c, changes)))]
           if changes is not None else []),
+        *_span(c, recipe),
         Section(title="What is fed a day", blocks=tuple(_fed(c, recipe))),
         Section(title="Energy", blocks=tuple(_energy(c, snapshot))),
         Section(
@@ -152,6 +154,20 @@ def _accepted(c: Conventions, found: FrozenConcern) -> str:
     on = f" on {day(c, found.on, long=True)}" if found.on else ""
     vet = f" By the decision of {found.vet}." if found.vet else ""
     return told(c, f"Accepted by {found.by}{on}: {sentence(found.reason)}{vet}")
+
+
+def _span(c: Conventions, recipe: FrozenRecipe) -> Iterator[Section]:
+    span = recipe.span
+    if span is None or span.span is Span.ON:
+        return
+    lead = (
+        f"The owner is told: at most {span.days} days."
+        if span.span is Span.DAYS
+        else "Not complete: the owner is told to feed it only as long as you say. Please say how long."
+    )
+    yield Section(
+        title="For how long", blocks=(Words(lead=lead, text=told(c, sentence(span.why))),)
+    )
 
 
 def _known(c: Conventions, recipe: FrozenRecipe) -> Iterator[Section]:

@@ -16,6 +16,7 @@ from ..conventions import (
     spelled,
     told,
 )
+from ..dog.as_it_is import Span
 from ..errors import InputError
 from ..facts.handling import Place
 from ..kitchen.handling import Handling, LinePlace
@@ -62,6 +63,7 @@ def owner_sheet(snapshot: Snapshot, edition: str, approved: str = "") -> Documen
         aside=(snapshot.parties.practice, f"for {snapshot.parties.client}", edition),
         sections=(
             Section(title="", blocks=(_day(c, snapshot),)),
+            *_span(c, recipe),
             *_amounts(c, recipe, handling),
             Section(title="How", blocks=(Points(items=tuple(_steps(c, recipe, handling)), numbered=True),)),
             Section(title="One meal", blocks=tuple(_meal(c, recipe, handling))),
@@ -94,6 +96,21 @@ def _day(c: Conventions, snapshot: Snapshot) -> Words:
         lead=f"For {days} {'day' if whole.covers_days == 1 else 'days'}, {meals} meals.",
         text=f"{number(c, whole.kcal_per_day)} kcal a day, in {whole.meals_per_day} meals: "
         f"{both_weights(c, _finished(snapshot.of_recipe) / max(meals, 1))} of the finished food each.",
+    )
+
+
+def _span(c: Conventions, recipe: FrozenRecipe) -> Iterator[Section]:
+    """For how long, where it does not hold every limit: it went out all the same, and its owner must know."""
+    span = recipe.span
+    if span is None or span.span is Span.ON:
+        return
+    lead = (
+        f"Feed this for at most {span.days} days: it is not complete."
+        if span.span is Span.DAYS
+        else "This is not complete: feed it only as long as the veterinarian said."
+    )
+    yield Section(
+        title="", blocks=(Words(lead=lead, text=told(c, sentence(span.why))),), tone=Tone.DECIDE
     )
 
 

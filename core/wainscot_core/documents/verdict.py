@@ -4,11 +4,11 @@ long it may be fed as it is."""
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
-from ..analysis.adequacy import BREAKS, HELD, TOO_MUCH, Status
+from ..analysis.adequacy import HELD, TOO_MUCH, Status
 from ..analysis.results import Analysis, NutrientResult, RatioResult
 from ..conventions import Conventions, number, share, spelled, told
-from ..dog.as_it_is import AsItIs, AsItIsRules, Lacks, Span, as_it_is
-from ..findings import Level, gathered
+from ..dog.as_it_is import AsItIs, AsItIsRules, Span
+from ..release.span import answer_of
 from ..snapshot.snapshot import Snapshot
 from .cautions import cautions_of
 from .paper import (
@@ -77,19 +77,6 @@ def verdict_sheet(
             origin_of(snapshot),
         ),
     )
-
-
-def answer_of(snapshot: Snapshot, rules: AsItIsRules) -> AsItIs:
-    """For how long the recipe of a snapshot may be fed to its dog as it is."""
-    analysis = snapshot.of_recipe.analysis
-    judged: list[Judged] = [*analysis.nutrients, *analysis.ratios]
-    grave = [f.what for f in gathered(analysis.flags) if f.level is Level.BLOCK]
-    above = [f"too much {x.name}" for x in judged if x.status is Status.ABOVE_SAFE]
-    off = {x.key: x.name for x in judged if x.status in {Status.UNPROVEN, *BREAKS}}
-    ill = [d.name for d in snapshot.targets.conditions]
-    # A dog of unknown age is not taken for grown up.
-    stage = snapshot.intake.life_stage if snapshot.case.dog.age_months is not None else None
-    return as_it_is(rules, stage, ill, Lacks(tuple(dict.fromkeys([*grave, *above])), off))
 
 
 def _as_it_is(c: Conventions, snapshot: Snapshot, answer: AsItIs) -> Iterator[Block]:

@@ -22,7 +22,8 @@ class Phytate:
 class AvailabilityRules:
     """phytate_g, zinc_g: of a mole. middling, poor: moles of phytate to one of zinc. calcium: g per 1000 kcal, beside
     phytate and at all. zinc_to_copper: least, most and far too much, by weight. iron_to_copper, iron_mg_mcal: the most
-    of iron. pulse_share: the most of the dry matter that is told nothing of."""
+    of iron. pulse_share, rice_share: the most of the dry matter that is told nothing of; liver_share: of the weight;
+    leaf_share: of the calcium."""
 
     phytate: tuple[Phytate, ...]
     phytate_source: str
@@ -44,6 +45,14 @@ class AvailabilityRules:
     heaped: float
     twice: float
     slip_source: str
+    liver_share: float
+    liver_source: str
+    rice_share: float
+    rice_source: str
+    plant_omega_3_g_mcal: float
+    plant_omega_3_source: str
+    leaf_share: float
+    leaf_source: str
 
     def phytate_of(self, of: Attributes) -> Phytate | None:
         """What a food holds of it; None for what holds none worth counting."""
@@ -63,4 +72,7 @@ def read_availability(data: Mapping[str, Any], patterns: Mapping[str, Any]) -> A
         iron["most_to_copper"], iron["most_mg_mcal"], iron["source"],
         patterns["pulses"]["most"], patterns["pulses"]["source"],
         patterns["slips"]["heaped"], patterns["slips"]["twice"], patterns["slips"]["source"],
+        patterns["liver"]["most"], patterns["liver"]["source"], patterns["rice"]["most"],
+        patterns["rice"]["source"], patterns["plant_omega_3"]["least_g_mcal"],
+        patterns["plant_omega_3"]["source"], patterns["leaves"]["most"], patterns["leaves"]["source"],
     )  # fmt: skip

@@ -107,6 +107,8 @@ class Handling:
     like: tuple[str, ...] = ()
     # Given at every meal, not stirred into the batch.
     at_serving: bool = False
+    # Why its form is used less than others of the same, "" where it is not.
+    poorly_used: str = ""
     # Its phosphorus is a calcium phosphate or bone, not a soluble phosphate.
     bound_phosphate: bool = False
 
@@ -147,6 +149,8 @@ class Food:
     like: tuple[str, ...] = ()
     bone_share: float = 0.0
     bone_protein_g: float = 0.0
+    # What its label names as ingredients, for what a practice added; "" where nobody said.
+    statement: str = field(default="", repr=False)
 
     @property
     def proposable(self) -> bool:

@@ -138,6 +138,7 @@ def _salt(entry: dict[str, Any], catalogue: Catalogue, weights: dict[str, float]
     handling = Handling(
         SupplementKind.SINGLE, "powder", None, POWDER_STEP_G, entry["heat"], entry["add"],
         block=entry.get("block", ""), at_serving=bool(entry.get("serve", False)), bound_phosphate=bool(entry.get("bound_phosphate", False)),
+        poorly_used=entry.get("poorly_used", ""),
     )  # fmt: skip
     return Supplement(_food(entry, _spoon(entry), handling), values, provenance)
 

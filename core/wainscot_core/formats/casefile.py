@@ -164,7 +164,9 @@ def dossier_of(reference: Reference, file: CaseFile) -> Dossier:
     targets = merged_targets(reference, file.targets, facts)
     days = check_days(file.recipe.covers_days, "recipe.covers_days")
     library = with_shelf(
-        with_own_foods(reference.library, file.foods), file.shelf, reference.measuring
+        with_own_foods(reference.library, file.foods, reference.allergens),
+        file.shelf,
+        reference.measuring,
     )
     for food_id, known in file.known.items():
         library = with_known(
@@ -186,7 +188,7 @@ def dossier_of(reference: Reference, file: CaseFile) -> Dossier:
     medicines = tuple(m.name for m in file.intake.medicines)
     avoid = avoidance_of(reference, library, lines, file.reactions, conditions, marks, medicines)
     return Dossier(
-        reference=reference, library=library, dog_name=file.dog.name, weight_kg=file.dog.weight_kg,
+        reference=reference, library=library, dog_name=file.dog.name, weight_kg=file.dog.weight_kg, breed=file.dog.breed,
         energy=energy, targets=targets, lines=lines, days=days, policy=file.data_policy,
         meals_per_day=file.meals_per_day,
         conditions=conditions, avoid=avoid, medicines=medicines, prices=dict(file.prices_per_kg), marks=marks,

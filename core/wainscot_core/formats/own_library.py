@@ -10,6 +10,7 @@ from ..boundary import Number, Text40, Text160
 from ..confidence import Confidence
 from ..dossier.reference import Reference
 from ..errors import InputError
+from ..facts.allergens import AllergenWords
 from ..facts.foods import Food, FoodLibrary, Grade, Measure, Provenance, wrong_values
 from ..facts.me_methods import FibreKind
 from ..facts.shelf import ShelfItem, amount_in
@@ -56,8 +57,10 @@ def values_of(library: FoodLibrary, per_100_g: dict[str, Any], at: str) -> dict[
     return row
 
 
-def with_own_foods(library: FoodLibrary, entries: Sequence[FileFood]) -> FoodLibrary:
-    """The library and the case file's own foods. Raises InputError (field foods[i]...)."""
+def with_own_foods(
+    library: FoodLibrary, entries: Sequence[FileFood], allergens: AllergenWords
+) -> FoodLibrary:
+    """The library and the case file's own foods, with what their statements name that a dog may react to. Raises InputError (field foods[i]...)."""
     foods: list[Food] = []
     values: list[dict[str, float]] = []
     provenance: list[Provenance] = []
@@ -71,7 +74,14 @@ def with_own_foods(library: FoodLibrary, entries: Sequence[FileFood]) -> FoodLib
         name = entry.name or entry.id
         foods.append(
             Food(
-                entry.id, name, entry.food_class or "own", entry.form or "plain", fibre=entry.fibre
+                entry.id,
+                name,
+                entry.food_class or "own",
+                entry.form or "plain",
+                allergens=tuple(sorted(allergens.found_in(f"{name}. {entry.ingredients}"))),
+                source_name=entry.ingredients,
+                fibre=entry.fibre,
+                statement=entry.ingredients,
             )
         )
         values.append(row)

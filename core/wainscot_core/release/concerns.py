@@ -9,7 +9,7 @@ import json
 import re
 from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from ..analysis.adequacy import HELD, Status
@@ -69,11 +69,12 @@ class Concern:
 @dataclass(frozen=True)
 class Judged:
     """What is put forward: a recipe as analysed, a day of it with what is given beside it (None where nothing is),
-    and the foods of both."""
+    and the foods of both. beside: what is told of what is given beside it."""
 
     recipe: Analysis
     day: Analysis | None
     foods: tuple[Food, ...]
+    beside: tuple[Finding, ...] = ()
 
 
 def concerns_of(
@@ -88,7 +89,10 @@ def concerns_of(
 
 def _graver(record: CaseRecord, judged: Judged) -> Iterable[Concern]:
     """Findings of the recipe and of the day around it; of one that is told of both, the graver."""
-    found = {c.key: c for c in _findings(record, judged.day)} if judged.day else {}
+    found = {}
+    if judged.day is not None:
+        flags = (*judged.day.flags, *judged.beside)
+        found = {c.key: c for c in _findings(record, replace(judged.day, flags=flags))}
     for alone in _findings(record, judged.recipe):
         other = found.get(alone.key)
         if other is None or GRAVEST_FIRST.index(alone.level) < GRAVEST_FIRST.index(other.level):

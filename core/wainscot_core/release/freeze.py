@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from datetime import date
 
 from ..analysis.analyse import analyse
+from ..analysis.plan_view import too_many_extras
 from ..conventions import day
 from ..dog.record import CaseRecord
 from ..dossier.dossier import Dossier
@@ -16,6 +17,7 @@ from ..snapshot.freeze import freeze_recipe, frozen_foods
 from ..snapshot.snapshot import FrozenBeside, FrozenConcern, Parties, Snapshot
 from .concerns import Concern, Judged, concerns_of
 from .decisions import Weighed
+from .span import answer_of
 
 
 @dataclass(frozen=True)
@@ -37,11 +39,11 @@ def judged(forward: Forward) -> Judged:
     """A plan as it is analysed now."""
     dossier = forward.dossier
     foods = [line.food for line in (*dossier.lines, *(d.line for d in forward.beside))]
+    day = analyse(dossier.with_lines(forward.day_lines, 1)) if forward.beside else None
     return Judged(
-        recipe=analyse(dossier),
-        day=analyse(dossier.with_lines(forward.day_lines, 1)) if forward.beside else None,
-        foods=tuple(foods),
-    )
+        recipe=analyse(dossier), day=day, foods=tuple(foods),
+        beside=too_many_extras(dossier, forward.beside, day) if day else (),
+    )  # fmt: skip
 
 
 def concerns_now(forward: Forward, record: CaseRecord) -> tuple[Concern, ...]:
@@ -70,7 +72,7 @@ def freeze_plan(
         )
         for d in forward.beside
     )  # fmt: skip
-    return replace(
+    whole = replace(
         kept,
         recipe=replace(
             recipe, foods=foods, sources=sources, beside=beside, day=plan.day,
@@ -78,6 +80,8 @@ def freeze_plan(
             handling=handling_of(forward.dossier, texture),
         ),
     )  # fmt: skip
+    span = answer_of(whole, forward.dossier.reference.as_it_is)
+    return replace(whole, recipe=replace(whole.of_recipe, span=span))
 
 
 def frozen_concern(found: Weighed, parties: Parties) -> FrozenConcern:

@@ -17,6 +17,7 @@ from ..boundary import dump, parse_json, read
 from ..case.targets_view import Targets
 from ..confidence import Confidence
 from ..conventions import DEFAULT, Conventions
+from ..dog.as_it_is import AsItIs
 from ..dog.energy import Energy
 from ..dog.intake import PresentIntake
 from ..dog.life_stage import Stage
@@ -107,7 +108,8 @@ class FrozenConcern:
 class FrozenRecipe:
     """A recipe: its lines, its foods, and what was computed of it. beside, day: what is given with it every day, and
     what was computed of such a day; None where nothing is. concerns: told when it was checked to go out; () of what
-    never was. handling: how it is cooked and kept, worked out when it was checked."""
+    never was. handling, span: how it is cooked and kept, and for how long it may be fed, worked out when
+    it was checked."""
 
     name: str
     covers_days: float
@@ -120,6 +122,7 @@ class FrozenRecipe:
     day: Analysis | None = None
     concerns: tuple[FrozenConcern, ...] = ()
     handling: Handling | None = None
+    span: AsItIs | None = None
 
     @property
     def as_fed(self) -> Analysis:

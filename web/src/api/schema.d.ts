@@ -2586,6 +2586,7 @@ export interface components {
             part: string;
             like: string[];
             at_serving: boolean;
+            poorly_used: string;
             bound_phosphate: boolean;
         };
         /**
@@ -2782,7 +2783,7 @@ export interface components {
          * @description What a finding is about.
          * @enum {string}
          */
-        Kind: "hazard" | "reaction" | "reading" | "energy" | "medicine" | "extras" | "missing" | "conflict" | "safety" | "condition" | "availability" | "pattern" | "slip";
+        Kind: "hazard" | "reaction" | "reading" | "energy" | "medicine" | "extras" | "missing" | "conflict" | "safety" | "condition" | "availability" | "pattern" | "slip" | "breed";
         /** @description A household measure of a food, g. */
         KitchenMeasure: {
             name: string;
