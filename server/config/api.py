@@ -55,6 +55,8 @@ urlpatterns = [
     path("cases/<int:pk>/formulation", formulation.FormulationChoicesView.as_view()),
     path("cases/<int:pk>/plan", plans.PlanDetailView.as_view()),
     path("cases/<int:pk>/shopping", plans.PlanShoppingView.as_view()),
+    path("cases/bundle", release.BundleImportView.as_view()),
+    path("cases/<int:pk>/bundle", release.BundleView.as_view()),
     path("cases/<int:pk>/steps", release.StepsView.as_view()),
     path("recipes/<int:pk>", recipes.RecipeDetailView.as_view()),
     path("recipes/<int:pk>/export", recipes.RecipeExportView.as_view()),

@@ -11,6 +11,8 @@ urlpatterns = [
     path("papers/", include("config.papers")),
     path("s/<str:token>/change.pdf", SharedView.as_view(), {"part": "change", "form": "pdf"}),
     path("s/<str:token>/change.ics", SharedView.as_view(), {"part": "change", "form": "ics"}),
+    path("s/<str:token>/shopping.pdf", SharedView.as_view(), {"part": "shopping", "form": "pdf"}),
+    path("s/<str:token>/shopping", SharedView.as_view(), {"part": "shopping"}),
     path("s/<str:token>/change", SharedView.as_view(), {"part": "change"}),
     path("s/<str:token>.pdf", SharedView.as_view(), {"form": "pdf"}),
     path("s/<str:token>", SharedView.as_view()),

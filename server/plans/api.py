@@ -8,7 +8,8 @@ from cases.queries import case_of
 from django.http import HttpResponse
 from drf_spectacular.utils import OpenApiParameter
 from pydantic import Field
-from recipes.shopping import Shopping, days_asked, shopping_of
+from recipes.shopping import Shopping, shopping_of
+from records.pages import days_asked
 from rest_framework.request import Request
 from rest_framework.views import APIView
 from wainscot_core.changes import FieldChange

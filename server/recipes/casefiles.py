@@ -53,6 +53,20 @@ def import_case(who: Actor, data: dict[str, Any]) -> Case:
         raise InputError("dog.name", "is missing")
     client = _client(who.practice, file, said="conventions" in data)
     case = start_case(who, client, dump(file_record(file)), title="", kind=EventKind.CASE_IMPORTED)
+    _recipe(who, case, file)
+    return case
+
+
+@transaction.atomic
+def import_recipe(who: Actor, case: Case, data: dict[str, Any]) -> Recipe:
+    """The recipe of another case file as one of a case, with the foods it brings. Raises InputError; nothing is written
+    then."""
+    file = read_case_file(data)
+    dossier_of(reference(), file)
+    return _recipe(who, case, file)
+
+
+def _recipe(who: Actor, case: Case, file: CaseFile) -> Recipe:
     _own_foods(who.practice, file)
     _shelf(who.practice, file)
     name = file.recipe.name or UNNAMED
@@ -63,8 +77,7 @@ def import_case(who: Actor, data: dict[str, Any]) -> Case:
         line_text(entry, f"recipe.lines[{i}]", measures)
         for i, entry in enumerate(file.recipe.lines)
     ]
-    fill_recipe(who, recipe, name, file.recipe.covers_days, lines)
-    return case
+    return fill_recipe(who, recipe, name, file.recipe.covers_days, lines)
 
 
 def _client(practice: Practice, file: CaseFile, said: bool) -> Client:

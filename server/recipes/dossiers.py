@@ -102,6 +102,7 @@ def dossier_of(
         measures=conventions_for(case.dog.client).measures,
         eaten=tuple(x.name for x in record.intake.current_diet),
         fine_scale=record.intake.owner.fine_scale,
+        vulnerable_home=record.intake.vulnerable_home,
     )  # fmt: skip
 
 

@@ -6,13 +6,12 @@ from cases.models import Case
 from django.http import HttpResponse
 from django.utils import timezone
 from library.practice import noted_by
-from records.pages import paper
+from records.pages import days_asked, paper
 from rest_framework.request import Request
 from wainscot_core.analysis.shopping import Had, ShopList, question_to_owner, shop_list
 from wainscot_core.conventions import day
 from wainscot_core.documents.shopping import ForWhat, shopping_sheet
 from wainscot_core.dossier.dossier import Dossier
-from wainscot_core.errors import InputError
 
 from .dossiers import parties_of
 
@@ -24,15 +23,6 @@ class Shopping:
     shop_list: ShopList
     message: str
     client: str
-
-
-def days_asked(request: Request) -> float | None:
-    """The days of an address, "" or none of them for as many as a batch feeds. Raises InputError."""
-    asked = request.query_params.get("days", "").strip()
-    try:
-        return float(asked) if asked else None
-    except ValueError:
-        raise InputError("days", f"{asked!r} is no number of days") from None
 
 
 def _listed(case: Case, dossier: Dossier, days: float | None) -> ShopList:

@@ -15,6 +15,7 @@ from wainscot_core.boundary import read
 from wainscot_core.documents import document
 from wainscot_core.documents.change import change_calendar, change_days
 from wainscot_core.documents.paper import Document, DocumentKind
+from wainscot_core.documents.shopping import frozen_shopping
 from wainscot_core.errors import InputError
 from wainscot_core.kitchen.change_over import ChangePlan
 from wainscot_core.snapshot.snapshot import Snapshot
@@ -22,6 +23,7 @@ from wainscot_core.snapshot.snapshot import Snapshot
 from .actions import opened_by
 from .calendars import CalendarDay, as_ics
 from .links import link_of
+from .models import ShareLink
 from .printing import as_html, as_pdf, problem_page
 
 
@@ -115,7 +117,7 @@ class SharedView(Paper):
             return page(problem_page("This link is closed", error.message), 410)
         kept, address = link.snapshot.kept, f"/s/{token}"
         plan = read(ChangePlan, link.change) if link.change else None
-        also = [(label, f"{address}{end}") for end, label in _PARTS] if plan else []
+        also = _also(link, address, plan)
         if part == "change":
             if plan is None:
                 raise Http404("There is no change-over with this link.")
@@ -126,10 +128,36 @@ class SharedView(Paper):
                 return calendar(title, link.created, change_calendar_days(kept, plan, uid))
             made = change_calendar(kept, link.edition, link.approved, plan)
             return paper(made, form, f"{address}/change", also=also)
+        if part == "shopping":
+            if link.document != DocumentKind.OWNER:
+                raise Http404("There is no shop list with this link.")
+            days = days_asked(request)
+            opened_by(link)
+            asked = "" if days is None else f"?days={days:g}"
+            made = frozen_shopping(kept, days, link.edition)
+            return paper(made, form, f"{address}/shopping", asked=asked, also=also)
         made = document(DocumentKind(link.document), kept, link.edition, link.approved)
         opened_by(link)
         return paper(made, form, address, also=also)
 
 
-# What else a link to the owner's sheet opens.
-_PARTS = (("", "The sheet"), ("/change", "Change-over"), ("/change.ics", "For the calendar"))
+def days_asked(request: Request) -> float | None:
+    """The days of an address, "" or none of them for as many as a batch feeds. Raises InputError."""
+    asked = request.query_params.get("days", "").strip()
+    try:
+        return float(asked) if asked else None
+    except ValueError:
+        raise InputError("days", f"{asked!r} is no number of days") from None
+
+
+def _also(link: ShareLink, address: str, plan: ChangePlan | None) -> list[tuple[str, str]]:
+    """What else a link to the owner's sheet opens."""
+    if link.document != DocumentKind.OWNER:
+        return []
+    found = [("The sheet", address)]
+    if plan is not None:
+        found.append(("Change-over", f"{address}/change"))
+        found.append(("For the calendar", f"{address}/change.ics"))
+    for shop in link.snapshot.kept.of_recipe.shops:
+        found.append((f"Buy for {shop.days:g} days", f"{address}/shopping?days={shop.days:g}"))
+    return found

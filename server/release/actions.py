@@ -42,6 +42,8 @@ from .queries import (
 MOST_DAYS_ASKED = 90
 OWNER_LINK_DAYS = 366
 MOST_DECISIONS = 2000
+# Lists of what is bought are kept for the batch and for so many days.
+BUY_DAYS = (7.0, 14.0, 28.0)
 WITH_CASE = ("case__dog__client__practice", "practice")
 
 
@@ -186,9 +188,12 @@ def check_plan(who: Actor, pk: int, name: str, texture: Texture = Texture.CHUNKS
     recipe = _locked(who, pk)
     release = _release(recipe)
     found = weighed_of(recipe)
+    buy = sorted({recipe.covers_days, *BUY_DAYS})
     # Asked before anything is frozen.
     after(ReleaseState(release.state), Move.CHECK, Mover.CONSULTANT, len(open_of(found)), "")
-    release.frozen = keep(who, recipe, name, held=plan_snapshot(recipe, found, texture=texture))
+    release.frozen = keep(
+        who, recipe, name, held=plan_snapshot(recipe, found, texture=texture, buy_days=buy)
+    )
     release.save()
     _move(release, Move.CHECK, Mover.CONSULTANT, who.name)
     return release

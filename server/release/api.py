@@ -5,12 +5,17 @@ from typing import Annotated
 
 from accounts.scoping import actor_of, practice_of
 from cases.queries import case_of
+from cases.views import CaseView, case_view
 from django.http import HttpResponse
+from django.utils.text import slugify
+from drf_spectacular.types import OpenApiTypes
 from pydantic import StringConstraints
 from recipes.asks import recipe_of
+from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.views import APIView
 from wainscot_core.boundary import Text160
+from wainscot_core.errors import InputError
 from wainscot_core.facts.handling import Texture
 from wainscot_core.release.states import ReleaseState
 from wainscot_core.release.steps import CaseSteps
@@ -28,6 +33,7 @@ from .actions import (
     take_back_decision,
     withdraw,
 )
+from .bundle import MOST_BYTES, case_files_of, case_zip, import_bundle
 from .models import Release
 from .queries import steps_view
 from .views import ChecksView, IssuedView, checks_view, issued_view
@@ -131,6 +137,37 @@ class WithdrawView(APIView):
     def post(self, request: Request, pk: int) -> HttpResponse:
         withdraw(actor_of(request), pk, read_body(ReasonIn, request).reason)
         return _checks(request, pk)
+
+
+class BundleView(APIView):
+    """A case as one ZIP: case files, versions as they were put before the vet, their papers."""
+
+    @endpoint(OpenApiTypes.BINARY)
+    def get(self, request: Request, pk: int) -> HttpResponse:
+        case = case_of(request, pk)
+        name = f"{slugify(case.dog.name) or 'case'}.zip"
+        return HttpResponse(
+            case_zip(case),
+            content_type="application/zip",
+            headers={"Content-Disposition": f'attachment; filename="{name}"'},
+        )
+
+
+class BundleImportView(APIView):
+    """Make a case from such a ZIP."""
+
+    parser_classes = [MultiPartParser]
+
+    @endpoint(CaseView, OpenApiTypes.BINARY, 201, (400,))
+    def post(self, request: Request) -> HttpResponse:
+        """Every recipe of it is stored, or nothing is."""
+        sent = request.FILES.get("file")
+        if sent is None:
+            raise InputError("file", "choose a ZIP that Wainscot wrote")
+        if sent.size is None or sent.size > MOST_BYTES:
+            raise InputError("file", f"is larger than {MOST_BYTES // 1_000_000} MB")
+        case = import_bundle(actor_of(request), case_files_of(sent.read()))
+        return answer(case_view(case_of(request, case.pk)), status=201)
 
 
 class IssuedListView(APIView):

@@ -1,27 +1,27 @@
 """A plan as it is put forward, what stands against it, and how far its case is."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
 from cases.models import Case
 from cases.queries import conventions_for, library_of, record_energy, record_targets
 from cases.records import record_of
 from django.utils import timezone
 from library.facts import reference
+from library.practice import noted_by
 from plans.models import Plan
 from plans.queries import read_items
 from recipes.dossiers import dossier_of, parties_of
 from recipes.lines import stored_lines, texts_of
 from recipes.models import Recipe, RecipeVersion
 from recipes.versions import snapshot_of, texts
-from wainscot_core.analysis.analyse import analyse
 from wainscot_core.analysis.shopping import sourcing_of
 from wainscot_core.errors import InputError
 from wainscot_core.facts.handling import Texture
 from wainscot_core.recipe.line import read_all
-from wainscot_core.release.concerns import Settle
+from wainscot_core.release.concerns import Settle, concerns_of
 from wainscot_core.release.decisions import ConcernDecision, VetWord, Weighed, weighed
 from wainscot_core.release.differences import Differences, differences
-from wainscot_core.release.freeze import Forward, concerns_now, freeze_plan
+from wainscot_core.release.freeze import Forward, concerns_now, freeze_plan, judged
 from wainscot_core.release.states import ReleaseState
 from wainscot_core.release.steps import CaseSteps, RecipeStanding, steps_of
 from wainscot_core.snapshot.snapshot import Snapshot
@@ -49,7 +49,8 @@ def forward_of(recipe: Recipe, version: RecipeVersion | None = None) -> Forward:
     plan = Plan.objects.filter(case=case).first()
     kitchen = conventions_for(case.dog.client).kitchen
     beside = read_items(library, plan.items, kitchen) if plan else []
-    return Forward(dossier_of(case, lines, days, library=library), name, tuple(beside))
+    where = noted_by(case.practice).where
+    return Forward(dossier_of(case, lines, days, library=library), name, tuple(beside), where)
 
 
 def decisions_of(recipe: Recipe) -> list[ConcernDecision]:
@@ -78,12 +79,13 @@ def plan_snapshot(
     found: Iterable[Weighed],
     version: RecipeVersion | None = None,
     texture: Texture = Texture.CHUNKS,
+    buy_days: Sequence[float] = (),
 ) -> Snapshot:
     """A snapshot of a plan as it is today; nothing is stored. Raises InputError."""
     case = recipe.case
     return freeze_plan(
         forward_of(recipe, version), record_of(case), parties_of(case), timezone.localdate(),
-        tuple(found), texture,
+        tuple(found), texture, buy_days,
     )  # fmt: skip
 
 
@@ -141,13 +143,15 @@ def _standing(recipe: Recipe, days: float) -> RecipeStanding:
         return RecipeStanding(recipe.pk, recipe.name, 0, None, "", days, None)
     try:
         forward = forward_of(recipe)
-        found, had = analyse(forward.dossier), sourcing_of(forward.dossier)
-        state = weighed(concerns_now(forward, record_of(recipe.case)), decisions_of(recipe))
+        plan, had = judged(forward), sourcing_of(forward.dossier)
+        prompts = forward.dossier.reference.label_prompts
+        concerns = concerns_of(record_of(recipe.case), plan, prompts)
+        state = weighed(concerns, decisions_of(recipe))
     except InputError as error:
         return RecipeStanding(recipe.pk, recipe.name, count, None, error.message, days, None)
     asked = [w for w in state if w.concern.settle is not Settle.NOTHING]
     open_ = tuple(w.concern.what for w in asked if w.is_open)
     return RecipeStanding(
-        recipe.pk, recipe.name, count, found, "", days, had, state_of(recipe), open_,
+        recipe.pk, recipe.name, count, plan.recipe, "", days, had, state_of(recipe), open_,
         settled=bool(asked) and not open_,
     )  # fmt: skip

@@ -188,3 +188,23 @@ def test_the_label_of_an_own_food_is_read(facts: Reference) -> None:
     (chicken,) = bowl("rice, chicken fat and meal", **reacts)
     assert chicken.kind is Kind.REACTION
     assert bowl("rice, beef", **reacts) == []
+
+
+@pytest.mark.parametrize(("said", "level"), [(True, Level.BLOCK), (None, None), (False, None)])
+def test_raw_meat_and_who_lives_in_the_house(
+    facts: Reference, said: bool | None, level: Any
+) -> None:
+    """Raw thigh in a house with a child is blocked; cooked it is not."""
+
+    def levels(**line: Any) -> list[Level]:
+        case = {
+            "format": "wainscot-case", "version": 1, "dog": {"weight_kg": 10, "age_months": 48},
+            "energy": {"kcal_per_day": 500}, "targets": {"standard": "nrc-2006"},
+            "intake": {"vulnerable_home": said},
+            "recipe": {"lines": [{"food": "usda:05096", "grams": 200, **line}]},
+        }  # fmt: skip
+        found = check(open_case(facts, case).dossier)
+        return [f.level for f in found if f.field == "intake.vulnerable_home"]
+
+    assert levels() == ([] if level is None else [level])
+    assert levels(preparation="poultry-simmered-kept") == []

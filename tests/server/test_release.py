@@ -458,7 +458,7 @@ def test_every_page_of_a_withdrawn_plan_is_closed(office: Any) -> None:
     issue(office, change_days=7)
     link = owners_link()
     assert do(office, "withdraw", {"reason": "recalled"}).status_code == 200
-    for end in ("", ".pdf", "/change", "/change.pdf", "/change.ics"):
+    for end in ("", ".pdf", "/change", "/change.pdf", "/change.ics", "/shopping"):
         answer = Browser().get(link + end)
         assert answer.status_code == 410 and "recalled" in answer.content.decode(), end
 
@@ -482,3 +482,17 @@ def test_papers_of_a_version_for_those_who_are_signed_in(office: Any) -> None:
         answer = office.browser.get(f"/papers/versions/{version.pk}/{kind}")
         assert answer.status_code == 200 and "Approved by Dr Example" in answer.content.decode()
         assert office.browser.get(f"/papers/versions/{version.pk}/{kind}.pdf").status_code == 200
+
+
+def test_the_owner_buys_by_the_list_that_was_kept(office: Any) -> None:
+    """180 g of chicken a day for a week are 1260 g; another price or measure later changes nothing."""
+    issue(office)
+    link = owners_link()
+    week = Browser().get(f"{link}/shopping?days=7").content.decode()
+    assert "1.26" in week.replace(" ", "") or "1300 g" in week or "1260" in week
+    office.note(RICE, measures={"cup": 100})
+    assert Browser().get(f"{link}/shopping?days=7").content.decode() == week
+    assert Browser().get(f"{link}/shopping.pdf?days=7")["Content-Type"] == "application/pdf"
+    for wrong in ("5", "soon"):
+        assert Browser().get(f"{link}/shopping?days={wrong}").status_code == 400
+    assert "Buy for 7 days" in Browser().get(link).content.decode()

@@ -1,5 +1,6 @@
 """Closer looks at a recipe: energy split, limiting amino acid, what each line is needed for."""
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -65,7 +66,7 @@ def amino_pattern(catalogue: Catalogue, verdicts: tuple[Verdict, ...]) -> tuple[
     """Essential amino acids relative to lysine, the most limiting first.
 
     wanted: the ratio of the standard's minimums; of_minimum: amount over minimum. Empty when
-    lysine has no value or no minimum.
+    lysine has no value or no minimum; without one whose minimum is not known.
     """
     by_key = {f.key: f for f in verdicts}
     lysine = by_key.get("LYS")
@@ -75,6 +76,9 @@ def amino_pattern(catalogue: Catalogue, verdicts: tuple[Verdict, ...]) -> tuple[
     for key in catalogue.amino_pattern:
         f = by_key[key]
         if f.value is None or f.limit is None or not f.limit.minimum:
+            continue
+        # A minimum that rises with what is not known is not reached by any amount.
+        if not math.isfinite(f.limit.minimum):
             continue
         found.append(
             AminoShare(

@@ -17,6 +17,7 @@ from .condition_foods import foods_conditions_speak_against
 from .conflicts import narrow_windows, undecided_conflicts
 from .energy import energy_off_target
 from .hazards import doses_met, food_hazards_met
+from .household import raw_in_the_house
 from .medicines import supplements_beside_medicines
 from .patterns import (
     liver_every_day,
@@ -43,6 +44,7 @@ CHECKS: tuple[Check, ...] = (
     life_stage_in_doubt,
     stale_readings,
     food_hazards_met,
+    raw_in_the_house,
     doses_met,
     hazards_in_notes,
     hazards_in_statements,

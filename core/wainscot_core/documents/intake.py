@@ -99,6 +99,8 @@ def _dog(c: Conventions, case: CaseRecord, intake: FrozenIntake) -> Iterator[tup
     confirmed = "confirmed" if case.intake.life_stage_confirmed else "not confirmed"
     yield "Counts as", f"{intake.life_stage}, {intake.size_class}, {confirmed}"
     yield "Housing", case.intake.housing or "not recorded"
+    home = {True: "yes", False: "nobody", None: "not asked"}[case.intake.vulnerable_home]
+    yield "Under 5, over 65, pregnant or weak at home", home
     yield "Way of feeding wanted", case.intake.way_of_feeding or "not said"
     yield "Meals a day", str(case.meals_per_day)
 

@@ -5,7 +5,8 @@ from dataclasses import dataclass
 
 from ..analysis.shopping import Had, ShopItem, ShopList
 from ..conventions import Conventions, food_weight, money, number, spelled
-from ..snapshot.snapshot import Parties
+from ..errors import InputError
+from ..snapshot.snapshot import Parties, Snapshot
 from .paper import Column, Document, DocumentKind, Section, Table, Tone, Words, listed, sentence
 
 _HAD = {
@@ -114,3 +115,19 @@ def _row(c: Conventions, item: ShopItem) -> tuple[str, ...]:
     notes.append(item.where)
     pot = "" if item.instead else food_weight(c, item.needed_grams)
     return (bought, much, pot, sentence("; ".join(n for n in notes if n)))
+
+
+def frozen_shopping(snapshot: Snapshot, days: float | None, edition: str) -> Document:
+    """The shop list of an issued plan for so many days, None for its batch. Raises InputError where none was kept for
+    that many."""
+    recipe = snapshot.of_recipe
+    wanted = recipe.covers_days if days is None else days
+    found = next((s for s in recipe.shops if abs(s.days - wanted) < 1e-6), None)
+    if found is None:
+        known = ", ".join(f"{s.days:g}" for s in recipe.shops)
+        raise InputError(
+            "days",
+            f"there are lists for {known} days" if known else "no shop list was kept with it",
+        )
+    what = ForWhat(snapshot.case.dog.name, f"“{recipe.name}”")
+    return shopping_sheet(snapshot.parties, what, found, edition)

@@ -293,13 +293,15 @@ class RedFlags:
 
 @dataclass(frozen=True, kw_only=True)
 class IntakeRecord:
-    """What was asked at intake beside the dog's own facts. typed: weights and ages of the dog as they
+    """What was asked at intake beside the dog's own facts. vulnerable_home: somebody lives there who must keep away from
+    raw meat (under 5, over 65, pregnant, weak defences), None where nobody asked. typed: weights and ages of the dog as they
     were written, by field, where they were written otherwise than they are kept ("18 lb")."""
 
     vet_team: tuple[Vet, ...] = ()
     weights: tuple[Weighing, ...] = ()
     muscle_condition: Muscle = Muscle.UNSCORED
     housing: Text200 = ""
+    vulnerable_home: YesNo | None = None
     way_of_feeding: Text200 = ""
     medicines: tuple[Medicine, ...] = ()
     medicines_asked: YesNo = False

@@ -43,7 +43,8 @@ MOST_DAYS = 366
 class Dossier:
     """Everything an analysis of a recipe looks at.
 
-    weight_kg: the dog's body weight. breed: as it was entered, "" where it was not. days: what the batch feeds, in so many meals a day. avoid: what keeps foods out of
+    weight_kg: the dog's body weight. breed: as it was entered, "" where it was not. vulnerable_home: somebody lives there who must keep away from raw
+    meat, None where nobody asked. days: what the batch feeds, in so many meals a day. avoid: what keeps foods out of
     this dog's bowl. medicines: what it is given, as it was written. prices: per kg by food, where known. way: proportions that are watched beside
     the targets. second: another requirement set to compare with. as_of: the day it is asked. measures: whose cups and spoons weights are told in.
     eaten: what the dog eats now, as it was written. fine_scale: the owner can weigh tenths of a gram.
@@ -71,6 +72,7 @@ class Dossier:
     eaten: tuple[str, ...] = ()
     fine_scale: bool = False
     breed: str = ""
+    vulnerable_home: bool | None = None
 
     @property
     def requirements(self) -> RequirementSet:

@@ -193,7 +193,7 @@ def dossier_of(reference: Reference, file: CaseFile) -> Dossier:
         meals_per_day=file.meals_per_day,
         conditions=conditions, avoid=avoid, medicines=medicines, prices=dict(file.prices_per_kg), marks=marks,
         measures=file.conventions.measures, eaten=tuple(x.name for x in file.intake.current_diet),
-        fine_scale=file.intake.owner.fine_scale,
+        fine_scale=file.intake.owner.fine_scale, vulnerable_home=file.intake.vulnerable_home,
     )  # fmt: skip
 
 

@@ -1,11 +1,12 @@
 """Freeze a plan that is put forward: the recipe, what is given beside it, and what was told and decided of it."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from datetime import date
 
 from ..analysis.analyse import analyse
 from ..analysis.plan_view import too_many_extras
+from ..analysis.shopping import shop_list
 from ..conventions import day
 from ..dog.record import CaseRecord
 from ..dossier.dossier import Dossier
@@ -22,11 +23,13 @@ from .span import answer_of
 
 @dataclass(frozen=True)
 class Forward:
-    """What is put forward: the recipe's dossier, its name, and what is given every day beside it."""
+    """What is put forward: the recipe's dossier, its name, what is given every day beside it, and where the practice
+    knows that foods are sold."""
 
     dossier: Dossier
     name: str
     beside: tuple[Daily, ...]
+    where: Mapping[str, str] = field(default_factory=dict)
 
     @property
     def day_lines(self) -> tuple[Line, ...]:
@@ -58,8 +61,10 @@ def freeze_plan(
     today: date,
     found: Sequence[Weighed],
     texture: Texture = Texture.CHUNKS,
+    buy_days: Sequence[float] = (),
 ) -> Snapshot:
-    """A snapshot of a plan with what was told and decided of it, and how it is cooked."""
+    """A snapshot of a plan with what was told and decided of it, how it is cooked, and what is bought for so many
+    days."""
     kept = freeze_recipe(forward.dossier, record, parties, forward.name, today)
     recipe, plan = kept.of_recipe, judged(forward)
     lines = (*forward.dossier.lines, *(d.line for d in forward.beside))
@@ -81,7 +86,9 @@ def freeze_plan(
         ),
     )  # fmt: skip
     span = answer_of(whole, forward.dossier.reference.as_it_is)
-    return replace(whole, recipe=replace(whole.of_recipe, span=span))
+    fed = forward.dossier.with_lines(forward.day_lines, 1)
+    shops = tuple(shop_list(fed, days, forward.where) for days in buy_days)
+    return replace(whole, recipe=replace(whole.of_recipe, span=span, shops=shops))
 
 
 def frozen_concern(found: Weighed, parties: Parties) -> FrozenConcern:

@@ -13,6 +13,7 @@ from datetime import date
 from typing import Any, Final, Literal
 
 from ..analysis.results import Analysis
+from ..analysis.shopping import ShopList
 from ..boundary import dump, parse_json, read
 from ..case.targets_view import Targets
 from ..confidence import Confidence
@@ -108,8 +109,8 @@ class FrozenConcern:
 class FrozenRecipe:
     """A recipe: its lines, its foods, and what was computed of it. beside, day: what is given with it every day, and
     what was computed of such a day; None where nothing is. concerns: told when it was checked to go out; () of what
-    never was. handling, span: how it is cooked and kept, and for how long it may be fed, worked out when
-    it was checked."""
+    never was. handling, span, shops: how it is cooked and kept, for how long it may be fed, and what is bought
+    for some numbers of days, worked out when it was checked."""
 
     name: str
     covers_days: float
@@ -123,6 +124,7 @@ class FrozenRecipe:
     concerns: tuple[FrozenConcern, ...] = ()
     handling: Handling | None = None
     span: AsItIs | None = None
+    shops: tuple[ShopList, ...] = ()
 
     @property
     def as_fed(self) -> Analysis:

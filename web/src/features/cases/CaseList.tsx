@@ -26,7 +26,18 @@ export function CaseList() {
   const client = useQueryClient();
   const navigate = useNavigate();
   const openFile = useMutation({
-    mutationFn: (text: string) => {
+    mutationFn: async (chosen: File) => {
+      if (chosen.name.toLowerCase().endsWith(".zip")) {
+        const form = new FormData();
+        form.append("file", chosen);
+        return take(
+          api.POST("/api/cases/bundle", {
+            body: form as unknown as string,
+            bodySerializer: (body) => body as unknown as FormData,
+          }),
+        );
+      }
+      const text = await chosen.text();
       let file: Record<string, unknown>;
       try {
         file = JSON.parse(text);
@@ -75,12 +86,12 @@ export function CaseList() {
           Open a case file
           <input
             type="file"
-            accept=".json,application/json"
+            accept=".json,application/json,.zip,application/zip"
             className="sr-only"
             onChange={async (e) => {
               const file = e.target.files?.[0];
               e.target.value = "";
-              if (file) openFile.mutate(await file.text());
+              if (file) openFile.mutate(file);
             }}
           />
         </label>

@@ -289,7 +289,7 @@ function ended(text: string): string {
 function placeOf({ concern }: Weighed, current: Case, recipe: number): string {
   const root = `/cases/${current.id}`;
   if (concern.kind === "conflict") return `${root}/targets`;
-  if (concern.field.startsWith("dog.")) return `${root}/intake`;
+  if (/^(dog|intake)\./.test(concern.field)) return `${root}/intake`;
   if (concern.field) return `${root}/targets`;
   if (concern.kind === "medicine") return `${root}/intake`;
   if (concern.nutrient)

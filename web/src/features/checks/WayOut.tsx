@@ -87,6 +87,12 @@ export function WayOut({ checks, current }: { checks: Checks; current: Case }) {
         {checks.ended.map((release) => (
           <Ended key={release.id} release={release} />
         ))}
+        <p className="border-line border-t pt-2 text-data">
+          <a href={`/api/cases/${current.id}/bundle`} download className="underline">
+            Take the whole case along
+          </a>{" "}
+          <span className="text-soft">as a ZIP of open formats and papers</span>
+        </p>
       </div>
     </aside>
   );

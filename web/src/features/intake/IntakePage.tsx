@@ -251,6 +251,15 @@ function DogBlock({ breeds, about }: { breeds: string[] | undefined; about: Inta
         />
         <Box path="intake.housing" label="Housing" />
         <Choice
+          path="intake.vulnerable_home"
+          label="Under 5, over 65, pregnant or weak at home"
+          options={[
+            { value: null, label: "not asked" },
+            { value: true, label: "yes" },
+            { value: false, label: "nobody" },
+          ]}
+        />
+        <Choice
           path="intake.way_of_feeding"
           label="Way of feeding wanted"
           options={[{ value: "", label: "not said" }, ...plain(FEEDING)]}
