@@ -117,7 +117,7 @@ class SharedView(Paper):
             return page(problem_page("This link is closed", error.message), 410)
         kept, address = link.snapshot.kept, f"/s/{token}"
         plan = read(ChangePlan, link.change) if link.change else None
-        also = _also(link, address, plan)
+        also = _also(link, address, plan, part)
         if part == "change":
             if plan is None:
                 raise Http404("There is no change-over with this link.")
@@ -150,14 +150,19 @@ def days_asked(request: Request) -> float | None:
         raise InputError("days", f"{asked!r} is no number of days") from None
 
 
-def _also(link: ShareLink, address: str, plan: ChangePlan | None) -> list[tuple[str, str]]:
-    """What else a link to the owner's sheet opens."""
+def _also(
+    link: ShareLink, address: str, plan: ChangePlan | None, part: str
+) -> list[tuple[str, str]]:
+    """What else a link to the owner's sheet opens; beside a shop list those for other days."""
     if link.document != DocumentKind.OWNER:
         return []
     found = [("The sheet", address)]
     if plan is not None:
         found.append(("Change-over", f"{address}/change"))
         found.append(("For the calendar", f"{address}/change.ics"))
-    for shop in link.snapshot.kept.of_recipe.shops:
-        found.append((f"Buy for {shop.days:g} days", f"{address}/shopping?days={shop.days:g}"))
+    shops = [s.days for s in link.snapshot.kept.of_recipe.shops]
+    if part == "shopping":
+        found += [(f"{days:g} days", f"{address}/shopping?days={days:g}") for days in shops]
+    elif shops:
+        found.append(("What to buy", f"{address}/shopping"))
     return found

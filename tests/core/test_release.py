@@ -8,6 +8,7 @@ import pytest
 from wainscot_core.analysis.adequacy import Status
 from wainscot_core.documents.letter import vet_letter
 from wainscot_core.documents.paper import Document, Points, Table, Words
+from wainscot_core.dog.record import CaseRecord, Diagnosis, Medicine, ReactionRecord
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.errors import InputError
 from wainscot_core.facts.label_prompts import prompt_for
@@ -289,3 +290,24 @@ def test_the_letter_tells_what_changed(facts: Reference) -> None:
     text = said(made)
     assert "Changed since the issued version" in text
     assert "200 g | 250 g" in text and "60 g | none" in text
+
+
+@pytest.mark.parametrize("what", ["weight_kg", "conditions", "reactions", "medicines"])
+def test_whatever_changes_of_the_dog_opens_a_finding_again(facts: Reference, what: str) -> None:
+    """Also where the words of the finding stay the same."""
+    forward, record = plan(facts)
+    flags = (Finding(kind=Kind.HAZARD, level=Level.DECIDE, what="Something", why="y", do="z"),)
+    found = Judged(replace(judged(forward).recipe, flags=flags), None, ())
+
+    def basis(of: CaseRecord) -> str:
+        return next(c.basis for c in concerns_of(of, found, ()) if c.what == "Something")
+
+    other = {
+        "weight_kg": replace(record, dog=replace(record.dog, weight_kg=11)),
+        "conditions": replace(record, conditions=(Diagnosis(id="ckd"),)),
+        "reactions": replace(record, reactions=(ReactionRecord(food="beef"),)),
+        "medicines": replace(
+            record, intake=replace(record.intake, medicines=(Medicine(name="furosemide"),))
+        ),
+    }[what]
+    assert basis(other) != basis(record) == basis(replace(record, title="another title"))

@@ -495,4 +495,5 @@ def test_the_owner_buys_by_the_list_that_was_kept(office: Any) -> None:
     assert Browser().get(f"{link}/shopping.pdf?days=7")["Content-Type"] == "application/pdf"
     for wrong in ("5", "soon"):
         assert Browser().get(f"{link}/shopping?days={wrong}").status_code == 400
-    assert "Buy for 7 days" in Browser().get(link).content.decode()
+    assert "What to buy" in Browser().get(link).content.decode()
+    assert ">28 days</a>" in Browser().get(f"{link}/shopping").content.decode()

@@ -203,5 +203,8 @@ def _checks(recipes: Sequence[RecipeStanding]) -> CaseStep:
             words += f" and {more} more" if more else ""
         elif recipe.state is ReleaseState.WITH_VET:
             state = StepState.WAITING
-        return CaseStep(kind=StepKind.CHECKS, state=state, words=words, recipe=recipe.id)
+        return CaseStep(
+            kind=StepKind.CHECKS, state=state, words=words, recipe=recipe.id,
+            open=len(recipe.open_concerns),
+        )  # fmt: skip
     return CaseStep(kind=StepKind.CHECKS, state=StepState.DONE, words="")

@@ -58,6 +58,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases/{id}/bundle": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A case as one ZIP: case files, versions as they were put before the vet, their papers. */
+        get: operations["cases_bundle_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases/{id}/client-foods": {
         parameters: {
             query?: never;
@@ -293,6 +310,23 @@ export interface paths {
         put?: never;
         /** @description What a volume rule gives this dog with one of its recipes. */
         post: operations["cases_volume_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/bundle": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Every recipe of it is stored, or nothing is. */
+        post: operations["cases_bundle_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2683,7 +2717,8 @@ export interface components {
             imported: number;
         };
         /**
-         * @description What was asked at intake beside the dog's own facts. typed: weights and ages of the dog as they
+         * @description What was asked at intake beside the dog's own facts. vulnerable_home: somebody lives there who must keep away from
+         *     raw meat (under 5, over 65, pregnant, weak defences), None where nobody asked. typed: weights and ages of the dog as they
          *     were written, by field, where they were written otherwise than they are kept ("18 lb").
          */
         IntakeRecord: {
@@ -2691,6 +2726,7 @@ export interface components {
             weights: components["schemas"]["Weighing"][];
             muscle_condition: components["schemas"]["Muscle"];
             housing: string;
+            vulnerable_home: boolean | null;
             way_of_feeding: string;
             medicines: components["schemas"]["Medicine"][];
             medicines_asked: boolean;
@@ -5086,6 +5122,43 @@ export interface operations {
             };
         };
     };
+    cases_bundle_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     cases_client_foods_retrieve: {
         parameters: {
             query?: never;
@@ -5724,6 +5797,37 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cases_bundle_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "multipart/form-data": string;
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseView"];
+                };
+            };
+            400: {
                 headers: {
                     [name: string]: unknown;
                 };

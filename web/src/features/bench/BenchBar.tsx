@@ -1,8 +1,5 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link } from "react-router";
 import type { Case, Recipe } from "~/api/client";
-import { stepsQuery } from "~/shared/queries";
 import { UndoRedo } from "~/shared/saving/SavingNote";
 import { Button } from "~/ui";
 import { LookMenu } from "./LookMenu";
@@ -58,7 +55,6 @@ export function BenchBar({
       </div>
       <div className="ml-auto flex items-center gap-1">
         <UndoRedo saving={bench.saving} everywhere />
-        <ToChecks recipe={recipe.id} current={current} />
         <Button
           kind="quiet"
           title="What to buy, and whether it can be had"
@@ -103,20 +99,5 @@ export function BenchBar({
         />
       )}
     </div>
-  );
-}
-
-/** How much stands against the recipe as it is saved; where it is settled. */
-function ToChecks({ recipe, current }: { recipe: number; current: Case }) {
-  const steps = useQuery(stepsQuery(current.id)).data;
-  const open = steps?.steps.find((s) => s.kind === "recipe" && s.recipe === recipe)?.open ?? 0;
-  return (
-    <Link
-      to={`/cases/${current.id}/checks/${recipe}`}
-      title="What stands against it, and its way to the owner"
-      className="inline-flex h-8 items-center rounded-corner px-2 font-medium hover:bg-groove"
-    >
-      {open > 0 ? `${open} to settle` : "Checks"}
-    </Link>
   );
 }

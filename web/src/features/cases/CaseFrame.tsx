@@ -43,6 +43,8 @@ interface Place {
   label: string;
   to: string;
   step: CaseStep | undefined;
+  /** How much is to be settled there; 0 for nothing. */
+  open: number;
 }
 
 /** The steps of a case in their order, its recipes among them. */
@@ -50,7 +52,16 @@ function usePlaces(current: Case): { places: Place[]; next: CaseStep | null } {
   const steps = useQuery(stepsQuery(current.id)).data;
   const at = `/cases/${current.id}`;
   const of = (id: string) => steps?.steps.find((s) => s.kind === id);
-  const plain = STEPS.map(({ id, label }) => ({ id, label, to: `${at}/${id}`, step: of(id) }));
+  // On the bench of a recipe its own checks are meant.
+  const here = Number(/\/recipes\/(\d+)/.exec(useLocation().pathname)?.[1] ?? Number.NaN);
+  const benched = steps?.steps.find((s) => s.kind === "recipe" && s.recipe === here);
+  const plain = STEPS.map(({ id, label }) => ({
+    id,
+    label,
+    to: id === "checks" && benched ? `${at}/checks/${here}` : `${at}/${id}`,
+    step: of(id),
+    open: id === "checks" ? ((benched ?? of(id))?.open ?? 0) : 0,
+  }));
   const recipes = current.recipes
     .filter((r) => !r.archived)
     .map((recipe) => ({
@@ -58,6 +69,7 @@ function usePlaces(current: Case): { places: Place[]; next: CaseStep | null } {
       label: recipe.name,
       to: `${at}/recipes/${recipe.id}`,
       step: steps?.steps.find((s) => s.kind === "recipe" && s.recipe === recipe.id),
+      open: 0,
     }));
   return {
     places: [...plain.slice(0, 3), ...recipes, ...plain.slice(3)],
@@ -222,6 +234,12 @@ function StepWords({ place }: { place: Place }) {
     <span className="flex items-center gap-2" title={step?.words ? told(step.words) : undefined}>
       {step ? <StepMark state={step.state} /> : <span className="w-2.5 shrink-0" />}
       <span className="min-w-0 break-words">{place.label}</span>
+      {place.open > 0 && (
+        <span className="ml-auto text-data text-soft">
+          {place.open}
+          <span className="sr-only"> to settle</span>
+        </span>
+      )}
       {step && <span className="sr-only">, {STATE_WORDS[step.state]}</span>}
     </span>
   );
