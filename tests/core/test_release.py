@@ -8,7 +8,7 @@ import pytest
 from wainscot_core.analysis.adequacy import Status
 from wainscot_core.documents.letter import vet_letter
 from wainscot_core.documents.paper import Document, Points, Table, Words
-from wainscot_core.dog.record import CaseRecord, Diagnosis, Medicine, ReactionRecord
+from wainscot_core.dog.record import CaseRecord, Diagnosis, Medicine, Muscle, ReactionRecord
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.errors import InputError
 from wainscot_core.facts.label_prompts import prompt_for
@@ -311,3 +311,44 @@ def test_whatever_changes_of_the_dog_opens_a_finding_again(facts: Reference, wha
         ),
     }[what]
     assert basis(other) != basis(record) == basis(replace(record, title="another title"))
+
+
+def test_more_of_a_food_opens_what_was_decided_of_it(facts: Reference) -> None:
+    """Also where the words of the finding stay the same."""
+
+    def basis(grams: float) -> str:
+        forward, record = plan(facts, [{"food": CHICKEN, "grams": grams}, LINES[1]])
+        flags = (
+            Finding(kind=Kind.HAZARD, level=Level.DECIDE, what="x", why="y", do="z", food=CHICKEN),
+        )
+        found = Judged(replace(judged(forward).recipe, flags=flags), None, ())
+        return next(c.basis for c in concerns_of(record, found, ()) if c.food == CHICKEN)
+
+    assert basis(200) == basis(200) != basis(210)
+
+
+def test_a_block_wants_the_word_of_a_vet_on_a_day_that_was(facts: Reference) -> None:
+    block = replace(told(facts)["ZN"], settle=Settle.VET)
+    check_decision(block, "two grams, once", VET, TODAY)
+    with pytest.raises(InputError, match="written decision"):
+        check_decision(block, "an old remedy", None, TODAY)
+    with pytest.raises(InputError, match="to come"):
+        check_decision(block, "two grams, once", replace(VET, on=date(2026, 11, 27)), TODAY)
+    for gap in ("name", "licence"):
+        with pytest.raises(InputError, match=gap):
+            check_decision(block, "two grams, once", replace(VET, **{gap: " "}), TODAY)
+
+
+def test_too_many_treats_are_told_with_the_plan(facts: Reference) -> None:
+    """40 g of cheddar are some 160 kcal of a day of 700: more than a tenth."""
+    few, many = told(facts, beside=((CHEDDAR, "5 g"),)), told(facts, beside=((CHEDDAR, "40 g"),))
+    assert not [c for c in few.values() if c.kind is Kind.EXTRAS]
+    assert [c.level for c in many.values() if c.kind is Kind.EXTRAS] == [Level.WARN]
+
+
+def test_the_letter_says_how_much_muscle_is_lost(facts: Reference) -> None:
+    kept = snapshot(facts)
+    intake = replace(kept.case.intake, muscle_condition=Muscle.MILD)
+    ill = replace(kept, case=replace(kept.case, intake=intake))
+    assert "mild muscle loss" in said(vet_letter(ill, "v"))
+    assert "muscle" not in said(vet_letter(kept, "v")).splitlines()[1]

@@ -111,8 +111,7 @@ def _dog(snapshot: Snapshot) -> Iterator[Block]:
         dog.breed, age, f"{neutered}{dog.sex}" if dog.sex != "unknown" else "",
         body_weight(c, dog.weight_kg),
         f"body condition {dog.body_condition} of 9" if dog.body_condition else "",
-        f"muscle {record.intake.muscle_condition}"
-        if record.intake.muscle_condition != "unscored" else "",
+        _muscle(record.intake.muscle_condition),
     ]  # fmt: skip
     yield Words(
         text=f"{dog.name}, of {snapshot.parties.client}: {', '.join(x for x in said if x)}."

@@ -109,7 +109,7 @@ class PaperBoard:
     @property
     def middle(self) -> float:
         """Where its label begins."""
-        return self.x + 7.5
+        return self.x + 2.6
 
 
 @dataclass(frozen=True, kw_only=True)
