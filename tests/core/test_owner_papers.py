@@ -207,7 +207,14 @@ def test_a_length_there_is_none_of_is_refused(facts: Reference) -> None:
 
 
 @pytest.mark.parametrize(
-    "steps", [[[1, 2, 0.5], [4, 7, 1]], [[1, 6, 0.5], [7, 7, 0.4]], [[1, 6, 0.5]], [[1, 7, 0.9]]]
+    "steps",
+    [
+        [[1, 2, 0.5], [4, 7, 1]],
+        [[1, 6, 0.5], [7, 7, 0.4]],
+        [[1, 6, 0.5]],
+        [[1, 7, 0.9]],
+        [[1, 3, 0.5], [4, 6, 0.4], [7, 7, 1]],
+    ],
 )
 def test_a_schedule_with_a_gap_is_refused(steps: Any) -> None:
     entry = {"days": 7, "name": "x", "steps": steps, "source": "x"}

@@ -48,6 +48,12 @@ class Bounds:
     set_by: SetBy | None
     urgency: float
 
+    @property
+    def ceiling(self) -> float | None:
+        """The lower of maximum and safe limit; None where there is neither."""
+        tops = [x for x in (self.max, self.safe_limit) if x is not None]
+        return min(tops) if tops else None
+
 
 @dataclass(frozen=True, kw_only=True)
 class OnEveryBasis:

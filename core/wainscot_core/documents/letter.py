@@ -235,13 +235,12 @@ def _row(c: Conventions, found: Judged) -> tuple[str, ...]:
         unit = f" {found.unit.replace('ug', 'µg')}"
     else:
         amount, decimals, unit = found.value, 2, ""
-    tops = [x for x in (found.max, found.safe_limit) if x is not None]
     least = found.min if found.min is not None else found.advised_min
     return (
         spelled(c, found.name),
         "unknown" if amount is None else f"{number(c, amount, decimals)}{unit}",
         _bound(c, least, decimals),
-        _bound(c, min(tops) if tops else found.advised_max, decimals),
+        _bound(c, found.ceiling if found.ceiling is not None else found.advised_max, decimals),
         _STANDS[found.status],
         found.set_by.source if found.set_by else "",
     )

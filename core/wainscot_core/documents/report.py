@@ -53,7 +53,7 @@ def _nutrients(c: Conventions, rows: list[NutrientResult]) -> Table:
                 f"{spelled(c, n.name)}, {n.unit.replace('ug', 'µg')}",
                 *(_known(c, n, x) for x in (n.per_day, n.per_1000_kcal, n.per_100g_dry_matter)),
                 _or_dash(c, n.min, n.decimals),
-                _or_dash(c, _most(n), n.decimals),
+                _or_dash(c, n.ceiling, n.decimals),
                 share(c, n.known_share),
                 "" if n.status is Status.NO_LIMIT else n.status,
             )
@@ -76,17 +76,12 @@ def _ratios(c: Conventions, rows: tuple[RatioResult, ...]) -> Table:
         [
             (
                 spelled(c, r.name), _or_dash(c, r.value, 2), _or_dash(c, r.min, 2),
-                _or_dash(c, _most(r), 2), "" if r.status is Status.NO_LIMIT else r.status,
+                _or_dash(c, r.ceiling, 2), "" if r.status is Status.NO_LIMIT else r.status,
             )
             for r in rows
         ],
         figures=(1, 2, 3),
     )  # fmt: skip
-
-
-def _most(found: NutrientResult | RatioResult) -> float | None:
-    tops = [x for x in (found.max, found.safe_limit) if x is not None]
-    return min(tops) if tops else None
 
 
 def _or_dash(c: Conventions, value: float | None, decimals: int) -> str:

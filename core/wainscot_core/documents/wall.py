@@ -54,8 +54,7 @@ def wall_of(analysis: Analysis, groups: Sequence[str]) -> Boards:
 
 
 def _board(found: NutrientResult, x: float) -> PaperBoard:
-    tops = [t for t in (found.max, found.safe_limit) if t is not None]
-    most = min(tops) if tops else None
+    most = found.ceiling
     value = found.per_1000_kcal
     height = None if value is None else height_of(value, found.min, most)
     return PaperBoard(

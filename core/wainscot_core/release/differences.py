@@ -171,7 +171,7 @@ def _judged(before: Analysis, after: Analysis) -> Iterator[JudgedDifference]:
             before=_amount(was), after=_amount(now),
             status_before=was.status if was else None, status_after=now.status if now else None,
             least_before=was.min if was else None, least_after=now.min if now else None,
-            most_before=_most(was), most_after=_most(now),
+            most_before=was.ceiling if was else None, most_after=now.ceiling if now else None,
         )  # fmt: skip
         if (
             changed.verdict_differs
@@ -191,10 +191,3 @@ def _amount(found: Result | None) -> float | None:
     if found is None:
         return None
     return found.per_1000_kcal if isinstance(found, NutrientResult) else found.value
-
-
-def _most(found: Result | None) -> float | None:
-    if found is None:
-        return None
-    tops = [x for x in (found.max, found.safe_limit) if x is not None]
-    return min(tops) if tops else None
