@@ -1,7 +1,7 @@
 """What checks and releases look like from outside."""
 
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import date, datetime, timedelta
 
 from django.utils import timezone
 from recipes.models import Recipe, RecipeVersion
@@ -182,7 +182,8 @@ def request_view(request: VetRequest) -> VetRequestView:
 
 @dataclass(frozen=True, kw_only=True)
 class IssuedView:
-    """A plan that an owner has. changed: what would be otherwise on today's facts, None where nothing would; problem:
+    """A plan that an owner has. until: the last day it may be fed where it is not complete, None where it is; past: that
+    day is over. changed: what would be otherwise on today's facts, None where nothing would; problem:
     why that cannot be computed."""
 
     case: int
@@ -192,6 +193,9 @@ class IssuedView:
     name: str
     number: int
     approved: str
+    issued: datetime
+    until: date | None
+    past: bool
     changed: Differences | None
     problem: str
 
@@ -200,9 +204,15 @@ def issued_view(release: Release) -> IssuedView:
     """An issued plan beside today's facts."""
     recipe, version = release.recipe, release.frozen
     changed, problem = _since(recipe, version, ReleaseState.ISSUED)
+    issued = release.moves.get(move=Move.ISSUE).at
+    kept = version.snapshot.kept if version and version.snapshot else None
+    span = kept.of_recipe.span if kept else None
+    days = span.days if span else None
+    until = timezone.localdate(issued) + timedelta(days=days) if days else None
     case = recipe.case
     return IssuedView(
         case=case.pk, dog=case.dog.name, client=case.dog.client.name, recipe=recipe.pk,
         name=recipe.name, number=version.number if version else 0, approved=release.approved,
+        issued=issued, until=until, past=until is not None and until < timezone.localdate(),
         changed=changed, problem=problem,
     )  # fmt: skip

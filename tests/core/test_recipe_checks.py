@@ -208,3 +208,22 @@ def test_raw_meat_and_who_lives_in_the_house(
 
     assert levels() == ([] if level is None else [level])
     assert levels(preparation="poultry-simmered-kept") == []
+
+
+def test_a_tolerated_form_is_an_exception_with_who_said_so(facts: Reference) -> None:
+    """Boiled chicken fat for a dog that reacts to chicken: let in with a name, to be decided without, blocked where it is
+    not tolerated."""
+
+    def reaction(**more: str) -> list[Level]:
+        fat = next(f.id for f in facts.library.foods if f.name == "Chicken fat")
+        case = {
+            "format": "wainscot-case", "version": 1, "dog": {"weight_kg": 10, "age_months": 48},
+            "energy": {"kcal_per_day": 500}, "targets": {"standard": "nrc-2006"},
+            "reactions": [{"food": "chicken", **more}],
+            "recipe": {"lines": [{"food": fat, "grams": 10}]},
+        }  # fmt: skip
+        return [f.level for f in check(open_case(facts, case).dossier) if f.kind is Kind.REACTION]
+
+    assert reaction() == [Level.BLOCK]
+    assert reaction(tolerates="chicken fat") == [Level.DECIDE]
+    assert reaction(tolerates="chicken fat", tolerates_said="Dr Moor, 3 Oct") == [Level.NOTE]

@@ -497,3 +497,23 @@ def test_the_owner_buys_by_the_list_that_was_kept(office: Any) -> None:
         assert Browser().get(f"{link}/shopping?days={wrong}").status_code == 400
     assert "What to buy" in Browser().get(link).content.decode()
     assert ">28 days</a>" in Browser().get(f"{link}/shopping").content.decode()
+
+
+def test_an_incomplete_plan_is_told_when_its_days_are_over(office: Any) -> None:
+    """Five days for a grown dog that is short of calcium; on the sixth it is told."""
+    office.change(dog__age_months=48)
+    issue(office)
+    [plan] = office.get("issued").json()
+    today = timezone.localdate()
+    assert plan["until"] == (today + timedelta(days=5)).isoformat() and plan["past"] is False
+    connection.cursor().execute("DROP TRIGGER release_releasemove_no_update")
+    ReleaseMove.objects.filter(move="issue").update(at=timezone.now() - timedelta(days=6))
+    [plan] = office.get("issued").json()
+    assert plan["until"] == (today - timedelta(days=1)).isoformat() and plan["past"] is True
+
+
+def test_the_letter_says_when_the_dog_is_to_be_seen_again(office: Any) -> None:
+    mmvd = {"id": "mmvd", "name": "Mitral valve disease", "stage": "C", "since": "", "by": ""}
+    assert office.change(conditions=[mmvd]).status_code == 200
+    text = Browser().get(vet_path(to_vet(office))).content.decode()
+    assert "Monitoring asked for" in text and "again within" in text

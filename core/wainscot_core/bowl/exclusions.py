@@ -48,11 +48,13 @@ class SourceGroups:
 
 @dataclass(frozen=True)
 class Reaction:
-    """A reaction to a food: the words as recorded; `form` and `tolerates` narrow it."""
+    """A reaction to a food: the words as recorded; `form` and `tolerates` narrow it. said: who found that out, and when,
+    "" where nobody is named."""
 
     food: str
     form: str = ""
     tolerates: str = ""
+    said: str = ""
 
 
 @dataclass(frozen=True)
@@ -166,6 +168,12 @@ def _lifted(reaction: Reaction, food: Food, forms: Forms) -> bool:
         return True
     part = forms.is_part(reaction.form, reaction.food)
     return part and forms.holds(reaction.form, reaction.food, of) is False
+
+
+def let_in(food: Food, avoid: Avoidance) -> Reaction | None:
+    """The reaction that a food of its kind is let in beside, as an exception; None where none speaks of it."""
+    found = (avoid.reactions.get(group) for group in food.allergens)
+    return next((r for r in found if r is not None and _lifted(r, food, avoid.groups.forms)), None)
 
 
 def _reacts(reaction: Reaction, forms: Forms) -> str:

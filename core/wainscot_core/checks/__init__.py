@@ -26,7 +26,7 @@ from .patterns import (
     pulses_in_the_bowl,
     rice_alone,
 )
-from .reactions import foods_to_leave_out
+from .reactions import foods_to_leave_out, forms_let_in
 from .readings import stale_readings
 from .slips import strong_doses_that_slip
 from .stage import life_stage_in_doubt
@@ -37,6 +37,7 @@ Check = Callable[[Dossier, Totals], Iterable[Finding]]
 # In the order their findings are told within a level.
 CHECKS: tuple[Check, ...] = (
     foods_to_leave_out,
+    forms_let_in,
     supplements_beside_medicines,
     added_amounts,
     label_doses,

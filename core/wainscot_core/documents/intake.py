@@ -160,7 +160,7 @@ def _reactions(case: CaseRecord) -> Iterator[Block]:
             (
                 r.food,
                 r.form or "–",
-                r.tolerates or "–",
+                f"{r.tolerates} ({r.tolerates_said})" if r.tolerates_said else r.tolerates or "–",
                 r.what or "–",
                 r.certainty.value or "not said",
             )

@@ -81,6 +81,7 @@ def vet_letter(
             blocks=(_limits(c, recipe.as_fed), *_under(c, snapshot)),
         ),
         *_known(c, recipe),
+        *_monitoring(snapshot),
     ]  # fmt: skip
     return Document(
         kind=DocumentKind.LETTER,
@@ -179,6 +180,22 @@ def _known(c: Conventions, recipe: FrozenRecipe) -> Iterator[Section]:
             title="Labels that were read",
             blocks=(Words(text=listed(spelled(c, x.what.partition(":")[0]) for x in read)),),
         )
+
+
+def _monitoring(snapshot: Snapshot) -> Iterator[Section]:
+    """When each condition asks for the dog to be seen again, the soonest first."""
+    asked = sorted(snapshot.targets.conditions, key=lambda x: x.recheck_days)
+    items = tuple(
+        Words(
+            lead=f"{x.name}{f', {x.stage}' if x.stage else ''}:",
+            text=f"again within {x.recheck_days} days of the change"
+            + (f"; {x.sign_off}" if x.sign_off not in {"", "yes", "no"} else "")
+            + f" ({x.source}).",
+        )
+        for x in asked
+    )
+    if items:
+        yield Section(title="Monitoring asked for", blocks=(Points(items=items),))
 
 
 def _concern(c: Conventions, found: FrozenConcern) -> Words:

@@ -221,12 +221,14 @@ class Diagnosis:
 
 @dataclass(frozen=True, kw_only=True)
 class ReactionRecord:
-    """What the dog reacts to: "the meat, not the organ" is said with form and tolerates."""
+    """What the dog reacts to: "the meat, not the organ" is said with form and tolerates; tolerates_said: who found that
+    out, and when."""
 
     food: Name120
     what: Text200 = ""
     form: Text80 = ""
     tolerates: Text120 = ""
+    tolerates_said: Text120 = ""
     certainty: Certainty = Certainty.UNSAID
 
 

@@ -212,7 +212,7 @@ def avoidance_of(
     """What keeps foods out of this dog's recipe. A trial is built on the recipe's own main
     protein and carbohydrate among the foods the dog does not react to.
     """
-    recorded = [Reaction(r.food, r.form, r.tolerates) for r in reactions]
+    recorded = [Reaction(r.food, r.form, r.tolerates, r.tolerates_said) for r in reactions]
     marked: dict[str, str] = {}
     ordered: dict[str, str] = {}
     for mark in marks:

@@ -87,6 +87,7 @@ export default function IntakePage() {
                 ["food", "Food"],
                 ["form", "Form (the meat)"],
                 ["tolerates", "Tolerates (the organ)"],
+                ["tolerates_said", "Who said so, when"],
                 ["what", "What happened"],
               ]}
               choices={{ certainty: ["suspected", "likely", "proven"] }}

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, type Issued, take } from "~/api/client";
 import { DifferencesOf } from "~/features/checks/DifferencesOf";
+import { day } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
 import { Empty, Loading, Problem } from "~/shared/states";
 import { useTitle } from "~/shared/useTitle";
@@ -37,7 +38,7 @@ export default function IssuedPage() {
           <p className="mb-2">
             {off === 0
               ? "Each of them would be the same on today's facts."
-              : `${off} of ${plans.length} would be otherwise on today's facts.`}
+              : `${off} of ${plans.length} must be looked at: past their days, or otherwise on today's facts.`}
           </p>
           <ul className="border-line border-t">
             {plans.map((plan) => (
@@ -48,6 +49,12 @@ export default function IssuedPage() {
                   </Link>
                   , version {plan.number}, for {plan.client}. {plan.approved}
                 </p>
+                {plan.until && (
+                  <p className={plan.past ? "border-madder stile" : ""}>
+                    Not complete: to be fed until {day(plan.until)}
+                    {plan.past ? ", which is over. Ask how the dog is, and mend the plan." : "."}
+                  </p>
+                )}
                 {plan.problem && (
                   <p className="border-madder stile">
                     It cannot be computed any more: {plan.problem}.
@@ -68,5 +75,5 @@ export default function IssuedPage() {
 }
 
 function isOff(plan: Issued): boolean {
-  return plan.changed !== null || plan.problem !== "";
+  return plan.changed !== null || plan.problem !== "" || plan.past;
 }
