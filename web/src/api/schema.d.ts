@@ -2770,7 +2770,8 @@ export interface components {
             change_by?: components["schemas"]["ChangeByRequest"];
         };
         /**
-         * @description A plan that an owner has. changed: what would be otherwise on today's facts, None where nothing would; problem:
+         * @description A plan that an owner has. until: the last day it may be fed where it is not complete, None where it is; past: that
+         *     day is over. changed: what would be otherwise on today's facts, None where nothing would; problem:
          *     why that cannot be computed.
          */
         IssuedView: {
@@ -2781,6 +2782,10 @@ export interface components {
             name: string;
             number: number;
             approved: string;
+            /** Format: date-time */
+            issued: string;
+            until: string | null;
+            past: boolean;
             changed: components["schemas"]["Differences"] | null;
             problem: string;
         };
@@ -3875,12 +3880,16 @@ export interface components {
             with_need: number | null;
             with_limit: number | null;
         };
-        /** @description What the dog reacts to: "the meat, not the organ" is said with form and tolerates. */
+        /**
+         * @description What the dog reacts to: "the meat, not the organ" is said with form and tolerates; tolerates_said: who found that
+         *     out, and when.
+         */
         ReactionRecord: {
             food: string;
             what: string;
             form: string;
             tolerates: string;
+            tolerates_said: string;
             certainty: components["schemas"]["Certainty"];
         };
         /**

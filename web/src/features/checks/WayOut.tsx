@@ -1,14 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import {
-  api,
-  type Case,
-  type CheckIn,
-  type Checks,
-  type Release,
-  take,
-} from "~/api/client";
+import { api, type Case, type CheckIn, type Checks, type Release, take } from "~/api/client";
 import { clock, day } from "~/shared/format";
 import { forget, keyOf } from "~/shared/keys";
 import { Button } from "~/ui";
