@@ -233,8 +233,9 @@ def test_what_the_dog_reacts_to_is_flagged_on_the_bench(office) -> None:
     body = {"lines": lines, "covers_days": 1}
     flags = office.send("post", f"recipes/{office.recipe.pk}/analysis", body).json()["flags"]
     reactions = [f for f in flags if f["kind"] == "reaction"]
-    # The meat is; the liver, which is tolerated, is not.
-    assert [f["food"] for f in reactions] == ["usda:05062"]
+    # The meat is blocked; of the liver, which is tolerated, it is asked who said so.
+    told = [(f["food"], f["level"]) for f in reactions]
+    assert told == [("usda:05062", "block"), ("usda:05028", "decide")]
     assert reactions[0]["level"] == "block" and "reacts to chicken" in reactions[0]["why"]
 
 

@@ -138,6 +138,7 @@ def test_reactions_can_say_meat_but_not_organ(office) -> None:
         "food": "chicken",
         "form": "meat",
         "tolerates": "liver",
+        "tolerates_said": "Dr Elm, May 2026",
         "what": "itch",
         "certainty": "likely",
     }
