@@ -60,6 +60,9 @@ def test_what_stands_in_it(office: Any) -> None:
     assert zipped(office) == content, "the same case is the same file"
     with zipfile.ZipFile(io.BytesIO(content)) as found:
         names = found.namelist()
+        assert {x.date_time for x in found.infolist()} == {(1980, 1, 1, 0, 0, 0)}, (
+            "whenever it is made"
+        )
         at = next(n for n in names if n.endswith("snapshot.json")).removesuffix("snapshot.json")
         assert {
             f"{at}{x}" for x in ("nutrients.csv", "owner.pdf", "letter.pdf", "report.pdf")

@@ -186,8 +186,8 @@ def test_the_vets_page_opens_one_plan_and_nothing_else(office: Any) -> None:
     ("said", "words"),
     [
         ({"answer": "", **SIGNED}, "choose approve"),
-        ({"answer": "approve", "signer": "", "licence": "V-12"}, "your name"),
-        ({"answer": "approve", "signer": "Dr E", "licence": " "}, "licence number"),
+        ({"answer": "approve", "signer": "", "licence": "V-12"}, "give your name"),
+        ({"answer": "approve", "signer": "Dr E", "licence": " "}, "give your licence number"),
         ({"answer": "decline", **SIGNED, "comment": ""}, "why you decline"),
     ],
 )
