@@ -242,7 +242,8 @@ def keep(
 ) -> RecipeVersion:
     """Keep the recipe as it is under a name, with a snapshot of what is computed of it now.
 
-    held: that snapshot, where it is put forward to be signed; such a version is never deleted. A recipe that cannot be computed is kept without one. automatic: nobody asked for it, so it never
+    held: that snapshot, where it is put forward to be signed; such a version is never deleted. A recipe that cannot
+    be computed is kept without one. automatic: nobody asked for it, so it never
     stands in the way of one that somebody asks for. Raises InputError for an empty name.
     """
     name = _version_name(name)

@@ -371,6 +371,12 @@ def answer_as_vet(request: VetRequest, said: VetAnswer) -> VetRequest:
     recipe, version = release.recipe, _version(release)
     recipe.practice = recipe.case.practice = request.practice
     check_not_stopped(recipe.case)
+    # Whoever was asked of another version signs nothing of this one.
+    if request.frozen_id != version.pk or request.answered is not None:
+        raise InputError(
+            "state",
+            "this page is of a plan that was answered or changed since: ask for the new one",
+        )
     by = f"{said.signer}, licence {said.licence}"
     if said.approved:
         open_count = _gate(recipe, version)

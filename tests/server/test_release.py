@@ -215,6 +215,14 @@ def test_a_plan_that_is_sent_back_is_a_draft_again(office: Any, answer: str) -> 
     assert reply(request).status_code == 400
     assert Release.objects.get().state == "draft"
     assert "less oil" in str(checks(office)["at_work"]["history"][-1])
+    # Nor when another version is with the vet: what was seen there is not what would be signed.
+    office.set_recipe([{"food": CHICKEN, "quantity": "190 g"}, {"food": RICE, "quantity": "1 cup"}])
+    second = to_vet(office)
+    assert second.frozen_id != request.frozen_id
+    assert reply(request).status_code == 400
+    assert Release.objects.get().state == "with the vet"
+    assert "Send my answer" not in Browser().get(vet_path(request)).content.decode()
+    assert reply(second).status_code == 200 and Release.objects.get().state == "approved"
 
 
 def test_the_answer_must_come_from_the_page(office: Any) -> None:

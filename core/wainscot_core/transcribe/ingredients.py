@@ -6,7 +6,8 @@ from enum import StrEnum
 from functools import cached_property
 
 from .described import Described
-from .matching import Match, Matcher
+from .match import Match
+from .matching import Matcher
 from .often import Often, heading_often, often_at
 from .parting import Parting
 from .phrases import Phrase, read_phrase

@@ -11,6 +11,7 @@ from rapidfuzz import fuzz, process
 
 from ..facts.foods import FloatArray, Food, FoodLibrary
 from .described import Described, fat_share
+from .match import Candidate, Match
 from .tokens import singular, tokenise
 from .weights import Content
 from .words import Called, Words
@@ -53,26 +54,6 @@ _MADE = {
     "grilled": frozenset({"grilled", "broiled"}),
     "mashed": frozenset({"mashed", "boiled"}),
 }
-
-
-@dataclass(frozen=True)
-class Candidate:
-    """A food that may be meant, and how sure that is, 0 to 1."""
-
-    food: Food
-    confidence: float
-
-
-@dataclass(frozen=True)
-class Match:
-    """The foods that may be meant, the likeliest first. sure: whether the first is named. guessed: what is taken for
-    granted with it. unknown: words that no food of the library has. nutrient: what a small amount so called is of."""
-
-    candidates: tuple[Candidate, ...]
-    sure: bool
-    guessed: tuple[str, ...] = ()
-    unknown: tuple[str, ...] = ()
-    nutrient: str = ""
 
 
 @dataclass(frozen=True)

@@ -16,7 +16,8 @@ from .cooking import Cooked, cooked, method_of
 from .doses import Dose, Of
 from .feeding import FeedingRule, Yield
 from .ingredients import LineKind, Part
-from .matching import GROUND, Match, Matcher
+from .match import Match
+from .matching import GROUND, Matcher
 from .quantities import Quantity
 from .text import MAX_CHARACTERS, MAX_LINES, read_text
 from .tokens import tokenise

@@ -9,7 +9,8 @@ from ..figures import rounded
 from ..units import WEIGHT_G, Measures
 from .doses import FLESH, Dose, Of
 from .ingredients import LineKind
-from .matching import Candidate, Matcher
+from .match import Candidate
+from .matching import Matcher
 from .often import days_in
 from .reading import (
     Reading,
