@@ -12,7 +12,7 @@ interface Entry {
   run: () => void;
 }
 
-const STEPS = ["intake", "energy", "targets", "plan", "history"] as const;
+const STEPS = ["intake", "energy", "targets", "plan", "checks", "history"] as const;
 const SHOWN = 12;
 
 /** Every word of the text must stand in the label, in any order. */
@@ -59,6 +59,8 @@ function Entries({ onTheme, onDone }: { onTheme: () => void; onDone: () => void 
   });
   const entries: Entry[] = [
     page("Cases", "/"),
+    page("Issued plans", "/issued"),
+    page("Outbox", "/outbox"),
     page("Library", "/library"),
     page("Shelf", "/shelf"),
     page("Standards", "/standards"),
