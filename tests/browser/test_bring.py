@@ -201,4 +201,4 @@ def test_a_bag_becomes_a_matched_fresh_diet(
     expect(answer.get_by_role("row", name=re.compile("^Moisture, as fed 10"))).to_be_visible()
     page.get_by_role("button", name="Take 1").click()
     expect(page.get_by_label("Amount of Chicken thigh, meat only, raw")).to_be_visible()
-    expect(page.get_by_text(re.compile(r"^0 short"))).to_be_visible()
+    expect(page.get_by_text(re.compile(r"^0 short \(stops"))).to_be_visible()
