@@ -326,8 +326,9 @@ BRITISH_WORDS: Mapping[str, str] = {
 
 
 def words_of(spelling: Spelling) -> Mapping[str, str]:
-    """The words that are spelled otherwise."""
-    return AMERICAN_WORDS if spelling is Spelling.AMERICAN else BRITISH_WORDS
+    """The words that are spelled otherwise; data say ug, people µg."""
+    words = AMERICAN_WORDS if spelling is Spelling.AMERICAN else BRITISH_WORDS
+    return {**words, "ug": "µg"}
 
 
 def spelled(c: Conventions, text: str) -> str:

@@ -56,6 +56,31 @@ def test_the_dose_is_told_for_this_dog(facts: Reference) -> None:
         assert f"here {dose} g per kg" in found.why and found.level is Level.BLOCK
 
 
+@pytest.mark.parametrize(
+    ("text", "kg", "nutrient", "level"),
+    [
+        # 13.6 g a tablespoon, 250 ug a 100 g; 20 ug per 1000 kcal is 12.4 ug at 130 kcal per kg^0.75, 6.7 at 70.
+        ("cod liver oil 2 tbsp", 8, "VITD", Level.BLOCK),
+        ("cod liver oil 1 tsp", 8, "VITD", Level.WARN),
+        ("cod liver oil 1 ml", 8, "VITD", None),
+        # 250 ug; 10 ug per kg is poison for 8 kg, and not for 40.
+        ("10 drops vitamin D 1000 IU per drop", 8, "VITD", Level.BLOCK),
+        ("selenium 200 mcg tablet x 5", 8, "SE", Level.BLOCK),
+        ("selenium 200 mcg tablet x 5", 45, "SE", Level.WARN),
+        # Much of a food that keeps to the limits by itself is no poison.
+        ("2 kg chicken thighs, cooked", 3, "P", None),
+        # The limit of methionine is on what supplements add.
+        ("200 g chicken liver, cooked", 8, "MET", None),
+    ],
+)
+def test_a_strong_dose_is_told_by_the_dogs_weight(
+    facts: Reference, text: str, kg: float, nutrient: str, level: Level | None
+) -> None:
+    found = [f for f in check_phrase(facts, text, kg) if f.nutrient == nutrient]
+    assert [f.level for f in found] == ([] if level is None else [level])
+    assert not [f for f in check_phrase(facts, text) if f.nutrient]
+
+
 def test_a_raw_food_is_asked_about_where_nobody_says_how_it_is_fed(facts: Reference) -> None:
     levels = {
         text: [f.level for f in told(check_phrase(facts, text), "Raw pork")]

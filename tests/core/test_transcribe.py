@@ -222,6 +222,14 @@ def _understood(facts: Reference, text: str) -> Reading:
         # Avoirdupois: 453.592 g and 28.3495 g.
         ("1 lb 4 oz beef liver", 566.99),
         ("1 cup + 2 tbsp olive oil", 216 * 1.125),
+        # Ten drops of 1000 IU are a hundred of 100 IU, of 0.03 g each; five tablets of 200 ug twenty of 50, of 0.25 g.
+        ("10 drops vitamin D 1000 IU per drop", 3.0),
+        ("10 drops vitamin D3, 1000 IU a drop", 3.0),
+        ("vitamin D drops 1000 IU per drop, 10 drops", 3.0),
+        ("selenium 200 mcg tablet x 5", 5.0),
+        ("1000 mg fish oil capsule (x2)", 2.0),
+        ("500 g chicken mince x 2", 1000),
+        ("chicken thighs x 4", 360),
     ],
 )
 def test_what_an_amount_weighs(facts: Reference, phrase: str, grams: float) -> None:

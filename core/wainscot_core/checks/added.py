@@ -5,6 +5,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from ..dossier.dossier import Dossier
+from ..figures import plainly
 from ..findings import Finding, Kind, Level
 from ..recipe.totals import Totals
 from ..targets.per import Per
@@ -45,7 +46,7 @@ def label_doses(dossier: Dossier, sums: Totals) -> Iterator[Finding]:
             yield Finding(
                 kind=Kind.SAFETY,
                 level=Level.DECIDE,
-                what=f"{line.food.name}: {line.amount.grams:.3g} g, its label allows {most:.3g} g in this batch",
+                what=f"{line.food.name}: {plainly(line.amount.grams)} g, its label allows {plainly(most)} g in this batch",
                 why="what a maker allows at most may rest on what the label does not name",
                 do="Give less of it, or decide with the attending vet.",
                 source="the label, as the practice entered it",
@@ -100,7 +101,7 @@ def _finding(dossier: Dossier, limit: SafeLimit, amount: float) -> Finding:
     return Finding(
         kind=Kind.SAFETY,
         level=_LEVELS[limit.role],
-        what=f"{name}: {amount:.3g} {per} {counts}",
+        what=f"{name}: {plainly(amount)} {per} {counts}",
         why=f"{limit.kind}: at most {limit.printed}"
         + (f" ({limit.effect})" if limit.effect else "")
         + (f"; {limit.note}" if limit.note else ""),

@@ -12,6 +12,7 @@ from ..recipe.totals import Totals
 from ..transcribe.ingredients import LineKind
 from ..transcribe.reading import ReadLine, transcribe
 from .hazards import dose_finding
+from .told_doses import strong_doses_told
 
 # What a raw food asks of whoever has not said how it is fed.
 _UNSAID = {Level.BLOCK: Level.DECIDE, Level.DECIDE: Level.WARN}
@@ -85,6 +86,8 @@ def check_phrase(
             one = dose_finding(dosed, grams_of / weight_kg)
             if one is not None:
                 found[dosed.id] = one
+        for strong in strong_doses_told(reference, lines, weight_kg):
+            found[strong.what] = strong
     return tuple(sorted(found.values(), key=lambda f: GRAVEST_FIRST.index(f.level)))
 
 

@@ -249,7 +249,7 @@ def _row(c: Conventions, found: Judged) -> tuple[str, ...]:
         # What no food has a figure for is unknown, not none.
         amount = found.per_1000_kcal if found.known_share > 0 else None
         decimals = found.decimals
-        unit = f" {found.unit.replace('ug', 'µg')}"
+        unit = f" {spelled(c, found.unit)}"
     else:
         amount, decimals, unit = found.value, 2, ""
     least = found.min if found.min is not None else found.advised_min

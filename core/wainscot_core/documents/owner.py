@@ -153,14 +153,10 @@ def _amounts(c: Conventions, recipe: FrozenRecipe, handling: Handling) -> Iterat
 
 
 def _row(c: Conventions, line: LineResult, at: LinePlace, bowl: bool) -> tuple[str, ...]:
-    name = _named(c, line.name) + (f": {told(c, at.words)}" if at.words else "")
+    name = spelled(c, line.name) + (f": {told(c, at.words)}" if at.words else "")
     if bowl:
         return (name, _weighed(c, line.grams_per_meal), "")
     return (name, _weighed(c, line.grams), household_words(c, line))
-
-
-def _named(c: Conventions, name: str) -> str:
-    return spelled(c, name).replace(" ug ", " µg ")
 
 
 def _weighed(c: Conventions, weight_g: float) -> str:
@@ -261,7 +257,7 @@ def _never_out(c: Conventions, recipe: FrozenRecipe) -> Iterator[Block]:
             line = analysis.recipe.lines[without.line]
             items.append(
                 Words(
-                    lead=f"{_named(c, line.name)}:",
+                    lead=f"{spelled(c, line.name)}:",
                     text=f"without it there is too little {', '.join(lost[:MOST_LOST])}{more}.",
                 )
             )
@@ -277,7 +273,7 @@ def _small(c: Conventions, recipe: FrozenRecipe, handling: Handling) -> Iterator
     for line in recipe.analysis.recipe.lines:
         words = next((w for under, w in handling.small if line.grams < under), "")
         if words:
-            said.setdefault(words, []).append(_named(c, line.name))
+            said.setdefault(words, []).append(spelled(c, line.name))
     if said:
         items = tuple(
             Words(lead=f"{', '.join(names)}.", text=words) for words, names in said.items()

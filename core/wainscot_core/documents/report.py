@@ -50,7 +50,7 @@ def _nutrients(c: Conventions, rows: list[NutrientResult]) -> Table:
         ("", "a day", "per 1000 kcal", "per 100 g dry", "least", "most", "known", ""),
         [
             (
-                f"{spelled(c, n.name)}, {n.unit.replace('ug', 'µg')}",
+                f"{spelled(c, n.name)}, {spelled(c, n.unit)}",
                 *(_known(c, n, x) for x in (n.per_day, n.per_1000_kcal, n.per_100g_dry_matter)),
                 _or_dash(c, n.min, n.decimals),
                 _or_dash(c, n.ceiling, n.decimals),

@@ -131,7 +131,7 @@ def _cells(c: Conventions, judged: Judged) -> tuple[str, str]:
     bound = judged.against
     if isinstance(judged, NutrientResult):
         value, decimals = judged.per_1000_kcal, judged.decimals
-        unit = f" {judged.unit.replace('ug', 'µg')}"
+        unit = f" {spelled(c, judged.unit)}"
     else:
         value, unit, decimals = judged.value, "", 2
     part = share(c, value / bound) if value is not None and bound else "unknown"

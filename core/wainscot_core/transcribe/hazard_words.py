@@ -16,6 +16,13 @@ DENIED_TWICE = 2
 # Words that take a hazard away stand at most so many words off.
 CLEARS = 7
 _IS = frozenset({"is", "are", "was", "were", "has", "have", "been"})
+# "Onion: none", as a list of what is in it says.
+_NONE = frozenset({"none", "no", "nil"})
+_LEAVE = frozenset({"leave", "leaving"})
+# What stands right before something that another food takes the place of, and what right behind it.
+_IN_PLACE = (("instead", "of"), ("in", "place", "of"), ("rather", "than"))
+_PUT_FOR = {"replace": frozenset({"by", "with"}), "swap": frozenset({"for", "with"})}
+_ARTICLES = frozenset({"the", "a", "an", "any", "all", "your", "his", "her"})
 
 
 @dataclass(frozen=True)
@@ -165,7 +172,7 @@ class HazardWords:
         behind = words[end].word if end < len(words) and not words[end].breaks else ""
         if behind == "free":
             return True
-        if self._denied_behind(words, end):
+        if self._denied_behind(words, end) or self._swapped_out(words, start, end):
             return True
         denials = [at for at in range(max(0, start - REACH), start) if self._denies(words, at)]
         stops = [i for i in range(max(0, start - REACH), start) if words[i].word in self.but]
@@ -182,16 +189,32 @@ class HazardWords:
         """Whether a word denies what stands behind it: "no", "free from", but not "sugar free chewing gum" and not "don't
         forget the onion"."""
         follows = words[at + 1].word if at + 1 < len(words) else ""
+        if words[at].word == "out":
+            return at > 0 and words[at - 1].word in _LEAVE
         if words[at].word not in self.negations or follows in self.not_denied:
             return False
         return words[at].word != "free" or follows in {"from", "of"}
 
     def _denied_behind(self, words: Sequence["_Word"], end: int) -> bool:
-        """ "Grapes are never given", "onion is left out"."""
+        """ "Grapes are never given", "onion is left out", "onion: none"."""
+        if [w.word in _NONE and not w.breaks for w in words[end:]] == [True]:
+            return True
         said = [w.word for w in words[end : end + 4] if not w.breaks]
         if len(said) < 2 or said[0] not in _IS:
             return False
         return said[1] in self.negations or said[1:3] == ["left", "out"]
+
+    def _swapped_out(self, words: Sequence["_Word"], start: int, end: int) -> bool:
+        """ "Celery instead of onion", "replace garlic by parsley", where nothing in the sentence denies that."""
+        if any(self._denies(words, at) for at in range(len(words))):
+            return False
+        before = [w.word for w in words[max(0, start - 5) : start]]
+        while before and before[-1] in _ARTICLES:
+            before.pop()
+        if any(before[-len(p) :] == list(p) for p in _IN_PLACE):
+            return True
+        behind = words[end].word if end < len(words) else ""
+        return bool(before) and behind in _PUT_FOR.get(before[-1], ())
 
     def _ends_at_comma(self, words: Sequence["_Word"], negation: int, start: int, end: int) -> bool:
         """Whether a comma parts a negation from a word, and no list goes over it. "No salt, onion" and "no carbs, chicken

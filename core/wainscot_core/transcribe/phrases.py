@@ -21,6 +21,9 @@ _PIECES_BEHIND = frozenset({"clove", "leaf", "ear", "slice", "stalk", "sprig", "
 _NET = frozenset({"drained", "net", "weight"})
 _LITRES = frozenset({"ml", "l", "cl", "dl", "fl oz"})
 _AND = frozenset({"plus", "and"})
+_TIMES = frozenset({"x", "×"})
+_STRENGTHS = frozenset({"iu", "mg", "ug", "g"})
+_OF_ONE = frozenset({"per", "a", "each", "every", "in", "one"})
 _HOLDS = frozenset({Kind.CONTAINER, Kind.VOLUME})
 
 
@@ -62,9 +65,45 @@ def join(words: Words, tokens: Sequence[Token]) -> tuple[Token, ...]:
     return tuple(found)
 
 
+def strengths_aside(words: Words, tokens: Sequence[Token]) -> tuple[Token, ...]:
+    """With what one pill or drop holds in brackets: "10 drops vitamin D3, 1000 IU per drop" is said of each of the ten."""
+    found: list[Token] = []
+    i = 0
+    while i < len(tokens):
+        end = _strength_at(words, tokens, i)
+        if end is None or (found and found[-1].mark in _OPEN):
+            found.append(tokens[i])
+            i += 1
+            continue
+        if found and found[-1].mark in {",", ":", "-"}:
+            found.pop()
+        at, last = tokens[i].start, tokens[end - 1].end
+        each = replace(tokens[end - 1], word="each")
+        found += [Token("(", at, at), *tokens[i : i + 2], each, Token(")", last - 1, last)]
+        i = end
+    return tuple(found)
+
+
+def _strength_at(words: Words, tokens: Sequence[Token], i: int) -> int | None:
+    """Behind "1000 IU per drop", "400 mg/capsule", "50 mg in each tablet"; None where no such thing begins."""
+    strength = words.units.get(tokens[i + 1].word) if i + 3 < len(tokens) else None
+    if tokens[i].value is None or strength is None or strength.name not in _STRENGTHS:
+        return None
+    at = i + 2
+    while at < len(tokens) - 1 and (tokens[at].word in _OF_ONE or tokens[at].mark == "/"):
+        at += 1
+    unit = words.units.get(tokens[at].word)
+    counted = unit is not None and (unit.given or unit.name == "drop")
+    return at + 1 if counted and at > i + 2 else None
+
+
 def read_phrase(words: Words, source: str, tokens: Sequence[Token]) -> Phrase:
     """Read the tokens of one ingredient; source: the line that they stand in."""
     main, brackets = _outside(tokens)
+    for group in [g for g in brackets if (g[0].word or g[0].mark) in _TIMES and len(g) == 2]:
+        # "1000 mg fish oil capsule (x 2)"
+        brackets.remove(group)
+        main = [*main, *group]
     main, often = without_often(main)
     main = _unit_behind_count(words, main)
     if often is None and brackets:
@@ -274,12 +313,29 @@ def amounts_in(words: Words, tokens: Sequence[Token]) -> tuple[list[Found], list
             found[-1] = Found(_sum(last.quantity, one.quantity), last.start, one.end)
         else:
             found.append(one)
-    return found, rest
+    return _times_last(tokens, found), rest
+
+
+def _times_last(tokens: Sequence[Token], found: list[Found]) -> list[Found]:
+    """ "400 g tin of sardines x 2": how often the first amount is taken stands behind the food."""
+    if len(found) < 2:
+        return found
+    first, last = found[0], found[-1]
+    before = tokens[last.start - 1]
+    told = (before.word or before.mark) in _TIMES and last.end == len(tokens)
+    count = last.quantity.low
+    if not told or first.quantity.unit is None or last.quantity.unit is not None:
+        return found
+    if count > MOST_TIMES or last.quantity.high is not None:
+        return found
+    high = None if first.quantity.high is None else first.quantity.high * count
+    taken = replace(first.quantity, low=first.quantity.low * count, high=high)
+    return [replace(first, quantity=taken), *found[1:-1]]
 
 
 def _times_behind(words: Words, tokens: Sequence[Token], i: int) -> tuple[float, int] | None:
     """How often an amount is taken, where that stands behind it alone ("x 2"), and the token behind that."""
-    if i + 1 >= len(tokens) or (tokens[i].word or tokens[i].mark) not in {"x", "×"}:
+    if i + 1 >= len(tokens) or (tokens[i].word or tokens[i].mark) not in _TIMES:
         return None
     count, end = tokens[i + 1].value, i + 2
     unit = words.units.get(tokens[end].word) if end < len(tokens) else None

@@ -12,7 +12,7 @@ from .ingredients import Ingredients, LineKind, Part, told_often
 from .matching import Matcher
 from .often import Often, heading_often, without_often
 from .parting import PERSONS
-from .phrases import join
+from .phrases import join, strengths_aside
 from .quantities import EITHER
 from .tables import as_words, in_grams
 from .tokens import Token, tokenise
@@ -200,10 +200,8 @@ class _Reader:
 
     def _tokens(self, source: str, start: int) -> tuple[Token, ...]:
         shifted = tokenise(source[start:])
-        return join(
-            self.words,
-            [replace(t, start=t.start + start, end=t.end + start) for t in shifted],
-        )
+        moved = [replace(t, start=t.start + start, end=t.end + start) for t in shifted]
+        return strengths_aside(self.words, join(self.words, moved))
 
     def _sentences(
         self, source: str, tokens: Sequence[Token]

@@ -341,7 +341,7 @@ function Read({
             {brings
               .map(
                 (b) =>
-                  `${spelled(b.name)} ${figureOf(b.amount)} ${b.unit === "ug" ? "µg" : b.unit}`,
+                  `${spelled(b.name)} ${figureOf(b.amount)} ${spelled(b.unit)}`,
               )
               .join(", ")}
           </b>

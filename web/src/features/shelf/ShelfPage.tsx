@@ -199,7 +199,7 @@ function held(item: ShelfEntry): string {
   const some = active.length > 0 ? active : item.brings;
   const told = some
     .slice(0, SHOWN)
-    .map((b) => `${spelled(b.name)} ${figureOf(b.amount)} ${b.unit === "ug" ? "µg" : b.unit}`)
+    .map((b) => `${spelled(b.name)} ${figureOf(b.amount)} ${spelled(b.unit)}`)
     .join(", ");
   const more = some.length > SHOWN ? ` and ${some.length - SHOWN} more` : "";
   const what = item.kind === "premix" ? "All-in-one. " : "";
