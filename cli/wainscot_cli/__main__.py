@@ -126,9 +126,10 @@ def _analyse(arguments: argparse.Namespace) -> int:
 
 
 def _check(arguments: argparse.Namespace) -> int:
-    from wainscot_core.checks import check
     from wainscot_core.findings import Finding
     from wainscot_core.formats.casefile import open_case
+    from wainscot_core.release.concerns import standing_against
+    from wainscot_core.release.freeze import Forward, judged
 
     given = (arguments.case, arguments.phrase, arguments.phrases)
     if sum(x is not None for x in given) != 1:
@@ -138,8 +139,10 @@ def _check(arguments: argparse.Namespace) -> int:
     if arguments.case is None:
         return _check_words(arguments)
     opened = open_case(reference.load(REFERENCE), _read(arguments.case))
-    found = dump(check(opened.dossier), tuple[Finding, ...])
-    return _print({"findings": found, "warnings": list(opened.warnings)})
+    dossier, prompts = opened.dossier, opened.dossier.reference.label_prompts
+    plan = judged(Forward(dossier, opened.file.recipe.name, ()))
+    found = standing_against(plan, prompts)
+    return _print({"findings": dump(found, tuple[Finding, ...]), "warnings": list(opened.warnings)})
 
 
 def _check_words(arguments: argparse.Namespace) -> int:

@@ -14,9 +14,9 @@ def rounded(value: float) -> float:
     return float(f"{value:.9g}")
 
 
-def plainly(value: float) -> str:
-    """Three significant figures as people write them: 8160, never 8.16e+03."""
-    return f"{float(f'{value:.3g}'):.12g}"
+def plainly(value: float, digits: int = 3) -> str:
+    """So many significant figures as people write them: 8160, never 8.16e+03."""
+    return f"{float(f'{value:.{digits}g}'):.12g}"
 
 
 def listed(names: Sequence[str], most: int = 3) -> str:

@@ -40,6 +40,8 @@ class Kind(StrEnum):
     PATTERN = "pattern"
     SLIP = "slip"
     BREED = "breed"
+    LIMIT = "limit"
+    LABEL = "label"
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -1,6 +1,7 @@
 """A plan as it is put forward, what stands against it, and how far its case is."""
 
 from collections.abc import Iterable, Sequence
+from dataclasses import replace
 
 from cases.models import Case
 from cases.queries import conventions_for, library_of, record_energy, record_targets
@@ -15,6 +16,7 @@ from recipes.lines import stored_lines, texts_of
 from recipes.models import Recipe, RecipeVersion
 from recipes.versions import snapshot_of, texts
 from wainscot_core.analysis.shopping import sourcing_of
+from wainscot_core.dossier.dossier import Fed
 from wainscot_core.errors import InputError
 from wainscot_core.facts.handling import Texture
 from wainscot_core.recipe.line import read_all
@@ -22,12 +24,13 @@ from wainscot_core.release.concerns import Settle, concerns_of
 from wainscot_core.release.decisions import ConcernDecision, VetWord, Weighed, weighed
 from wainscot_core.release.differences import Differences, differences
 from wainscot_core.release.freeze import Forward, concerns_now, freeze_plan, judged
-from wainscot_core.release.states import ReleaseState
+from wainscot_core.release.states import Move, ReleaseState
 from wainscot_core.release.steps import CaseSteps, RecipeStanding, steps_of
 from wainscot_core.snapshot.snapshot import Snapshot
 
-from .models import FindingDecision, Release
+from .models import FindingDecision, Release, ReleaseMove
 
+GIVEN_STATES = (ReleaseState.ISSUED, ReleaseState.SUPERSEDED)
 OPEN_STATES = (
     ReleaseState.DRAFT, ReleaseState.CHECKED, ReleaseState.WITH_VET, ReleaseState.APPROVED,
 )  # fmt: skip
@@ -50,7 +53,34 @@ def forward_of(recipe: Recipe, version: RecipeVersion | None = None) -> Forward:
     kitchen = conventions_for(case.dog.client).kitchen
     beside = read_items(library, plan.items, kitchen) if plan else []
     where = noted_by(case.practice).where
-    return Forward(dossier_of(case, lines, days, library=library), name, tuple(beside), where)
+    dossier = replace(dossier_of(case, lines, days, library=library), fed=fed_of(recipe, version))
+    return Forward(dossier, name, tuple(beside), where)
+
+
+def fed_of(recipe: Recipe, version: RecipeVersion | None = None) -> Fed:
+    """How a recipe, or a version of it, is fed already: since these very lines were given out first."""
+    given = [
+        (release, release.frozen)
+        for release in recipe.releases.filter(state__in=GIVEN_STATES).select_related("frozen__snapshot")
+        if release.frozen is not None
+        and (same_lines(recipe, release.frozen) if version is None else release.frozen == version)
+    ]  # fmt: skip
+    if not given:
+        return Fed()
+    moves = ReleaseMove.objects.filter(release__in=[r for r, _ in given], move=Move.ISSUE)
+    first = moves.order_by("at").first()
+    kept = snapshot_of(given[0][1]).kept
+    span = kept.of_recipe.span
+    try:
+        made = record_targets(recipe.case.practice, kept.case, kept.energy).stages.stages
+    except InputError:
+        # The standard it was made with is gone: nobody knows.
+        made = ()
+    return Fed(
+        days=(timezone.localdate() - timezone.localdate(first.at)).days if first else 0,
+        most_days=span.days if span else None,
+        made_for=frozenset(stage.safe_stage for stage in made),
+    )
 
 
 def decisions_of(recipe: Recipe) -> list[ConcernDecision]:

@@ -10,12 +10,13 @@ from ..dossier.dossier import Dossier
 from ..findings import GRAVEST_FIRST, Finding
 from ..recipe.line import sum_lines
 from ..recipe.totals import Totals
-from .added import added_amounts, label_doses
+from .added import added_amounts, label_doses, strengths_not_told
 from .availability import calcium_of_leaves, minerals_in_the_way, poorly_used_forms
 from .breed import prone_breed
 from .condition_foods import foods_conditions_speak_against
 from .conflicts import narrow_windows, undecided_conflicts
 from .energy import energy_off_target
+from .fed import made_for_another_stage, one_recipe_for_months, past_its_days
 from .hazards import doses_met, food_hazards_met
 from .household import raw_in_the_house
 from .medicines import supplements_beside_medicines
@@ -41,8 +42,11 @@ CHECKS: tuple[Check, ...] = (
     supplements_beside_medicines,
     added_amounts,
     label_doses,
+    strengths_not_told,
     undecided_conflicts,
     life_stage_in_doubt,
+    made_for_another_stage,
+    past_its_days,
     stale_readings,
     food_hazards_met,
     raw_in_the_house,
@@ -60,6 +64,7 @@ CHECKS: tuple[Check, ...] = (
     liver_every_day,
     plant_omega_3,
     rice_alone,
+    one_recipe_for_months,
     prone_breed,
     narrow_windows,
 )

@@ -54,6 +54,26 @@ def label_doses(dossier: Dossier, sums: Totals) -> Iterator[Finding]:
             )
 
 
+def strengths_not_told(dossier: Dossier, sums: Totals) -> Iterator[Finding]:
+    """One finding for every supplement whose strength stands on its pack alone and nobody has entered it: of how much
+    it brings nothing can be said, too much included."""
+    catalogue = dossier.library.catalogue
+    for line in {line.food.id: line for line in dossier.lines}.values():
+        asked = line.food.handling.label if line.food.handling is not None else ()
+        for question in asked:
+            if np.isnan(dossier.library.values[line.row, catalogue.index(question.tag)]):
+                name = catalogue.name_of(question.tag)
+                yield Finding(
+                    kind=Kind.SAFETY, level=Level.DECIDE, matter="Strength not told",
+                    what=f"Strength not told: {line.food.name}",
+                    why=f"its {name.lower()} differs from pack to pack, a hundredfold and more; nobody can say whether it is "
+                    "too little or too much",
+                    do=f"Read {name.lower()} in {question.unit} per {question.per} on the pack and enter it with the food, or take "
+                    "another one.",
+                    source="the pack itself", food=line.food.id, nutrient=question.tag,
+                )  # fmt: skip
+
+
 def _added(dossier: Dossier, sums: Totals, key: str, soluble: bool) -> float:
     """What the supplements of the batch bring of a nutrient, in catalogue units."""
     column = sums.catalogue.index(key)

@@ -40,6 +40,17 @@ MOST_DAYS = 366
 
 
 @dataclass(frozen=True, kw_only=True)
+class Fed:
+    """What is known of a recipe that is fed already. days: for how long it has been; most_days: for how long it was to
+    be, None where nothing was said; made_for: the stages of life whose safe limits it was made for, as the standard
+    names them (adult, growth-early...), empty where nobody knows."""
+
+    days: int = 0
+    most_days: int | None = None
+    made_for: frozenset[str] = frozenset()
+
+
+@dataclass(frozen=True, kw_only=True)
 class Dossier:
     """Everything an analysis of a recipe looks at.
 
@@ -47,7 +58,7 @@ class Dossier:
     meat, None where nobody asked. days: what the batch feeds, in so many meals a day. avoid: what keeps foods out of
     this dog's bowl. medicines: what it is given, as it was written. prices: per kg by food, where known. way: proportions that are watched beside
     the targets. second: another requirement set to compare with. as_of: the day it is asked. measures: whose cups and spoons weights are told in.
-    eaten: what the dog eats now, as it was written. fine_scale: the owner can weigh tenths of a gram.
+    eaten: what the dog eats now, as it was written. fine_scale: the owner can weigh tenths of a gram. fed: how it is fed already.
     """
 
     reference: Reference
@@ -73,6 +84,7 @@ class Dossier:
     fine_scale: bool = False
     breed: str = ""
     vulnerable_home: bool | None = None
+    fed: Fed = field(default_factory=Fed)
 
     @property
     def requirements(self) -> RequirementSet:

@@ -23,7 +23,7 @@ class AvailabilityRules:
     """phytate_g, zinc_g: of a mole. middling, poor: moles of phytate to one of zinc. calcium: g per 1000 kcal, beside
     phytate and at all. zinc_to_copper: least, most and far too much, by weight. iron_to_copper, iron_mg_mcal: the most
     of iron. pulse_share, rice_share: the most of the dry matter that is told nothing of; liver_share: of the weight;
-    leaf_share: of the calcium."""
+    leaf_share: of the calcium. one_recipe_days: for so long one recipe is fed alone without a word."""
 
     phytate: tuple[Phytate, ...]
     phytate_source: str
@@ -53,6 +53,8 @@ class AvailabilityRules:
     plant_omega_3_source: str
     leaf_share: float
     leaf_source: str
+    one_recipe_days: int
+    one_recipe_source: str
 
     def phytate_of(self, of: Attributes) -> Phytate | None:
         """What a food holds of it; None for what holds none worth counting."""
@@ -75,4 +77,5 @@ def read_availability(data: Mapping[str, Any], patterns: Mapping[str, Any]) -> A
         patterns["liver"]["most"], patterns["liver"]["source"], patterns["rice"]["most"],
         patterns["rice"]["source"], patterns["plant_omega_3"]["least_g_mcal"],
         patterns["plant_omega_3"]["source"], patterns["leaves"]["most"], patterns["leaves"]["source"],
+        patterns["one_recipe"]["most_days"], patterns["one_recipe"]["source"],
     )  # fmt: skip

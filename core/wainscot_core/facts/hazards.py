@@ -69,9 +69,10 @@ class Hazards:
     doses: tuple[DoseHazard, ...] = ()
 
     def of(self, food: Food) -> tuple[FoodHazard, ...]:
-        """Every hazard of a food as it is fed, the gravest first. A supplement has none of these."""
+        """Every hazard of a food as it is fed, the gravest first. A supplement has those that
+        name it."""
         if food.is_supplement:
-            return ()
+            return tuple(h for h in self.foods if food.id in h.foods)
         return _of(self, food.id, food.attributes)
 
     @cached_property

@@ -27,6 +27,7 @@ from ..dog.record import (
 )
 from ..dossier.dossier import (
     Dossier,
+    Fed,
     avoidance_of,
     check_days,
     conditions_of,
@@ -42,6 +43,7 @@ from ..facts.me_methods import DEFAULT_ME
 from ..facts.policy import Policy
 from ..facts.shelf import ShelfItem
 from ..recipe.line import MAX_LINES, Line, LineText, read_line
+from ..targets.standards import stages_of
 from ..units import Measures
 from .own_library import FileFood, FileKnown, with_known, with_own_foods, with_shelf
 
@@ -49,6 +51,9 @@ SAID_IN_FILE = "said in the case file"
 
 # Nobody orders food longer ahead.
 MOST_DAYS_AHEAD = 120
+
+# No dog lives on one recipe for longer.
+MOST_FED_DAYS = 9000
 
 # What a case file says it is.
 FORMAT = "wainscot-case"
@@ -85,10 +90,13 @@ class FileLine:
 
 @dataclass(frozen=True, kw_only=True)
 class FileRecipe:
-    """The recipe: lines that together feed the dog for `covers_days`."""
+    """The recipe: lines that together feed the dog for `covers_days`. fed_days: for so many days it has been fed
+    already; made_for: the life stage that it was made for."""
 
     name: Text160 = ""
     covers_days: Number = 1.0
+    fed_days: Annotated[int, Field(ge=0, le=MOST_FED_DAYS)] = 0
+    made_for: Text40 = ""
     lines: Annotated[tuple[FileLine, ...], Field(max_length=MAX_LINES)] = ()
 
 
@@ -194,7 +202,21 @@ def dossier_of(reference: Reference, file: CaseFile) -> Dossier:
         conditions=conditions, avoid=avoid, medicines=medicines, prices=dict(file.prices_per_kg), marks=marks,
         measures=file.conventions.measures, eaten=tuple(x.name for x in file.intake.current_diet),
         fine_scale=file.intake.owner.fine_scale, vulnerable_home=file.intake.vulnerable_home,
+        fed=fed_of(reference, file),
     )  # fmt: skip
+
+
+def fed_of(reference: Reference, file: CaseFile) -> Fed:
+    """What a case file says of how its recipe is fed already. Raises InputError for a stage that is not known."""
+    recipe = file.recipe
+    if not recipe.made_for:
+        return Fed(days=recipe.fed_days)
+    standard = reference.standards[file.targets.standard]
+    try:
+        chosen = stages_of(standard, recipe.made_for)
+    except InputError as error:
+        raise InputError("recipe.made_for", error.message) from None
+    return Fed(days=recipe.fed_days, made_for=frozenset(s.safe_stage for s in chosen.stages))
 
 
 @dataclass(frozen=True)

@@ -12,11 +12,12 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
-from ..analysis.adequacy import HELD, Status
+from ..analysis.adequacy import HELD, TOO_MUCH, Status
 from ..analysis.results import Analysis, NutrientResult, RatioResult
 from ..dog.record import CaseRecord
 from ..facts.foods import Food
 from ..facts.label_prompts import LabelPrompt, prompt_for
+from ..figures import plainly
 from ..findings import GRAVEST_FIRST, Finding, Kind, Level
 
 
@@ -49,12 +50,12 @@ class Meant(StrEnum):
 @dataclass(frozen=True, kw_only=True)
 class Concern:
     """Something that must be settled, or known, before a plan goes out. food, nutrient, field: where it points, as of a
-    finding; kind: of the finding, None for what is none."""
+    finding; kind: of the finding, or limit and label."""
 
     key: str
     basis: str
     about: About
-    kind: Kind | None
+    kind: Kind
     level: Level
     settle: Settle
     what: str
@@ -85,6 +86,27 @@ def concerns_of(
         *_graver(record, judged), *_gaps(judged), *_prompts(judged.foods, prompts),
     ]  # fmt: skip
     return tuple(sorted(found, key=lambda c: GRAVEST_FIRST.index(c.level)))
+
+
+def standing_against(judged: Judged, prompts: Sequence[LabelPrompt]) -> tuple[Finding, ...]:
+    """Everything that may harm in a recipe, as findings, the gravest first: its findings, what there is too much of,
+    labels to read. What it lacks is told by the analysis."""
+    much = {x.key for x in _judged(judged.recipe).values() if x.status in TOO_MUCH}
+    concerns = (
+        *(c for c in _gaps(judged) if c.nutrient in much),
+        *_prompts(judged.foods, prompts),
+    )
+    found = (
+        *judged.recipe.flags,
+        *(
+            Finding(
+                kind=c.kind, level=c.level, what=c.what, why=c.why, do=c.do, source=c.source, food=c.food,
+                nutrient=c.nutrient,
+            )
+            for c in concerns
+        ),
+    )  # fmt: skip
+    return tuple(sorted(found, key=lambda f: GRAVEST_FIRST.index(f.level)))
 
 
 def _graver(record: CaseRecord, judged: Judged) -> Iterable[Concern]:
@@ -199,8 +221,12 @@ def _gap(found: Result, meant: Meant, alone: bool = False) -> Concern:
     amount, unit = _amount(found)
     beside = ", without what is given beside it" if alone else ""
     bound = found.against
-    part = f" ({amount / bound:.0%} of {bound:.4g}{unit})" if amount is not None and bound else ""
-    is_known = "not known" if amount is None else f"{amount:.4g}{unit}"
+    part = (
+        f" ({amount / bound:.0%} of {plainly(bound, 4)}{unit})"
+        if amount is not None and bound
+        else ""
+    )
+    is_known = "not known" if amount is None else f"{plainly(amount, 4)}{unit}"
     set_by = found.set_by
     return Concern(
         key=_hash("gap", found.key, "alone" if alone else meant),
@@ -209,7 +235,7 @@ def _gap(found: Result, meant: Meant, alone: bool = False) -> Concern:
             found.status, bound, set_by.source if set_by else "",
             None if amount is None or not bound else round(amount / bound, 2),
         ),
-        about=About.GAP, kind=None, level=level, settle=settle,
+        about=About.GAP, kind=Kind.LIMIT, level=level, settle=settle,
         what=f"{found.name}: {found.status}{beside}",
         why=f"{is_known}{' per 1000 kcal' if isinstance(found, NutrientResult) else ''}{part}",
         do=do if not alone else "Say that what closes it is given every day, or close it in the recipe.",
@@ -231,7 +257,7 @@ def _prompts(foods: Sequence[Food], prompts: Sequence[LabelPrompt]) -> Iterator[
             yield Concern(
                 key=_hash("prompt", prompt.id, food.id),
                 basis=_hash(prompt.question, food.name),
-                about=About.PROMPT, kind=None, level=Level.DECIDE, settle=Settle.TICK,
+                about=About.PROMPT, kind=Kind.LABEL, level=Level.DECIDE, settle=Settle.TICK,
                 what=f"{food.name}: {prompt.question}", why=prompt.why, do=prompt.do,
                 source=prompt.source, food=food.id,
             )  # fmt: skip

@@ -11,6 +11,7 @@ from itertools import pairwise
 from typing import Any
 
 from ..facts.nutrients import Catalogue
+from ..figures import plainly
 from ..units import convert
 from .standards import (
     ChosenStages,
@@ -226,7 +227,7 @@ def _told(
         f"assume {assumed}, so the minimum is held per kg^0.75"
     )
     return replace(
-        origin, value=low, moved=factor, printed=f"{told} ({low:.4g} held per kg^0.75)",
+        origin, value=low, moved=factor, printed=f"{told} ({plainly(low, 4)} held per kg^0.75)",
         note="; ".join(x for x in (origin.note, note) if x),
     )  # fmt: skip
 

@@ -13,6 +13,7 @@ from enum import StrEnum
 from ..confidence import Confidence
 from ..errors import InputError
 from ..facts.nutrients import Catalogue
+from ..figures import plainly
 from ..units import convert
 from .basis import Basis, BasisRules, BasisUsed, basis_used, required
 from .conditions import Condition, ConditionLimit, stage_of
@@ -230,7 +231,7 @@ def _narrow(
                 key=key,
                 name=catalogue.name_of(key),
                 words=f"the floor was raised x {floor.moved:.2f} for a dog that eats little and the ceiling was "
-                f"not: from {limit.minimum:.4g} to {limit.ceiling:.4g} {limit.unit} per 1000 kcal, "
+                f"not: from {plainly(limit.minimum, 4)} to {plainly(limit.ceiling, 4)} {limit.unit} per 1000 kcal, "
                 f"{room:.0%} of room ({floor.source}; {top.source})",
             )
         )
@@ -381,7 +382,7 @@ def _conflict(
             (
                 Option(
                     id="floor-as-printed",
-                    text=f"The raised floor does not bind: hold the printed {as_printed:.4g} "
+                    text=f"The raised floor does not bind: hold the printed {plainly(as_printed, 4)} "
                     f"{floor.unit} per 1000 kcal.",
                     bound=Bound.MIN,
                     value=as_printed,
@@ -393,7 +394,7 @@ def _conflict(
         ),
         Option(
             id="floor-gives-way",
-            text=f"The floor gives way: aim at {high:.4g} {ceiling.unit} per 1000 kcal or less"
+            text=f"The floor gives way: aim at {plainly(high, 4)} {ceiling.unit} per 1000 kcal or less"
             + (
                 ", below the standard's minimum. The attending vet must sign this off."
                 if standard_floor
@@ -405,7 +406,7 @@ def _conflict(
         ),
         Option(
             id="ceiling-gives-way",
-            text=f"The ceiling gives way: allow up to {low:.4g} {floor.unit} per 1000 kcal.",
+            text=f"The ceiling gives way: allow up to {plainly(low, 4)} {floor.unit} per 1000 kcal.",
             bound=Bound.MAX,
             value=low,
             whose="vet",

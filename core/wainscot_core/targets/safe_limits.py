@@ -10,6 +10,7 @@ from enum import StrEnum
 
 from ..confidence import Confidence
 from ..facts.nutrients import Catalogue
+from ..figures import plainly
 from ..units import convert
 from .per import PER_WORDS, FeedingFacts, Per
 from .standards import Origin, Sets, Strength
@@ -164,7 +165,7 @@ def origin_of(
             f"x {factor:.2f}: the dog is fed {facts.intake_kcal_per_kg75:.0f} kcal per kg^0.75, more than "
             f"the reference dog's {dose.reference_intake:.0f}, and the dose per kg^0.75 must not grow"
         )
-        printed = f"{printed} ({value:.4g} for the dose per kg^0.75)"
+        printed = f"{printed} ({plainly(value, 4)} for the dose per kg^0.75)"
     caution = limit.role is Role.CAUTION
     return Origin(
         which=Sets.MAX if caution else Sets.SAFE,

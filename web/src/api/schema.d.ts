@@ -1920,13 +1920,13 @@ export interface components {
         };
         /**
          * @description Something that must be settled, or known, before a plan goes out. food, nutrient, field: where it points, as of a
-         *     finding; kind: of the finding, None for what is none.
+         *     finding; kind: of the finding, or limit and label.
          */
         Concern: {
             key: string;
             basis: string;
             about: components["schemas"]["About"];
-            kind: components["schemas"]["Kind"] | null;
+            kind: components["schemas"]["Kind"];
             level: components["schemas"]["Level"];
             settle: components["schemas"]["Settle"];
             what: string;
@@ -2824,7 +2824,7 @@ export interface components {
          * @description What a finding is about.
          * @enum {string}
          */
-        Kind: "hazard" | "reaction" | "reading" | "energy" | "medicine" | "extras" | "missing" | "conflict" | "safety" | "condition" | "availability" | "pattern" | "slip" | "breed";
+        Kind: "hazard" | "reaction" | "reading" | "energy" | "medicine" | "extras" | "missing" | "conflict" | "safety" | "condition" | "availability" | "pattern" | "slip" | "breed" | "limit" | "label";
         /** @description A household measure of a food, g. */
         KitchenMeasure: {
             name: string;

@@ -18,8 +18,8 @@ const ROWS = table
     expected,
   }));
 
-const AMERICAN = { fibre: "fiber", sulphate: "sulfate" };
-const BRITISH = { yogurt: "yoghurt", fiber: "fibre" };
+const AMERICAN = { fibre: "fiber", sulphate: "sulfate", ug: "µg" };
+const BRITISH = { yogurt: "yoghurt", fiber: "fibre", ug: "µg" };
 
 const figure = (text: string) => (text === "" ? null : Number(text));
 
