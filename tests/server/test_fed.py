@@ -35,7 +35,7 @@ def test_a_plan_that_is_out_for_months_is_told(office: Any) -> None:
     [plan] = office.get("issued").json()
     assert plan["changed"]["found"] == [MONTHS]
     # Another recipe was not fed for so long.
-    office.send("patch", f"recipes/{office.recipe.pk}", {"covers_days": 3})
+    office.set_recipe([{"food": "usda:05062", "quantity": "190 g"}])
     assert told(office) == set()
 
 
