@@ -19,6 +19,11 @@ def plainly(value: float, digits: int = 3) -> str:
     return f"{float(f'{value:.{digits}g}'):.12g}"
 
 
+def lowered(name: str) -> str:
+    """A name within a sentence; one that begins with an abbreviation stays."""
+    return name if name[:2].isupper() else name[:1].lower() + name[1:]
+
+
 def listed(names: Sequence[str], most: int = 3) -> str:
     """Names as a sentence has them, the first few."""
     shown, more = list(names[:most]), len(names) - most

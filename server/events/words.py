@@ -99,7 +99,7 @@ FIELDS: Mapping[str, str] = {
     "red_flags.present": "the red flag seen", "red_flags.told": "who was told of the red flag",
     "red_flags.on": "when the red flag was seen", "red_flags.cleared": "that the vet cleared the case",
     "red_flags.cleared_by": "who cleared the case", "intake.vulnerable_home": "who lives at home", "intake.store": "how food is stored",
-    "intake.spend": "what may be spent", "intake.cook": "who cooks and how",
+    "intake.costs_now": "what is fed now costs", "intake.spend": "what may be spent", "intake.cook": "who cooks and how",
     "conventions.body": "the unit of a dog's weight", "conventions.food": "the unit of food",
     "conventions.measures": "cups and spoons", "conventions.temperature": "the unit of temperatures",
     "conventions.dates": "how dates are written", "conventions.numbers": "how numbers are written",

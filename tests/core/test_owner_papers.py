@@ -1,5 +1,6 @@
 """What an owner is handed: the sheet to cook from, and the way from the old food to the new."""
 
+import re
 from dataclasses import replace
 from datetime import date
 from typing import Any
@@ -79,8 +80,13 @@ def test_every_line_stands_in_its_place(facts: Reference) -> None:
 def test_one_meal_is_a_share_of_what_the_food_weighs(facts: Reference) -> None:
     """600 g of thigh with its broth, 200 g of rice with 1.8 times its weight of water, 12 g of oil and 0.4 g of zinc are
     1172 g: 8 meals of 147 g; the oil of the bowl is not in it."""
-    rows = section(document(DocumentKind.OWNER, snapshot(facts), "v"), "One meal")
-    assert "1172 g, as planned | 147 g" in rows
+    made = document(DocumentKind.OWNER, snapshot(facts), "v")
+    rows = section(made, "One meal")
+    meal = next(
+        b for s in made.sections if s.title == "One meal" for b in s.blocks if isinstance(b, Table)
+    )
+    told = dict(zip([x.title for x in meal.columns], meal.rows[0], strict=True))
+    assert told["1172 g, as planned"] == "147 g" and told["1266 g"] == "158 g"
     assert any("divided by 8" in r for r in rows)
     # With water that a table only guesses the bounds are wide: a fifth.
     assert any("938 g" in r and "1407 g" in r for r in rows)
@@ -88,8 +94,10 @@ def test_one_meal_is_a_share_of_what_the_food_weighs(facts: Reference) -> None:
 
 def test_the_sheet_says_each_amount_once(facts: Reference) -> None:
     made = document(DocumentKind.OWNER, snapshot(facts), "Version 3")
-    assert "600 g" in section(made, "Into the pot")[0]
-    assert section(made, "In the bowl")[0].split(" | ")[1] == "1.0 g", "8 g over 8 meals"
+    assert "600 g" in section(made, "Into the pot")[1], "what cooks longest stands first"
+    assert section(made, "In the bowl")[0].split(" | ")[1:] == ["1.0 g", "1.1 ml by syringe"], (
+        "8 g over 8 meals; 4.5 g a teaspoon of 4.93 ml"
+    )
     cold = "\n".join(section(made, "Into the cooled food"))
     assert "0.40 g" in cold and "12 g" in cold and "Fish oil" not in cold
     assert made.aside[-1] == "Version 3"
@@ -103,10 +111,73 @@ def test_temperatures_are_told_in_both_scales(facts: Reference) -> None:
 
 
 def test_food_for_a_dog_without_teeth_is_smooth(facts: Reference) -> None:
-    smooth = section(
-        document(DocumentKind.OWNER, snapshot(facts, texture=Texture.SMOOTH), "v"), "Into the pot"
+    smooth = "\n".join(section(
+        document(DocumentKind.OWNER, snapshot(facts, texture=Texture.SMOOTH), "v"), "How"
+    ))  # fmt: skip
+    assert "Chicken thigh: Mince, blend after cooking; simmer" in smooth
+
+
+def test_each_food_of_the_pot_is_cooked_its_own_way(facts: Reference) -> None:
+    """Rice first, which takes longest; the broth of the thigh is kept, the water of the vegetables is not; two that are
+    cooked alike stand together."""
+    greens = [
+        {"food": food, "grams": 100, "preparation": "vegetable-boiled"}
+        for food in ("usda:11124", "usda:11052")
+    ]
+    made = document(DocumentKind.OWNER, snapshot(facts, [*LINES, *greens]), "v")
+    steps = section(made, "How")
+    at = next(i for i, step in enumerate(steps) if "Each by itself" in step)
+    assert steps[at + 1 : at + 4] == [
+        "Rice: Rinse; cook until soft and all the water is taken up.",
+        "Chicken thigh: Cut under 1.5 cm; simmer in a little water; keep the broth, it belongs to the food.",
+        "Carrot, green beans: Wash, cut under 5 mm or grate; boil until soft; pour the water off.",
+    ]
+    assert "74 °C" in steps[at + 4]
+
+
+@pytest.mark.parametrize(
+    ("now", "prices", "words"),
+    [
+        # 150 g of thigh a day at 10 a kg, and every other line for nothing: 1.50.
+        (1.0, True, "$1.50 a day at the prices noted. What was fed before came to $1.00 a day: this is $0.50 more."),
+        (1.5, True, "came to $1.50 a day: the same."), (4.0, True, "this is $2.50 less."),
+        (None, True, "$1.50 a day at the prices noted."),
+        (4.0, False, "1 of 5 ingredients have a price; they come to $1.50 a day. The rest is not counted. "
+         "What was fed before came to $4.00 a day."),
+    ],
+)  # fmt: skip
+def test_what_it_costs_beside_what_was_fed_before(
+    facts: Reference, now: float | None, prices: bool, words: str
+) -> None:
+    kept = snapshot(facts)
+    cost = kept.of_recipe.analysis.cost
+    cost = replace(cost, per_day=1.5, unpriced=0 if prices else 4)
+    analysis = replace(kept.of_recipe.analysis, cost=cost)
+    owner = replace(kept.case.intake.owner, costs_now=now)
+    intake = replace(kept.case.intake, owner=owner)
+    told = replace(
+        kept, recipe=replace(kept.of_recipe, analysis=analysis),
+        case=replace(kept.case, intake=intake),
+    )  # fmt: skip
+    (said,) = section(document(DocumentKind.OWNER, told, "v"), "Cost")
+    assert words in said and ("before" in said) is (now is not None)
+
+
+def test_a_child_of_twelve_can_read_it(facts: Reference) -> None:
+    """Kincaid et al 1975: 0.39 words a sentence and 11.8 syllables a word less 15.59 is the school year, of which the
+    sixth and seventh are twelve."""
+    made = document(DocumentKind.OWNER, snapshot(facts), "v")
+    said = " ".join(
+        line for s in made.sections for line in section(made, s.title) if " | " not in line
     )
-    assert "minced, later blended" in smooth[0]
+    said = re.sub(r"\d[\d.,]*( °[CF]| g| kcal)?|[A-Z]{2,}", "", said)
+    sentences = len([x for x in re.split(r"[.!?:;]", said) if re.search("[a-z]", x)])
+    words = re.findall(r"[A-Za-z]+", said)
+    assert len(words) > 200
+    syllables = sum(
+        max(1, len(re.findall(r"[aeiouy]+", re.sub(r"e$", "", w.lower())))) for w in words
+    )
+    assert 0.39 * len(words) / sentences + 11.8 * syllables / len(words) - 15.59 <= 7
 
 
 def test_what_is_fed_raw_is_said_to_be(facts: Reference) -> None:

@@ -81,7 +81,7 @@ def test_changes_of_different_fields_both_hold(office) -> None:
     saved = office.send("patch", path, {"changes": [second]})
     assert saved.status_code == 200
     assert saved.json()["intake"]["owner"] == {
-        "source": "", "cook": "raw only", "store": "chest freezer", "spend": "", "fine_scale": False,
+        "source": "", "cook": "raw only", "store": "chest freezer", "spend": "", "costs_now": None, "fine_scale": False,
     }  # fmt: skip
 
 

@@ -471,7 +471,7 @@ def test_every_page_of_a_withdrawn_plan_is_closed(office: Any) -> None:
         assert answer.status_code == 410 and "recalled" in answer.content.decode(), end
 
 
-@pytest.mark.parametrize(("count", "most"), [(3, 2), (40, 4)])
+@pytest.mark.parametrize(("count", "most"), [(3, 2), (12, 2), (40, 4)])
 def test_small_and_large_plans_lay_out(office: Any, count: int, most: int) -> None:
     lines = [{"food": CHICKEN, "quantity": f"{i + 11} g"} for i in range(count)]
     assert office.set_recipe(lines).status_code == 200

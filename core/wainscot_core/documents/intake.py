@@ -7,6 +7,7 @@ from ..conventions import (
     body_figure,
     body_weight,
     day,
+    money,
     number,
     share,
     told,
@@ -42,7 +43,7 @@ def intake_sheet(snapshot: Snapshot, edition: str, approved: str = "") -> Docume
         Section(title="Energy", blocks=tuple(_energy(snapshot))),
         Section(title="Weights", blocks=tuple(_weights(c, case))),
         Section(title="Vet team", blocks=tuple(_vets(case))),
-        Section(title="What the owner can do", blocks=tuple(_owner(case))),
+        Section(title="What the owner can do", blocks=tuple(_owner(c, case))),
     ]
     if flags := tuple(_red_flags(snapshot)):
         tone = Tone.DECIDE if case.intake.red_flags.present else Tone.PLAIN
@@ -247,7 +248,7 @@ def _vets(case: CaseRecord) -> Iterator[Block]:
     )
 
 
-def _owner(case: CaseRecord) -> Iterator[Block]:
+def _owner(c: Conventions, case: CaseRecord) -> Iterator[Block]:
     means = case.intake.owner
     for lead, text in (
         ("Source:", means.source),
@@ -256,6 +257,8 @@ def _owner(case: CaseRecord) -> Iterator[Block]:
         ("Spend:", means.spend),
     ):
         yield Words(lead=lead, text=sentence(text) or "Not asked yet.")
+    if means.costs_now is not None:
+        yield Words(lead="Costs now:", text=f"{money(c, means.costs_now)} a day.")
     if means.fine_scale:
         yield Words(lead="Scale:", text="Shows tenths of a gram.")
 

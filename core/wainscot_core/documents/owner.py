@@ -1,7 +1,8 @@
 """The owner's sheet: what goes into the pot, what goes in when it is cool, what is given a meal, how it is kept, whom to
 call. Two pages to cook from."""
 
-from collections.abc import Iterator
+from collections import Counter
+from collections.abc import Iterator, Sequence
 
 from ..analysis.results import LineResult
 from ..conventions import (
@@ -19,6 +20,8 @@ from ..conventions import (
 from ..dog.as_it_is import Span
 from ..errors import InputError
 from ..facts.handling import Place
+from ..figures import listed as cut_short
+from ..figures import lowered
 from ..kitchen.handling import Handling, LinePlace
 from ..snapshot.snapshot import FrozenRecipe, Snapshot
 from .paper import (
@@ -42,6 +45,7 @@ from .sheet import household_words
 # At most so many nutrients are named of what a line alone brings.
 MOST_LOST = 4
 
+_PLAIN = {"amino": "protein", "fats": "essential fats"}
 _TITLES = {
     Place.POT: "Into the pot",
     Place.READY: "Weighed as it is",
@@ -70,7 +74,7 @@ def owner_sheet(snapshot: Snapshot, edition: str, approved: str = "") -> Documen
             *_beside(c, recipe),
             Section(title="Never leave out, never swap", blocks=tuple(_never_out(c, recipe))),
             *_small(c, recipe, handling),
-            Section(title="Keep", blocks=tuple(_keep(c, handling))),
+            Section(title="Keep", blocks=tuple(_keep(c, snapshot, handling, edition))),
             Section(title="Never in the bowl", blocks=(Words(text=sentence(handling.never)),)),
             Section(title="Call", blocks=tuple(_call(snapshot, handling)), tone=Tone.BOX),
             *_cost(c, snapshot),
@@ -141,7 +145,7 @@ def _amounts(c: Conventions, recipe: FrozenRecipe, handling: Handling) -> Iterat
         if place is Place.COOLED:
             title = f"{title}, below {_temperature(c, handling.cool_celsius)}"
         bowl = place is Place.BOWL
-        rows = tuple(_row(c, line, at, bowl) for line, at in found)
+        rows = tuple(_row(c, line, at, bowl) for line, at in _in_turn(found))
         columns = (
             Column(title=""),
             Column(title="a meal" if bowl else "weigh", figures=True),
@@ -155,7 +159,7 @@ def _amounts(c: Conventions, recipe: FrozenRecipe, handling: Handling) -> Iterat
 def _row(c: Conventions, line: LineResult, at: LinePlace, bowl: bool) -> tuple[str, ...]:
     name = spelled(c, line.name) + (f": {told(c, at.words)}" if at.words else "")
     if bowl:
-        return (name, _weighed(c, line.grams_per_meal), "")
+        return (name, _weighed(c, line.grams_per_meal), at.measure)
     return (name, _weighed(c, line.grams), household_words(c, line))
 
 
@@ -184,10 +188,12 @@ def _steps(c: Conventions, recipe: FrozenRecipe, handling: Handling) -> Iterator
             text="Weigh what goes in cold into a cup first, the smallest first. Label the cup."
         )
     if pot:
-        yield Words(text="Prepare and weigh what goes into the pot, as the list says, and cook it.")
+        yield from _cooking(c, recipe, pot)
     if handling.core_celsius is not None:
         hot = _both_temperatures(handling.core_celsius)
-        yield Words(text=f"Cook until the middle is {hot}, measured in two places.")
+        yield Words(
+            text=f"Cook meat, fish and eggs until the middle is {hot}, measured in two places."
+        )
     if ready:
         yield Words(text="Add what is weighed as it is.")
     if handling.raw:
@@ -213,16 +219,49 @@ def _steps(c: Conventions, recipe: FrozenRecipe, handling: Handling) -> Iterator
     yield Words(text=f"Part it into {meals} portions by weight. Label them with the date.")
 
 
+def _cooking(
+    c: Conventions, recipe: FrozenRecipe, pot: Sequence[tuple[LineResult, LinePlace]]
+) -> Iterator[Words]:
+    """How each food of the pot is cooked, those that are cooked alike together."""
+    steps: dict[str, list[str]] = {}
+    names = _short_names(recipe)
+    for line, at in _in_turn(pot):
+        steps.setdefault(at.step, []).append(spelled(c, names[line.food]))
+    if "" in steps:
+        # What was kept before there were steps says it in its list.
+        yield Words(text="Prepare and weigh what goes into the pot, as the list says, and cook it.")
+        return
+    apart = " Each by itself, then all together." if len(steps) > 1 else ""
+    yield Words(text=f"Weigh what goes into the pot as you bought it, then cook it.{apart}")
+    for step, foods in steps.items():
+        first, *others = foods
+        yield Words(
+            lead=f"{', '.join([first, *map(lowered, others)])}:", text=told(c, sentence(step))
+        )
+
+
+def _in_turn(
+    found: Sequence[tuple[LineResult, LinePlace]],
+) -> list[tuple[LineResult, LinePlace]]:
+    return sorted(found, key=lambda pair: pair[1].turn)
+
+
+def _short_names(recipe: FrozenRecipe) -> dict[str, str]:
+    """What each food is called behind the list that names it in full: up to its first comma, where that is one food."""
+    names = {line.food: line.name for line in recipe.analysis.recipe.lines}
+    short = {food: name.partition(",")[0] for food, name in names.items()}
+    often = Counter(short.values())
+    return {food: short[food] if often[short[food]] == 1 else names[food] for food in names}
+
+
 def _meal(c: Conventions, recipe: FrozenRecipe, handling: Handling) -> Iterator[Block]:
     whole, finished = recipe.analysis.recipe, _finished(recipe)
     meals = max(whole.covers_days * whole.meals_per_day, 1e-9)
-    rows = [
-        (
-            food_weight(c, finished * (1 + share)) + (", as planned" if share == 0 else ""),
-            food_weight(c, finished * (1 + share) / meals),
-        )
+    weights = [
+        food_weight(c, finished * (1 + share)) + (", as planned" if share == 0 else "")
         for share in handling.meal_shares
     ]
+    of_a_meal = [food_weight(c, finished * (1 + share) / meals) for share in handling.meal_shares]
     count = round(meals)
     yield Words(
         lead=f"The whole food, divided by {count}, is one meal.",
@@ -230,7 +269,8 @@ def _meal(c: Conventions, recipe: FrozenRecipe, handling: Handling) -> Iterator[
         if _placed(recipe, handling, Place.BOWL)
         else "",
     )
-    yield table(("the whole food weighs", "one meal"), rows, figures=(1,))
+    columns = ("the whole food weighs", *weights)
+    yield table(columns, [("one meal", *of_a_meal)], figures=range(1, len(columns)))
     low, high = (finished * (1 + s * handling.ask_beyond) for s in (-1, 1))
     yield Words(
         text=f"Lighter than {food_weight(c, low)} or heavier than {food_weight(c, high)}: something was left out or "
@@ -249,16 +289,20 @@ def _beside(c: Conventions, recipe: FrozenRecipe) -> Iterator[Section]:
 def _never_out(c: Conventions, recipe: FrozenRecipe) -> Iterator[Block]:
     analysis = recipe.analysis
     names = {n.key: n.name for n in analysis.nutrients} | {r.key: r.name for r in analysis.ratios}
+    # An owner does not know an amino or fatty acid by name.
+    names |= {n.key: _PLAIN[n.group] for n in analysis.nutrients if n.group in _PLAIN}
+    short = _short_names(recipe)
     items = []
     for without in analysis.without:
-        lost = [spelled(c, names[key]) for key in without.lost if key in names]
+        lost = dict.fromkeys(
+            spelled(c, lowered(names[key])) for key in without.lost if key in names
+        )
         if lost:
-            more = f" and {len(lost) - MOST_LOST} more" if len(lost) > MOST_LOST else ""
             line = analysis.recipe.lines[without.line]
             items.append(
                 Words(
-                    lead=f"{spelled(c, line.name)}:",
-                    text=f"without it there is too little {', '.join(lost[:MOST_LOST])}{more}.",
+                    lead=f"{spelled(c, short[line.food])}:",
+                    text=f"without it too little {cut_short(tuple(lost), MOST_LOST)}.",
                 )
             )
     if items:
@@ -270,10 +314,13 @@ def _never_out(c: Conventions, recipe: FrozenRecipe) -> Iterator[Block]:
 
 def _small(c: Conventions, recipe: FrozenRecipe, handling: Handling) -> Iterator[Section]:
     said: dict[str, list[str]] = {}
-    for line in recipe.analysis.recipe.lines:
-        words = next((w for under, w in handling.small if line.grams < under), "")
+    names = _short_names(recipe)
+    for line, at in zip(recipe.analysis.recipe.lines, handling.lines, strict=True):
+        words = next(
+            (w for under, w in handling.small if line.grams < under and not at.counted), ""
+        )
         if words:
-            said.setdefault(words, []).append(spelled(c, line.name))
+            said.setdefault(words, []).append(spelled(c, names[line.food]))
     if said:
         items = tuple(
             Words(lead=f"{', '.join(names)}.", text=words) for words, names in said.items()
@@ -281,9 +328,18 @@ def _small(c: Conventions, recipe: FrozenRecipe, handling: Handling) -> Iterator
         yield Section(title="Small amounts", blocks=(Points(items=items),))
 
 
-def _keep(c: Conventions, handling: Handling) -> Iterator[Block]:
-    yield table(("", ""), [(told(c, k.what), k.how_long) for k in handling.keep], figures=(1,))
+def _keep(c: Conventions, snapshot: Snapshot, handling: Handling, edition: str) -> Iterator[Block]:
+    places = [told(c, k.what) for k in handling.keep]
+    yield table(places, [[k.how_long for k in handling.keep]])
     yield Words(text=told(c, handling.keep_words))
+    if handling.tub:
+        recipe = snapshot.of_recipe
+        meals = max(recipe.analysis.recipe.covers_days * recipe.analysis.recipe.meals_per_day, 1e-9)
+        one = food_weight(c, _finished(recipe) / meals)
+        yield Words(
+            lead="Write on every tub:",
+            text=f"{snapshot.case.dog.name}; {edition.partition(',')[0].lower()}; one meal of {one}; {handling.tub}.",
+        )
 
 
 def _call(snapshot: Snapshot, handling: Handling) -> Iterator[Block]:
@@ -297,15 +353,24 @@ def _call(snapshot: Snapshot, handling: Handling) -> Iterator[Block]:
 
 
 def _cost(c: Conventions, snapshot: Snapshot) -> Iterator[Section]:
-    cost = snapshot.of_recipe.analysis.cost
+    cost, owner = snapshot.of_recipe.analysis.cost, snapshot.case.intake.owner
     if cost.per_day <= 0:
         return
-    more = f"; {cost.unpriced} without a price are not counted" if cost.unpriced else ""
-    spend = snapshot.case.intake.owner.spend
-    before = f" You said you can spend: {spend}." if spend else ""
-    yield Section(
-        title="Cost",
-        blocks=(
-            Words(text=f"About {money(c, cost.per_day)} a day at the prices noted{more}.{before}"),
-        ),
-    )
+    lines = len(cost.lines)
+    said = f"About {money(c, cost.per_day)} a day at the prices noted."
+    if cost.unpriced:
+        priced = lines - cost.unpriced
+        said = f"{priced} of {lines} ingredients have a price; they come to {money(c, cost.per_day)} a day. The rest is not counted."
+    if owner.costs_now is not None:
+        said += f" What was fed before came to {money(c, owner.costs_now)} a day"
+        apart = cost.per_day - owner.costs_now
+        # Without every price nobody knows which is dearer.
+        if cost.unpriced:
+            said += "."
+        elif abs(apart) < 0.005:
+            said += ": the same."
+        else:
+            said += f": this is {money(c, abs(apart))} {'more' if apart > 0 else 'less'}."
+    if owner.spend:
+        said += f" You said you can spend: {owner.spend}."
+    yield Section(title="Cost", blocks=(Words(text=said),))

@@ -1,7 +1,7 @@
 """What documents are made of: sections of words, lists and tables. How they look is not said here;
 the web page and the PDF are printed from the same pieces."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import Literal
@@ -160,7 +160,7 @@ def listed(names: Iterable[str]) -> str:
 
 
 def table(
-    columns: Sequence[str], rows: Iterable[Sequence[str]], figures: Sequence[int] = ()
+    columns: Sequence[str], rows: Iterable[Sequence[str]], figures: Collection[int] = ()
 ) -> Table:
     """A table; `figures`: the positions of columns that hold numbers."""
     return Table(

@@ -273,12 +273,14 @@ class DietItem:
 
 @dataclass(frozen=True, kw_only=True)
 class OwnerMeans:
-    """What the owner can get, cook, store and spend. fine_scale: she has a scale that shows tenths of a gram."""
+    """What the owner can get, cook, store and spend. costs_now: what the dog eats now costs so much a day, in the money
+    of the house; fine_scale: she has a scale that shows tenths of a gram."""
 
     source: Text400 = ""
     cook: Text400 = ""
     store: Text400 = ""
     spend: Text400 = ""
+    costs_now: Annotated[Figure | None, BlankIsNone] = None
     fine_scale: YesNo = False
 
 

@@ -47,6 +47,7 @@ class HandlingRules:
     places: tuple[tuple[Place, AttributeRule], ...]
     uptakes: tuple[tuple[AttributeRule, float], ...]
     cuts: tuple[Cut, ...]
+    cooked: tuple[tuple[AttributeRule, str], ...]
     keep: tuple[tuple[str, str], ...]
     keep_oily: tuple[str, str]
     oily: AttributeRule
@@ -58,12 +59,17 @@ class HandlingRules:
     never: str
     same_day: str
     ask: str
+    tub: str
     sources: tuple[str, ...]
 
     def cut_of(self, of: Attributes, texture: Texture) -> str:
         """What is done with a food before it is cooked; "" for nothing."""
         fits = (cut.words[texture] for cut in self.cuts if cut.when.holds(of) is True)
         return next(fits, "")
+
+    def cook_of(self, of: Attributes) -> str:
+        """How a food is cooked that nobody chose a method for; "" for what is not."""
+        return next((step for when, step in self.cooked if when.holds(of) is True), "")
 
     def uptake_of(self, of: Attributes) -> float:
         """Water that a food takes up when it is cooked, g per g; 0 for what takes up none."""
@@ -85,6 +91,7 @@ def read_handling(data: Mapping[str, Any]) -> HandlingRules:
         cuts=tuple(
             Cut(read_rule(c["when"]), {t: c[t.value] for t in Texture}) for c in data["cut"]
         ),
+        cooked=tuple((read_rule(x["when"]), x["step"]) for x in data["cook"]),
         keep=tuple((k["what"], k["how_long"]) for k in data["keep"]),
         keep_oily=(oily["what"], oily["how_long"]), oily=read_rule(oily["when"]),
         keep_words=data["keep_words"],
@@ -93,5 +100,6 @@ def read_handling(data: Mapping[str, Any]) -> HandlingRules:
         ask_beyond=float(data["meal"]["ask_beyond"]),
         ask_beyond_with_water=float(data["meal"]["ask_beyond_with_water"]), never=data["never"],
         same_day=data["watch"]["same_day"], ask=data["watch"]["ask"],
+        tub=data["tub"],
         sources=(data["core"]["source"], data["cool"]["source"], data["keep_source"]),
     )  # fmt: skip

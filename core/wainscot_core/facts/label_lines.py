@@ -11,6 +11,7 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 from functools import partial
 
+from ..figures import lowered
 from ..units import MASS_G, convert
 from .label_words import LabelWords
 from .nutrients import Catalogue
@@ -351,14 +352,14 @@ def _as(r: _Reader, at: partial[ReadLine], key: str, amounts: Sequence[_Amount])
     if not read:
         return at(
             state=LineState.OPEN, options=_ANYWAY,
-            says=f"no amount of {_low(nutrient.name)} in a unit that fits",
+            says=f"no amount of {lowered(nutrient.name)} in a unit that fits",
         )  # fmt: skip
     values = [v for v, _ in read]
     if max(values) > 1.05 * min(values):
         told = " and ".join(a.said for _, a in read)
         return at(
             state=LineState.OPEN, options=_ANYWAY,
-            says=f"{told} are not the same amount of {_low(nutrient.name)}: keep the one that counts",
+            says=f"{told} are not the same amount of {lowered(nutrient.name)}: keep the one that counts",
         )  # fmt: skip
     part = LabelPart(key=key, amount=values[0])
     return at(state=LineState.COUNTED, says=_says(r, part), parts=(part,))
@@ -403,7 +404,7 @@ def _compound(
     if meant == COMPOUND or not compound.asks or line.state is not LineState.COUNTED:
         return replace(line, settled=meant == COMPOUND)
     first = line.parts[0].key
-    nutrient = _low(r.catalogue.get(first).name)
+    nutrient = lowered(r.catalogue.get(first).name)
     return at(
         state=LineState.OPEN, says=f"Is {amounts[0].said} the {compound.name} or the {nutrient}?",
         options=(
@@ -433,9 +434,4 @@ def _whole(
 def _says(r: _Reader, part: LabelPart) -> str:
     nutrient = r.catalogue.get(part.key)
     unit = {"ug": "µg"}.get(nutrient.unit, nutrient.unit)
-    return f"{_low(nutrient.name)} {float(f'{part.amount:.4g}'):g} {unit}"
-
-
-def _low(name: str) -> str:
-    """A name within a sentence; one that begins with an abbreviation stays."""
-    return name if name[:2].isupper() else name[:1].lower() + name[1:]
+    return f"{lowered(nutrient.name)} {float(f'{part.amount:.4g}'):g} {unit}"

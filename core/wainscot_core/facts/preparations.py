@@ -52,7 +52,7 @@ NO_YIELD = Use(1.0, "no yield published")
 class Method:
     """A way to cook: what is retained, and on which foods of the table by id. own, own_classes: the use on
     raw foods of a practice's own, by class. rendering: where fat runs off and is not fed. how: the ways of cooking
-    that it stands for."""
+    that it stands for; step: what a cook is told."""
 
     id: str
     label: str
@@ -65,6 +65,7 @@ class Method:
     own: Use = NO_YIELD
     own_classes: frozenset[str] = frozenset()
     how: tuple[str, ...] = ()
+    step: str = ""
 
     def use_on(self, food: Food) -> Use | None:
         """Its use on a food as it is weighed; None where it cannot be used. Bone is never cooked."""
@@ -128,6 +129,7 @@ def read_methods(
                 Use(*yields[tuple(own["yield"])]) if "yield" in own else NO_YIELD,
                 frozenset(own.get("class", "").split()),
                 tuple(entry["how"]),
+                entry["step"],
             )
         )
     return tuple(methods)

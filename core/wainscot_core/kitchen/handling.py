@@ -5,17 +5,28 @@ from dataclasses import dataclass
 
 from ..dossier.dossier import Dossier
 from ..facts.handling import HandlingRules, Place, Texture
+from ..recipe.amounts import grams_per_ml
+from ..recipe.household import household
 from ..recipe.line import Line
+
+# A spoon that misses a meal's amount by more is no measure for it.
+MOST_OFF = 0.10
+# A teaspoon of a liquid is what its density is told by.
+ML_OF_OIL = 5.0
 
 
 @dataclass(frozen=True, kw_only=True)
 class LinePlace:
-    """A line in the work: where it stands, what is done with it, in words ("" for nothing), and about how much water it
-    takes up, g."""
+    """A line in the work: where it stands, what is said beside it, in words ("" for nothing), and about how much water it
+    takes up, g. step: what a cook does with it; turn: in which order; measure: a meal of it as a kitchen measures it; counted: it comes in pieces, and is not weighed."""
 
     place: Place
     words: str
     water_g: float = 0.0
+    step: str = ""
+    turn: int = 0
+    measure: str = ""
+    counted: bool = False
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -47,6 +58,7 @@ class Handling:
     same_day: str
     ask: str
     sources: tuple[str, ...]
+    tub: str = ""
 
 
 def handling_of(dossier: Dossier, texture: Texture) -> Handling:
@@ -57,7 +69,7 @@ def handling_of(dossier: Dossier, texture: Texture) -> Handling:
     raw = dict.fromkeys(
         x.food.name for x in flesh if x.prepared is None and x.food.attributes.state == "raw"
     )
-    lines = tuple(_placed(rules, x, texture) for x in dossier.lines)
+    lines = tuple(_placed(dossier, x, texture) for x in dossier.lines)
     wet = any(x.water_g > 0 for x in lines)
     return Handling(
         texture=texture, lines=lines,
@@ -65,25 +77,44 @@ def handling_of(dossier: Dossier, texture: Texture) -> Handling:
         cool_hours=rules.cool_hours, raw=tuple(raw), keep=_keeping(rules, dossier.lines),
         keep_words=rules.keep_words, small=rules.small, meal_shares=rules.meal_shares,
         ask_beyond=rules.ask_beyond_with_water if wet else rules.ask_beyond, never=rules.never, same_day=rules.same_day, ask=rules.ask,
-        sources=rules.sources,
+        sources=rules.sources, tub=rules.tub,
     )  # fmt: skip
 
 
-def _placed(rules: HandlingRules, line: Line, texture: Texture) -> LinePlace:
-    food = line.food
+def _placed(dossier: Dossier, line: Line, texture: Texture) -> LinePlace:
+    rules, food = dossier.reference.handling, line.food
     if food.handling is not None:
         place = Place.BOWL if food.handling.at_serving else Place.COOLED
-        return LinePlace(place=place, words=food.handling.add)
-    if line.prepared is not None:
-        cut = rules.cut_of(food.attributes, texture)
         return LinePlace(
-            place=Place.POT, words=", ".join(x for x in (cut, line.prepared.method.label) if x)
+            place=place,
+            words=food.handling.add,
+            measure=_a_meal(dossier, line),
+            counted=food.handling.unit_g is not None,
         )
-    return LinePlace(
-        place=rules.place_of(food.attributes) or Place.READY,
-        words=rules.cut_of(food.attributes, texture),
-        water_g=rules.uptake_of(food.attributes) * line.amount.grams,
-    )
+    cut = rules.cut_of(food.attributes, texture)
+    cook = line.prepared.method.step if line.prepared else rules.cook_of(food.attributes)
+    place = Place.POT if line.prepared else rules.place_of(food.attributes) or Place.READY
+    if place is not Place.POT:
+        return LinePlace(place=place, words=cut, measure=_a_meal(dossier, line))
+    water_g = 0.0 if line.prepared else rules.uptake_of(food.attributes) * line.amount.grams
+    flesh = rules.core_when.holds(food.attributes) is True
+    # What takes longest is begun first; meat before vegetables, so that its board is washed once.
+    turn = 0 if rules.cook_of(food.attributes) else 1 if flesh else 2
+    step = "; ".join(x for x in (cut, cook) if x)
+    return LinePlace(place=place, words="", water_g=water_g, step=step, turn=turn)
+
+
+def _a_meal(dossier: Dossier, line: Line) -> str:
+    meals = dossier.days * dossier.meals_per_day
+    found = household(line.food, line.amount.grams / meals, dossier.measures)
+    if found is not None and abs(found.error) <= MOST_OFF:
+        return found.text
+    density = grams_per_ml(line.food, ML_OF_OIL, dossier.measures)
+    liquid = line.food.handling is not None and line.food.handling.form == "liquid"
+    if liquid and density:
+        # What no spoon hits a syringe without a needle does.
+        return f"{line.amount.grams / meals / density:.2g} ml by syringe"
+    return "weigh it"
 
 
 def _keeping(rules: HandlingRules, lines: Sequence[Line]) -> tuple[Keeping, ...]:

@@ -3589,12 +3589,16 @@ export interface components {
             };
         };
         OwnFoodViewList: components["schemas"]["OwnFoodView"][];
-        /** @description What the owner can get, cook, store and spend. fine_scale: she has a scale that shows tenths of a gram. */
+        /**
+         * @description What the owner can get, cook, store and spend. costs_now: what the dog eats now costs so much a day, in the money
+         *     of the house; fine_scale: she has a scale that shows tenths of a gram.
+         */
         OwnerMeans: {
             source: string;
             cook: string;
             store: string;
             spend: string;
+            costs_now: number | null;
             fine_scale: boolean;
         };
         /**

@@ -138,6 +138,11 @@ export default function IntakePage() {
                 {(["source", "cook", "store", "spend"] as const).map((key) => (
                   <Box key={key} path={`intake.owner.${key}`} label={`Can ${key}`} />
                 ))}
+                <Box
+                  path="intake.owner.costs_now"
+                  label={`Costs now, ${conventions().currency} a day`}
+                  holds="figure"
+                />
               </Row>
               <Tick
                 path="intake.owner.fine_scale"
