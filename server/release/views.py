@@ -186,6 +186,7 @@ class IssuedView:
     day is over. changed: what would be otherwise on today's facts, None where nothing would; problem:
     why that cannot be computed."""
 
+    release: int
     case: int
     dog: str
     client: str
@@ -211,8 +212,8 @@ def issued_view(release: Release) -> IssuedView:
     until = timezone.localdate(issued) + timedelta(days=days) if days else None
     case = recipe.case
     return IssuedView(
-        case=case.pk, dog=case.dog.name, client=case.dog.client.name, recipe=recipe.pk,
-        name=recipe.name, number=version.number if version else 0, approved=release.approved,
+        release=release.pk, case=case.pk, dog=case.dog.name, client=case.dog.client.name,
+        recipe=recipe.pk, name=recipe.name, number=version.number if version else 0, approved=release.approved,
         issued=issued, until=until, past=until is not None and until < timezone.localdate(),
         changed=changed, problem=problem,
     )  # fmt: skip

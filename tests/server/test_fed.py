@@ -6,7 +6,7 @@ from typing import Any
 from django.db import connection
 from django.utils import timezone
 from release.models import ReleaseMove
-from releasing import checks, do, reply, to_vet
+from releasing import checks, issue
 
 MONTHS = "One recipe for more than 90 days"
 PAST = "Fed for longer than it may be"
@@ -14,10 +14,7 @@ STAGE = "Made for another stage of life"
 
 
 def given_out(office: Any, days_ago: int) -> None:
-    office.case.dog.client.email = "owner@example.org"
-    office.case.dog.client.save()
-    assert reply(to_vet(office)).status_code == 200
-    assert do(office, "issue").status_code == 200
+    issue(office)
     connection.cursor().execute("DROP TRIGGER release_releasemove_no_update")
     ReleaseMove.objects.filter(move="issue").update(at=timezone.now() - timedelta(days=days_ago))
 

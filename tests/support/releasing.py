@@ -2,7 +2,9 @@
 
 from typing import Any
 
+from cases.models import Client
 from django.test import Client as Browser
+from outbox.models import Mail
 from release.links import vet_path
 from release.models import VetRequest
 
@@ -52,3 +54,20 @@ def to_vet(office: Any) -> VetRequest:
 
 def reply(request: VetRequest, answer: str = "approve", browser: Any = None, **more: Any) -> Any:
     return (browser or Browser()).post(vet_path(request), {"answer": answer, **SIGNED, **more})
+
+
+def give_address(office: Any) -> None:
+    Client.objects.filter(pk=office.case.dog.client_id).update(email="owner@example.org")
+
+
+def issue(office: Any, **more: Any) -> Any:
+    request = to_vet(office)
+    assert reply(request).status_code == 200
+    give_address(office)
+    answer = do(office, "issue", more)
+    assert answer.status_code == 200, answer.json()
+    return answer.json()
+
+
+def owners_link() -> str:
+    return str(Mail.objects.filter(to_address="owner@example.org").latest("pk").link)

@@ -530,7 +530,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Every plan that an owner has, and what of it would be otherwise on today's facts. */
+        /**
+         * @description Plans that an owner has, the newest first, and what of them would be otherwise on today's facts. Each is computed
+         *     anew, so they come a few at a time.
+         */
         get: operations["issued_retrieve"];
         put?: never;
         post?: never;
@@ -2775,6 +2778,7 @@ export interface components {
          *     why that cannot be computed.
          */
         IssuedView: {
+            release: number;
             case: number;
             dog: string;
             client: string;
@@ -6304,7 +6308,10 @@ export interface operations {
     };
     issued_retrieve: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description `release` of the last plan of the page before */
+                before?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6317,6 +6324,14 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["IssuedViewList"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };

@@ -339,10 +339,7 @@ function Read({
           In {one === "g" ? "a gram" : `one ${one}`}:{" "}
           <b>
             {brings
-              .map(
-                (b) =>
-                  `${spelled(b.name)} ${figureOf(b.amount)} ${spelled(b.unit)}`,
-              )
+              .map((b) => `${spelled(b.name)} ${figureOf(b.amount)} ${spelled(b.unit)}`)
               .join(", ")}
           </b>
         </p>
