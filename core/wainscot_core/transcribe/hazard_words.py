@@ -21,7 +21,9 @@ _NONE = frozenset({"none", "no", "nil"})
 _LEAVE = frozenset({"leave", "leaving"})
 # What stands right before something that another food takes the place of, and what right behind it.
 _IN_PLACE = (("instead", "of"), ("in", "place", "of"), ("rather", "than"))
-_PUT_FOR = {"replace": frozenset({"by", "with"}), "swap": frozenset({"for", "with"})}
+_PUT_FOR = {"replace": frozenset({"by", "with"}), "swap": frozenset({"for", "with"}),
+            "keep": frozenset({"away"})}  # fmt: skip
+_LIKENED = frozenset({"sized", "shaped", "size", "coloured", "colored"})
 _ARTICLES = frozenset({"the", "a", "an", "any", "all", "your", "his", "her"})
 
 
@@ -170,7 +172,7 @@ class HazardWords:
     def _negated(self, words: Sequence["_Word"], start: int, end: int) -> bool:
         """Whether it is said not to be there: "no onion, garlic or leek", "onion-free", "grapes are not given"."""
         behind = words[end].word if end < len(words) and not words[end].breaks else ""
-        if behind == "free":
+        if behind == "free" or self._only_likened(words, end):
             return True
         if self._denied_behind(words, end) or self._swapped_out(words, start, end):
             return True
@@ -205,7 +207,8 @@ class HazardWords:
         return said[1] in self.negations or said[1:3] == ["left", "out"]
 
     def _swapped_out(self, words: Sequence["_Word"], start: int, end: int) -> bool:
-        """ "Celery instead of onion", "replace garlic by parsley", where nothing in the sentence denies that."""
+        """ "Celery instead of onion", "replace garlic by parsley", "keep chocolate away", where nothing in the sentence
+        denies that."""
         if any(self._denies(words, at) for at in range(len(words))):
             return False
         before = [w.word for w in words[max(0, start - 5) : start]]
@@ -215,6 +218,11 @@ class HazardWords:
             return True
         behind = words[end].word if end < len(words) else ""
         return bool(before) and behind in _PUT_FOR.get(before[-1], ())
+
+    def _only_likened(self, words: Sequence["_Word"], end: int) -> bool:
+        """ "Grape-sized pieces", "an onion-shaped mould": in one word with what it is likened to."""
+        joined = end < len(words) and words[end].start == words[end - 1].start
+        return joined and words[end].word in _LIKENED
 
     def _ends_at_comma(self, words: Sequence["_Word"], negation: int, start: int, end: int) -> bool:
         """Whether a comma parts a negation from a word, and no list goes over it. "No salt, onion" and "no carbs, chicken
