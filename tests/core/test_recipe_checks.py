@@ -1,5 +1,7 @@
 """What the checks say of a recipe as a whole: phytate and zinc, copper, pulses, and what a slip would do."""
 
+import re
+from dataclasses import replace
 from typing import Any
 
 import pytest
@@ -227,3 +229,50 @@ def test_a_tolerated_form_is_an_exception_with_who_said_so(facts: Reference) -> 
     assert reaction() == [Level.BLOCK]
     assert reaction(tolerates="chicken fat") == [Level.DECIDE]
     assert reaction(tolerates="chicken fat", tolerates_said="Dr Moor, 3 Oct") == [Level.NOTE]
+
+
+@pytest.mark.parametrize(
+    ("medicine", "line", "levels"),
+    [
+        # About what is in the bowl: told where it is there, and not where it is not.
+        ("Prednisolone 5 mg", {"food": "usda:05062", "grams": 100}, {"usda:05062": Level.BLOCK}),
+        ("Prednisolone 5 mg", {"food": "usda:05064", "grams": 100}, {}),
+        ("ciclosporin", {"food": "usda:09111", "grams": 20}, {"usda:09111": Level.BLOCK}),
+        ("allopurinol", {"food": "usda:05028", "grams": 50}, {"usda:05028": Level.BLOCK}),
+        ("warfarin", {"food": "usda:11457", "grams": 20}, {"usda:11457": Level.WARN}),
+        ("warfarin", {"food": "usda:20445", "grams": 100}, {}),
+        ("levothyroxine", {"food": "usda:11445", "grams": 5}, {"usda:11445": Level.WARN}),
+        ("levothyroxine", {"food": "supp:kelp-powder", "grams": 1}, {"supp:kelp-powder": Level.WARN}),
+        ("enalapril", {"food": "supp:potassium-chloride", "grams": 1}, {"supp:potassium-chloride": Level.WARN, "NA": Level.WARN}),
+        # Butter is nearly all fat: far above 40 g per 1000 kcal; cooked rice brings 2, and 8 mg of sodium.
+        ("Prednisolone 5 mg", {"food": "usda:01145", "grams": 20}, {"FAT": Level.WARN}),
+        ("benazepril", {"food": "usda:20445", "grams": 300}, {"NA": Level.WARN}),
+        ("benazepril", {"food": "supp:iodised-salt", "grams": 3}, {}),
+        # About the medicine itself: always told.
+        ("insulin", {"food": "usda:20445", "grams": 300}, {"intake.medicines": Level.DECIDE}),
+        ("potassium bromide", {"food": "usda:20445", "grams": 300}, {"intake.medicines": Level.DECIDE}),
+        ("furosemide", {"food": "usda:20445", "grams": 300}, {"intake.medicines": Level.WARN}),
+        ("vitamin tablets", {"food": "usda:05062", "grams": 100}, {}),
+    ],
+)  # fmt: skip
+def test_what_a_medicine_means_for_the_bowl(
+    facts: Reference, medicine: str, line: dict[str, Any], levels: dict[str, Level]
+) -> None:
+    asked = dossier(facts, line, {"food": "usda:20445", "grams": 1})
+    asked = replace(asked, medicines=(medicine,))
+    found: dict[str, Level] = {}
+    for f in of_kind(Kind.MEDICINE, asked):
+        assert f.why and f.do and f.source and f.named == medicine
+        # The gravest comes first.
+        found.setdefault(f.food or f.nutrient or f.field, f.level)
+    always = {k: v for k, v in found.items() if k != "intake.medicines" or k in levels}
+    assert always == levels
+
+
+def test_a_medicine_is_told_in_plain_words(facts: Reference) -> None:
+    """No short forms of the laboratory: Na, TG, GFR."""
+    for x in facts.interactions:
+        told = f"{x.food_or_nutrient} {x.effect} {x.do} {x.why}"
+        assert x.effect and len(x.do) > 10 and x.do.endswith((".", "?")) and len(x.why) > 5
+        short = set(re.findall(r"\b(?:Na|Ca|Mg|Zn|Fe|Al|Cl|Br|Cu|TG|[A-Z]{3,})\b", told))
+        assert not short - {"EPA", "DHA", "ACE"}, (x.medicine, short)

@@ -19,7 +19,7 @@ from .energy import energy_off_target
 from .fed import made_for_another_stage, one_recipe_for_months, past_its_days
 from .hazards import doses_met, food_hazards_met
 from .household import raw_in_the_house
-from .medicines import supplements_beside_medicines
+from .medicines import medicines_beside_food
 from .patterns import (
     liver_every_day,
     nothing_of_an_animal,
@@ -39,7 +39,7 @@ Check = Callable[[Dossier, Totals], Iterable[Finding]]
 CHECKS: tuple[Check, ...] = (
     foods_to_leave_out,
     forms_let_in,
-    supplements_beside_medicines,
+    medicines_beside_food,
     added_amounts,
     label_doses,
     strengths_not_told,

@@ -6,6 +6,23 @@ from dataclasses import dataclass
 
 from ..confidence import Confidence
 from ..findings import GRAVEST_FIRST, Level
+from .attribute_rule import AttributeRule, read_rule
+from .foods import Food
+
+_AMOUNT = re.compile(r"([A-Z0-9]+)([<>])(\d+(?:\.\d+)?)")
+
+
+@dataclass(frozen=True)
+class Amount:
+    """More, or less, than so much of a nutrient per 1000 kcal, in the unit of the catalogue."""
+
+    key: str
+    more: bool
+    bound: float
+
+    def met(self, per_1000_kcal: float) -> bool:
+        """Whether there is so much, or so little."""
+        return per_1000_kcal > self.bound if self.more else per_1000_kcal < self.bound
 
 
 @dataclass(frozen=True)
@@ -13,7 +30,9 @@ class Interaction:
     """A published interaction of a medicine or class with a food or nutrient.
 
     action: block (do not), warn (watch), note (know). rules_out: ids of supplements that are not
-    suggested beside the medicine; the vet may still have prescribed one.
+    suggested beside the medicine; the vet may still have prescribed one. meets: the foods as fed that it is about;
+    amount: so much or so little of a nutrient that it is about. check: how grave it is in the checks of a recipe where
+    it is about none of these, but about the medicine itself; None for its action.
     """
 
     medicine: str
@@ -26,6 +45,20 @@ class Interaction:
     source: str
     confidence: Confidence
     rules_out: re.Pattern[str] | None = None
+    meets: AttributeRule | None = None
+    amount: Amount | None = None
+    check: Level | None = None
+
+    @property
+    def about_recipes(self) -> bool:
+        """Whether what is in the bowl decides if it is met."""
+        return bool(self.rules_out or self.meets or self.amount)
+
+    def about(self, food: Food) -> bool:
+        """Whether it is about a food as it is fed."""
+        if self.rules_out is not None and self.rules_out.match(food.id):
+            return True
+        return self.meets is not None and self.meets.holds(food.attributes) is True
 
 
 @dataclass(frozen=True)
@@ -43,9 +76,21 @@ def read_interactions(rows: Iterable[Mapping[str, str]]) -> tuple[Interaction, .
             r["medicine"], re.compile(r["pattern"], re.I), r["food_or_nutrient"], r["effect"],
             Level(r["action"]), r["do"], r["why"], r["source"], Confidence(r["confidence"]),
             re.compile(r["rules_out"]) if r["rules_out"] else None,
+            read_rule(r["meets"]) if r["meets"] else None, _amount(r["amount"]),
+            Level(r["check"]) if r["check"] else None,
         )
         for r in rows
     )  # fmt: skip
+
+
+def _amount(text: str) -> Amount | None:
+    """ "FAT>40", "NA<500"."""
+    if not text:
+        return None
+    found = _AMOUNT.fullmatch(text)
+    if found is None:
+        raise ValueError(f"cannot read the amount {text!r}")
+    return Amount(found[1], found[2] == ">", float(found[3]))
 
 
 def met_by(interactions: Sequence[Interaction], medicines: Iterable[str]) -> tuple[Met, ...]:
