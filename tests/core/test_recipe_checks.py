@@ -231,6 +231,56 @@ def test_a_tolerated_form_is_an_exception_with_who_said_so(facts: Reference) -> 
     assert reaction(tolerates="chicken fat", tolerates_said="Dr Moor, 3 Oct") == [Level.NOTE]
 
 
+def test_vitamin_d_of_mushrooms_is_told(facts: Reference) -> None:
+    """30 g of maitake bring 8.4 ug, two eggs of 50 g 2.5: three quarters; 100 g of white mushrooms 0.2 of 2.7."""
+    eggs = {"food": "usda:01123", "grams": 100}
+    told = "77% of the vitamin D is of mushrooms"
+    assert told in said(
+        Kind.AVAILABILITY, dossier(facts, eggs, {"food": "usda:11993", "grams": 30})
+    )
+    few = said(Kind.AVAILABILITY, dossier(facts, eggs, {"food": "usda:11260", "grams": 100}))
+    assert not [x for x in few if "mushrooms" in x]
+
+
+def test_vitamin_a_of_carrots_is_told_and_warned_of_without_fat(facts: Reference) -> None:
+    """Chicken breast and rice with carrots hold 6 g of fat per 1000 kcal; with 20 g of oil far more. 5 g of liver bring
+    250 ug of retinol beside 1250 of 50 g of carrots: no longer nearly all of it."""
+    bowl = ({"food": "usda:05062", "grams": 200}, {"food": "usda:20445", "grams": 300})
+    carrot, oil = {"food": "usda:11124", "grams": 50}, {"food": "usda:04053", "grams": 20}
+    liver = {"food": "usda:13325", "grams": 8}
+
+    def level(*lines: dict[str, Any]) -> list[Level]:
+        found = of_kind(Kind.AVAILABILITY, dossier(facts, *bowl, *lines))
+        return [f.level for f in found if f.what == "Vitamin A comes from carotene"]
+
+    assert level(carrot) == [Level.WARN] and level(carrot, oil) == [Level.NOTE]
+    assert level(carrot, liver) == []
+
+
+@pytest.mark.parametrize(
+    ("weight", "breed", "lines", "told"),
+    [
+        # Chicken and rice: 18 mg of taurine and 0.9 g of Met + Cys in 112 kcal of breast are 160 mg and 8 g per 1000 kcal.
+        (40, "", [("usda:05062", 300)], set()),
+        # Lentils hold no taurine, 8 g of fibre in 30 g of dry matter, and are pulses; eggs hold no taurine.
+        # With oil their 0.58 g of Met + Cys stand in twice the energy.
+        (8, "", [("usda:16070", 300)], {"little taurine in the food", "much fibre", "pulses"}),
+        (8, "", [("usda:16070", 300), ("usda:04053", 30)],
+         {"little taurine in the food", "little methionine and cystine", "much fibre", "pulses"}),
+        (40, "", [("usda:01123", 200)], {"a large dog", "little taurine in the food"}),
+        (8, "", [("usda:01123", 200)], set()),
+        (12, "American Cocker Spaniel", [("usda:01123", 200)], {"a breed prone to it", "little taurine in the food"}),
+    ],
+)  # fmt: skip
+def test_several_signs_of_little_taurine_are_told_together(
+    facts: Reference, weight: float, breed: str, lines: Any, told: set[str]
+) -> None:
+    fed = [{"food": food, "grams": grams} for food, grams in lines]
+    asked = dossier(facts, *fed, weight_kg=weight, breed=breed)
+    found = [f for f in of_kind(Kind.PATTERN, asked) if f.what == "Taurine may run low"]
+    assert [set(f.why.split("; ")[0].split(", ")) for f in found] == ([told] if told else [])
+
+
 @pytest.mark.parametrize(
     ("medicine", "line", "levels"),
     [

@@ -11,7 +11,13 @@ from ..findings import GRAVEST_FIRST, Finding
 from ..recipe.line import sum_lines
 from ..recipe.totals import Totals
 from .added import added_amounts, label_doses, strengths_not_told
-from .availability import calcium_of_leaves, minerals_in_the_way, poorly_used_forms
+from .availability import (
+    calcium_of_leaves,
+    minerals_in_the_way,
+    poorly_used_forms,
+    vitamin_a_of_plants,
+    vitamin_d_of_mushrooms,
+)
 from .breed import prone_breed
 from .condition_foods import foods_conditions_speak_against
 from .conflicts import narrow_windows, undecided_conflicts
@@ -31,6 +37,7 @@ from .reactions import foods_to_leave_out, forms_let_in
 from .readings import stale_readings
 from .slips import strong_doses_that_slip
 from .stage import life_stage_in_doubt
+from .taurine import taurine_may_run_low
 from .told import hazards_in_notes, hazards_in_statements
 
 Check = Callable[[Dossier, Totals], Iterable[Finding]]
@@ -59,10 +66,13 @@ CHECKS: tuple[Check, ...] = (
     minerals_in_the_way,
     poorly_used_forms,
     calcium_of_leaves,
+    vitamin_d_of_mushrooms,
+    vitamin_a_of_plants,
     pulses_in_the_bowl,
     nothing_of_an_animal,
     liver_every_day,
     plant_omega_3,
+    taurine_may_run_low,
     rice_alone,
     one_recipe_for_months,
     prone_breed,

@@ -134,3 +134,39 @@ def calcium_of_leaves(dossier: Dossier, sums: Totals) -> Iterator[Finding]:
             do="Do not count on it: another source of calcium for what just reaches the least.",
             nutrient="CA", source=rules.leaf_source, confidence=Confidence.MEDIUM,
         )  # fmt: skip
+
+
+def vitamin_d_of_mushrooms(dossier: Dossier, sums: Totals) -> Iterator[Finding]:
+    """Vitamin D2, where it is a good part of the vitamin D."""
+    rules, column = dossier.reference.availability, sums.catalogue.index("VITD")
+    whole = sums.amount("VITD")
+    of_fungi = sum(
+        float(np.nan_to_num(sums.contributions[i, column]))
+        for i, line in enumerate(dossier.lines)
+        if line.food.attributes.kind == "fungus"
+    )
+    if whole > 0 and of_fungi / whole > rules.d2_share:
+        yield Finding(
+            kind=Kind.AVAILABILITY, level=Level.NOTE,
+            what=f"{of_fungi / whole:.0%} of the vitamin D is of mushrooms",
+            why=f"that is vitamin D2, which may count for {rules.d2_counts:g} of D3; the wall counts it in full",
+            do="Another source for what just reaches the least: vitamin D3, egg yolk, fish.",
+            nutrient="VITD", source=rules.d2_source, confidence=Confidence.LOW,
+        )  # fmt: skip
+
+
+def vitamin_a_of_plants(dossier: Dossier, sums: Totals) -> Iterator[Finding]:
+    """Vitamin A that is nearly all carotene, which needs cooking and fat."""
+    rules = dossier.reference.availability
+    whole, preformed = sums.amount("VITA"), sums.amount("RETOL")
+    if sums.kcal <= 0 or whole <= 0 or preformed / whole >= rules.plant_a_retinol_share:
+        return
+    lean = sums.amount("FAT") / sums.kcal * 1000 < rules.plant_a_fat_g_mcal
+    yield Finding(
+        kind=Kind.AVAILABILITY, level=Level.WARN if lean else Level.NOTE,
+        what="Vitamin A comes from carotene",
+        why="a dog makes it from carotene, less from raw or coarse vegetables and with little fat"
+        + (", as here" if lean else ""),
+        do="Cook and mash the vegetables with fat, or bring some preformed vitamin A: a little liver, egg, or drops.",
+        nutrient="VITA", source=rules.plant_a_source, confidence=Confidence.LOW,
+    )  # fmt: skip

@@ -15,16 +15,21 @@ _PULSES = frozenset({"pulse", "fresh-seed"})
 _ANIMAL = frozenset({"poultry", "beef", "pork", "lamb-game", "fish", "dairy-egg"})
 
 
-def pulses_in_the_bowl(dossier: Dossier, sums: Totals) -> Iterator[Finding]:
-    """Peas, beans, lentils and chickpeas as a main ingredient, with the notice on the heart muscle."""
-    rules = dossier.reference.availability
+def pulse_share(dossier: Dossier, sums: Totals) -> float:
+    """What share of the dry matter is of peas, beans, lentils and chickpeas."""
     dry_g = np.nan_to_num(sums.grams - sums.contributions[:, sums.catalogue.index("WATER")])
     pulse = sum(
         float(dry_g[i])
         for i, line in enumerate(dossier.lines)
         if line.food.attributes.pulse in _PULSES
     )
-    share = pulse / float(dry_g.sum()) if dry_g.sum() > 0 else 0.0
+    return pulse / float(dry_g.sum()) if dry_g.sum() > 0 else 0.0
+
+
+def pulses_in_the_bowl(dossier: Dossier, sums: Totals) -> Iterator[Finding]:
+    """Peas, beans, lentils and chickpeas as a main ingredient, with the notice on the heart muscle."""
+    rules = dossier.reference.availability
+    share = pulse_share(dossier, sums)
     if share > rules.pulse_share:
         yield Finding(
             kind=Kind.PATTERN, level=Level.WARN, what=f"Pulses: {share:.0%} of the dry matter",

@@ -19,11 +19,26 @@ class Phytate:
 
 
 @dataclass(frozen=True)
+class TaurineSigns:
+    """What speaks for less taurine in the blood: a dog of so many kg when grown, sulphur amino acids under so many g per
+    1000 kcal, fibre over a share of the dry matter, taurine under so many mg per 1000 kcal. signs: so many together are
+    told."""
+
+    adult_kg: float
+    saa_g_mcal: float
+    fibre_dry_share: float
+    taurine_mg_mcal: float
+    signs: int
+    source: str
+
+
+@dataclass(frozen=True)
 class AvailabilityRules:
     """phytate_g, zinc_g: of a mole. middling, poor: moles of phytate to one of zinc. calcium: g per 1000 kcal, beside
     phytate and at all. zinc_to_copper: least, most and far too much, by weight. iron_to_copper, iron_mg_mcal: the most
     of iron. pulse_share, rice_share: the most of the dry matter that is told nothing of; liver_share: of the weight;
-    leaf_share: of the calcium. one_recipe_days: for so long one recipe is fed alone without a word."""
+    leaf_share: of the calcium. one_recipe_days: for so long one recipe is fed alone without a word. d2, plant_a: vitamin D of mushrooms and vitamin A of
+    carotene."""
 
     phytate: tuple[Phytate, ...]
     phytate_source: str
@@ -55,6 +70,13 @@ class AvailabilityRules:
     leaf_source: str
     one_recipe_days: int
     one_recipe_source: str
+    d2_share: float
+    d2_counts: float
+    d2_source: str
+    plant_a_retinol_share: float
+    plant_a_fat_g_mcal: float
+    plant_a_source: str
+    taurine: TaurineSigns
 
     def phytate_of(self, of: Attributes) -> Phytate | None:
         """What a food holds of it; None for what holds none worth counting."""
@@ -78,4 +100,7 @@ def read_availability(data: Mapping[str, Any], patterns: Mapping[str, Any]) -> A
         patterns["rice"]["source"], patterns["plant_omega_3"]["least_g_mcal"],
         patterns["plant_omega_3"]["source"], patterns["leaves"]["most"], patterns["leaves"]["source"],
         patterns["one_recipe"]["most_days"], patterns["one_recipe"]["source"],
+        data["vitamin_d2"]["share"], data["vitamin_d2"]["counts"], data["vitamin_d2"]["source"],
+        data["plant_vitamin_a"]["retinol_share"], data["plant_vitamin_a"]["fat_g_mcal"],
+        data["plant_vitamin_a"]["source"], TaurineSigns(**data["taurine"]),
     )  # fmt: skip
