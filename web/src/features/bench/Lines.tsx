@@ -23,6 +23,9 @@ import type { Action, BenchLine } from "./editor";
 
 type LineError = TypedAnalysis["line_errors"][number];
 
+/** A drag begins after so many pixels. One object for good: with another at each key every row would be drawn anew. */
+const DRAGGED = { activationConstraint: { distance: 4 } };
+
 /** The recipe's lines: amount as typed, grams, kitchen measure, share of energy. */
 export function Lines({
   lines,
@@ -60,7 +63,7 @@ export function Lines({
   // The same list as long as it says the same: every row looks at it.
   const keys = useMemo(() => (order ? order.split(",") : []), [order]);
   // A finger or the mouse drags; from the keyboard a line moves with Alt+arrow in its amount.
-  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }));
+  const sensors = useSensors(useSensor(PointerSensor, DRAGGED));
   function drop({ active, over }: DragEndEvent) {
     const at = (id: unknown) => lines.findIndex((line) => line.key === id);
     if (over && active.id !== over.id)
