@@ -161,13 +161,13 @@ def beside(facts: Reference, medicine: str, food: str) -> list[Any]:
     found = findings(
         facts, [{"food": RICE, "grams": 385}, {"food": food, "grams": 1}], intake=intake
     )
-    return [f for f in found if f.kind is Kind.MEDICINE]
+    return [f for f in found if f.kind is Kind.MEDICINE and f.food]
 
 
 def test_a_potassium_salt_beside_spironolactone_is_blocked(facts: Reference) -> None:
     (met,) = beside(facts, "Spironolactone 25 mg", "supp:potassium-chloride")
     assert (met.level, met.food) == (Level.BLOCK, "supp:potassium-chloride")
-    assert met.named == "Spironolactone 25 mg" and "raises serum K" in met.what
+    assert met.named == "Spironolactone 25 mg" and "potassium in the blood rises" in met.what
     assert met.do and met.source == "Keene et al 2019"
 
 

@@ -111,5 +111,5 @@ def not_suggested(met: Sequence[Met], food_ids: Iterable[str]) -> dict[str, str]
         for m in met:
             rule = m.interaction.rules_out
             if rule is not None and rule.match(food_id):
-                found.setdefault(food_id, f"beside {m.named}: {m.interaction.do}")
+                found.setdefault(food_id, f"beside {m.named}: {m.interaction.effect}")
     return found
