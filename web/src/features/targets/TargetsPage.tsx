@@ -265,9 +265,9 @@ function Medicines({ found }: { found: Targets["medicines"] }) {
             key={m.named + m.what}
             className={`stile ${m.level === "block" ? "border-madder" : m.level === "warn" ? "border-oak" : "border-line"}`}
           >
-            <b>{m.named}.</b> {told(`${sentence(m.what)}. ${sentence(m.do)}`)}.{" "}
+            <b>{m.named}.</b> {told(`${sentence(m.what)}. ${m.do}`)}{" "}
             <span className="text-data text-soft">
-              {m.why}. {m.source}; confidence {m.confidence}
+              {sentence(told(m.why))}. {m.source}; confidence {m.confidence}
             </span>
           </li>
         ))}
