@@ -63,7 +63,7 @@ def fed_of(recipe: Recipe, version: RecipeVersion | None = None) -> Fed:
         (release, release.frozen)
         for release in recipe.releases.filter(state__in=GIVEN_STATES).select_related("frozen__snapshot")
         if release.frozen is not None
-        and (same_lines(recipe, release.frozen) if version is None else release.frozen == version)
+        and _said(version or recipe) == _said(release.frozen)
     ]  # fmt: skip
     if not given:
         return Fed()
@@ -138,9 +138,13 @@ def issued_release(recipe: Recipe) -> Release | None:
 
 def same_lines(recipe: Recipe, version: RecipeVersion) -> bool:
     """Whether a recipe at work is what a version of it holds."""
-    at_work = [(t.food, t.quantity, t.preparation, t.note) for t in texts_of(recipe)]
-    kept = [(t.food, t.quantity, t.preparation, t.note) for t in texts(version)]
-    return at_work == kept and recipe.covers_days == version.covers_days
+    return _said(recipe) == _said(version)
+
+
+def _said(of: Recipe | RecipeVersion) -> tuple[float, list[tuple[str, ...]]]:
+    """What a recipe or a version of it says to be cooked, and for how many days."""
+    lines = texts_of(of) if isinstance(of, Recipe) else texts(of)
+    return of.covers_days, [(t.food, t.quantity, t.preparation, t.note) for t in lines]
 
 
 def steps_view(case: Case) -> CaseSteps:

@@ -6,7 +6,7 @@ from typing import Any
 from django.db import connection
 from django.utils import timezone
 from release.models import ReleaseMove
-from releasing import checks, issue
+from releasing import checks, issue, to_vet
 
 MONTHS = "One recipe for more than 90 days"
 PAST = "Fed for longer than it may be"
@@ -31,6 +31,8 @@ def test_a_plan_that_is_out_for_months_is_told(office: Any) -> None:
     assert told(office) == {MONTHS}
     [plan] = office.get("issued").json()
     assert plan["changed"]["found"] == [MONTHS]
+    # What is checked and sent again is the same: nothing changed on the way.
+    to_vet(office)
     # Another recipe was not fed for so long.
     office.set_recipe([{"food": "usda:05062", "quantity": "190 g"}])
     assert told(office) == set()

@@ -185,6 +185,13 @@ class HazardWords:
         near = (at for at in denials[:-1] if last - at <= DENIED_TWICE)
         if any(not any(w.comma for w in words[at + 1 : last + 1]) for at in near):
             return False
+        if words[last].word == "out":
+            # "Leave out the onion", but not "leave out for an hour and add onion".
+            between = [w.word for w in words[last + 1 : start]]
+            return (
+                len(between) < 3
+                and not set(between) - _ARTICLES - {"raw", "fresh", "of"} - self.parts
+            )
         return not self._ends_at_comma(words, last, start, end)
 
     def _denies(self, words: Sequence["_Word"], at: int) -> bool:
