@@ -1,11 +1,12 @@
 """What stands in the way of nutrients that the wall counts in full. Never taken off a figure, always told."""
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 
 import numpy as np
 
 from ..confidence import Confidence
 from ..dossier.dossier import Dossier
+from ..facts.attributes import Attributes
 from ..facts.availability import AvailabilityRules
 from ..findings import Finding, Kind, Level
 from ..recipe.totals import Totals
@@ -117,19 +118,25 @@ def poorly_used_forms(dossier: Dossier, sums: Totals) -> Iterator[Finding]:
             )  # fmt: skip
 
 
-def calcium_of_leaves(dossier: Dossier, sums: Totals) -> Iterator[Finding]:
-    """Calcium that oxalate of the same leaf holds."""
-    rules, column = dossier.reference.availability, sums.catalogue.index("CA")
-    whole = sums.amount("CA")
-    held = sum(
+def _part(dossier: Dossier, sums: Totals, key: str, of: Callable[[Attributes], bool]) -> float:
+    """What share of the known amount of a nutrient comes from such foods; 0 where none is known."""
+    whole, column = sums.amount(key), sums.catalogue.index(key)
+    part = sum(
         float(np.nan_to_num(sums.contributions[i, column]))
         for i, line in enumerate(dossier.lines)
-        if line.food.attributes.oxalate == "high" and not line.food.is_supplement
+        if of(line.food.attributes) and not line.food.is_supplement
     )
-    if whole > 0 and held / whole > rules.leaf_share:
+    return part / whole if whole > 0 else 0.0
+
+
+def calcium_of_leaves(dossier: Dossier, sums: Totals) -> Iterator[Finding]:
+    """Calcium that oxalate of the same leaf holds."""
+    rules = dossier.reference.availability
+    held = _part(dossier, sums, "CA", lambda of: of.oxalate == "high")
+    if held > rules.leaf_share:
         yield Finding(
             kind=Kind.AVAILABILITY, level=Level.NOTE,
-            what=f"{held / whole:.0%} of the calcium stands in food rich in oxalate",
+            what=f"{held:.0%} of the calcium stands in food rich in oxalate",
             why="oxalate holds the calcium of spinach, chard and the like nearly all; the wall counts it in full",
             do="Do not count on it: another source of calcium for what just reaches the least.",
             nutrient="CA", source=rules.leaf_source, confidence=Confidence.MEDIUM,
@@ -138,17 +145,12 @@ def calcium_of_leaves(dossier: Dossier, sums: Totals) -> Iterator[Finding]:
 
 def vitamin_d_of_mushrooms(dossier: Dossier, sums: Totals) -> Iterator[Finding]:
     """Vitamin D2, where it is a good part of the vitamin D."""
-    rules, column = dossier.reference.availability, sums.catalogue.index("VITD")
-    whole = sums.amount("VITD")
-    of_fungi = sum(
-        float(np.nan_to_num(sums.contributions[i, column]))
-        for i, line in enumerate(dossier.lines)
-        if line.food.attributes.kind == "fungus"
-    )
-    if whole > 0 and of_fungi / whole > rules.d2_share:
+    rules = dossier.reference.availability
+    of_fungi = _part(dossier, sums, "VITD", lambda of: of.kind == "fungus")
+    if of_fungi > rules.d2_share:
         yield Finding(
             kind=Kind.AVAILABILITY, level=Level.NOTE,
-            what=f"{of_fungi / whole:.0%} of the vitamin D is of mushrooms",
+            what=f"{of_fungi:.0%} of the vitamin D is of mushrooms",
             why=f"that is vitamin D2, which may count for {rules.d2_counts:g} of D3; the wall counts it in full",
             do="Another source for what just reaches the least: vitamin D3, egg yolk, fish.",
             nutrient="VITD", source=rules.d2_source, confidence=Confidence.LOW,
