@@ -81,6 +81,17 @@ def test_a_strong_dose_is_told_by_the_dogs_weight(
     assert not [f for f in check_phrase(facts, text) if f.nutrient]
 
 
+def test_a_strength_of_nothing_known_is_never_passed_over(facts: Reference) -> None:
+    """The library's vitamin D comes in drops: what a capsule is of is not known, and it may be far too much."""
+    (told_of,) = check_phrase(facts, "vitamin D3 2000 IU capsule, one daily", 6)
+    assert told_of.matter == "Dose not known" and told_of.level is Level.WARN
+    assert not [
+        f
+        for f in check_phrase(facts, "10 drops vitamin D 1000 IU per drop", 6)
+        if f.matter == "Dose not known"
+    ]
+
+
 def test_a_raw_food_is_asked_about_where_nobody_says_how_it_is_fed(facts: Reference) -> None:
     levels = {
         text: [f.level for f in told(check_phrase(facts, text), "Raw pork")]

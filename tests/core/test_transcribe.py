@@ -437,6 +437,11 @@ def test_what_is_written_is_read_back(facts: Reference, data: st.DataObject) -> 
 # What holds of any text
 
 
+@pytest.mark.parametrize("text", ["0[", "200 g rice ()", "(", "2 eggs (x)", "x 2", "(x 2)"])
+def test_brackets_that_hold_nothing_are_read(facts: Reference, text: str) -> None:
+    assert transcribe(facts.matcher, text).lines
+
+
 @given(st.text(alphabet=st.characters(blacklist_categories=["Cs"]), max_size=120))
 def test_any_text_is_read(facts: Reference, text: str) -> None:
     if not text.strip() or "\0" in text or text.startswith("%PDF"):

@@ -12,7 +12,7 @@ from ..recipe.totals import Totals
 from ..transcribe.ingredients import LineKind
 from ..transcribe.reading import ReadLine, transcribe
 from .hazards import dose_finding
-from .told_doses import strong_doses_told
+from .told_doses import doses_not_known, strong_doses_told
 
 # What a raw food asks of whoever has not said how it is fed.
 _UNSAID = {Level.BLOCK: Level.DECIDE, Level.DECIDE: Level.WARN}
@@ -80,6 +80,8 @@ def check_phrase(
             fed = _as_said(hazard, food, line)
             if fed is not None and hazard.id not in unsaid:
                 _keep(found, hazard.id, _finding(hazard, fed, food.name, line.grams, weight_kg))
+    for unknown in doses_not_known(lines):
+        found[unknown.what] = unknown
     if weight_kg is not None:
         for dosed in reference.hazards.doses:
             grams_of = sum(x.grams or 0.0 for x in lines if x.food in dosed.foods)

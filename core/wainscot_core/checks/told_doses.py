@@ -14,6 +14,7 @@ from ..units import convert
 
 # Salt has a table of doses of its own.
 _DOSED = frozenset({"NA", "CLD"})
+_STRENGTHS = frozenset({"iu", "mg", "ug"})
 _JUDGED = frozenset({Role.CEILING, Role.ACUTE})
 
 
@@ -47,6 +48,18 @@ def strong_doses_told(
                 + (f" ({limit.effect})" if limit.effect else ""),
                 do="Less of it, or say for how many days it is; formulate it to see the whole bowl.",
                 source=limit.source, confidence=limit.confidence, nutrient=limit.key,
+            )  # fmt: skip
+
+
+def doses_not_known(lines: Sequence[ReadLine]) -> Iterator[Finding]:
+    """One finding for every strength (IU, mg, ug) of which nobody can say what it is of: it is never passed over."""
+    for line in lines:
+        if line.unit in _STRENGTHS and line.amount is not None and line.grams is None:
+            yield Finding(
+                kind=Kind.SAFETY, level=Level.WARN, matter="Dose not known", what=f"Dose not known: {line.text}",
+                why="what this strength is of was not found, so whether it is too much cannot be told",
+                do="Name the supplement as it stands in the library, or read its pack and enter it.",
+                source="the text itself", named=line.text,
             )  # fmt: skip
 
 

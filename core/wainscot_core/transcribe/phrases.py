@@ -100,7 +100,7 @@ def _strength_at(words: Words, tokens: Sequence[Token], i: int) -> int | None:
 def read_phrase(words: Words, source: str, tokens: Sequence[Token]) -> Phrase:
     """Read the tokens of one ingredient; source: the line that they stand in."""
     main, brackets = _outside(tokens)
-    for group in [g for g in brackets if (g[0].word or g[0].mark) in _TIMES and len(g) == 2]:
+    for group in [g for g in brackets if len(g) == 2 and (g[0].word or g[0].mark) in _TIMES]:
         # "1000 mg fish oil capsule (x 2)"
         brackets.remove(group)
         main = [*main, *group]
