@@ -42,6 +42,7 @@ class Kind(StrEnum):
     BREED = "breed"
     LIMIT = "limit"
     LABEL = "label"
+    KITCHEN = "kitchen"
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -8,6 +8,7 @@ from accounts.conventions import conventions_of
 from accounts.models import Practice
 from accounts.scoping import Actor, find_own
 from django.db import transaction
+from django.db.models import RestrictedError
 from events.log import log, short
 from events.models import EventKind
 from library.facts import reference
@@ -317,7 +318,12 @@ def delete_case(who: Actor, pk: int) -> None:
     dog = case.dog
     client = dog.client
     log(who, EventKind.CASE_DELETED, pk, pk, dog=dog.name)
-    case.delete()
+    try:
+        case.delete()
+    except RestrictedError:
+        raise InputError(
+            "", "a batch was planned for it and stays on record: put the case away instead"
+        ) from None
     if not dog.cases.exists():
         dog.delete()
     if not client.dogs.exists():

@@ -7,6 +7,7 @@ from cases import api_foods as case_foods
 from django.http import HttpRequest, JsonResponse
 from django.urls import path, re_path
 from drf_spectacular.views import SpectacularAPIView
+from kitchen import api as kitchen
 from library import api_evidence as evidence
 from library import api_foods as foods
 from library import api_glossary as glossary
@@ -83,6 +84,12 @@ urlpatterns = [
     path("recipes/<int:pk>/take-back", release.TakeBackView.as_view()),
     path("recipes/<int:pk>/issue", release.IssueView.as_view()),
     path("recipes/<int:pk>/withdraw", release.WithdrawView.as_view()),
+    path("cases/<int:pk>/kitchen", kitchen.KitchenDetailView.as_view()),
+    path("recipes/<int:pk>/batch-plan", kitchen.BatchPlanView.as_view()),
+    path("recipes/<int:pk>/batches", kitchen.BatchListView.as_view()),
+    path("batches/<int:pk>", kitchen.BatchDetailView.as_view()),
+    path("batches/<int:pk>/weighed", kitchen.BatchWeighView.as_view()),
+    path("batches/<int:pk>/thrown", kitchen.BatchThrowView.as_view()),
     path("decisions/<int:pk>", release.DecisionDetailView.as_view()),
     path("issued", release.IssuedListView.as_view()),
     path("outbox", outbox.OutboxView.as_view()),

@@ -1,6 +1,7 @@
 """Addresses of documents: each as a page, and with .pdf as a PDF."""
 
 from django.urls import URLPattern, path
+from kitchen.pages import BatchPage
 from plans.pages import PlanShoppingPage
 from recipes.pages import (
     IntakePage,
@@ -30,4 +31,5 @@ urlpatterns = [
     *both("versions/<int:pk>/owner", ReleasedPage),
     *both("versions/<int:pk>/report", ReportPage),
     *both("cases/<int:pk>/intake", IntakePage),
+    *both("batches/<int:pk>", BatchPage),
 ]

@@ -34,6 +34,7 @@ INSTALLED_APPS = [
     "recipes.apps.RecipesConfig",
     "plans",
     "release",
+    "kitchen",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",

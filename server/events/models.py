@@ -51,6 +51,9 @@ class EventKind(models.TextChoices):
     VET_ASKED = "vet.asked"
     VET_OPENED = "vet.opened"
     VET_ANSWERED = "vet.answered"
+    BATCH_PLANNED = "batch.planned"
+    BATCH_WEIGHED = "batch.weighed"
+    BATCH_THROWN = "batch.thrown"
 
 
 class Event(models.Model):

@@ -52,6 +52,9 @@ WORDS: Mapping[str, str] = {
     EventKind.VET_ASKED: "Asked {vet} to sign version {number} of “{recipe}”, until {until}",
     EventKind.VET_OPENED: "The vet's page of “{recipe}”, version {number}, was opened",
     EventKind.VET_ANSWERED: "{vet} answered on version {number} of “{recipe}”: {answer}",
+    EventKind.BATCH_PLANNED: "Planned batch {code} of “{recipe}” for {days} days",
+    EventKind.BATCH_WEIGHED: "Weighed the finished batch {code}: {grams} g",
+    EventKind.BATCH_THROWN: "Threw batch {code} away: {reason}",
 }
 
 

@@ -10,6 +10,7 @@ from cases.models import Case
 from cases.queries import check_not_stopped, conventions_for, library_of
 from cases.records import record_of
 from django.db import transaction
+from django.db.models import RestrictedError
 from django.utils import timezone
 from events.log import log
 from events.models import EventKind
@@ -221,7 +222,12 @@ def delete_recipe(who: Actor, pk: int) -> None:
         )
     kept = [v.snapshot for v in recipe.versions.select_related("snapshot") if v.snapshot]
     log(who, EventKind.RECIPE_DELETED, recipe.case_id, pk, recipe=recipe.name)
-    recipe.delete()
+    try:
+        recipe.delete()
+    except RestrictedError:
+        raise InputError(
+            "", "a batch was planned of it and stays on record: put the recipe away instead"
+        ) from None
     _drop_orphans(kept)
 
 

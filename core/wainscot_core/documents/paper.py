@@ -21,6 +21,7 @@ class DocumentKind(StrEnum):
     OWNER = "owner"
     REPORT = "report"
     CHANGE = "change"
+    BATCH = "batch"
 
 
 class Tone(StrEnum):

@@ -24,6 +24,7 @@ from ..dog.life_stage import LifeStageRules
 from ..facts.allergens import AllergenWords
 from ..facts.attributes import read_attributes, with_figures
 from ..facts.availability import AvailabilityRules, read_availability
+from ..facts.batches import BatchRules, read_batch_rules
 from ..facts.bounds import ClassBounds
 from ..facts.change_over import ChangeRules, read_change_rules
 from ..facts.foods import (
@@ -106,6 +107,7 @@ class Reference:
     label_prompts: tuple[LabelPrompt, ...]
     handling: HandlingRules
     change_over: ChangeRules
+    batches: BatchRules
     # SHA-256 of every file these facts were read from.
     fingerprint: str
 
@@ -334,5 +336,6 @@ def load(folder: Path) -> Reference:
         read_prompts(_yaml(folder / "hazards" / "prompts.yaml")),
         read_handling(_yaml(folder / "kitchen" / "handling.yaml")),
         read_change_rules(_yaml(folder / "kitchen" / "change_over.yaml")),
+        read_batch_rules(_yaml(folder / "kitchen" / "batches.yaml")),
         fingerprint_of(folder),
     )

@@ -6,7 +6,7 @@ without a published factor is counted whole, and the step says so.
 
 import statistics
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -37,12 +37,15 @@ class Rendering:
 @dataclass(frozen=True)
 class Use:
     """A method on one food: share of its weight that is left, with the source, and what fat it keeps:
-    a share of its own, or g in 100 g cooked; None where no figure of its own is known."""
+    a share of its own, or g in 100 g cooked; None where no figure of its own is known. low, high: how far the share that
+    is left may be off, None where nobody said."""
 
     yield_share: float
     source: str
     fat_kept: float | None = None
     fat_cooked: float | None = None
+    low: float | None = None
+    high: float | None = None
 
 
 NO_YIELD = Use(1.0, "no yield published")
@@ -78,12 +81,15 @@ class Method:
 
 @dataclass(frozen=True)
 class Prepared:
-    """A method applied to a food: share of weight left, (N,) retention, and the trace."""
+    """A method applied to a food: share of weight left (yield_low and yield_high: how far it may be off), (N,)
+    retention, and the trace."""
 
     method: Method
     yield_share: float
     retention: FloatArray
     steps: tuple[Step, ...]
+    yield_low: float = 1.0
+    yield_high: float = 1.0
 
 
 def read_methods(
@@ -100,9 +106,7 @@ def read_methods(
         key = (row["group"], row["method"])
         factors.setdefault(key, {})[row["tag"]] = float(row["retained_pct"]) / 100
         sources[key] = row["source"]
-    yields = {
-        (r["item"], r["method"]): (float(r["yield_pct"]) / 100, r["source"]) for r in yield_rows
-    }
+    yields = {(r["item"], r["method"]): _left(r) for r in yield_rows}
     uses: dict[str, dict[str, Use]] = {}
     for row in cooking_rows:
         uses.setdefault(row["method"], {})[row["id"]] = _use(row, yields)
@@ -126,7 +130,7 @@ def read_methods(
                 entry.get("fat_source", ""),
                 rendering if entry.get("fat") == "runs off" else None,
                 uses.get(entry["id"], {}),
-                Use(*yields[tuple(own["yield"])]) if "yield" in own else NO_YIELD,
+                yields[tuple(own["yield"])] if "yield" in own else NO_YIELD,
                 frozenset(own.get("class", "").split()),
                 tuple(entry["how"]),
                 entry["step"],
@@ -135,14 +139,18 @@ def read_methods(
     return tuple(methods)
 
 
-def _use(row: Mapping[str, str], yields: Mapping[tuple[str, str], tuple[float, str]]) -> Use:
-    known = yields[(row["item"], row["how"])] if row["item"] else None
-    share, source = known or (NO_YIELD.yield_share, NO_YIELD.source)
-    return Use(
-        share, source,
-        float(row["fat_kept_pct"]) / 100 if row["fat_kept_pct"] else None,
-        float(row["fat_cooked_g"]) if row["fat_cooked_g"] else None,
-    )  # fmt: skip
+def _left(row: Mapping[str, str]) -> Use:
+    share, low, high = (float(row[name]) / 100 for name in ("yield_pct", "low", "high"))
+    return Use(share, row["source"], low=low, high=high)
+
+
+def _use(row: Mapping[str, str], yields: Mapping[tuple[str, str], Use]) -> Use:
+    known = yields[(row["item"], row["how"])] if row["item"] else NO_YIELD
+    return replace(
+        known,
+        fat_kept=float(row["fat_kept_pct"]) / 100 if row["fat_kept_pct"] else None,
+        fat_cooked=float(row["fat_cooked_g"]) if row["fat_cooked_g"] else None,
+    )
 
 
 def methods_for(methods: Sequence[Method], food: Food) -> tuple[Method, ...]:
@@ -166,8 +174,11 @@ def prepare(methods: Sequence[Method], library: FoodLibrary, row: int, method_id
     use = method.use_on(food) or NO_YIELD
     catalogue = library.catalogue
     share, source = 1.0, "everything is fed"
+    low = high = share
     if not method.liquid_kept:
         share, source = use.yield_share, use.source
+        low = share if use.low is None else use.low
+        high = share if use.high is None else use.high
     retention = np.ones(len(catalogue.nutrients))
     for tag, left in method.retained.items():
         retention[catalogue.index(tag)] = left
@@ -204,7 +215,7 @@ def prepare(methods: Sequence[Method], library: FoodLibrary, row: int, method_id
         steps += (
             Step("Fat kept", "raw fat x share kept", (Quantity("share kept", fat, "", fat_source),), fat, "g/g", fat_source, Confidence.LOW),
         )  # fmt: skip
-    return Prepared(method, share, retention, steps)
+    return Prepared(method, share, retention, steps, low, high)
 
 
 def _fat_left(method: Method, use: Use, library: FoodLibrary, row: int) -> tuple[float | None, str]:

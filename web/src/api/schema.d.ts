@@ -4,6 +4,57 @@
  */
 
 export interface paths {
+    "/api/batches/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One batch. */
+        get: operations["batches_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{id}/thrown": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A batch that is not fed. */
+        post: operations["batches_thrown_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{id}/weighed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The finished weight of a batch. */
+        post: operations["batches_weighed_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases": {
         parameters: {
             query?: never;
@@ -187,6 +238,23 @@ export interface paths {
         };
         /** @description What intake still lacks, what stops the case, and what follows from what was said. */
         get: operations["cases_intake_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{id}/kitchen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What the batches of a case are planned with, and those there are. */
+        get: operations["cases_kitchen_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -764,6 +832,40 @@ export interface paths {
         put?: never;
         /** @description Put a recipe away, or take it back. */
         post: operations["recipes_archive_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{id}/batch-plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A batch as it would be. */
+        post: operations["recipes_batch_plan_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{id}/batches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep a planned batch. */
+        post: operations["recipes_batches_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1649,6 +1751,156 @@ export interface components {
             most_factor: number;
             words: string;
         };
+        /**
+         * @description A batch as it is asked for. amount: days, meals or grams on hand; line: which is on hand. water_g: water that stays
+         *     in the food, beside what dry food takes up. coarse_g, fine_g: steps of the scales at hand, fine_g None without a fine
+         *     one. fridge_litres, freezer_litres: what is free, None where nobody said.
+         */
+        BatchAsk: {
+            by: components["schemas"]["ScaleBy"];
+            amount: number;
+            line: number | null;
+            vessels: components["schemas"]["VesselIn"][];
+            packs: components["schemas"]["PackIn"][];
+            eaters: components["schemas"]["EaterIn"][];
+            water_g: number;
+            cover: string;
+            minutes: number;
+            coarse_g: number;
+            fine_g: number | null;
+            fridge_litres: number | null;
+            freezer_litres: number | null;
+            shape: string;
+            density: string;
+        };
+        /**
+         * @description A batch as it is asked for. amount: days, meals or grams on hand; line: which is on hand. water_g: water that stays
+         *     in the food, beside what dry food takes up. coarse_g, fine_g: steps of the scales at hand, fine_g None without a fine
+         *     one. fridge_litres, freezer_litres: what is free, None where nobody said.
+         */
+        BatchAskRequest: {
+            /** @default days */
+            by?: components["schemas"]["ScaleByRequest"];
+            /** @default 7 */
+            amount?: number;
+            /** @default null */
+            line?: number | null;
+            /** @default [] */
+            vessels?: components["schemas"]["VesselInRequest"][];
+            /** @default [] */
+            packs?: components["schemas"]["PackInRequest"][];
+            /** @default [] */
+            eaters?: components["schemas"]["EaterInRequest"][];
+            /** @default 0 */
+            water_g?: number;
+            /** @default lid */
+            cover?: string;
+            /** @default 30 */
+            minutes?: number;
+            /** @default 1 */
+            coarse_g?: number;
+            /** @default null */
+            fine_g?: number | null;
+            /** @default null */
+            fridge_litres?: number | null;
+            /** @default null */
+            freezer_litres?: number | null;
+            /** @default flat */
+            shape?: string;
+            /** @default  */
+            density?: string;
+        };
+        /** @description A batch to be kept: of the issued version or of the draft, and the day on which it is cooked. */
+        BatchInRequest: {
+            ask: components["schemas"]["BatchAskRequest"];
+            /** @default false */
+            draft?: boolean;
+            /** Format: date */
+            cook_on: string;
+        };
+        /**
+         * @description A line of the batch. position: in the recipe; exact_g: by the recipe; grams: as it is weighed; vessels: g into each,
+         *     empty where it is weighed once for all (once); pieces: how many are counted, None for what is weighed; off: half a step
+         *     of the scale as a share of the smallest weighing; pack: None where it comes in none.
+         */
+        BatchLine: {
+            position: number;
+            food: string;
+            name: string;
+            place: components["schemas"]["Place"];
+            supplement: boolean;
+            step: string;
+            tool: components["schemas"]["Tool"];
+            step_g: number;
+            exact_g: number;
+            grams: number;
+            once: boolean;
+            vessels: number[];
+            off: number;
+            pieces: number | null;
+            piece: string;
+            kcal: number;
+            pack: components["schemas"]["Packs"] | null;
+        };
+        /**
+         * @description A planned batch: how much of what in which vessel, for whom, what it weighs when it is done and where it is kept.
+         *
+         *     days: that it feeds all its dogs; times: the recipe as it is written; off_by: by how much it is more or less than what
+         *     was asked, for whole packs; cost: at the prices noted, unpriced: lines without one.
+         */
+        BatchPlan: {
+            by: components["schemas"]["ScaleBy"];
+            days: number;
+            asked_days: number;
+            times: number;
+            lines: components["schemas"]["BatchLine"][];
+            vessels: components["schemas"]["BatchVessel"][];
+            finished: components["schemas"]["Finished"];
+            eaters: components["schemas"]["EaterResult"][];
+            portions: components["schemas"]["Portions"][];
+            volumes: components["schemas"]["Volume"][];
+            storage: components["schemas"]["Storage"];
+            cost_per_day: number;
+            cost: number;
+            unpriced: number;
+            moved: components["schemas"]["Moved"][];
+            findings: components["schemas"]["Finding"][];
+            source: string;
+        };
+        /**
+         * @description A vessel of the batch. share: of the batch; food_g: finished food in it; start_g: what goes in raw, with its water;
+         *     holds_g: mixed food that it takes.
+         */
+        BatchVessel: {
+            vessel: string;
+            name: string;
+            share: number;
+            food_g: number;
+            start_g: number;
+            holds_g: number;
+            water_g: number;
+        };
+        /**
+         * @description A batch that was planned. edition: of what, in words; draft: of a recipe that is not issued; weighed: what its
+         *     finished weight makes of a meal, None before; thrown: why it is not fed, "" while it is.
+         */
+        BatchView: {
+            id: number;
+            version: number;
+            code: string;
+            /** Format: date */
+            cook_on: string;
+            recipe: number;
+            recipe_name: string;
+            edition: string;
+            draft: boolean;
+            by: string;
+            ask: components["schemas"]["BatchAsk"];
+            plan: components["schemas"]["BatchPlan"];
+            finished: components["schemas"]["WeighedIn"] | null;
+            weighed: components["schemas"]["WeighedBatch"] | null;
+            thrown: string;
+        };
         /** @description A limit the adjusted recipe lies at, and what it costs. */
         BindingLimit: {
             key: string;
@@ -2013,6 +2265,28 @@ export interface components {
                 [key: string]: string;
             };
         };
+        /** @description A line that can be cooked: what it weighs in the recipe, and what pieces it comes in. */
+        CookLine: {
+            food: string;
+            name: string;
+            grams: number;
+            pieces: components["schemas"]["PieceView"][];
+        };
+        /**
+         * @description A recipe that can be cooked: as it was issued, or as a draft. edition: which, in words; changed: the recipe at work
+         *     is another one than the issued; problem: why it cannot be cooked, "" where it can.
+         */
+        CookSource: {
+            recipe: number;
+            draft: boolean;
+            name: string;
+            edition: string;
+            approved: string;
+            changed: boolean;
+            covers_days: number;
+            lines: components["schemas"]["CookLine"][];
+            problem: string;
+        };
         /** @description A published standard to copy, and the copy's name. */
         CopyStandardRequest: {
             base: string;
@@ -2031,6 +2305,22 @@ export interface components {
          * @enum {string}
          */
         Counts: "total" | "added" | "added-soluble" | "total-if-added";
+        /**
+         * @description How a vessel is covered, and the water that it loses: g an hour, or a share of what is in it in half an hour; low
+         *     and high.
+         */
+        Cover: {
+            id: string;
+            name: string;
+            g_per_hour: [
+                number,
+                number
+            ];
+            share_per_half_hour: [
+                number,
+                number
+            ];
+        };
         /**
          * @description What prices are in (ISO 4217).
          * @enum {string}
@@ -2078,6 +2368,14 @@ export interface components {
             by: string;
             reason: string;
         };
+        /** @description g per ml of a kind of finished food: usual, low, high. */
+        Density: {
+            id: string;
+            name: string;
+            g_per_ml: number;
+            low: number;
+            high: number;
+        };
         /** @description A condition of the dog: stage, when and who made it. */
         Diagnosis: {
             id: string;
@@ -2115,12 +2413,12 @@ export interface components {
          * @description The documents there are.
          * @enum {string}
          */
-        DocumentKind: "sheet" | "intake" | "verdict" | "shopping" | "letter" | "owner" | "report" | "change";
+        DocumentKind: "sheet" | "intake" | "verdict" | "shopping" | "letter" | "owner" | "report" | "change" | "batch";
         /**
          * @description The documents there are.
          * @enum {string}
          */
-        DocumentKindRequest: "sheet" | "intake" | "verdict" | "shopping" | "letter" | "owner" | "report" | "change";
+        DocumentKindRequest: "sheet" | "intake" | "verdict" | "shopping" | "letter" | "owner" | "report" | "change" | "batch";
         /** @description A dog as it is today. Either birth_date or age_months is given; weights in kg. */
         DogRecord: {
             name: string;
@@ -2212,6 +2510,47 @@ export interface components {
             quantity: string;
         };
         /**
+         * @description Another dog of the household that eats from the pot, by its case. kcal_per_day: what it gets of the pot, None for
+         *     what its energy leaves beside all else; recipe: whose supplements and toppers it gets at serving, None for none.
+         */
+        EaterIn: {
+            case: number;
+            kcal_per_day: number | null;
+            recipe: number | null;
+        };
+        /**
+         * @description Another dog of the household that eats from the pot, by its case. kcal_per_day: what it gets of the pot, None for
+         *     what its energy leaves beside all else; recipe: whose supplements and toppers it gets at serving, None for none.
+         */
+        EaterInRequest: {
+            case: number;
+            /** @default null */
+            kcal_per_day?: number | null;
+            /** @default null */
+            recipe?: number | null;
+        };
+        /**
+         * @description A dog's part of the pot and its day. share: of the pot; must_not: why it must not have it, loudest first, empty where
+         *     nothing speaks against it; to_decide: what somebody must decide first; off: limits of its day that do not hold.
+         */
+        EaterResult: {
+            case: number;
+            name: string;
+            lead: boolean;
+            meals_per_day: number;
+            share: number;
+            kcal_of_pot: number;
+            kcal_per_day: number;
+            target_kcal: number;
+            grams_per_day: number;
+            grams_per_meal: number;
+            added: components["schemas"]["Given"][];
+            beside: components["schemas"]["Given"][];
+            must_not: string[];
+            to_decide: string[];
+            off: components["schemas"]["OffTarget"][];
+        };
+        /**
          * @description Rows, or the text of a CSV with the export's columns. version: the one an edit was made on;
          *     None for what was not made on any.
          */
@@ -2291,7 +2630,7 @@ export interface components {
          * @description What can happen. The part before the point is what it happens to.
          * @enum {string}
          */
-        EventKind: "case.started" | "case.imported" | "case.changed" | "case.archived" | "case.taken-back" | "case.deleted" | "limit.decided" | "limit.undecided" | "client.changed" | "practice.changed" | "food.marked" | "food.noted" | "food.added" | "food.changed" | "food.imported" | "shelf.stocked" | "shelf.taken-off" | "standard.copied" | "standard.changed" | "standard.value-checked" | "standard.value-unchecked" | "recipe.started" | "recipe.copied" | "recipe.brought-in" | "recipe.saved" | "recipe.deleted" | "recipe.archived" | "recipe.taken-back" | "version.kept" | "version.renamed" | "version.deleted" | "version.restored" | "version.branched" | "formulation.started" | "plan.saved" | "link.made" | "link.opened" | "link.revoked" | "concern.decided" | "concern.taken-back" | "release.moved" | "vet.asked" | "vet.opened" | "vet.answered";
+        EventKind: "case.started" | "case.imported" | "case.changed" | "case.archived" | "case.taken-back" | "case.deleted" | "limit.decided" | "limit.undecided" | "client.changed" | "practice.changed" | "food.marked" | "food.noted" | "food.added" | "food.changed" | "food.imported" | "shelf.stocked" | "shelf.taken-off" | "standard.copied" | "standard.changed" | "standard.value-checked" | "standard.value-unchecked" | "recipe.started" | "recipe.copied" | "recipe.brought-in" | "recipe.saved" | "recipe.deleted" | "recipe.archived" | "recipe.taken-back" | "version.kept" | "version.renamed" | "version.deleted" | "version.restored" | "version.branched" | "formulation.started" | "plan.saved" | "link.made" | "link.opened" | "link.revoked" | "concern.decided" | "concern.taken-back" | "release.moved" | "vet.asked" | "vet.opened" | "vet.answered" | "batch.planned" | "batch.weighed" | "batch.thrown";
         /** @description Events, newest first. next: what to ask for the older ones with, None at the end. */
         EventPage: {
             events: components["schemas"]["EventView"][];
@@ -2380,6 +2719,23 @@ export interface components {
             nutrient: string;
             field: string;
             named: string;
+        };
+        /**
+         * @description The finished batch. low, grams, high: what it weighs; raw_g: what goes into it; taken_up_g: water that dry food
+         *     takes up; water_g: water that stays beside that; evaporates_g: what of it boils away; kcal_per_gram: None for nothing
+         *     to eat.
+         */
+        Finished: {
+            raw_g: number;
+            taken_up_g: number;
+            water_g: number;
+            evaporates_g: number;
+            low: number;
+            grams: number;
+            high: number;
+            kcal: number;
+            kcal_per_gram: number | null;
+            steps: components["schemas"]["Step"][];
         };
         /**
          * @description The method that every food and label of a recipe stands on. is_default: it is the one used unless a
@@ -2555,6 +2911,12 @@ export interface components {
             incomplete: string[];
         };
         FoundFoodList: components["schemas"]["FoundFood"][];
+        /** @description What food is frozen in, and the share of a freezer's litres that it fills. */
+        FreezeShape: {
+            id: string;
+            name: string;
+            share: number;
+        };
         /**
          * @description A group's share of the weight of all groups beside the wanted one. grams as fed. off: further
          *     from it than a guide allows.
@@ -2567,6 +2929,13 @@ export interface components {
             share: number;
             at_least: boolean;
             off: boolean;
+        };
+        /** @description What is given beside the pot. grams: a day; grams_per_meal: None for what is given once a day. */
+        Given: {
+            food: string;
+            name: string;
+            grams: number;
+            grams_per_meal: number | null;
         };
         /** @description All words, by group. */
         Glossary: {
@@ -2828,12 +3197,27 @@ export interface components {
          * @description What a finding is about.
          * @enum {string}
          */
-        Kind: "hazard" | "reaction" | "reading" | "energy" | "medicine" | "extras" | "missing" | "conflict" | "safety" | "condition" | "availability" | "pattern" | "slip" | "breed" | "limit" | "label";
+        Kind: "hazard" | "reaction" | "reading" | "energy" | "medicine" | "extras" | "missing" | "conflict" | "safety" | "condition" | "availability" | "pattern" | "slip" | "breed" | "limit" | "label" | "kitchen";
         /** @description A household measure of a food, g. */
         KitchenMeasure: {
             name: string;
             grams: number;
             source: string;
+        };
+        /**
+         * @description All that a batch of a case is planned with. tools: what the household used the last time, None before its first
+         *     batch; batches: of this case, the newest first.
+         */
+        KitchenView: {
+            vessels: components["schemas"]["Vessel"][];
+            covers: components["schemas"]["Cover"][];
+            shapes: components["schemas"]["FreezeShape"][];
+            densities: components["schemas"]["Density"][];
+            sources: components["schemas"]["CookSource"][];
+            mates: components["schemas"]["Mate"][];
+            tools: components["schemas"]["BatchAsk"] | null;
+            fine_scale: boolean;
+            batches: components["schemas"]["BatchView"][];
         };
         /** @description A line as printed, and what a person said it means: a tag, compound, nothing, unknown; "" for nothing yet. */
         LabelLine: {
@@ -3226,6 +3610,17 @@ export interface components {
             as_fed: components["schemas"]["AsFed"];
             wanted: components["schemas"]["Wanted"][];
         };
+        /** @description Another dog of the household. */
+        Mate: {
+            case: number;
+            name: string;
+            recipes: components["schemas"]["MateRecipe"][];
+        };
+        /** @description A recipe of another dog, whose supplements it may get at serving. */
+        MateRecipe: {
+            id: number;
+            name: string;
+        };
         /** @description A choice about what a dog gets out of a food. */
         MeChoice: {
             id: string;
@@ -3239,6 +3634,15 @@ export interface components {
          * @enum {string}
          */
         MeMethod: "4-9-4" | "3.5-8.5-3.5" | "nrc-predictive" | "table";
+        /** @description A dog's meal of a weighed batch. cups: of the weighed cup, None where none was weighed. */
+        Meal: {
+            case: number;
+            name: string;
+            grams_per_meal: number;
+            kcal_per_meal: number;
+            cups: number | null;
+            portions: components["schemas"]["Portions"];
+        };
         /** @description A way to settle a line: what to answer, and in words. */
         Meaning: {
             id: string;
@@ -3327,6 +3731,19 @@ export interface components {
             after: components["schemas"]["ReleaseState"];
             number: number;
             reason: string;
+        };
+        /**
+         * @description A verdict that changes because amounts were rounded. before, after: per 1000 kcal (a ratio: its value), None where
+         *     undefined.
+         */
+        Moved: {
+            key: string;
+            name: string;
+            unit: string;
+            status_before: components["schemas"]["Status"];
+            status_after: components["schemas"]["Status"];
+            before: number | null;
+            after: number | null;
         };
         /** @description A published multiplier of RER that fits this dog, with its range. */
         Multiplier: {
@@ -3606,6 +4023,25 @@ export interface components {
             fine_scale: boolean;
         };
         /**
+         * @description A line that comes in packs or pieces of so many grams. whole: only whole ones of it are used, which moves its share
+         *     of the recipe; otherwise the whole batch is made so much larger or smaller.
+         */
+        PackIn: {
+            line: number;
+            grams: number;
+            whole: boolean;
+        };
+        /**
+         * @description A line that comes in packs or pieces of so many grams. whole: only whole ones of it are used, which moves its share
+         *     of the recipe; otherwise the whole batch is made so much larger or smaller.
+         */
+        PackInRequest: {
+            line: number;
+            grams: number;
+            /** @default false */
+            whole?: boolean;
+        };
+        /**
          * @description A label as it stands on a pack. Percent, as fed unless dry_matter. Energy may be stated per kg,
          *     or per cup with the grams of a cup.
          */
@@ -3626,6 +4062,14 @@ export interface components {
             kcal_per_cup?: number | null;
             /** @default null */
             cup_grams?: number | null;
+        };
+        /** @description Packs of a line: so many are opened, and so much of them is left over. exact: the batch was made to fit them. */
+        Packs: {
+            line: number;
+            grams: number;
+            count: number;
+            left_g: number;
+            exact: boolean;
         };
         /** @description A part of a way of feeding. */
         PartChoice: {
@@ -3689,6 +4133,23 @@ export interface components {
         PatchedStockedRequest: {
             stocked: boolean;
         };
+        /** @description A piece or a can that a food comes in. */
+        PieceView: {
+            name: string;
+            grams: number;
+        };
+        /**
+         * @description Where in the work a line stands. pot: it is cooked; ready: it is weighed as it is fed; cooled: stirred in when the
+         *     food is cool; bowl: given at every meal.
+         * @enum {string}
+         */
+        Place: "pot" | "ready" | "cooled" | "bowl";
+        /** @description A batch to look at; nothing is kept. draft: of the recipe as it is at work, not as it was issued. */
+        PlanBatchInRequest: {
+            ask: components["schemas"]["BatchAskRequest"];
+            /** @default false */
+            draft?: boolean;
+        };
         /** @description A day on which one recipe is fed, with the daily items. */
         PlanDay: {
             name: string;
@@ -3745,6 +4206,17 @@ export interface components {
             share_of_target: number;
             high: components["schemas"]["Step"] | null;
             high_share: number | null;
+        };
+        /**
+         * @description A weight in boxes: all but the last hold each_g, the last takes the rest, last_g. part: the last is only a part of a
+         *     meal; spread: a little that was left over was given to all of them.
+         */
+        Portions: {
+            boxes: number;
+            each_g: number;
+            last_g: number;
+            part: boolean;
+            spread: boolean;
         };
         /** @description A practice: its name and how it writes things. */
         PracticeView: {
@@ -4088,6 +4560,16 @@ export interface components {
             source: string;
             confidence: components["schemas"]["Confidence"];
         };
+        /**
+         * @description What sets how much is made. vessels: as much as they hold; on hand: all of a line that is there.
+         * @enum {string}
+         */
+        ScaleBy: "days" | "portions" | "vessels" | "on-hand";
+        /**
+         * @description What sets how much is made. vessels: as much as they hold; on hand: all of a line that is there.
+         * @enum {string}
+         */
+        ScaleByRequest: "days" | "portions" | "vessels" | "on-hand";
         /** @description The bounds of another standard and the verdict on them, per 1000 kcal. */
         SecondLimit: {
             min: number | null;
@@ -4540,6 +5022,20 @@ export interface components {
             stocked: boolean;
         };
         /**
+         * @description Where a batch is kept. fridge_days: as long as it keeps there; fridge_g, frozen_g: how much of it where;
+         *     fridge_litres, freezer_litres: room that it needs. short: it does not fit into what is free, in words, "" where it
+         *     does or nobody said how much there is.
+         */
+        Storage: {
+            fridge_days: number;
+            fridge_g: number;
+            frozen_g: number;
+            fridge_litres: number;
+            freezer_litres: number;
+            short: string;
+            freeze_words: string;
+        };
+        /**
          * @description What stands behind a bound: a standard, a condition (hard or advised), a caution that is never
          *     red, a safe upper limit, a decision of the vet team, or the consultant's own for one formulation.
          * @enum {string}
@@ -4647,6 +5143,11 @@ export interface components {
          * @enum {string}
          */
         TextureRequest: "chunks" | "minced" | "smooth";
+        /** @description Why a batch is thrown away. */
+        ThrowInRequest: {
+            reason: string;
+            version: number;
+        };
         /** @description The rule as it comes out: of one food, or of what is cooked. */
         ThumbAnswer: {
             dose: components["schemas"]["ThumbResult"] | null;
@@ -4692,6 +5193,11 @@ export interface components {
             effect: components["schemas"]["Effect"];
             guessed: string[];
         };
+        /**
+         * @description What an amount is measured with. none: nothing at hand shows it.
+         * @enum {string}
+         */
+        Tool: "kitchen scale" | "fine scale" | "count" | "none";
         /** @description A plain food that a trial can be built on. */
         TrialFood: {
             food: string;
@@ -4797,6 +5303,31 @@ export interface components {
             automatic: boolean;
         };
         VersionViewList: components["schemas"]["VersionView"][];
+        /**
+         * @description What food is cooked or mixed in. holds_g: mixed food that it takes; with_dry_g: the same where grain or pulses
+         *     swell in it.
+         */
+        Vessel: {
+            id: string;
+            name: string;
+            litres: number;
+            holds_g: number;
+            with_dry_g: number;
+        };
+        /** @description A vessel by its id. share: percent of the batch that goes into it, None by what it holds. */
+        VesselIn: {
+            vessel: string;
+            share: number | null;
+            name: string;
+        };
+        /** @description A vessel by its id. share: percent of the batch that goes into it, None by what it holds. */
+        VesselInRequest: {
+            vessel: string;
+            /** @default null */
+            share?: number | null;
+            /** @default  */
+            name?: string;
+        };
         /** @description Someone of the vet team. */
         Vet: {
             role: string;
@@ -4841,6 +5372,13 @@ export interface components {
             /** Format: date */
             on: string;
         };
+        /** @description About what a weight fills, ml: low, usual, high, by a density that is told by its kind alone. */
+        Volume: {
+            low: number;
+            ml: number;
+            high: number;
+            by: string;
+        };
         /** @description A volume rule as people say it, and the recipe it is fed of. */
         VolumeAskRequest: {
             rule: string;
@@ -4870,11 +5408,42 @@ export interface components {
             name: string;
             share: number;
         };
+        /** @description What a batch weighed when it was done. version: of the batch as it was looked at. */
+        WeighInRequest: {
+            weighed: components["schemas"]["WeighedInRequest"];
+            version: number;
+        };
         /** @description A concern with how it stands, and the decision that holds or, reopened, held before. A decision hides nothing. */
         Weighed: {
             concern: components["schemas"]["Concern"];
             state: components["schemas"]["ConcernState"];
             decision: components["schemas"]["ConcernDecision"] | null;
+        };
+        /**
+         * @description A weighed batch. off: by how much it is heavier or lighter than expected, as a share; ask: what must be asked before
+         *     it is fed, "" where it is as expected; g_per_ml: by the weighed cup.
+         */
+        WeighedBatch: {
+            finished_g: number;
+            kcal_per_gram: number;
+            off: number;
+            ask: string;
+            g_per_ml: number | null;
+            meals: components["schemas"]["Meal"][];
+        };
+        /** @description What the finished batch weighs, g, without its pot; and one level cup of it: g, and ml of the cup. */
+        WeighedIn: {
+            finished_g: number;
+            cup_g: number | null;
+            cup_ml: number | null;
+        };
+        /** @description What the finished batch weighs, g, without its pot; and one level cup of it: g, and ml of the cup. */
+        WeighedInRequest: {
+            finished_g: number;
+            /** @default null */
+            cup_g?: number | null;
+            /** @default null */
+            cup_ml?: number | null;
         };
         /** @description A weight on a day, kg. */
         Weighing: {
@@ -4943,6 +5512,133 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    batches_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    batches_thrown_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ThrowInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    batches_weighed_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WeighInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     cases_list: {
         parameters: {
             query?: never;
@@ -5467,6 +6163,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cases_kitchen_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitchenView"];
                 };
             };
             404: {
@@ -6928,6 +7653,88 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    recipes_batch_plan_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanBatchInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchPlan"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    recipes_batches_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BatchInRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
             };
             404: {
                 headers: {

@@ -1,0 +1,37 @@
+"""Batches: one cooking of a recipe each."""
+
+from accounts.models import PracticeRecord
+from django.db import models
+from recipes.models import Recipe, RecipeVersion
+
+
+class Batch(PracticeRecord):
+    """A batch as it was planned, and what it weighed when it was done.
+
+    code: the day and a letter, one of its kind in the practice. release_version: the issued version that is cooked, None
+    for a draft. lines: what the recipe's lines were read as. ask, plan: what was asked and what came of it (core
+    batch). finished: what it weighed, {} before. thrown: why it was thrown away, "" while it is not.
+    """
+
+    recipe = models.ForeignKey(Recipe, on_delete=models.RESTRICT, related_name="batches")
+    release_version = models.ForeignKey(
+        RecipeVersion, on_delete=models.RESTRICT, related_name="batches", null=True
+    )
+    code = models.CharField(max_length=16)
+    cook_on = models.DateField()
+    covers_days = models.FloatField()
+    lines = models.JSONField()
+    ask = models.JSONField()
+    plan = models.JSONField()
+    finished = models.JSONField(default=dict, blank=True)
+    thrown = models.CharField(max_length=300, blank=True)
+    by = models.CharField(max_length=150)
+
+    class Meta:
+        ordering = ["-pk"]
+        constraints = [
+            models.UniqueConstraint(fields=["practice", "code"], name="batch_code_once"),
+        ]
+
+    def __str__(self) -> str:
+        return f"batch {self.code}"

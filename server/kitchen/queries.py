@@ -1,0 +1,121 @@
+"""What a batch is planned of: the pot, the dogs that eat from it, and what the household cooks in."""
+
+from accounts.scoping import find_own
+from cases.models import Case
+from cases.queries import library_of
+from cases.records import record_of
+from plans.models import Plan
+from plans.queries import read_items
+from recipes.dossiers import dossier_of
+from recipes.lines import stored_lines
+from recipes.models import Recipe, RecipeVersion
+from release.queries import decisions_of, forward_of, issued_release
+from wainscot_core.batch.ask import BatchAsk, EaterIn
+from wainscot_core.batch.eaters import Eater
+from wainscot_core.batch.plan import Pot, plan_batch, served
+from wainscot_core.batch.results import BatchPlan
+from wainscot_core.boundary import read
+from wainscot_core.errors import InputError
+from wainscot_core.facts.handling import Place, Texture
+from wainscot_core.findings import Level
+from wainscot_core.kitchen.handling import handling_of
+from wainscot_core.recipe.line import Line
+from wainscot_core.recipe.plan import scaled
+from wainscot_core.release.decisions import weighed
+from wainscot_core.release.freeze import Forward, concerns_now
+
+from .models import Batch
+
+
+def issued_version(recipe: Recipe) -> RecipeVersion | None:
+    """The version that the owner has; None where none is out."""
+    release = issued_release(recipe)
+    return release.frozen if release is not None else None
+
+
+def planned(recipe: Recipe, version: RecipeVersion | None, ask: BatchAsk) -> BatchPlan:
+    """A batch of a recipe, or of a version of it, on today's facts; nothing is stored. Raises InputError."""
+    forward = forward_of(recipe, version)
+    pot = Pot(forward.dossier, handling_of(forward.dossier, _texture(version)))
+    eaters = [_lead(recipe, forward, pot), *_mates(recipe, ask)]
+    return plan_batch(pot, ask, eaters)
+
+
+def _texture(version: RecipeVersion | None) -> Texture:
+    if version is None or version.snapshot is None:
+        return Texture.CHUNKS
+    handling = version.snapshot.kept.of_recipe.handling
+    return handling.texture if handling is not None else Texture.CHUNKS
+
+
+def _lead(recipe: Recipe, forward: Forward, pot: Pot) -> Eater:
+    concerns = concerns_now(forward, record_of(recipe.case))
+    standing = weighed(concerns, decisions_of(recipe))
+    return Eater(
+        case=recipe.case_id, name=forward.dossier.dog_name, dossier=forward.dossier,
+        own=served(pot), beside=tuple(d.line for d in forward.beside),
+        recipes_per_day=1 / forward.dossier.days,
+        open_blocks=tuple(
+            w.concern.what for w in standing if w.is_open and w.concern.level is Level.BLOCK
+        ),
+    )  # fmt: skip
+
+
+def mates_of(case: Case) -> list[Case]:
+    """The cases of the other dogs of a household."""
+    found = Case.objects.for_practice(case.practice).filter(
+        dog__client=case.dog.client_id, archived=False
+    )
+    others = found.exclude(dog=case.dog_id).select_related("dog__client__practice", "practice")
+    return list(others.order_by("dog__name", "pk"))
+
+
+def _mates(recipe: Recipe, ask: BatchAsk) -> list[Eater]:
+    known = {case.pk: case for case in mates_of(recipe.case)} if ask.eaters else {}
+    found, seen = [], set()
+    for i, entry in enumerate(ask.eaters):
+        case = known.get(entry.case)
+        if case is None:
+            raise InputError(f"eaters[{i}].case", "is no other dog of this household")
+        if case.dog_id in seen:
+            raise InputError(f"eaters[{i}].case", f"{case.dog.name} is at the pot already")
+        seen.add(case.dog_id)
+        try:
+            found.append(_mate(case, entry))
+        except InputError as error:
+            raise error.under(f"eaters[{i}]") from None
+    return found
+
+
+def _mate(case: Case, entry: EaterIn) -> Eater:
+    if entry.kcal_per_day is not None and not 0 < entry.kcal_per_day <= 10_000:
+        raise InputError("kcal_per_day", "must be above 0 and at most 10000 kcal")
+    library = library_of(case)
+    dossier = dossier_of(case, (), 1.0, library=library)
+    own: tuple[Line, ...] = ()
+    if entry.recipe is not None:
+        recipe = find_own(Recipe, case.practice, pk=entry.recipe, case=case)
+        lines = stored_lines(recipe, library)
+        dossier = dossier_of(case, lines, recipe.covers_days, library=library)
+        # Its supplements and what it gets in the bowl; the food itself is in the pot.
+        own = tuple(
+            scaled(line, 1 / recipe.covers_days)
+            for line, at in zip(lines, handling_of(dossier, Texture.CHUNKS).lines, strict=True)
+            if line.food.is_supplement or at.place is Place.BOWL
+        )
+    plan = Plan.objects.filter(case=case).first()
+    beside = read_items(library, plan.items) if plan else []
+    return Eater(
+        case=case.pk, name=case.dog.name, dossier=dossier, own=own,
+        beside=tuple(d.line for d in beside), kcal_per_day=entry.kcal_per_day,
+    )  # fmt: skip
+
+
+def tools_of(case: Case) -> BatchAsk | None:
+    """What the household cooked in, weighed on and had room for the last time; None before its first batch."""
+    last = (
+        Batch.objects.for_practice(case.practice)
+        .filter(recipe__case__dog__client=case.dog.client_id)
+        .first()
+    )
+    return read(BatchAsk, last.ask) if last is not None else None

@@ -1,0 +1,202 @@
+"""What the kitchen of a case looks like from outside."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date
+
+from cases.models import Case
+from cases.queries import conventions_for, library_of
+from cases.records import record_of
+from library.facts import reference
+from recipes.lines import texts_of
+from recipes.models import Recipe
+from recipes.versions import edition_of, texts
+from release.queries import issued_release, same_lines
+from wainscot_core.batch.ask import BatchAsk
+from wainscot_core.batch.results import BatchPlan
+from wainscot_core.batch.weighed_batch import WeighedBatch, WeighedIn, weigh_batch
+from wainscot_core.boundary import read
+from wainscot_core.errors import InputError
+from wainscot_core.facts.batches import Cover, Density, FreezeShape, Vessel
+from wainscot_core.recipe.amounts import pieces_of, weight_of
+from wainscot_core.recipe.line import LineText, read_all
+
+from .models import Batch
+from .queries import mates_of, tools_of
+
+MOST_BATCHES = 60
+
+
+@dataclass(frozen=True, kw_only=True)
+class PieceView:
+    """A piece or a can that a food comes in."""
+
+    name: str
+    grams: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class CookLine:
+    """A line that can be cooked: what it weighs in the recipe, and what pieces it comes in."""
+
+    food: str
+    name: str
+    grams: float
+    pieces: tuple[PieceView, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class CookSource:
+    """A recipe that can be cooked: as it was issued, or as a draft. edition: which, in words; changed: the recipe at work
+    is another one than the issued; problem: why it cannot be cooked, "" where it can."""
+
+    recipe: int
+    draft: bool
+    name: str
+    edition: str
+    approved: str
+    changed: bool
+    covers_days: float
+    lines: tuple[CookLine, ...]
+    problem: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class MateRecipe:
+    """A recipe of another dog, whose supplements it may get at serving."""
+
+    id: int
+    name: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Mate:
+    """Another dog of the household."""
+
+    case: int
+    name: str
+    recipes: tuple[MateRecipe, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class BatchView:
+    """A batch that was planned. edition: of what, in words; draft: of a recipe that is not issued; weighed: what its
+    finished weight makes of a meal, None before; thrown: why it is not fed, "" while it is."""
+
+    id: int
+    version: int
+    code: str
+    cook_on: date
+    recipe: int
+    recipe_name: str
+    edition: str
+    draft: bool
+    by: str
+    ask: BatchAsk
+    plan: BatchPlan
+    finished: WeighedIn | None
+    weighed: WeighedBatch | None
+    thrown: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class KitchenView:
+    """All that a batch of a case is planned with. tools: what the household used the last time, None before its first
+    batch; batches: of this case, the newest first."""
+
+    vessels: tuple[Vessel, ...]
+    covers: tuple[Cover, ...]
+    shapes: tuple[FreezeShape, ...]
+    densities: tuple[Density, ...]
+    sources: tuple[CookSource, ...]
+    mates: tuple[Mate, ...]
+    tools: BatchAsk | None
+    fine_scale: bool
+    batches: tuple[BatchView, ...]
+
+
+def batch_view(batch: Batch) -> BatchView:
+    """A stored batch."""
+    ask, plan = read(BatchAsk, batch.ask), read(BatchPlan, batch.plan)
+    told = read(WeighedIn, batch.finished) if batch.finished else None
+    version = batch.release_version
+    return BatchView(
+        id=batch.pk, version=batch.version, code=batch.code, cook_on=batch.cook_on,
+        recipe=batch.recipe_id, recipe_name=batch.recipe.name,
+        edition=edition_of(version) if version else "Draft, not issued", draft=version is None,
+        by=batch.by, ask=ask, plan=plan, finished=told,
+        weighed=weigh_batch(reference(), ask, plan, told) if told else None, thrown=batch.thrown,
+    )  # fmt: skip
+
+
+def kitchen_view(case: Case) -> KitchenView:
+    """The kitchen of a case."""
+    rules = reference().batches
+    batches = (
+        Batch.objects.for_practice(case.practice)
+        .filter(recipe__case=case)
+        .select_related("recipe", "release_version")[:MOST_BATCHES]
+    )
+    recipes = case.recipes.filter(archived=False).prefetch_related("lines")
+    return KitchenView(
+        vessels=tuple(rules.vessels.values()), covers=tuple(rules.covers.values()),
+        shapes=tuple(rules.keep.shapes.values()), densities=tuple(rules.densities.values()),
+        sources=tuple(s for r in recipes for s in _sources(case, r)),
+        mates=tuple(
+            Mate(
+                case=mate.pk, name=mate.dog.name,
+                recipes=tuple(MateRecipe(id=r.pk, name=r.name) for r in mate.recipes.filter(archived=False)),
+            )
+            for mate in mates_of(case)
+        ),
+        tools=tools_of(case), fine_scale=record_of(case).intake.owner.fine_scale,
+        batches=tuple(map(batch_view, batches)),
+    )  # fmt: skip
+
+
+def _sources(case: Case, recipe: Recipe) -> list[CookSource]:
+    found = []
+    release = issued_release(recipe)
+    version = release.frozen if release else None
+    changed = version is not None and not same_lines(recipe, version)
+    if release is not None and version is not None:
+        lines, problem = _lines(case, texts(version))
+        found.append(
+            CookSource(
+                recipe=recipe.pk, draft=False, name=recipe.name, edition=edition_of(version),
+                approved=release.approved, changed=changed, covers_days=version.covers_days,
+                lines=lines, problem=problem,
+            )
+        )  # fmt: skip
+    if version is None or changed:
+        lines, problem = _lines(case, texts_of(recipe))
+        found.append(
+            CookSource(
+                recipe=recipe.pk, draft=True, name=recipe.name, edition="Draft, not issued",
+                approved="", changed=changed, covers_days=recipe.covers_days, lines=lines,
+                problem=problem,
+            )
+        )  # fmt: skip
+    return found
+
+
+def _lines(case: Case, said: Sequence[LineText]) -> tuple[tuple[CookLine, ...], str]:
+    """The lines of a recipe, and why it cannot be cooked, "" where it can."""
+    if not said:
+        return (), "it has no lines yet"
+    measures = conventions_for(case.dog.client).measures
+    try:
+        lines = read_all(reference().methods, library_of(case), said)
+    except InputError as error:
+        return (), error.message
+    found = tuple(
+        CookLine(
+            food=line.food.id, name=line.food.name, grams=line.amount.grams,
+            pieces=tuple(
+                PieceView(name=m.name.removeprefix("each "), grams=weight_of(m, measures))
+                for m in pieces_of(line.food)
+            ),
+        )
+        for line in lines
+    )  # fmt: skip
+    return found, ""

@@ -1,0 +1,192 @@
+"""Batches through the API: planned of what is out, kept, weighed, thrown away, and nobody else's."""
+
+from datetime import timedelta
+from typing import Any
+
+import pytest
+from cases.models import Case, Dog
+from django.utils import timezone
+from events.models import Event
+from kitchen.models import Batch
+from releasing import issue
+
+CHICKEN, RICE, CALCIUM = "usda:05062", "usda:20445", "supp:calcium-carbonate"
+POTS = [{"vessel": "pot-24"}, {"vessel": "pot-20"}]
+
+
+def ask(**more: Any) -> dict[str, Any]:
+    return {"amount": 7, "vessels": POTS, "fine_g": 0.01, **more}
+
+
+def look(office: Any, draft: bool = True, **more: Any) -> Any:
+    body = {"ask": ask(**more), "draft": draft}
+    return office.send("post", f"recipes/{office.recipe.pk}/batch-plan", body)
+
+
+def keep(office: Any, draft: bool = True, days: int = 0, **more: Any) -> Any:
+    on = (timezone.localdate() + timedelta(days=days)).isoformat()
+    body = {"ask": ask(**more), "draft": draft, "cook_on": on}
+    return office.send("post", f"recipes/{office.recipe.pk}/batches", body)
+
+
+def kitchen(office: Any) -> Any:
+    answer = office.get(f"cases/{office.case.pk}/kitchen")
+    assert answer.status_code == 200, answer.content
+    return answer.json()
+
+
+def second_dog(office: Any, name: str = "Moss", **fields: Any) -> Case:
+    dog = Dog.objects.create(
+        practice=office.practice, client=office.case.dog.client, name=name, weight_kg=14, age_months=60
+    )  # fmt: skip
+    return Case.objects.create(practice=office.practice, dog=dog, **fields)
+
+
+def test_a_draft_must_be_asked_for_by_name(office: Any) -> None:
+    answer = look(office, draft=False)
+    assert answer.status_code == 400 and answer.json()["error"]["field"] == "draft"
+    assert look(office).status_code == 200
+    [source] = kitchen(office)["sources"]
+    assert source["draft"] and source["edition"] == "Draft, not issued"
+
+
+def test_the_issued_version_is_cooked_whatever_the_bench_holds(office: Any) -> None:
+    issue(office)
+    before = look(office, draft=False).json()
+    lines = [line["exact_g"] for line in before["lines"]]
+    office.set_recipe([{"food": CHICKEN, "quantity": "900 g"}])
+    after = look(office, draft=False).json()
+    assert [line["exact_g"] for line in after["lines"]] == lines
+    sources = kitchen(office)["sources"]
+    assert [s["draft"] for s in sources] == [False, True] and all(s["changed"] for s in sources)
+    assert "Dr Example" in sources[0]["approved"]
+
+
+def test_a_batch_is_kept_and_has_a_code_of_its_own(office: Any) -> None:
+    today = timezone.localdate()
+    first, second = keep(office), keep(office)
+    assert (first.status_code, second.status_code) == (201, 201), first.json()
+    assert [first.json()["code"], second.json()["code"]] == [f"{today}-A", f"{today}-B"]
+    assert first.json()["plan"] == {**look(office).json()}
+    shown = kitchen(office)
+    assert [b["code"] for b in shown["batches"]] == [f"{today}-B", f"{today}-A"]
+    # The next one is planned with what the household used.
+    assert [v["vessel"] for v in shown["tools"]["vessels"]] == ["pot-24", "pot-20"]
+    assert Event.objects.filter(kind="batch.planned").count() == 2
+    # What the bench holds later changes no batch.
+    office.set_recipe([{"food": RICE, "quantity": "1 kg"}])
+    same = office.get(f"batches/{first.json()['id']}").json()
+    assert same["plan"] == first.json()["plan"]
+
+
+@pytest.mark.parametrize("days", [-1, 61])
+def test_the_day_it_is_cooked_can_be(office: Any, days: int) -> None:
+    answer = keep(office, days=days)
+    assert answer.status_code == 400 and answer.json()["error"]["field"] == "cook_on"
+    assert not Batch.objects.exists()
+
+
+def test_what_must_not_be_fed_is_not_cooked(office: Any) -> None:
+    """It can be looked at, with the reason in front, and is not kept."""
+    office.set_recipe(
+        [{"food": "usda:11215", "quantity": "40 g"}, {"food": CHICKEN, "quantity": "300 g"}]
+    )
+    seen = look(office).json()
+    assert seen["findings"][0]["level"] == "block"
+    assert keep(office).status_code == 400 and not Batch.objects.exists()
+
+
+def test_a_second_dog_eats_from_the_pot(office: Any) -> None:
+    moss = second_dog(office)
+    assert [m["name"] for m in kitchen(office)["mates"]] == ["Moss"]
+    alone, both = look(office).json(), look(office, eaters=[{"case": moss.pk}]).json()
+    assert [e["name"] for e in both["eaters"]][1] == "Moss"
+    assert both["finished"]["grams"] > alone["finished"]["grams"] * 1.5
+    assert both["eaters"][1]["kcal_per_day"] == pytest.approx(
+        both["eaters"][1]["target_kcal"], rel=0.01
+    )
+    # A dog that reacts to what is in it is no guest.
+    barred = second_dog(office, "Fern", reactions=[{"food": "chicken"}])
+    seen = look(office, eaters=[{"case": barred.pk}]).json()
+    assert any("Fern must not" in f["what"] for f in seen["findings"])
+    refused = keep(office, eaters=[{"case": barred.pk}])
+    assert refused.status_code == 400 and "Fern" in refused.json()["error"]["message"]
+
+
+def test_only_the_other_dogs_of_the_household(office: Any, rival: Any) -> None:
+    for case in (office.case.pk, rival.case.pk, 999_999):
+        answer = look(office, eaters=[{"case": case}])
+        assert answer.status_code == 400 and answer.json()["error"]["field"] == "eaters[0].case"
+    moss = second_dog(office)
+    twice = look(office, eaters=[{"case": moss.pk}, {"case": moss.pk}])
+    assert twice.status_code == 400 and "already" in twice.json()["error"]["message"]
+
+
+def test_the_finished_weight_is_kept_and_asked_about(office: Any) -> None:
+    batch = keep(office).json()
+    path, grams = f"batches/{batch['id']}/weighed", batch["plan"]["finished"]["grams"]
+    body = {"weighed": {"finished_g": grams * 1.2}, "version": batch["version"]}
+    answer = office.send("post", path, body)
+    assert answer.status_code == 200 and "20% heavier" in answer.json()["weighed"]["ask"]
+    # Somebody else's page is older now: it is told, and nothing is written.
+    stale = office.send("post", path, body)
+    assert stale.status_code == 409 and stale.json()["current"]["version"] == batch["version"] + 1
+    again = {"weighed": {"finished_g": grams}, "version": batch["version"] + 1}
+    mended = office.send("post", path, again).json()
+    assert mended["weighed"]["ask"] == "" and mended["finished"]["finished_g"] == grams
+    assert Event.objects.filter(kind="batch.weighed").count() == 2
+    bad = {"weighed": {"finished_g": 0}, "version": mended["version"]}
+    assert office.send("post", path, bad).status_code == 400
+
+
+def test_what_was_thrown_away_stays_on_record(office: Any) -> None:
+    batch = keep(office).json()
+    path = f"batches/{batch['id']}/thrown"
+    assert office.send("post", path, {"reason": " ", "version": 1}).status_code == 400
+    gone = office.send("post", path, {"reason": "left out overnight", "version": 1})
+    assert gone.status_code == 200 and gone.json()["thrown"] == "left out overnight"
+    late = {"weighed": {"finished_g": 900}, "version": 2}
+    assert office.send("post", f"batches/{batch['id']}/weighed", late).status_code == 400
+    # Neither the recipe nor the case goes while a batch is on record.
+    refused = office.browser.delete(f"/api/recipes/{office.recipe.pk}")
+    assert refused.status_code == 400 and "batch" in refused.json()["error"]["message"]
+    refused = office.browser.delete(f"/api/cases/{office.case.pk}")
+    assert refused.status_code == 400 and "batch" in refused.json()["error"]["message"]
+
+
+def test_batches_are_the_practices_own(office: Any, rival: Any) -> None:
+    batch = keep(office).json()["id"]
+    for path in (f"cases/{office.case.pk}/kitchen", f"batches/{batch}"):
+        assert rival.get(path).status_code == 404
+    for path in (f"recipes/{office.recipe.pk}/batch-plan", f"recipes/{office.recipe.pk}/batches"):
+        body = {"ask": ask(), "draft": True, "cook_on": timezone.localdate().isoformat()}
+        if path.endswith("plan"):
+            body.pop("cook_on")
+        assert rival.send("post", path, body).status_code == 404
+    for path, body in (
+        ("weighed", {"weighed": {"finished_g": 5}, "version": 1}),
+        ("thrown", {"reason": "not mine", "version": 1}),
+    ):  # fmt: skip
+        assert rival.send("post", f"batches/{batch}/{path}", body).status_code == 404
+    assert rival.browser.get(f"/papers/batches/{batch}").status_code == 404
+
+
+def test_the_sheet_of_a_batch(office: Any) -> None:
+    batch = keep(office).json()
+    page = office.browser.get(f"/papers/batches/{batch['id']}")
+    text = page.content.decode()
+    assert page.status_code == 200 and batch["code"] in text
+    assert "Weighed for each vessel" in text and "Do not feed this before" in text
+    for line in batch["plan"]["lines"]:
+        assert line["name"].split(",")[0] in text
+    pdf = office.browser.get(f"/papers/batches/{batch['id']}.pdf")
+    assert pdf["Content-Type"] == "application/pdf" and pdf.content.startswith(b"%PDF")
+
+
+def test_a_stopped_case_cooks_nothing(office: Any) -> None:
+    office.case.intake = {
+        "red_flags": {"present": True, "what": "collapse", "told": "the vet", "on": "2026-01-02"}
+    }
+    office.case.save()
+    answer = keep(office)
+    assert answer.status_code == 400 and not Batch.objects.exists()
