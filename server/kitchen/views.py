@@ -1,6 +1,6 @@
 """What the kitchen of a case looks like from outside."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 
@@ -48,7 +48,7 @@ class CookLine:
 @dataclass(frozen=True, kw_only=True)
 class CookSource:
     """A recipe that can be cooked: as it was issued, or as a draft. edition: which, in words; changed: the recipe at work
-    is another one than the issued; problem: why it cannot be cooked, "" where it can."""
+    is another one than the issued; tones: what each food is drawn in; problem: why it cannot be cooked, "" where it can."""
 
     recipe: int
     draft: bool
@@ -58,6 +58,7 @@ class CookSource:
     changed: bool
     covers_days: float
     lines: tuple[CookLine, ...]
+    tones: dict[str, str]
     problem: str
 
 
@@ -100,14 +101,22 @@ class BatchView:
 
 
 @dataclass(frozen=True, kw_only=True)
+class KitchenChoice:
+    """Something to choose, and what it is called."""
+
+    id: str
+    name: str
+
+
+@dataclass(frozen=True, kw_only=True)
 class KitchenView:
     """All that a batch of a case is planned with. tools: what the household used the last time, None before its first
     batch; batches: of this case, the newest first."""
 
     vessels: tuple[Vessel, ...]
-    covers: tuple[Cover, ...]
-    shapes: tuple[FreezeShape, ...]
-    densities: tuple[Density, ...]
+    covers: tuple[KitchenChoice, ...]
+    shapes: tuple[KitchenChoice, ...]
+    densities: tuple[KitchenChoice, ...]
     sources: tuple[CookSource, ...]
     mates: tuple[Mate, ...]
     tools: BatchAsk | None
@@ -139,8 +148,8 @@ def kitchen_view(case: Case) -> KitchenView:
     )
     recipes = case.recipes.filter(archived=False).prefetch_related("lines")
     return KitchenView(
-        vessels=tuple(rules.vessels.values()), covers=tuple(rules.covers.values()),
-        shapes=tuple(rules.keep.shapes.values()), densities=tuple(rules.densities.values()),
+        vessels=tuple(rules.vessels.values()), covers=_choices(rules.covers),
+        shapes=_choices(rules.keep.shapes), densities=_choices(rules.densities),
         sources=tuple(s for r in recipes for s in _sources(case, r)),
         mates=tuple(
             Mate(
@@ -154,6 +163,10 @@ def kitchen_view(case: Case) -> KitchenView:
     )  # fmt: skip
 
 
+def _choices(of: Mapping[str, Cover | FreezeShape | Density]) -> tuple[KitchenChoice, ...]:
+    return tuple(KitchenChoice(id=x.id, name=x.name) for x in of.values())
+
+
 def _sources(case: Case, recipe: Recipe) -> list[CookSource]:
     found = []
     release = issued_release(recipe)
@@ -165,7 +178,7 @@ def _sources(case: Case, recipe: Recipe) -> list[CookSource]:
             CookSource(
                 recipe=recipe.pk, draft=False, name=recipe.name, edition=edition_of(version),
                 approved=release.approved, changed=changed, covers_days=version.covers_days,
-                lines=lines, problem=problem,
+                lines=lines, tones=recipe.tones, problem=problem,
             )
         )  # fmt: skip
     if version is None or changed:
@@ -174,7 +187,7 @@ def _sources(case: Case, recipe: Recipe) -> list[CookSource]:
             CookSource(
                 recipe=recipe.pk, draft=True, name=recipe.name, edition="Draft, not issued",
                 approved="", changed=changed, covers_days=recipe.covers_days, lines=lines,
-                problem=problem,
+                tones=recipe.tones, problem=problem,
             )
         )  # fmt: skip
     return found

@@ -17,7 +17,7 @@ from ..recipe.line import Line, sum_lines
 from ..recipe.plan import scaled
 from .ask import BatchAsk, PackIn, ScaleBy
 from .eaters import Eater, EaterResult, day_of, eater_result, recipes_a_day
-from .finished import Finished, finished, in_the_food
+from .finished import Finished, finished, in_the_food, of_line
 from .portions import Portions, portions, storage, volume
 from .results import BatchLine, BatchPlan, BatchVessel, Moved
 from .size import Rate, days_for_amount, most_days, opened, to_whole_packs
@@ -98,10 +98,10 @@ def plan_batch(pot: Pot, ask: BatchAsk, eaters: Sequence[Eater]) -> BatchPlan:
         for k, (eater, r) in enumerate(zip(eaters, rates, strict=True))
     ]
     batch_lines = tuple(
-        _line(ask, i, line, w, at, kcal)
-        for i, line, w, at, kcal in zip(
+        _line(ask, i, line, w, at, kcal, _fed(pot, cooked, at.place))
+        for i, line, w, at, kcal, cooked in zip(
             inside, exact, on_scale, [pot.handling.lines[i] for i in inside],
-            _kcal(pot.dossier, real), strict=True,
+            _kcal(pot.dossier, real), real, strict=True,
         )
     )  # fmt: skip
     vessels = _vessels(tools, done)
@@ -232,18 +232,23 @@ def _weighed(
 
 
 def _line(
-    ask: BatchAsk, position: int, line: Line, w: Weighed, at: LinePlace, kcal: float
+    ask: BatchAsk, position: int, line: Line, w: Weighed, at: LinePlace, kcal: float, fed_g: float
 ) -> BatchLine:
     handling, pack = line.food.handling, pack_of(ask, position)
     unit = handling.unit_g if handling is not None and w.tool is Tool.COUNT else None
     return BatchLine(
         position=position, food=line.food.id, name=line.food.name, place=at.place,
         supplement=line.food.is_supplement, step=at.step or at.words, tool=w.tool, step_g=w.step_g,
-        exact_g=rounded(line.amount.grams), grams=rounded(w.grams), once=w.once, vessels=w.vessels,
+        exact_g=rounded(line.amount.grams), grams=rounded(w.grams), fed_g=rounded(fed_g), once=w.once, vessels=w.vessels,
         off=rounded(w.off), pieces=rounded(w.grams / unit) if unit else None,
         piece=handling.form if handling is not None and unit else "", kcal=rounded(kcal),
         pack=opened(pack, w.grams) if pack is not None else None,
     )  # fmt: skip
+
+
+def _fed(pot: Pot, line: Line, place: Place) -> float:
+    reference = pot.dossier.reference
+    return of_line(reference.batches, reference.handling, line, place)[1]
 
 
 def _kcal(dossier: Dossier, lines: Sequence[Line]) -> list[float]:

@@ -51,7 +51,8 @@ def portions(rules: BatchRules, total_g: float, meal_g: float, step_g: float) ->
 @dataclass(frozen=True, kw_only=True)
 class Storage:
     """Where a batch is kept. fridge_days: as long as it keeps there; fridge_g, frozen_g: how much of it where;
-    fridge_litres, freezer_litres: room that it needs. short: it does not fit into what is free, in words, "" where it
+    fridge_litres, freezer_litres: room that it needs; fridge_free, freezer_free: what is free, None
+    where nobody said. short: it does not fit into what is free, in words, "" where it
     does or nobody said how much there is."""
 
     fridge_days: float
@@ -59,6 +60,8 @@ class Storage:
     frozen_g: float
     fridge_litres: float
     freezer_litres: float
+    fridge_free: float | None
+    freezer_free: float | None
     short: str
     freeze_words: str
 
@@ -86,7 +89,7 @@ def storage(
     return Storage(
         fridge_days=rounded(cold), fridge_g=rounded(fridge_g), frozen_g=rounded(frozen_g),
         fridge_litres=rounded(need_fridge), freezer_litres=rounded(need_freezer),
-        short="; ".join(short), freeze_words=keep.freeze_words if frozen_g > 0 else "",
+        fridge_free=fridge_litres, freezer_free=freezer_litres, short="; ".join(short), freeze_words=keep.freeze_words if frozen_g > 0 else "",
     )  # fmt: skip
 
 

@@ -15,7 +15,8 @@ from .weighing import Tool
 
 @dataclass(frozen=True, kw_only=True)
 class BatchLine:
-    """A line of the batch. position: in the recipe; exact_g: by the recipe; grams: as it is weighed; vessels: g into each,
+    """A line of the batch. position: in the recipe; exact_g: by the recipe; grams: as it is weighed; fed_g: what
+    it comes to in the finished food; vessels: g into each,
     empty where it is weighed once for all (once); pieces: how many are counted, None for what is weighed; off: half a step
     of the scale as a share of the smallest weighing; pack: None where it comes in none."""
 
@@ -29,6 +30,7 @@ class BatchLine:
     step_g: float
     exact_g: float
     grams: float
+    fed_g: float
     once: bool
     vessels: tuple[float, ...]
     off: float

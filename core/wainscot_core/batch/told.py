@@ -123,7 +123,7 @@ def _keeping(dossier: Dossier, rules: BatchRules, plan: BatchPlan) -> Iterator[F
     if kept.short:
         yield _told(
             Level.WARN, "It does not fit where it is kept", kept.short,
-            "Cook fewer days, make room, or freeze it in flat bags.",
+            "Cook fewer days, or make room: flat bags take the least.",
         )  # fmt: skip
     oily = any(
         dossier.reference.handling.oily.holds(line.food.attributes) is True

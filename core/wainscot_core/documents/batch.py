@@ -89,7 +89,7 @@ def _lists(c: Conventions, plan: BatchPlan) -> Iterator[Section]:
     once = [line for line in plan.lines if line.once]
     if apart:
         columns = (
-            Column(title=""), *(Column(title=v.name, figures=True) for v in plan.vessels),
+            Column(title=""), *(Column(title=f"{chr(65 + i)}: {v.name}", figures=True) for i, v in enumerate(plan.vessels)),
             Column(title="together", figures=True),
         )  # fmt: skip
         rows = tuple(
@@ -123,7 +123,7 @@ def _lists(c: Conventions, plan: BatchPlan) -> Iterator[Section]:
 
 def _amount(line: BatchLine, grams: float) -> str:
     if line.pieces is not None:
-        return f"{line.pieces:g} {line.piece}"
+        return f"{line.pieces:g} {line.piece}{'' if line.pieces == 1 else 's'}"
     # As many places as the scale shows.
     places = max(0, min(3, len(f"{line.step_g:.3f}".rstrip("0").partition(".")[2])))
     return f"{grams:.{places}f} g"

@@ -70,6 +70,13 @@ export type AskVet = Schemas["AskVetRequest"];
 export type Issued = Schemas["IssuedView"];
 export type Mail = Schemas["MailView"];
 export type Step = Schemas["Step"];
+export type Kitchen = Schemas["KitchenView"];
+export type CookSource = Schemas["CookSource"];
+export type Mate = Schemas["Mate"];
+export type Batch = Schemas["BatchView"];
+export type BatchPlan = Schemas["BatchPlan"];
+export type BatchLine = Schemas["BatchLine"];
+export type BatchAsk = Schemas["BatchAskRequest"];
 export type Origin = Schemas["Origin"];
 
 /** A request the server refused: `field` names the input, `status` the HTTP status. */

@@ -1819,7 +1819,8 @@ export interface components {
             cook_on: string;
         };
         /**
-         * @description A line of the batch. position: in the recipe; exact_g: by the recipe; grams: as it is weighed; vessels: g into each,
+         * @description A line of the batch. position: in the recipe; exact_g: by the recipe; grams: as it is weighed; fed_g: what
+         *     it comes to in the finished food; vessels: g into each,
          *     empty where it is weighed once for all (once); pieces: how many are counted, None for what is weighed; off: half a step
          *     of the scale as a share of the smallest weighing; pack: None where it comes in none.
          */
@@ -1834,6 +1835,7 @@ export interface components {
             step_g: number;
             exact_g: number;
             grams: number;
+            fed_g: number;
             once: boolean;
             vessels: number[];
             off: number;
@@ -2274,7 +2276,7 @@ export interface components {
         };
         /**
          * @description A recipe that can be cooked: as it was issued, or as a draft. edition: which, in words; changed: the recipe at work
-         *     is another one than the issued; problem: why it cannot be cooked, "" where it can.
+         *     is another one than the issued; tones: what each food is drawn in; problem: why it cannot be cooked, "" where it can.
          */
         CookSource: {
             recipe: number;
@@ -2285,6 +2287,9 @@ export interface components {
             changed: boolean;
             covers_days: number;
             lines: components["schemas"]["CookLine"][];
+            tones: {
+                [key: string]: string;
+            };
             problem: string;
         };
         /** @description A published standard to copy, and the copy's name. */
@@ -2305,22 +2310,6 @@ export interface components {
          * @enum {string}
          */
         Counts: "total" | "added" | "added-soluble" | "total-if-added";
-        /**
-         * @description How a vessel is covered, and the water that it loses: g an hour, or a share of what is in it in half an hour; low
-         *     and high.
-         */
-        Cover: {
-            id: string;
-            name: string;
-            g_per_hour: [
-                number,
-                number
-            ];
-            share_per_half_hour: [
-                number,
-                number
-            ];
-        };
         /**
          * @description What prices are in (ISO 4217).
          * @enum {string}
@@ -2367,14 +2356,6 @@ export interface components {
             value: number | null;
             by: string;
             reason: string;
-        };
-        /** @description g per ml of a kind of finished food: usual, low, high. */
-        Density: {
-            id: string;
-            name: string;
-            g_per_ml: number;
-            low: number;
-            high: number;
         };
         /** @description A condition of the dog: stage, when and who made it. */
         Diagnosis: {
@@ -2911,12 +2892,6 @@ export interface components {
             incomplete: string[];
         };
         FoundFoodList: components["schemas"]["FoundFood"][];
-        /** @description What food is frozen in, and the share of a freezer's litres that it fills. */
-        FreezeShape: {
-            id: string;
-            name: string;
-            share: number;
-        };
         /**
          * @description A group's share of the weight of all groups beside the wanted one. grams as fed. off: further
          *     from it than a guide allows.
@@ -3198,6 +3173,11 @@ export interface components {
          * @enum {string}
          */
         Kind: "hazard" | "reaction" | "reading" | "energy" | "medicine" | "extras" | "missing" | "conflict" | "safety" | "condition" | "availability" | "pattern" | "slip" | "breed" | "limit" | "label" | "kitchen";
+        /** @description Something to choose, and what it is called. */
+        KitchenChoice: {
+            id: string;
+            name: string;
+        };
         /** @description A household measure of a food, g. */
         KitchenMeasure: {
             name: string;
@@ -3210,9 +3190,9 @@ export interface components {
          */
         KitchenView: {
             vessels: components["schemas"]["Vessel"][];
-            covers: components["schemas"]["Cover"][];
-            shapes: components["schemas"]["FreezeShape"][];
-            densities: components["schemas"]["Density"][];
+            covers: components["schemas"]["KitchenChoice"][];
+            shapes: components["schemas"]["KitchenChoice"][];
+            densities: components["schemas"]["KitchenChoice"][];
             sources: components["schemas"]["CookSource"][];
             mates: components["schemas"]["Mate"][];
             tools: components["schemas"]["BatchAsk"] | null;
@@ -5023,7 +5003,8 @@ export interface components {
         };
         /**
          * @description Where a batch is kept. fridge_days: as long as it keeps there; fridge_g, frozen_g: how much of it where;
-         *     fridge_litres, freezer_litres: room that it needs. short: it does not fit into what is free, in words, "" where it
+         *     fridge_litres, freezer_litres: room that it needs; fridge_free, freezer_free: what is free, None
+         *     where nobody said. short: it does not fit into what is free, in words, "" where it
          *     does or nobody said how much there is.
          */
         Storage: {
@@ -5032,6 +5013,8 @@ export interface components {
             frozen_g: number;
             fridge_litres: number;
             freezer_litres: number;
+            fridge_free: number | null;
+            freezer_free: number | null;
             short: string;
             freeze_words: string;
         };

@@ -17,6 +17,7 @@ const PAGES = {
   intake: () => import("~/features/intake/IntakePage"),
   plan: () => import("~/features/plan/PlanPage"),
   checks: () => import("~/features/checks/ChecksPage"),
+  kitchen: () => import("~/features/kitchen/KitchenPage"),
   issued: () => import("~/features/issued/IssuedPage"),
   outbox: () => import("~/features/outbox/OutboxPage"),
   standards: () => import("~/features/standards/StandardsPage"),
@@ -39,6 +40,7 @@ const EnergyPage = lazy(PAGES.energy);
 const IntakePage = lazy(PAGES.intake);
 const PlanPage = lazy(PAGES.plan);
 const ChecksPage = lazy(PAGES.checks);
+const KitchenPage = lazy(PAGES.kitchen);
 const IssuedPage = lazy(PAGES.issued);
 const OutboxPage = lazy(PAGES.outbox);
 const StandardsPage = lazy(PAGES.standards);
@@ -108,6 +110,7 @@ export function App() {
               <Route path="plan" element={<PlanPage />} />
               <Route path="checks" element={<ChecksPage />} />
               <Route path="checks/:recipeId" element={<ChecksPage />} />
+              <Route path="kitchen" element={<KitchenPage />} />
               <Route path="history" element={<HistoryPage />} />
               <Route path="recipes/:recipeId" element={<Bench />} />
               <Route path="recipes/:recipeId/bring" element={<BringPage />} />

@@ -41,6 +41,8 @@ const KINDS = [
   "checks",
   "issued",
   "outbox",
+  "kitchen",
+  "batch-plan",
 ] as const;
 
 export type Kind = (typeof KINDS)[number];
@@ -66,12 +68,18 @@ export const FOLLOWS = {
     "doubts",
     "explain",
     "formulation",
+    "kitchen",
+    "batch-plan",
   ],
-  recipe: ["steps", "checks", "issued", "shopping"],
+  recipe: ["steps", "checks", "issued", "shopping", "kitchen", "batch-plan"],
   // Nothing of the recipe itself: only where it is on its way out.
-  release: ["steps", "checks", "issued", "outbox", "versions", "events"],
+  release: ["steps", "checks", "issued", "outbox", "versions", "events", "kitchen", "batch-plan"],
+  // A batch that was kept, weighed or thrown away.
+  batch: ["kitchen", "events"],
   clientFoods: ["shopping", "steps", "checks", "foods", "analysis", "doubts", "formulation"],
   foods: [
+    "kitchen",
+    "batch-plan",
     "checks",
     "issued",
     "shopping",
@@ -85,6 +93,8 @@ export const FOLLOWS = {
     "explain",
   ],
   shelf: [
+    "kitchen",
+    "batch-plan",
     "checks",
     "issued",
     "shelf",
@@ -98,6 +108,7 @@ export const FOLLOWS = {
     "explain",
   ],
   standards: [
+    "batch-plan",
     "checks",
     "issued",
     "standards",

@@ -124,3 +124,10 @@ export const profileQuery = (id: string) => ({
   queryKey: keyOf("profile", id),
   queryFn: () => take(api.GET("/api/foods/{food_id}", { params: { path: { food_id: id } } })),
 });
+
+/** What the batches of a case are planned with, and those there are. */
+export const kitchenQuery = (id: number) =>
+  queryOptions({
+    queryKey: keyOf("kitchen", id),
+    queryFn: () => take(api.GET("/api/cases/{id}/kitchen", { params: { path: { id } } })),
+  });

@@ -35,6 +35,7 @@ const STEPS = [
   { id: "targets", label: "Targets" },
   { id: "plan", label: "Plan" },
   { id: "checks", label: "Checks" },
+  { id: "kitchen", label: "Kitchen" },
   { id: "history", label: "History" },
 ] as const;
 
