@@ -1,26 +1,34 @@
 """Writes to batches: plan one, weigh it, throw it away."""
 
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, timedelta
 from string import ascii_uppercase
+from typing import Annotated
 
 from accounts.scoping import Actor, find_own
-from cases.queries import check_not_stopped
+from cases.queries import check_not_stopped, library_of
 from django.db import transaction
 from django.utils import timezone
 from events.log import log
 from events.models import EventKind
 from library.facts import reference
+from outbox.actions import Message, send_mail
+from pydantic import Field
 from recipes.lines import as_data, texts_of
 from recipes.models import Recipe
+from records.links import fresh_key
 from wainscot_core.batch.ask import BatchAsk
+from wainscot_core.batch.record import Entry, EntryKind, check_entry
 from wainscot_core.batch.results import BatchPlan
 from wainscot_core.batch.weighed_batch import WeighedIn, weigh_batch
-from wainscot_core.boundary import Day, Text300, dump, read
+from wainscot_core.boundary import Day, Text300, Whole, YesNo, dump, read
 from wainscot_core.errors import InputError
+from wainscot_core.facts.foods import FoodLibrary
+from wainscot_core.recipe.line import LineText, read_line
 from wire.errors import StaleWriteError
 
-from .models import Batch
+from .links import cook_path
+from .models import Batch, BatchEntry, CookLink
 from .queries import issued_version, planned
 from .views import batch_view
 
@@ -28,6 +36,11 @@ WITH_CASE = ("case__dog__client__practice", "case__practice")
 # A letter each, so that a code fits a label.
 MOST_A_DAY = 26 * 27
 MOST_AHEAD = 60
+MOST_ENTRIES = 2000
+MOST_LINK_DAYS = 60
+WITH_RECIPE = (
+    "recipe__case__dog__client__practice", "recipe__case__practice", "release_version",
+)  # fmt: skip
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -125,6 +138,107 @@ def throw_away(who: Actor, pk: int, asked: ThrowIn) -> Batch:
         who, EventKind.BATCH_THROWN, batch.recipe.case_id, batch.pk, code=batch.code, reason=batch.thrown
     )  # fmt: skip
     return batch
+
+
+@dataclass(frozen=True, kw_only=True)
+class EntriesIn:
+    """What was put down, in its order."""
+
+    entries: Annotated[tuple[Entry, ...], Field(min_length=1, max_length=200)]
+
+
+@transaction.atomic
+def put_down(who: Actor, pk: int, asked: EntriesIn) -> Batch:
+    """Keep what was put down while a batch is cooked: all of it, or nothing. What was kept already, by its key, is passed
+    over: it may be sent again after a lost answer. Raises InputError naming the entry."""
+    batch = find_own(Batch, who.practice, *WITH_RECIPE, lock=True, pk=pk)
+    plan = read(BatchPlan, batch.plan)
+    known = set(batch.entries.values_list("key", flat=True))
+    fresh = [e for e in asked.entries if e.key not in known]
+    if batch.thrown and fresh:
+        raise InputError("", f"this batch was thrown away: {batch.thrown}")
+    if len(known) + len(fresh) > MOST_ENTRIES:
+        raise InputError("entries", f"a batch holds at most {MOST_ENTRIES} entries")
+    library = library_of(batch.recipe.case)
+    for i, entry in enumerate(fresh):
+        try:
+            _check(batch, plan, library, check_entry(plan, entry))
+        except InputError as error:
+            raise error.under(f"entries[{i}]") from None
+        BatchEntry.objects.create(batch=batch, key=entry.key, by=who.name, data=dump(entry))
+        if entry.kind is EntryKind.FINISHED and entry.grams is not None:
+            batch.finished = {**batch.finished, "finished_g": entry.grams}
+            log(
+                who, EventKind.BATCH_WEIGHED, batch.recipe.case_id, batch.pk, code=batch.code,
+                grams=f"{entry.grams:.6g}",
+            )  # fmt: skip
+    if fresh:
+        _save(batch)
+    return batch
+
+
+def _check(batch: Batch, plan: BatchPlan, library: FoodLibrary, entry: Entry) -> None:
+    if entry.kind in {EntryKind.SWAPPED, EntryKind.EXTRA}:
+        text = LineText(entry.food, f"{entry.grams or 0:.6g} g", preparation=entry.preparation)
+        read_line(reference().methods, library, text)
+    if entry.kind is EntryKind.FINISHED and entry.grams is not None:
+        told = WeighedIn(finished_g=entry.grams)
+        weigh_batch(reference(), read(BatchAsk, batch.ask), plan, told)
+
+
+@dataclass(frozen=True, kw_only=True)
+class CookLinkIn:
+    """For how many days the owner can cook by the address; send: it is written to the owner."""
+
+    days: Whole = 14
+    send: YesNo = False
+
+
+@transaction.atomic
+def give_link(who: Actor, pk: int, asked: CookLinkIn) -> CookLink:
+    """An address by which the owner cooks a batch. Raises InputError for days that cannot be, and where it is to be sent
+    and there is no address of the owner's."""
+    batch = find_own(Batch, who.practice, *WITH_RECIPE, lock=True, pk=pk)
+    if batch.thrown:
+        raise InputError("", f"this batch was thrown away: {batch.thrown}")
+    if batch.release_version is None:
+        raise InputError("", "only a batch of an issued recipe is given to its owner")
+    if not 1 <= asked.days <= MOST_LINK_DAYS:
+        raise InputError("days", f"must be 1 to {MOST_LINK_DAYS}")
+    link = CookLink.objects.create(
+        practice=who.practice, batch=batch, key=fresh_key(), by=who.name,
+        expires=timezone.now() + timedelta(days=asked.days),
+    )  # fmt: skip
+    log(
+        who, EventKind.LINK_MADE, batch.recipe.case_id, link.pk, document="cooking",
+        number=batch.release_version.number, audience="the owner",
+        until=link.expires.date().isoformat(),
+    )  # fmt: skip
+    if asked.send:
+        client = batch.recipe.case.dog.client
+        dog = batch.recipe.case.dog.name
+        text = (
+            f"Hello {client.name},\n\nthis page leads you through cooking batch {batch.code} for {dog}, step by step. "
+            f"What you put down is seen by {who.practice}. It opens until {link.expires.date().isoformat()}."
+        )
+        message = Message(client.name, client.email, f"Cooking for {dog}", text, cook_path(link))
+        send_mail(who.practice, batch.recipe.case_id, message)
+    return link
+
+
+@transaction.atomic
+def close_link(who: Actor, pk: int) -> CookLink:
+    """Take an address back."""
+    link = find_own(CookLink, who.practice, "batch__recipe", lock=True, pk=pk)
+    if link.revoked is None:
+        link.revoked = timezone.now()
+        link.version += 1
+        link.save()
+        log(
+            who, EventKind.LINK_REVOKED, link.batch.recipe.case_id, link.pk, document="cooking",
+            audience="the owner",
+        )  # fmt: skip
+    return link
 
 
 def _locked(who: Actor, pk: int, version: int) -> Batch:

@@ -1,22 +1,40 @@
 """Batches of a case."""
 
 from dataclasses import dataclass
+from datetime import datetime
 
-from accounts.scoping import actor_of, own
+from accounts.scoping import Actor, actor_of, own
 from cases.queries import case_of
 from django.http import HttpResponse
 from recipes.asks import recipe_of
+from rest_framework.permissions import AllowAny
 from rest_framework.request import Request
 from rest_framework.views import APIView
 from wainscot_core.batch.ask import BatchAsk
+from wainscot_core.batch.corrections import Corrections
+from wainscot_core.batch.record import EntryKind
 from wainscot_core.batch.results import BatchPlan
 from wainscot_core.errors import InputError
-from wire.shapes import answer, endpoint, read_body
+from wire.shapes import Many, answer, answer_many, endpoint, read_body
 
-from .actions import BatchIn, ThrowIn, WeighIn, start_batch, throw_away, weigh
-from .models import Batch
-from .queries import issued_version, planned
-from .views import BatchView, KitchenView, batch_view, kitchen_view
+from .actions import (
+    WITH_RECIPE,
+    BatchIn,
+    CookLinkIn,
+    EntriesIn,
+    ThrowIn,
+    WeighIn,
+    close_link,
+    give_link,
+    put_down,
+    start_batch,
+    throw_away,
+    weigh,
+)
+from .links import cook_link_of, cook_path, is_open
+from .models import Batch, CookLink
+from .queries import corrections_of, issued_version, planned
+from .views import BatchView, CookView, KitchenView, batch_view, cook_view, kitchen_view
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -80,3 +98,92 @@ class BatchThrowView(APIView):
     @endpoint(BatchView, ThrowIn, errors=(400, 404, 409))
     def post(self, request: Request, pk: int) -> HttpResponse:
         return answer(batch_view(throw_away(actor_of(request), pk, read_body(ThrowIn, request))))
+
+
+class CookDetailView(APIView):
+    """A batch to cook."""
+
+    @endpoint(CookView)
+    def get(self, request: Request, pk: int) -> HttpResponse:
+        return answer(cook_view(own(Batch, request, pk, *WITH_RECIPE)))
+
+
+class EntryListView(APIView):
+    """What is put down while a batch is cooked."""
+
+    @endpoint(CookView, EntriesIn)
+    def post(self, request: Request, pk: int) -> HttpResponse:
+        """Keep entries; those that are kept already are passed over."""
+        batch = put_down(actor_of(request), pk, read_body(EntriesIn, request))
+        return answer(cook_view(batch))
+
+
+class CorrectionsView(APIView):
+    """What can still be done for a batch that was not cooked as planned."""
+
+    @endpoint(Corrections)
+    def get(self, request: Request, pk: int) -> HttpResponse:
+        return answer(corrections_of(own(Batch, request, pk, *WITH_RECIPE)))
+
+
+@dataclass(frozen=True, kw_only=True)
+class CookLinkView:
+    """An address by which the owner cooks. path: on this server."""
+
+    id: int
+    path: str
+    expires: datetime
+    open: bool
+
+
+def _link_view(link: CookLink) -> CookLinkView:
+    return CookLinkView(id=link.pk, path=cook_path(link), expires=link.expires, open=is_open(link))
+
+
+class CookLinkListView(APIView):
+    """Addresses by which the owner cooks a batch."""
+
+    @endpoint(Many(CookLinkView), errors=(404,))
+    def get(self, request: Request, pk: int) -> HttpResponse:
+        batch = own(Batch, request, pk)
+        links = batch.cook_links.select_related("batch")
+        return answer_many(CookLinkView, map(_link_view, links))
+
+    @endpoint(CookLinkView, CookLinkIn, 201)
+    def post(self, request: Request, pk: int) -> HttpResponse:
+        """Make one; it can be written to the owner at once."""
+        link = give_link(actor_of(request), pk, read_body(CookLinkIn, request))
+        return answer(_link_view(link), status=201)
+
+
+class CookLinkDetailView(APIView):
+    """One such address."""
+
+    @endpoint(CookLinkView)
+    def delete(self, request: Request, pk: int) -> HttpResponse:
+        """Take it back."""
+        return answer(_link_view(close_link(actor_of(request), pk)))
+
+
+class OwnersCookView(APIView):
+    """The same for whoever holds the owner's address: it is the secret, and nothing else is sent along."""
+
+    permission_classes = [AllowAny]
+    authentication_classes = []
+
+    @endpoint(CookView, errors=(400, 404))
+    def get(self, request: Request, token: str) -> HttpResponse:
+        return answer(cook_view(cook_link_of(token).batch, owner=True))
+
+    @endpoint(CookView, EntriesIn, errors=(400, 404))
+    def post(self, request: Request, token: str) -> HttpResponse:
+        """Keep entries of the owner's; those that are kept already are passed over."""
+        link = cook_link_of(token)
+        asked = read_body(EntriesIn, request)
+        for i, entry in enumerate(asked.entries):
+            if entry.kind in (EntryKind.SWAPPED, EntryKind.EXTRA):
+                raise InputError(
+                    f"entries[{i}].kind", f"write down what went in, and ask {link.practice}"
+                )
+        batch = put_down(Actor(link.practice, "the owner, by a link"), link.batch_id, asked)
+        return answer(cook_view(batch, owner=True))

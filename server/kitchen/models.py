@@ -35,3 +35,41 @@ class Batch(PracticeRecord):
 
     def __str__(self) -> str:
         return f"batch {self.code}"
+
+
+class BatchEntry(models.Model):
+    """Something that was put down while a batch was cooked (core batch.record); the database refuses to change one.
+
+    key: made where it was put down, so that what is sent twice counts once.
+    """
+
+    batch = models.ForeignKey(Batch, on_delete=models.CASCADE, related_name="entries")
+    key = models.CharField(max_length=40)
+    at = models.DateTimeField(auto_now_add=True)
+    by = models.CharField(max_length=150)
+    data = models.JSONField()
+
+    class Meta:
+        ordering = ["pk"]
+        constraints = [
+            models.UniqueConstraint(fields=["batch", "key"], name="batch_entry_once"),
+        ]
+
+    def __str__(self) -> str:
+        return self.key
+
+
+class CookLink(PracticeRecord):
+    """An address by which the owner cooks one batch without an account. key: what it is signed over."""
+
+    batch = models.ForeignKey(Batch, on_delete=models.CASCADE, related_name="cook_links")
+    key = models.CharField(max_length=43, unique=True)
+    by = models.CharField(max_length=150)
+    expires = models.DateTimeField()
+    revoked = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["-pk"]
+
+    def __str__(self) -> str:
+        return f"to cook {self.batch}"

@@ -1,25 +1,32 @@
 """What a batch is planned of: the pot, the dogs that eat from it, and what the household cooks in."""
 
+from collections.abc import Sequence
+from dataclasses import dataclass
+
 from accounts.scoping import find_own
 from cases.models import Case
 from cases.queries import library_of
 from cases.records import record_of
+from library.facts import reference
 from plans.models import Plan
 from plans.queries import read_items
 from recipes.dossiers import dossier_of
-from recipes.lines import stored_lines
+from recipes.lines import stored_lines, text_from
 from recipes.models import Recipe, RecipeVersion
-from release.queries import decisions_of, forward_of, issued_release
+from release.queries import decisions_of, forward_of, forward_with, issued_release
 from wainscot_core.batch.ask import BatchAsk, EaterIn
+from wainscot_core.batch.cooked import CookedBatch, cooked_batch
+from wainscot_core.batch.corrections import Corrections, corrections
 from wainscot_core.batch.eaters import Eater
 from wainscot_core.batch.plan import Pot, plan_batch, served
+from wainscot_core.batch.record import Entry, cooking_of
 from wainscot_core.batch.results import BatchPlan
 from wainscot_core.boundary import read
 from wainscot_core.errors import InputError
 from wainscot_core.facts.handling import Place, Texture
 from wainscot_core.findings import Level
 from wainscot_core.kitchen.handling import handling_of
-from wainscot_core.recipe.line import Line
+from wainscot_core.recipe.line import Line, read_all
 from wainscot_core.recipe.plan import scaled
 from wainscot_core.release.decisions import weighed
 from wainscot_core.release.freeze import Forward, concerns_now
@@ -35,10 +42,49 @@ def issued_version(recipe: Recipe) -> RecipeVersion | None:
 
 def planned(recipe: Recipe, version: RecipeVersion | None, ask: BatchAsk) -> BatchPlan:
     """A batch of a recipe, or of a version of it, on today's facts; nothing is stored. Raises InputError."""
-    forward = forward_of(recipe, version)
+    stove = _stove(recipe, version, forward_of(recipe, version), ask)
+    return plan_batch(stove.pot, ask, stove.eaters)
+
+
+@dataclass(frozen=True)
+class Stove:
+    """A batch to cook: the pot and the dogs that eat from it, the one the recipe was made for first."""
+
+    pot: Pot
+    eaters: tuple[Eater, ...]
+
+
+def stove_of(batch: Batch) -> Stove:
+    """What a kept batch is cooked of: the lines that were kept with it, on today's facts. Raises InputError."""
+    recipe, version = batch.recipe, batch.release_version
+    said = [text_from(line) for line in batch.lines]
+    lines = read_all(reference().methods, library_of(recipe.case), said)
+    forward = forward_with(recipe, version, lines, recipe.name, batch.covers_days)
+    return _stove(recipe, version, forward, read(BatchAsk, batch.ask))
+
+
+def _stove(recipe: Recipe, version: RecipeVersion | None, forward: Forward, ask: BatchAsk) -> Stove:
     pot = Pot(forward.dossier, handling_of(forward.dossier, _texture(version)))
-    eaters = [_lead(recipe, forward, pot), *_mates(recipe, ask)]
-    return plan_batch(pot, ask, eaters)
+    return Stove(pot, (_lead(recipe, forward, pot), *_mates(recipe, ask)))
+
+
+def entries_of(batch: Batch) -> list[Entry]:
+    """What was put down of a batch, in its order."""
+    return [read(Entry, row.data) for row in batch.entries.all()]
+
+
+def cooked_of(batch: Batch, stove: Stove, entries: Sequence[Entry]) -> CookedBatch:
+    """A batch as it was cooked so far. Raises InputError."""
+    plan = read(BatchPlan, batch.plan)
+    return cooked_batch(stove.pot.dossier.lines, plan, stove.eaters, cooking_of(entries))
+
+
+def corrections_of(batch: Batch) -> Corrections:
+    """What can still be done for a batch. Raises InputError."""
+    stove = stove_of(batch)
+    cooking = cooking_of(entries_of(batch))
+    plan = read(BatchPlan, batch.plan)
+    return corrections(stove.pot.dossier.lines, plan, stove.eaters, cooking)
 
 
 def _texture(version: RecipeVersion | None) -> Texture:

@@ -2,7 +2,7 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, datetime
 
 from cases.models import Case
 from cases.queries import conventions_for, library_of
@@ -13,16 +13,20 @@ from recipes.models import Recipe
 from recipes.versions import edition_of, texts
 from release.queries import issued_release, same_lines
 from wainscot_core.batch.ask import BatchAsk
+from wainscot_core.batch.cooked import CookedBatch
+from wainscot_core.batch.record import Cooking, Entry, cooking_of
 from wainscot_core.batch.results import BatchPlan
+from wainscot_core.batch.steps import CookStep, steps_of_batch
 from wainscot_core.batch.weighed_batch import WeighedBatch, WeighedIn, weigh_batch
 from wainscot_core.boundary import read
+from wainscot_core.documents.paper import CAUTION
 from wainscot_core.errors import InputError
 from wainscot_core.facts.batches import Cover, Density, FreezeShape, Vessel
 from wainscot_core.recipe.amounts import pieces_of, weight_of
 from wainscot_core.recipe.line import LineText, read_all
 
 from .models import Batch
-from .queries import mates_of, tools_of
+from .queries import cooked_of, mates_of, stove_of, tools_of
 
 MOST_BATCHES = 60
 
@@ -122,6 +126,123 @@ class KitchenView:
     tools: BatchAsk | None
     fine_scale: bool
     batches: tuple[BatchView, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class EntryView:
+    """An entry as it was put down: when, by whom."""
+
+    at: datetime
+    by: str
+    entry: Entry
+
+
+@dataclass(frozen=True, kw_only=True)
+class LineWeight:
+    """What was weighed of a line, into a vessel or for all of it."""
+
+    line: int
+    vessel: int | None
+    grams: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class CoreReading:
+    """A temperature in the middle of a vessel, None for the only one."""
+
+    vessel: int | None
+    celsius: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class CookState:
+    """What the entries come to: weights, lines that went in as listed, were left out or swapped, steps done, temperatures
+    by step."""
+
+    weighed: tuple[LineWeight, ...]
+    planned: tuple[int, ...]
+    left_out: tuple[int, ...]
+    swapped: tuple[int, ...]
+    steps: tuple[str, ...]
+    core: tuple[CoreReading, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class CookView:
+    """A batch to cook. number: of writes to it, which tells an answer from an older one; edition, approved: of what it is
+    cooked; caution: what is to be kept in mind; cooked: how it stands as it was put down; problem: why that cannot be
+    computed, "" where it can; practice: who is asked. owner: it is opened by the owner's address."""
+
+    id: int
+    number: int
+    code: str
+    dogs: tuple[str, ...]
+    recipe_name: str
+    edition: str
+    approved: str
+    draft: bool
+    cook_on: date
+    practice: str
+    owner: bool
+    case: int | None
+    days: float
+    vessels: tuple[str, ...]
+    steps: tuple[CookStep, ...]
+    state: CookState
+    entries: tuple[EntryView, ...]
+    cooked: CookedBatch | None
+    problem: str
+    weighed: WeighedBatch | None
+    caution: str
+
+
+def cook_view(batch: Batch, owner: bool = False) -> CookView:
+    """A batch as whoever cooks it sees it. Raises InputError where its recipe cannot be read any more."""
+    ask, plan = read(BatchAsk, batch.ask), read(BatchPlan, batch.plan)
+    stove = stove_of(batch)
+    rows = list(batch.entries.all())
+    entries = [read(Entry, row.data) for row in rows]
+    cooking = cooking_of(entries)
+    problem, cooked = "", None
+    try:
+        cooked = cooked_of(batch, stove, entries)
+    except InputError as error:
+        problem = error.message
+    version = batch.release_version
+    release = version.releases.first() if version else None
+    told = read(WeighedIn, batch.finished) if batch.finished else None
+    return CookView(
+        id=batch.pk, number=batch.version, code=batch.code,
+        dogs=tuple(e.name for e in plan.eaters), recipe_name=batch.recipe.name,
+        edition=edition_of(version) if version else "Draft, not issued",
+        approved=release.approved if release else "", draft=version is None,
+        cook_on=batch.cook_on, practice=batch.practice.name, owner=owner,
+        # What the owner's address opens is the batch alone.
+        case=None if owner else batch.recipe.case_id,
+        days=plan.days, vessels=tuple(v.name for v in plan.vessels),
+        steps=steps_of_batch(reference(), stove.pot.handling, ask, plan),
+        state=_state(cooking),
+        entries=tuple(
+            EntryView(at=row.at, by=row.by, entry=entry)
+            for row, entry in zip(rows, entries, strict=True)
+        ),
+        cooked=cooked, problem=problem,
+        weighed=weigh_batch(reference(), ask, plan, told) if told else None, caution=CAUTION,
+    )  # fmt: skip
+
+
+def _state(cooking: Cooking) -> CookState:
+    return CookState(
+        weighed=tuple(
+            LineWeight(line=line, vessel=vessel, grams=grams)
+            for (line, vessel), grams in cooking.weighed.items()
+        ),
+        planned=tuple(sorted(cooking.planned)), left_out=tuple(sorted(cooking.left_out)),
+        swapped=tuple(sorted(cooking.swaps)), steps=tuple(sorted(cooking.steps)),
+        core=tuple(
+            CoreReading(vessel=vessel, celsius=celsius) for vessel, celsius in cooking.core.items()
+        ),
+    )  # fmt: skip
 
 
 def batch_view(batch: Batch) -> BatchView:

@@ -19,7 +19,7 @@ from wainscot_core.analysis.shopping import sourcing_of
 from wainscot_core.dossier.dossier import Fed
 from wainscot_core.errors import InputError
 from wainscot_core.facts.handling import Texture
-from wainscot_core.recipe.line import read_all
+from wainscot_core.recipe.line import Line, read_all
 from wainscot_core.release.concerns import Settle, concerns_of
 from wainscot_core.release.decisions import ConcernDecision, VetWord, Weighed, weighed
 from wainscot_core.release.differences import Differences, differences
@@ -39,18 +39,24 @@ OPEN_STATES = (
 def forward_of(recipe: Recipe, version: RecipeVersion | None = None) -> Forward:
     """A recipe, or a version of it, on today's facts, with what the plan gives every day beside it. Raises
     InputError."""
-    case = recipe.case
-    library = library_of(case)
+    library = library_of(recipe.case)
     if version is None:
-        name, days = recipe.name, recipe.covers_days
         lines = stored_lines(recipe, library)
-    else:
-        name, days = version.recipe.name, version.covers_days
-        lines = read_all(reference().methods, library, texts(version))
+        return forward_with(recipe, None, lines, recipe.name, recipe.covers_days)
+    lines = read_all(reference().methods, library, texts(version))
+    return forward_with(recipe, version, lines, version.recipe.name, version.covers_days)
+
+
+def forward_with(
+    recipe: Recipe, version: RecipeVersion | None, lines: Sequence[Line], name: str, days: float
+) -> Forward:
+    """The same of lines that are given. Raises InputError."""
+    case = recipe.case
     if not lines:
         raise InputError("recipe", "has no lines yet")
     plan = Plan.objects.filter(case=case).first()
     kitchen = conventions_for(case.dog.client).kitchen
+    library = library_of(case)
     beside = read_items(library, plan.items, kitchen) if plan else []
     where = noted_by(case.practice).where
     dossier = replace(dossier_of(case, lines, days, library=library), fed=fed_of(recipe, version))

@@ -5,9 +5,12 @@ from typing import Any
 
 import pytest
 from cases.models import Case, Dog
+from django.db import DatabaseError, transaction
+from django.test import Client as Browser
 from django.utils import timezone
 from events.models import Event
-from kitchen.models import Batch
+from kitchen.models import Batch, BatchEntry, CookLink
+from outbox.models import Mail
 from releasing import issue
 
 CHICKEN, RICE, CALCIUM = "usda:05062", "usda:20445", "supp:calcium-carbonate"
@@ -190,3 +193,180 @@ def test_a_stopped_case_cooks_nothing(office: Any) -> None:
     office.case.save()
     answer = keep(office)
     assert answer.status_code == 400 and not Batch.objects.exists()
+
+
+# Cooking.
+
+
+def entry(batch: Any, line: Any, key: str = "", **more: Any) -> dict[str, Any]:
+    """A line weighed as it is listed, into its first vessel or once for all."""
+    once = line["once"]
+    return {
+        "key": key or f"entry-{line['position']}-first", "kind": "weighed",
+        "line": line["position"], "vessel": None if once else 0,
+        "grams": line["grams"] if once else line["vessels"][0], **more,
+    }  # fmt: skip
+
+
+def all_entries(batch: Any) -> list[dict[str, Any]]:
+    return [
+        {"key": f"listed-{line['position']}", "kind": "planned", "line": line["position"]}
+        for line in batch["plan"]["lines"]
+    ]
+
+
+def put(office: Any, batch: Any, entries: list[Any]) -> Any:
+    return office.send("post", f"batches/{batch['id']}/entries", {"entries": entries})
+
+
+def cook(office: Any, batch: Any) -> Any:
+    answer = office.get(f"batches/{batch['id']}/cook")
+    assert answer.status_code == 200, answer.content
+    return answer.json()
+
+
+def test_what_is_put_down_is_kept_once(office: Any) -> None:
+    batch = keep(office).json()
+    fresh = cook(office, batch)
+    assert fresh["cooked"]["unknown"] and fresh["state"]["weighed"] == []
+    first = entry(batch, batch["plan"]["lines"][0])
+    for _ in range(3):
+        # The answer was lost on the way, and it is sent again.
+        assert put(office, batch, [first]).status_code == 200
+    seen = cook(office, batch)
+    assert [e["entry"]["key"] for e in seen["entries"]] == [first["key"]]
+    assert [w["grams"] for w in seen["state"]["weighed"]] == [first["grams"]]
+    assert seen["number"] == fresh["number"] + 1
+
+
+def test_all_of_what_is_sent_or_nothing(office: Any) -> None:
+    batch = keep(office).json()
+    good = entry(batch, batch["plan"]["lines"][0])
+    answer = put(office, batch, [good, {**good, "key": "entry-bad-line", "line": 99}])
+    assert answer.status_code == 400
+    assert answer.json()["error"]["field"] == "entries[1].line"
+    assert cook(office, batch)["entries"] == []
+
+
+def test_the_record_cannot_be_rewritten(office: Any) -> None:
+    batch = keep(office).json()
+    put(office, batch, [entry(batch, batch["plan"]["lines"][0])])
+    for change in (
+        lambda: BatchEntry.objects.update(by="nobody"), lambda: BatchEntry.objects.all().delete(),
+    ):  # fmt: skip
+        with pytest.raises(DatabaseError), transaction.atomic():
+            change()
+    assert BatchEntry.objects.get().by == office.practice.name
+
+
+def test_a_batch_cooked_as_listed(office: Any) -> None:
+    batch = keep(office).json()
+    put(office, batch, all_entries(batch))
+    seen = cook(office, batch)
+    assert seen["cooked"]["unknown"] == [] and "holds what was planned" in seen["cooked"]["words"]
+    grams = batch["plan"]["finished"]["grams"]
+    done = {"key": "finished-first", "kind": "finished", "grams": grams}
+    assert put(office, batch, [done]).json()["weighed"]["finished_g"] == grams
+    assert kitchen(office)["batches"][0]["weighed"]["ask"] == ""
+
+
+def test_what_was_left_out_and_its_correction(office: Any) -> None:
+    batch = keep(office).json()
+    first = batch["plan"]["lines"][0]
+    entries = [e for e in all_entries(batch) if e["line"] != first["position"]]
+    out = {"key": "left-out-first", "kind": "left-out", "line": first["position"]}
+    put(office, batch, [*entries, out])
+    seen = cook(office, batch)["cooked"]
+    assert seen["days"][0]["kcal_most"] < seen["days"][0]["kcal_planned"]
+    found = office.get(f"batches/{batch['id']}/corrections").json()
+    missing = next(w for w in found["ways"] if w["way"] == "missing")
+    assert [a["position"] for a in missing["add"]] == [first["position"]] and missing["holds"]
+    more = [
+        {"key": f"corrected-{i}", "kind": "more", "line": a["position"], "grams": a["grams"]}
+        for i, a in enumerate(missing["add"])
+    ]
+    assert put(office, batch, more).status_code == 200
+    assert "holds what was planned" in cook(office, batch)["cooked"]["words"]
+
+
+def test_a_swap_is_a_food_of_the_library(office: Any) -> None:
+    batch = keep(office).json()
+    line = batch["plan"]["lines"][0]["position"]
+    swap = {
+        "key": "swap-keyed-1",
+        "kind": "swapped",
+        "line": line,
+        "food": "usda:00000",
+        "grams": 90,
+    }
+    answer = put(office, batch, [swap])
+    assert answer.status_code == 400 and answer.json()["error"]["field"] == "entries[0].food"
+    onion = {**swap, "food": "usda:11282"}
+    seen = put(office, batch, [onion]).json()
+    assert seen["cooked"]["days"][0]["must_not"]
+
+
+def link(office: Any, batch: Any, **more: Any) -> Any:
+    return office.send("post", f"batches/{batch['id']}/cook-links", more)
+
+
+def owners(path: str) -> str:
+    return f"/api{path}"
+
+
+def test_the_owner_cooks_by_a_signed_address(office: Any, rival: Any) -> None:
+    draft = keep(office).json()
+    assert link(office, draft).status_code == 400
+    issue(office)
+    batch = keep(office, draft=False).json()
+    assert link(office, batch, days=400).status_code == 400
+    made = link(office, batch, days=3, send=True)
+    assert made.status_code == 201, made.json()
+    assert Mail.objects.latest("pk").link == made.json()["path"]
+    path, stranger = owners(made.json()["path"]), Browser(enforce_csrf_checks=True)
+    seen = stranger.get(path)
+    assert seen.status_code == 200 and seen.json()["owner"] and seen.json()["case"] is None
+    body = {"entries": all_entries(batch)}
+    answer = stranger.post(path, body, content_type="application/json")
+    assert answer.status_code == 200
+    assert "holds what was planned" in answer.json()["cooked"]["words"]
+    assert cook(office, batch)["entries"][0]["by"] == "the owner, by a link"
+    # It opens this batch and nothing else, and no longer than it is open.
+    assert stranger.get(f"/api/batches/{batch['id']}/cook").status_code == 403
+    assert stranger.get(path[:-3] + "abc").status_code == 404
+    swap = {"key": "swap-keyed-1", "kind": "extra", "food": RICE, "grams": 9}
+    refused = stranger.post(path, {"entries": [swap]}, content_type="application/json")
+    assert refused.status_code == 400 and "ask" in refused.json()["error"]["message"]
+    pk = made.json()["id"]
+    assert rival.browser.delete(f"/api/cook-links/{pk}").status_code == 404
+    assert office.browser.delete(f"/api/cook-links/{pk}").json()["open"] is False
+    assert stranger.get(path).status_code == 400
+    assert stranger.post(path, body, content_type="application/json").status_code == 400
+
+
+def test_an_address_runs_out(office: Any) -> None:
+    issue(office)
+    batch = keep(office, draft=False).json()
+    path = owners(link(office, batch, days=3).json()["path"])
+    CookLink.objects.update(expires=timezone.now() - timedelta(seconds=1))
+    answer = Browser().get(path)
+    assert answer.status_code == 400 and "run out" in answer.json()["error"]["message"]
+
+
+def test_cooking_is_the_practices_own(office: Any, rival: Any) -> None:
+    batch = keep(office).json()
+    for path in ("cook", "corrections", "cook-links"):
+        assert rival.get(f"batches/{batch['id']}/{path}").status_code == 404
+    assert put(rival, batch, all_entries(batch)).status_code == 404
+    assert link(rival, batch).status_code == 404
+
+
+def test_what_was_thrown_away_is_not_cooked_on(office: Any) -> None:
+    batch = keep(office).json()
+    first = entry(batch, batch["plan"]["lines"][0])
+    put(office, batch, [first])
+    reason = {"reason": "onion went in", "version": batch["version"] + 1}
+    assert office.send("post", f"batches/{batch['id']}/thrown", reason).status_code == 200
+    # What was sent before may be sent again; nothing new is taken.
+    assert put(office, batch, [first]).status_code == 200
+    assert put(office, batch, [{**first, "key": "another-key"}]).status_code == 400

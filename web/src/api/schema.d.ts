@@ -21,6 +21,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/batches/{id}/cook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A batch to cook. */
+        get: operations["batches_cook_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{id}/cook-links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Addresses by which the owner cooks a batch. */
+        get: operations["batches_cook_links_retrieve"];
+        put?: never;
+        /** @description Make one; it can be written to the owner at once. */
+        post: operations["batches_cook_links_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{id}/corrections": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What can still be done for a batch that was not cooked as planned. */
+        get: operations["batches_corrections_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{id}/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep entries; those that are kept already are passed over. */
+        post: operations["batches_entries_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/batches/{id}/thrown": {
         parameters: {
             query?: never;
@@ -464,6 +533,41 @@ export interface paths {
         get: operations["conditions_retrieve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cook-links/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Take it back. */
+        delete: operations["cook_links_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cook/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The same for whoever holds the owner's address: it is the secret, and nothing else is sent along. */
+        get: operations["cook_retrieve"];
+        put?: never;
+        /** @description Keep entries of the owner's; those that are kept already are passed over. */
+        post: operations["cook_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1559,6 +1663,13 @@ export interface components {
          * @enum {string}
          */
         Activity: "low" | "typical" | "high" | "working";
+        /** @description What is put in. position: of the recipe's line, None for what it does not have. */
+        Addition: {
+            position: number | null;
+            food: string;
+            name: string;
+            grams: number;
+        };
         /**
          * @description What may be added. why_not: what keeps it out for this dog, or ""; caution: why it would rather
          *     not be used. needs_strength: it is wanted, and only its pack's strength is missing.
@@ -2267,6 +2378,12 @@ export interface components {
                 [key: string]: string;
             };
         };
+        /**
+         * @description What is done in a step. do: it is ticked; weigh: a weight is put down; count: pieces are; cook: a time runs; core: a
+         *     temperature is measured; finish: all of the finished food is weighed.
+         * @enum {string}
+         */
+        CookKind: "do" | "weigh" | "count" | "cook" | "core" | "finish";
         /** @description A line that can be cooked: what it weighs in the recipe, and what pieces it comes in. */
         CookLine: {
             food: string;
@@ -2274,6 +2391,22 @@ export interface components {
             grams: number;
             pieces: components["schemas"]["PieceView"][];
         };
+        /** @description For how many days the owner can cook by the address; send: it is written to the owner. */
+        CookLinkInRequest: {
+            /** @default 14 */
+            days?: number;
+            /** @default false */
+            send?: boolean;
+        };
+        /** @description An address by which the owner cooks. path: on this server. */
+        CookLinkView: {
+            id: number;
+            path: string;
+            /** Format: date-time */
+            expires: string;
+            open: boolean;
+        };
+        CookLinkViewList: components["schemas"]["CookLinkView"][];
         /**
          * @description A recipe that can be cooked: as it was issued, or as a draft. edition: which, in words; changed: the recipe at work
          *     is another one than the issued; tones: what each food is drawn in; problem: why it cannot be cooked, "" where it can.
@@ -2292,10 +2425,147 @@ export interface components {
             };
             problem: string;
         };
+        /**
+         * @description What the entries come to: weights, lines that went in as listed, were left out or swapped, steps done, temperatures
+         *     by step.
+         */
+        CookState: {
+            weighed: components["schemas"]["LineWeight"][];
+            planned: number[];
+            left_out: number[];
+            swapped: number[];
+            steps: string[];
+            core: components["schemas"]["CoreReading"][];
+        };
+        /**
+         * @description A step. id: what ticks know it by; line, vessel: what is weighed, into which; grams, low_g, high_g: the weight and the
+         *     band in which it is right; step_g: of the scale; minutes: of a time that runs; celsius: to be reached.
+         */
+        CookStep: {
+            id: string;
+            kind: components["schemas"]["CookKind"];
+            title: string;
+            words: string;
+            short: string;
+            line: number | null;
+            vessel: number | null;
+            grams: number | null;
+            low_g: number | null;
+            high_g: number | null;
+            step_g: number | null;
+            tool: components["schemas"]["Tool"] | null;
+            pieces: number | null;
+            piece: string;
+            minutes: number | null;
+            celsius: number | null;
+        };
+        /**
+         * @description A batch to cook. number: of writes to it, which tells an answer from an older one; edition, approved: of what it is
+         *     cooked; caution: what is to be kept in mind; cooked: how it stands as it was put down; problem: why that cannot be
+         *     computed, "" where it can; practice: who is asked. owner: it is opened by the owner's address.
+         */
+        CookView: {
+            id: number;
+            number: number;
+            code: string;
+            dogs: string[];
+            recipe_name: string;
+            edition: string;
+            approved: string;
+            draft: boolean;
+            /** Format: date */
+            cook_on: string;
+            practice: string;
+            owner: boolean;
+            case: number | null;
+            days: number;
+            vessels: string[];
+            steps: components["schemas"]["CookStep"][];
+            state: components["schemas"]["CookState"];
+            entries: components["schemas"]["EntryView"][];
+            cooked: components["schemas"]["CookedBatch"] | null;
+            problem: string;
+            weighed: components["schemas"]["WeighedBatch"] | null;
+            caution: string;
+        };
+        /** @description A batch as cooked. unknown: names of lines that nobody put down; words: the verdict in a sentence. */
+        CookedBatch: {
+            lines: components["schemas"]["CookedLine"][];
+            unknown: string[];
+            water_g: number | null;
+            days: components["schemas"]["CookedDay"][];
+            words: string;
+        };
+        /** @description A dog's day of the batch. kcal_least, kcal_most: alike where all is known; must_not: why it must not have it. */
+        CookedDay: {
+            case: number;
+            name: string;
+            kcal_planned: number;
+            kcal_least: number;
+            kcal_most: number;
+            limits: components["schemas"]["CookedLimit"][];
+            must_not: string[];
+        };
+        /**
+         * @description A limit that stands otherwise than planned, or does not hold. value: per 1000 kcal (a ratio: its value), None where
+         *     it is not known or undefined; worse: it holds less than planned.
+         */
+        CookedLimit: {
+            key: string;
+            name: string;
+            unit: string;
+            planned: components["schemas"]["Status"];
+            status: components["schemas"]["Status"];
+            value: number | null;
+            bound: number | null;
+            worse: boolean;
+        };
+        /**
+         * @description A line as it went in. position: in the recipe, None for what it does not have; planned_g: by the list; least_g,
+         *     most_g: what went in, alike where it is known; off: by how much it missed the list, None where nobody knows; instead:
+         *     the name of what went in for it, "" for itself.
+         */
+        CookedLine: {
+            position: number | null;
+            food: string;
+            name: string;
+            went: components["schemas"]["Went"];
+            planned_g: number;
+            least_g: number;
+            most_g: number;
+            off: number | null;
+            instead: string;
+        };
         /** @description A published standard to copy, and the copy's name. */
         CopyStandardRequest: {
             base: string;
             name: string;
+        };
+        /** @description A temperature in the middle of a vessel, None for the only one. */
+        CoreReading: {
+            vessel: number | null;
+            celsius: number;
+        };
+        /**
+         * @description A way to correct a batch, analysed. days: that it feeds then; holds: it holds what was planned; after: each dog's day
+         *     with it.
+         */
+        Correction: {
+            way: components["schemas"]["Way"];
+            words: string;
+            add: components["schemas"]["Addition"][];
+            days: number;
+            holds: boolean;
+            after: components["schemas"]["CookedDay"][];
+        };
+        /**
+         * @description Ways to correct, those that hold first. first: what must be put down before anything can be said, "" for nothing;
+         *     discard: why it is not to be fed as it is, "" where it may be.
+         */
+        Corrections: {
+            ways: components["schemas"]["Correction"][];
+            first: string;
+            discard: string;
         };
         /** @description Cost of a batch and of a day; a line without a price is counted as unpriced, not as free. */
         Cost: {
@@ -2587,6 +2857,84 @@ export interface components {
             plan: components["schemas"]["WeightPlan"] | null;
             food: components["schemas"]["FoodEnergyChoices"];
             offers: components["schemas"]["EnergyOffer"][];
+        };
+        /** @description What was put down, in its order. */
+        EntriesInRequest: {
+            entries: components["schemas"]["EntryRequest"][];
+        };
+        /**
+         * @description One thing that was put down. key: made where it was, so that one that is sent twice counts once; line: position in
+         *     the recipe; vessel: position among the vessels, None for all of it; of: the key of an entry that is undone.
+         */
+        Entry: {
+            key: string;
+            kind: components["schemas"]["EntryKind"];
+            line: number | null;
+            vessel: number | null;
+            grams: number | null;
+            food: string;
+            preparation: string;
+            celsius: number | null;
+            step: string;
+            done: boolean;
+            text: string;
+            of: string;
+            reading: components["schemas"]["ScaleReading"] | null;
+        };
+        /**
+         * @description What an entry says. weighed: a line is so many g, in a vessel or for all of it; a later one takes its place. more:
+         *     so many g were put in beside that. planned: the line went in as the list says, nobody wrote down a weight. left-out:
+         *     it did not go in. swapped: something else did. extra: what the recipe does not have. water: so many g went in. step:
+         *     a step was done, or is not done after all. core: a temperature. note: words. finished: all of the
+         *     finished food weighs so many g. undone: an entry does not count.
+         * @enum {string}
+         */
+        EntryKind: "weighed" | "more" | "planned" | "left-out" | "swapped" | "extra" | "water" | "step" | "core" | "note" | "finished" | "undone";
+        /**
+         * @description What an entry says. weighed: a line is so many g, in a vessel or for all of it; a later one takes its place. more:
+         *     so many g were put in beside that. planned: the line went in as the list says, nobody wrote down a weight. left-out:
+         *     it did not go in. swapped: something else did. extra: what the recipe does not have. water: so many g went in. step:
+         *     a step was done, or is not done after all. core: a temperature. note: words. finished: all of the
+         *     finished food weighs so many g. undone: an entry does not count.
+         * @enum {string}
+         */
+        EntryKindRequest: "weighed" | "more" | "planned" | "left-out" | "swapped" | "extra" | "water" | "step" | "core" | "note" | "finished" | "undone";
+        /**
+         * @description One thing that was put down. key: made where it was, so that one that is sent twice counts once; line: position in
+         *     the recipe; vessel: position among the vessels, None for all of it; of: the key of an entry that is undone.
+         */
+        EntryRequest: {
+            key: string;
+            kind: components["schemas"]["EntryKindRequest"];
+            /** @default null */
+            line?: number | null;
+            /** @default null */
+            vessel?: number | null;
+            /** @default null */
+            grams?: number | null;
+            /** @default  */
+            food?: string;
+            /** @default  */
+            preparation?: string;
+            /** @default null */
+            celsius?: number | null;
+            /** @default  */
+            step?: string;
+            /** @default true */
+            done?: boolean;
+            /** @default  */
+            text?: string;
+            /** @default  */
+            of?: string;
+            /** @default null */
+            reading?: components["schemas"]["ScaleReadingRequest"] | null;
+        };
+        /** @description An entry as it was put down: when, by whom. */
+        EntryView: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            entry: components["schemas"]["Entry"];
         };
         /** @description The one shape of every error. */
         Error: {
@@ -3424,6 +3772,12 @@ export interface components {
             preparation: string;
             override: string;
             methods: components["schemas"]["MethodChoice"][];
+        };
+        /** @description What was weighed of a line, into a vessel or for all of it. */
+        LineWeight: {
+            line: number;
+            vessel: number | null;
+            grams: number;
         };
         /**
          * @description Lines to compute, saved or not, looked at on another standard or policy than the case's.
@@ -4550,6 +4904,30 @@ export interface components {
          * @enum {string}
          */
         ScaleByRequest: "days" | "portions" | "vessels" | "on-hand";
+        /** @description A scale as it was when a weight was taken. gross, tare: g; manual: typed by hand, by no scale. */
+        ScaleReading: {
+            gross: number | null;
+            tare: number | null;
+            stable: boolean;
+            device: string;
+            sequence: number | null;
+            manual: boolean;
+        };
+        /** @description A scale as it was when a weight was taken. gross, tare: g; manual: typed by hand, by no scale. */
+        ScaleReadingRequest: {
+            /** @default null */
+            gross?: number | null;
+            /** @default null */
+            tare?: number | null;
+            /** @default false */
+            stable?: boolean;
+            /** @default  */
+            device?: string;
+            /** @default null */
+            sequence?: number | null;
+            /** @default true */
+            manual?: boolean;
+        };
         /** @description The bounds of another standard and the verdict on them, per 1000 kcal. */
         SecondLimit: {
             min: number | null;
@@ -5376,6 +5754,12 @@ export interface components {
             wanted: number;
         };
         /**
+         * @description A way to correct. missing: put in what is missing; stretch: make the batch larger, so that what there is too much
+         *     of is right, and feed it longer; supplement: add what closes the gaps, all that went in left as it is.
+         * @enum {string}
+         */
+        Way: "missing" | "stretch" | "supplement";
+        /**
          * @description One limit or choice that may give way, and to where. with_vet: it only gives way when the attending vet says
          *     so.
          */
@@ -5449,6 +5833,11 @@ export interface components {
             steps: components["schemas"]["Step"][];
         };
         /**
+         * @description What became of a line. part: only some of its vessels were put down; unknown: nothing was.
+         * @enum {string}
+         */
+        Went: "weighed" | "as listed" | "left out" | "swapped" | "extra" | "part" | "unknown";
+        /**
          * @description The predictive equation over the recipe as one food: fibre in % of dry matter, digestible % of
          *     gross energy, kcal ME a day, difference as a share. why: what a large difference comes from, or "".
          */
@@ -5512,6 +5901,191 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BatchView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    batches_cook_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CookView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    batches_cook_links_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CookLinkViewList"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    batches_cook_links_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["CookLinkInRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CookLinkView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    batches_corrections_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Corrections"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    batches_entries_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EntriesInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CookView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
             404: {
@@ -6715,6 +7289,121 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ConditionChoiceList"];
+                };
+            };
+        };
+    };
+    cook_links_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CookLinkView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cook_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CookView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cook_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EntriesInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CookView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
