@@ -4,6 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
 
+from accounts.conventions import ConventionsView, conventions_view
 from cases.models import Case
 from cases.queries import conventions_for, library_of
 from cases.records import record_of
@@ -194,6 +195,7 @@ class CookView:
     problem: str
     weighed: WeighedBatch | None
     caution: str
+    conventions: ConventionsView
 
 
 def cook_view(batch: Batch, owner: bool = False) -> CookView:
@@ -228,6 +230,7 @@ def cook_view(batch: Batch, owner: bool = False) -> CookView:
         ),
         cooked=cooked, problem=problem,
         weighed=weigh_batch(reference(), ask, plan, told) if told else None, caution=CAUTION,
+        conventions=conventions_view(conventions_for(batch.recipe.case.dog.client)),
     )  # fmt: skip
 
 

@@ -1,6 +1,7 @@
 """The real application in its own process, driven with Debian's Chromium."""
 
 import os
+import signal
 import socket
 import subprocess
 import sys
@@ -24,8 +25,8 @@ def _free_port() -> int:
         return int(probe.getsockname()[1])
 
 
-def _serve(data: Path, demo: bool) -> tuple[subprocess.Popen[bytes], str]:
-    port = _free_port()
+def _serve(data: Path, demo: bool, port: int = 0) -> tuple[subprocess.Popen[bytes], str]:
+    port = port or _free_port()
     prepare(data, demo)
     process = subprocess.Popen(
         [
@@ -35,6 +36,7 @@ def _serve(data: Path, demo: bool) -> tuple[subprocess.Popen[bytes], str]:
         cwd=ROOT / "server",
         env={**os.environ, "WAINSCOT_DATA": str(data), "DJANGO_SETTINGS_MODULE": "config.settings"},
         stderr=subprocess.DEVNULL,
+        start_new_session=True,
     )  # fmt: skip
     address = f"http://127.0.0.1:{port}"
     for _ in range(150):
@@ -63,6 +65,36 @@ def fresh(tmp_path: Path) -> Iterator[str]:
     yield address
     process.terminate()
     process.wait(10)
+
+
+class Machine:
+    """An application with the demo data of its own, whose power can be cut."""
+
+    def __init__(self, data: Path) -> None:
+        self._data = data
+        self._process, self.address = _serve(data, demo=True)
+
+    def cut(self) -> None:
+        """No goodbye: the whole group is killed, as when the plug is pulled."""
+        os.killpg(self._process.pid, signal.SIGKILL)
+        self._process.wait(10)
+
+    def back(self) -> None:
+        """The same data at the same address."""
+        port = int(self.address.rpartition(":")[2])
+        self._process, _ = _serve(self._data, demo=True, port=port)
+
+    def off(self) -> None:
+        """Shut down in order."""
+        self._process.terminate()
+        self._process.wait(10)
+
+
+@pytest.fixture
+def machine(tmp_path: Path) -> Iterator[Machine]:
+    made = Machine(tmp_path / "data")
+    yield made
+    made.off()
 
 
 @pytest.fixture(scope="session")

@@ -3,9 +3,9 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 import { App } from "~/app/App";
-import { applyTheme, storedTheme } from "~/app/theme";
 import { queryClient } from "~/shared/queries";
 import { startDrafts } from "~/shared/saving/drafts";
+import { applyTheme, storedTheme } from "~/shared/theme";
 import "./styles.css";
 
 applyTheme(storedTheme());

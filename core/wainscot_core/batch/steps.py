@@ -72,10 +72,9 @@ def _steps(
     by = {place: [x for x in plan.lines if x.place is place] for place in Place}
     pot = sorted(by[Place.POT], key=lambda x: handling.lines[x.position].turn)
     cup = sorted(by[Place.COOLED], key=lambda x: x.grams)
-    names = listed([x.name.partition(",")[0] for x in plan.lines], 30)
     yield _do(
         "gather", "Put everything on the table",
-        f"{names}. Wash your hands. If one thing is missing, stop here and call.", "Everything is there",
+        "Wash your hands. If one thing is missing, stop here and call.", "Everything is there",
     )  # fmt: skip
     for line in cup:
         yield from _weighings(plan, line, "Not yet into the food.")
@@ -101,7 +100,7 @@ def _steps(
                 id=f"core-{'all' if i is None else i}", kind=CookKind.CORE,
                 title=f"Core temperature{f' of {name}' if name else ''}",
                 words="In the thickest place, in two spots; write down the lower.",
-                short=f"{handling.core_celsius:.0f} °C", vessel=i, celsius=handling.core_celsius,
+                short="Core temperature", vessel=i, celsius=handling.core_celsius,
             )  # fmt: skip
     for line in by[Place.READY]:
         how = handling.lines[line.position].words
@@ -139,6 +138,13 @@ def _steps(
         )  # fmt: skip
 
 
+def _short(plan: BatchPlan, line: BatchLine) -> str:
+    """A name up to its first comma, where that is one line."""
+    short = line.name.partition(",")[0]
+    same = [x for x in plan.lines if x.name.partition(",")[0] == short]
+    return short if len(same) == 1 else line.name
+
+
 def _sentence(words: str) -> str:
     return f"{words[:1].upper()}{words[1:]}." if words else ""
 
@@ -165,7 +171,7 @@ def _weighings(plan: BatchPlan, line: BatchLine, words: str) -> Iterator[CookSte
         low, high = band(line.grams, line.step_g, small=True)
         yield CookStep(
             id=f"line-{line.position}-all", kind=CookKind.COUNT, title=line.name,
-            words=f"{_counting(line)} {words}".strip(), short=line.name, line=line.position,
+            words=f"{_counting(line)} {words}".strip(), short=_short(plan, line), line=line.position,
             grams=line.grams, low_g=low, high_g=high, step_g=line.step_g, tool=line.tool,
             pieces=line.pieces, piece=line.piece,
         )  # fmt: skip
@@ -180,14 +186,14 @@ def _weighings(plan: BatchPlan, line: BatchLine, words: str) -> Iterator[CookSte
             where = "Into a labelled cup. "
         if vessel is not None:
             cup = "cup " if line.place is Place.COOLED else ""
-            name = "" if cup else f", {plan.vessels[vessel].name}"
+            name = "" if cup else f" ({plan.vessels[vessel].name})"
             where = f"Into {cup}{chr(65 + vessel)}{name}. "
         elif line.place is Place.POT and len(plan.vessels) > 1:
             where = "Once for all vessels; part it among them by eye. "
         yield CookStep(
             id=f"line-{line.position}-{'all' if vessel is None else vessel}", kind=CookKind.WEIGH,
             title=line.name, words=(where + words).strip(),
-            short=line.name if vessel is None else f"{line.name}, {chr(65 + vessel)}",
+            short=_short(plan, line),
             line=line.position, vessel=vessel, grams=grams, low_g=low, high_g=high,
             step_g=line.step_g, tool=line.tool,
         )  # fmt: skip

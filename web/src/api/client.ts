@@ -76,6 +76,11 @@ export type Mate = Schemas["Mate"];
 export type Batch = Schemas["BatchView"];
 export type BatchPlan = Schemas["BatchPlan"];
 export type BatchLine = Schemas["BatchLine"];
+export type Cook = Schemas["CookView"];
+export type CookStep = Schemas["CookStep"];
+export type CookedBatch = Schemas["CookedBatch"];
+export type Corrections = Schemas["Corrections"];
+export type CookEntry = Schemas["EntryRequest"];
 export type BatchAsk = Schemas["BatchAskRequest"];
 export type Origin = Schemas["Origin"];
 

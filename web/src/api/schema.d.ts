@@ -2487,6 +2487,7 @@ export interface components {
             problem: string;
             weighed: components["schemas"]["WeighedBatch"] | null;
             caution: string;
+            conventions: components["schemas"]["ConventionsView"];
         };
         /** @description A batch as cooked. unknown: names of lines that nobody put down; words: the verdict in a sentence. */
         CookedBatch: {

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { lazy, Suspense, useEffect } from "react";
-import { Navigate, Outlet, Route, Routes } from "react-router";
+import { Navigate, Outlet, Route, Routes, useLocation } from "react-router";
 import { CaseFrame, CaseStart } from "~/features/cases/CaseFrame";
 import { CaseList } from "~/features/cases/CaseList";
 import { sessionQuery } from "~/shared/queries";
@@ -18,6 +18,7 @@ const PAGES = {
   plan: () => import("~/features/plan/PlanPage"),
   checks: () => import("~/features/checks/ChecksPage"),
   kitchen: () => import("~/features/kitchen/KitchenPage"),
+  cook: () => import("~/features/cook/CookPage"),
   issued: () => import("~/features/issued/IssuedPage"),
   outbox: () => import("~/features/outbox/OutboxPage"),
   standards: () => import("~/features/standards/StandardsPage"),
@@ -41,6 +42,7 @@ const IntakePage = lazy(PAGES.intake);
 const PlanPage = lazy(PAGES.plan);
 const ChecksPage = lazy(PAGES.checks);
 const KitchenPage = lazy(PAGES.kitchen);
+const CookPage = lazy(PAGES.cook);
 const IssuedPage = lazy(PAGES.issued);
 const OutboxPage = lazy(PAGES.outbox);
 const StandardsPage = lazy(PAGES.standards);
@@ -67,6 +69,22 @@ function useAllPages(): void {
 }
 
 export function App() {
+  // The owner cooks without an account, and whoever cooks sees nothing else.
+  return useLocation().pathname.startsWith("/cook/") ? (
+    <PageErrors>
+      <Suspense fallback={<Loading what="the batch" />}>
+        <Routes>
+          <Route path="cook/batch/:batchId" element={<CookPage />} />
+          <Route path="cook/:token" element={<CookPage />} />
+        </Routes>
+      </Suspense>
+    </PageErrors>
+  ) : (
+    <Office />
+  );
+}
+
+function Office() {
   const session = useQuery(sessionQuery);
   useAllPages();
   if (session.isPending) return <Loading what="Wainscot" />;

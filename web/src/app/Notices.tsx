@@ -1,7 +1,7 @@
 import { useEffect } from "react";
 import { Toaster } from "sonner";
 import { notices } from "~/shared/notice";
-import type { Theme } from "./theme";
+import type { Theme } from "~/shared/theme";
 
 /** Where notes are shown. */
 export default function Notices({ theme }: { theme: Theme }) {

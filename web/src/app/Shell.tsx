@@ -7,11 +7,11 @@ import { openDrafts } from "~/shared/saving/drafts";
 import { SaveMark } from "~/shared/saving/SaveMark";
 import { useUnsent } from "~/shared/saving/useDraft";
 import { OfflineStile } from "~/shared/states/Offline";
+import { chooseTheme, storedTheme } from "~/shared/theme";
 import { Button, focusWork } from "~/ui";
 import { Menu, MenuButton, MenuLink } from "~/ui/Menu";
 import { Wordmark } from "~/ui/Wordmark";
 import { Palette } from "./Palette";
-import { chooseTheme, storedTheme } from "./theme";
 
 const Notices = lazy(() => import("./Notices"));
 

@@ -43,6 +43,9 @@ const KINDS = [
   "outbox",
   "kitchen",
   "batch-plan",
+  "cook",
+  "corrections",
+  "cook-links",
 ] as const;
 
 export type Kind = (typeof KINDS)[number];
@@ -75,7 +78,7 @@ export const FOLLOWS = {
   // Nothing of the recipe itself: only where it is on its way out.
   release: ["steps", "checks", "issued", "outbox", "versions", "events", "kitchen", "batch-plan"],
   // A batch that was kept, weighed or thrown away.
-  batch: ["kitchen", "events"],
+  batch: ["kitchen", "events", "cook", "corrections"],
   clientFoods: ["shopping", "steps", "checks", "foods", "analysis", "doubts", "formulation"],
   foods: [
     "kitchen",

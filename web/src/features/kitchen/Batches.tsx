@@ -1,5 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { Link } from "react-router";
 import { api, type Batch, take } from "~/api/client";
 import { day, decimal, figure, foodWeight, number, told } from "~/shared/format";
 import { Form, TextField } from "~/shared/forms/fields";
@@ -7,6 +8,7 @@ import { useServerForm } from "~/shared/forms/useServerForm";
 import { forget } from "~/shared/keys";
 import { Button } from "~/ui";
 import { boxesText } from "./Dogs";
+import { OwnersLinks } from "./OwnersLinks";
 
 /** The batches of a case: what each weighed, what a meal of it is, and the way to throw one away. */
 export function Batches({ batches }: { batches: readonly Batch[] }) {
@@ -32,7 +34,7 @@ export function Batches({ batches }: { batches: readonly Batch[] }) {
 }
 
 function OneBatch({ batch }: { batch: Batch }) {
-  const [open, setOpen] = useState<"weigh" | "throw" | null>(null);
+  const [open, setOpen] = useState<"weigh" | "throw" | "link" | null>(null);
   const { plan } = batch;
   return (
     <>
@@ -44,7 +46,12 @@ function OneBatch({ batch }: { batch: Batch }) {
         </span>
         <span className={batch.draft ? "text-madder" : "text-soft"}>{batch.edition}</span>
         <span className="text-soft">cooked on {day(batch.cook_on)}</span>
-        <span className="ml-auto flex flex-wrap gap-2">
+        <span className="ml-auto flex flex-wrap items-baseline gap-3">
+          {!batch.thrown && (
+            <Link to={`/cook/batch/${batch.id}`} className="underline">
+              Cook it
+            </Link>
+          )}
           <a href={`/papers/batches/${batch.id}`} className="underline">
             List to cook by
           </a>
@@ -58,6 +65,16 @@ function OneBatch({ batch }: { batch: Batch }) {
               >
                 {batch.finished ? "Weigh it again" : "Weigh the finished batch"}
               </button>
+              {!batch.draft && (
+                <button
+                  type="button"
+                  className="underline"
+                  aria-expanded={open === "link"}
+                  onClick={() => setOpen(open === "link" ? null : "link")}
+                >
+                  Let the owner cook it
+                </button>
+              )}
               <button
                 type="button"
                 className="underline"
@@ -75,6 +92,7 @@ function OneBatch({ batch }: { batch: Batch }) {
       )}
       {batch.weighed && !batch.thrown && <WeighedWords batch={batch} />}
       {open === "weigh" && <WeighForm batch={batch} onDone={() => setOpen(null)} />}
+      {open === "link" && <OwnersLinks batch={batch} />}
       {open === "throw" && <ThrowForm batch={batch} onDone={() => setOpen(null)} />}
     </>
   );

@@ -1,0 +1,216 @@
+"""The kitchen: a batch planned on a laptop, and cooked on a phone that loses its network, with a server that loses its
+power."""
+
+import re
+from collections.abc import Callable, Iterator
+from typing import Any
+
+import pytest
+from playwright.sync_api import Browser, BrowserContext, Page, expect
+from wainscot_cli.serving import DEMO_PASSWORD, DEMO_USER
+
+PHONE = {"width": 390, "height": 844}
+
+
+def sign_in(page: Page, address: str) -> None:
+    page.set_default_timeout(15_000)
+    page.goto(address)
+    page.get_by_label("Name").fill(DEMO_USER)
+    page.get_by_label("Password").fill(DEMO_PASSWORD)
+    page.get_by_role("button", name="Sign in").click()
+    page.get_by_role("heading", name="Cases").wait_for()
+
+
+def to_kitchen(page: Page) -> None:
+    """The kitchen of the dog whose plan is issued."""
+    page.get_by_role("link", name="Teasel").first.click()
+    page.get_by_role("navigation", name="Steps").get_by_role("link", name="Kitchen").click()
+    page.get_by_role("region", name="The batch", exact=True).get_by_role("table").first.wait_for()
+    # What the household used before is there again; each test begins without a vessel.
+    away = page.get_by_role("button", name="Take vessel 1 away")
+    while away.count():
+        away.click()
+
+
+def keep(page: Page) -> str:
+    """Keep the batch that is planned; its code."""
+    page.get_by_role("button", name="Keep this batch").click()
+    kept = page.get_by_text(re.compile(r"^Kept as batch "))
+    kept.wait_for()
+    return kept.inner_text().removeprefix("Kept as batch ").rstrip(".")
+
+
+def batch(page: Page, code: str) -> Any:
+    return page.get_by_role("region", name="Batches").get_by_role("listitem").filter(has_text=code)
+
+
+def weights(page: Page, name: str) -> list[float]:
+    """The row of a line, its weights in g: each vessel's, and all together."""
+    row = page.get_by_role("row", name=re.compile(f"^{name}")).first
+    found = [
+        re.fullmatch(r"([\d ,.\u202f]+) g", c) for c in row.get_by_role("cell").all_inner_texts()
+    ]
+    return [float(re.sub(r"[ ,\u202f]", "", m[1])) for m in found if m]
+
+
+def test_a_batch_over_two_pots(signed_in: Page, axe: Callable[[Page], list[str]]) -> None:
+    page = signed_in
+    to_kitchen(page)
+    for _ in range(2):
+        page.get_by_role("button", name="+ Vessel").click()
+    page.get_by_label("Fine scale shows").fill("0.01")
+    page.get_by_label("Make it").fill("14")
+    # 290 g of thigh a day are 2030 g for two weeks, in two pots alike.
+    expect(page.get_by_role("row", name=re.compile("^Chicken thigh"))).to_contain_text("2030 g")
+    one, other, both = weights(page, "Chicken thigh")
+    assert one + other == both == 2030
+    one, other, both = weights(page, "Salt")
+    assert round(one + other, 2) == both
+    page.get_by_label("Freezer").fill("2")
+    expect(page.get_by_text("It does not fit where it is kept")).to_be_visible()
+    # A figure that is none asks nothing of the server, and says which.
+    page.get_by_label("Water that stays in it").fill("much")
+    expect(page.get_by_role("alert")).to_contain_text("Water: “much” is no number")
+    page.get_by_label("Water that stays in it").fill("0")
+    expect(page.get_by_role("row", name=re.compile("^Chicken thigh"))).to_be_visible()
+    assert axe(page) == []
+    code = keep(page)
+    mine = batch(page, code)
+    mine.get_by_role("button", name="Weigh the finished batch").click()
+    expected = mine.get_by_text(re.compile("^Expected: ")).inner_text()
+    grams = float(re.sub(r"[^\d.]", "", expected.removeprefix("Expected: ")))
+    mine.get_by_label("All of the finished food").fill(f"{grams * 1.3:.0f}")
+    mine.get_by_role("button", name="Put it down").click()
+    expect(mine.get_by_role("alert")).to_contain_text("heavier than expected")
+    mine.get_by_role("button", name="Throw it away").click()
+    mine.get_by_label("Why is it not fed?").fill("left out overnight")
+    mine.get_by_role("button", name=f"Throw {code} away").click()
+    expect(mine.get_by_text("Thrown away, not to be fed: left out overnight")).to_be_visible()
+
+
+@pytest.fixture
+def phone(browser: Browser) -> Iterator[BrowserContext]:
+    context = browser.new_context(viewport=PHONE, has_touch=True, is_mobile=True)
+    yield context
+    context.close()
+
+
+def owners_address(page: Page, code: str) -> str:
+    mine = batch(page, code)
+    mine.get_by_role("button", name="Let the owner cook it").click()
+    mine.get_by_role("button", name="Make an address").click()
+    link = mine.get_by_role("link", name=re.compile("^http"))
+    link.wait_for()
+    return str(link.get_attribute("href"))
+
+
+def step(page: Page, title: str) -> None:
+    """Go on to a step by the key at the foot of a phone."""
+    heading = page.get_by_role("heading", level=2)
+    for _ in range(60):
+        if heading.inner_text().startswith(title):
+            return
+        page.get_by_role("button", name="The next step").click()
+    raise AssertionError(title)
+
+
+def test_cooking_on_a_phone_without_a_network(
+    signed_in: Page, demo: str, phone: BrowserContext, axe: Callable[[Page], list[str]]
+) -> None:
+    page = signed_in
+    to_kitchen(page)
+    page.get_by_label("Fine scale shows").fill("0.01")
+    expect(page.get_by_role("row", name=re.compile("^Salt"))).to_contain_text("fine scale")
+    code = keep(page)
+    cook = phone.new_page()
+    cook.set_default_timeout(15_000)
+    cook.goto(demo + owners_address(page, code))
+    expect(cook.get_by_role("heading", level=1)).to_contain_text(code)
+    cook.get_by_role("button", name="Done, next").click()
+    expect(cook.get_by_role("status").first).to_have_text("kept")
+    step(cook, "Chicken thigh")
+    small = cook.evaluate(
+        "[...document.querySelectorAll('main button, nav button, header button')]"
+        ".map(b => b.getBoundingClientRect()).filter(r => r.width && Math.min(r.width, r.height) < 48).length"
+    )
+    assert small == 0 and axe(cook) == []
+    # It does not scroll sideways, and the figure is told in words as well.
+    assert cook.evaluate("document.documentElement.scrollWidth") <= PHONE["width"]
+    cook.get_by_role("textbox").fill("900")
+    expect(cook.get_by_role("main").get_by_role("status")).to_contain_text("more")
+    phone.set_offline(True)
+    cook.get_by_role("textbox").fill("1015")
+    expect(cook.get_by_role("main").get_by_role("status")).to_have_text("in the band")
+    cook.get_by_role("button", name="Take it, next").click()
+    bar = cook.get_by_role("banner").get_by_role("status")
+    expect(bar).to_have_text("no network, 1 kept here")
+    phone.set_offline(False)
+    expect(bar).to_have_text("kept")
+    # A second tab has it, and so has the practice; after a reload it stands where it stood.
+    other = phone.new_page()
+    other.goto(cook.url)
+    step(other, "Chicken thigh")
+    expect(other.get_by_role("textbox")).to_have_value("1015")
+    cook.reload()
+    expect(cook.get_by_role("heading", level=2)).not_to_have_text("Put everything on the table")
+    batch(page, code).get_by_role("link", name="Cook it").click()
+    page.get_by_role("navigation", name="Order of work").get_by_text("As it was cooked").click()
+    row = page.get_by_role("row", name=re.compile("^Chicken thigh"))
+    expect(row).to_contain_text("weighed")
+
+
+def test_what_was_left_out_is_mended(signed_in: Page) -> None:
+    page = signed_in
+    to_kitchen(page)
+    page.get_by_label("Fine scale shows").fill("0.01")
+    expect(page.get_by_role("row", name=re.compile("^Salt"))).to_contain_text("fine scale")
+    code = keep(page)
+    batch(page, code).get_by_role("link", name="Cook it").click()
+    order = page.get_by_role("navigation", name="Order of work")
+    order.get_by_text("Rice", exact=True).wait_for()
+    names = [
+        text
+        for text in order.get_by_role("listitem").all_inner_texts()
+        if re.search(r"\d (g|tablet)", text)
+    ]
+    assert len(names) == 10
+    for i in range(len(names)):
+        premix = "All-in-one premix" in names[i]
+        order.get_by_role("listitem").nth(i + 1).get_by_role("button").click()
+        page.get_by_role("button", name="Something else").click()
+        said = "It is left out" if premix else "It went in as the list says, not weighed"
+        page.get_by_role("dialog").get_by_role("button", name=said).click()
+        expect(page.get_by_role("dialog")).to_have_count(0)
+    order.get_by_text("As it was cooked").click()
+    expect(page.get_by_text("it holds less than planned")).to_be_visible()
+    way = page.get_by_role("region", name="What can be done").get_by_role("listitem").first
+    expect(way).to_contain_text("it holds what was planned")
+    way.get_by_role("button", name="It was put in like this").click()
+    expect(page.get_by_text("As it was cooked it holds what was planned.")).to_be_visible()
+
+
+def test_a_power_cut_loses_nothing(page: Page, machine: Any) -> None:
+    """What was acknowledged is there after a kill; what was put down while the server is gone is kept here and sent."""
+    sign_in(page, machine.address)
+    to_kitchen(page)
+    code = keep(page)
+    batch(page, code).get_by_role("link", name="Cook it").click()
+    bar = page.get_by_role("banner").get_by_role("status")
+    order = page.get_by_role("navigation", name="Order of work")
+    order.get_by_text("Carrot", exact=True).click()
+    page.get_by_role("textbox").fill("440")
+    page.get_by_role("button", name=re.compile("^Take ")).click()
+    expect(bar).to_have_text("kept")
+    machine.cut()
+    order.get_by_text("Green beans", exact=True).click()
+    page.get_by_role("textbox").fill("270")
+    page.get_by_role("button", name=re.compile("^Take ")).click()
+    expect(bar).to_have_text("no network, 1 kept here")
+    machine.back()
+    expect(bar).to_have_text("kept")
+    page.reload()
+    order.get_by_text("As it was cooked").click()
+    for name, grams in (("Carrot", "440 g"), ("Green beans", "270 g")):
+        row = page.get_by_role("row", name=re.compile(f"^{name}"))
+        expect(row).to_contain_text(grams)
+        expect(row).to_contain_text("weighed")
