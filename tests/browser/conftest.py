@@ -1,6 +1,7 @@
 """The real application in its own process, driven with Debian's Chromium."""
 
 import os
+import shutil
 import signal
 import socket
 import subprocess
@@ -25,9 +26,9 @@ def _free_port() -> int:
         return int(probe.getsockname()[1])
 
 
-def _serve(data: Path, demo: bool, port: int = 0) -> tuple[subprocess.Popen[bytes], str]:
+def _serve(data: Path, port: int = 0) -> tuple[subprocess.Popen[bytes], str]:
+    """The application over data that is prepared already."""
     port = port or _free_port()
-    prepare(data, demo)
     process = subprocess.Popen(
         [
             sys.executable, "-m", "gunicorn", "--workers", "1", "--threads", "4",
@@ -50,9 +51,19 @@ def _serve(data: Path, demo: bool, port: int = 0) -> tuple[subprocess.Popen[byte
 
 
 @pytest.fixture(scope="session")
-def demo(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
+def demo_data(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """The demo data as they are at the beginning, to be copied: entering them takes half a minute."""
+    made = tmp_path_factory.mktemp("demo-data")
+    prepare(made, demo=True)
+    return made
+
+
+@pytest.fixture(scope="session")
+def demo(tmp_path_factory: pytest.TempPathFactory, demo_data: Path) -> Iterator[str]:
     """Address of an application with the demo data."""
-    process, address = _serve(tmp_path_factory.mktemp("demo"), demo=True)
+    data = tmp_path_factory.mktemp("demo") / "data"
+    shutil.copytree(demo_data, data)
+    process, address = _serve(data)
     yield address
     process.terminate()
     process.wait(10)
@@ -61,7 +72,8 @@ def demo(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
 @pytest.fixture
 def fresh(tmp_path: Path) -> Iterator[str]:
     """Address of an application that nobody has set up."""
-    process, address = _serve(tmp_path / "data", demo=False)
+    prepare(tmp_path / "data", demo=False)
+    process, address = _serve(tmp_path / "data")
     yield address
     process.terminate()
     process.wait(10)
@@ -72,7 +84,7 @@ class Machine:
 
     def __init__(self, data: Path) -> None:
         self._data = data
-        self._process, self.address = _serve(data, demo=True)
+        self._process, self.address = _serve(data)
 
     def cut(self) -> None:
         """No goodbye: the whole group is killed, as when the plug is pulled."""
@@ -82,7 +94,7 @@ class Machine:
     def back(self) -> None:
         """The same data at the same address."""
         port = int(self.address.rpartition(":")[2])
-        self._process, _ = _serve(self._data, demo=True, port=port)
+        self._process, _ = _serve(self._data, port)
 
     def off(self) -> None:
         """Shut down in order."""
@@ -91,7 +103,8 @@ class Machine:
 
 
 @pytest.fixture
-def machine(tmp_path: Path) -> Iterator[Machine]:
+def machine(tmp_path: Path, demo_data: Path) -> Iterator[Machine]:
+    shutil.copytree(demo_data, tmp_path / "data")
     made = Machine(tmp_path / "data")
     yield made
     made.off()
