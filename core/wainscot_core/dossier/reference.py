@@ -5,6 +5,7 @@ The only module of the core that reads files; it is told where they are.
 
 import csv
 import hashlib
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
 from pathlib import Path
@@ -56,6 +57,7 @@ from ..facts.supplements import Measuring, Supplement, read_measuring, read_supp
 from ..facts.variation import Variation
 from ..recipe.plan import ExtrasRule
 from ..recipe.proportions import FeedingRules
+from ..scale.simulated import ScaleKind, read_scales
 from ..targets.basis import BasisRules
 from ..targets.conditions import Condition, read_conditions
 from ..targets.food_rules import FoodRule, read_food_rules
@@ -108,6 +110,7 @@ class Reference:
     handling: HandlingRules
     change_over: ChangeRules
     batches: BatchRules
+    scales: Mapping[str, ScaleKind]
     # SHA-256 of every file these facts were read from.
     fingerprint: str
 
@@ -337,5 +340,6 @@ def load(folder: Path) -> Reference:
         read_handling(_yaml(folder / "kitchen" / "handling.yaml")),
         read_change_rules(_yaml(folder / "kitchen" / "change_over.yaml")),
         read_batch_rules(_yaml(folder / "kitchen" / "batches.yaml")),
+        read_scales(_yaml(folder / "kitchen" / "scales.yaml")),
         fingerprint_of(folder),
     )
