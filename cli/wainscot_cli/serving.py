@@ -84,7 +84,7 @@ def serve(data: Path, port: int, demo: bool = False) -> int:
     os.execve(
         sys.executable,
         [
-            sys.executable, "-m", "gunicorn", "--workers", "1", "--threads", "4",
+            sys.executable, "-m", "gunicorn", "--workers", "1", "--threads", "16",
             "--bind", f"127.0.0.1:{port}", "--log-level", "warning", "--no-control-socket", "config.wsgi",
         ],
         _environment(data, demo),

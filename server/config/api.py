@@ -8,6 +8,7 @@ from django.http import HttpRequest, JsonResponse
 from django.urls import path, re_path
 from drf_spectacular.views import SpectacularAPIView
 from kitchen import api as kitchen
+from kitchen import api_scales as scales
 from library import api_evidence as evidence
 from library import api_foods as foods
 from library import api_glossary as glossary
@@ -96,6 +97,8 @@ urlpatterns = [
     path("batches/<int:pk>/cook-links", kitchen.CookLinkListView.as_view()),
     path("cook-links/<int:pk>", kitchen.CookLinkDetailView.as_view()),
     path("cook/<str:token>", kitchen.OwnersCookView.as_view()),
+    path("cook/<str:token>/scales/<str:kind>", scales.OwnersScaleView.as_view()),
+    path("scales/<str:kind>", scales.ScaleStreamView.as_view()),
     path("decisions/<int:pk>", release.DecisionDetailView.as_view()),
     path("issued", release.IssuedListView.as_view()),
     path("outbox", outbox.OutboxView.as_view()),

@@ -31,7 +31,7 @@ def _serve(data: Path, port: int = 0) -> tuple[subprocess.Popen[bytes], str]:
     port = port or _free_port()
     process = subprocess.Popen(
         [
-            sys.executable, "-m", "gunicorn", "--workers", "1", "--threads", "4",
+            sys.executable, "-m", "gunicorn", "--workers", "1", "--threads", "16",
             "--bind", f"127.0.0.1:{port}", "--no-control-socket", "config.wsgi",
         ],
         cwd=ROOT / "server",

@@ -159,6 +159,60 @@ def test_cooking_on_a_phone_without_a_network(
     expect(row).to_contain_text("weighed")
 
 
+def test_weighing_by_the_scale_on_a_phone(
+    signed_in: Page, demo: str, phone: BrowserContext
+) -> None:
+    """The stand-in scale: bowl, tare, food into the band; what goes wrong with it takes no weight, and a hand can type."""
+    page = signed_in
+    to_kitchen(page)
+    code = keep(page)
+    cook = phone.new_page()
+    cook.set_default_timeout(15_000)
+    cook.goto(demo + owners_address(page, code))
+    cook.get_by_role("button", name="Done, next").click()
+    step(cook, "Carrot")
+    cook.get_by_role("button", name="By the scale").click()
+    shown = cook.get_by_role("status").filter(has_text=re.compile(r"^-?\d+$|^–$"))
+    said = cook.get_by_role("main").locator("p[role=status]")
+    cook.locator("summary").click()
+
+    def put(grams: str) -> None:
+        cook.get_by_label("On it lie, g").fill(grams)
+        cook.get_by_role("button", name="Put", exact=True).click()
+
+    put("1320")
+    expect(shown).to_have_text(re.compile(r"^13[12]\d$"))
+    expect(cook.get_by_text("at rest")).to_be_visible()
+    cook.get_by_role("button", name="Tare").click()
+    expect(shown).to_have_text(re.compile(r"^-?[01]$"))
+    put("1620")
+    expect(said).to_contain_text("more")
+    # 438 g are wanted, and the scale may be off by 0.2 %.
+    put("1758")
+    expect(said).to_have_text("in the band")
+    cook.get_by_label("it is gone").check()
+    take = cook.get_by_role("button", name=re.compile("^Take"))
+    expect(cook.get_by_text("the scale is not connected")).to_be_visible()
+    expect(take).to_be_disabled()
+    cook.get_by_label("it is gone").uncheck()
+    expect(said).to_have_text("in the band")
+    take.click()
+    expect(cook.get_by_role("banner").get_by_role("status")).to_have_text("kept")
+    step(cook, "Green beans")
+    cook.get_by_role("button", name="Type it").click()
+    cook.get_by_role("textbox").fill("271")
+    cook.get_by_role("button", name="Take it, next").click()
+    expect(cook.get_by_role("banner").get_by_role("status")).to_have_text("kept")
+    batch(page, code).get_by_role("link", name="Cook it").click()
+    page.get_by_role("heading", level=1).wait_for()
+    number = page.url.rpartition("/")[2]
+    kept = page.request.get(f"{demo}/api/batches/{number}/cook").json()["entries"]
+    readings = [e["entry"]["reading"] for e in kept if e["entry"]["kind"] == "weighed"]
+    assert [r["manual"] for r in readings] == [False, True]
+    assert readings[0]["stable"] and "stand-in" in readings[0]["device"]
+    assert abs(readings[0]["gross"] - readings[0]["tare"] - 438) <= 5
+
+
 def test_what_was_left_out_is_mended(signed_in: Page) -> None:
     page = signed_in
     to_kitchen(page)

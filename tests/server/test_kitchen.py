@@ -1,5 +1,6 @@
 """Batches through the API: planned of what is out, kept, weighed, thrown away, and nobody else's."""
 
+import json
 from datetime import timedelta
 from typing import Any
 
@@ -10,6 +11,7 @@ from django.test import Client as Browser
 from django.utils import timezone
 from events.models import Event
 from kitchen.models import Batch, BatchEntry, CookLink
+from kitchen.stands import MOST_STREAMS
 from outbox.models import Mail
 from releasing import issue
 
@@ -370,3 +372,65 @@ def test_what_was_thrown_away_is_not_cooked_on(office: Any) -> None:
     # What was sent before may be sent again; nothing new is taken.
     assert put(office, batch, [first]).status_code == 200
     assert put(office, batch, [{**first, "key": "another-key"}]).status_code == 400
+
+
+# Scales.
+
+
+def readings(answer: Any, count: int) -> list[dict[str, Any]]:
+    """The first readings of a stream, which is closed then."""
+    found = []
+    for part in answer.streaming_content:
+        text = part.decode()
+        if text.startswith("id: "):
+            found.append(json.loads(text.partition("data: ")[2]))
+        if len(found) == count:
+            break
+    answer.close()
+    return found
+
+
+def test_a_scale_is_streamed_and_goes_on_where_it_broke(office: Any) -> None:
+    answer = office.get("scales/kitchen")
+    assert answer["Content-Type"] == "text/event-stream"
+    first = readings(answer, 2)
+    again = office.browser.get(
+        "/api/scales/kitchen", headers={"Last-Event-ID": str(first[-1]["sequence"])}
+    )
+    later = readings(again, 1)
+    assert later[0]["sequence"] > first[-1]["sequence"] > first[0]["sequence"]
+    # A number of before a restart is of no use: it shows what it shows.
+    lost = office.browser.get("/api/scales/kitchen", headers={"Last-Event-ID": "999999"})
+    assert readings(lost, 1)
+
+
+def test_each_practice_has_its_own_scale(office: Any, rival: Any) -> None:
+    assert office.send("post", "scales/kitchen", {"do": "put", "grams": 900}).status_code == 200
+    assert office.send("post", "scales/kitchen", {"do": "tare"}).json()["tare_g"] >= 0
+    assert rival.send("post", "scales/kitchen", {"do": "put", "grams": 0}).json()["tare_g"] == 0
+    assert Browser().get("/api/scales/kitchen").status_code == 403
+
+
+@pytest.mark.parametrize(
+    "body",
+    [
+        {"do": "put"}, {"do": "put", "grams": -1}, {"do": "fault"}, {"do": "dance"},
+        {"do": "fault", "fault": "fire"},
+    ],
+)  # fmt: skip
+def test_what_a_scale_cannot_do_is_told(office: Any, body: Any) -> None:
+    assert office.send("post", "scales/kitchen", body).status_code == 400
+    assert office.send("post", "scales/bathroom", {"do": "tare"}).status_code == 400
+
+
+def test_too_many_screens_are_told(office: Any) -> None:
+    held = [office.get("scales/fine") for _ in range(MOST_STREAMS)]
+    for answer in held:
+        next(iter(answer.streaming_content))
+    refused = office.get("scales/fine")
+    assert refused.status_code == 400 and "too many" in refused.json()["error"]["message"]
+    for answer in held:
+        answer.close()
+    free = office.get("scales/fine")
+    assert free.status_code == 200
+    free.close()

@@ -574,6 +574,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cook/{token}/scales/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The same by the owner's address. */
+        get: operations["cook_scales_retrieve"];
+        put?: never;
+        /** @description Do something with it. */
+        post: operations["cook_scales_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/decisions/{id}": {
         parameters: {
             query?: never;
@@ -1347,6 +1365,24 @@ export interface paths {
         put?: never;
         /** @description Call an issued plan back. */
         post: operations["recipes_withdraw_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scales/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What a scale shows, as server-sent events; Last-Event-ID goes on from there. */
+        get: operations["scales_retrieve"];
+        put?: never;
+        /** @description Do something with it. */
+        post: operations["scales_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3016,6 +3052,13 @@ export interface components {
             lines: components["schemas"]["LineSource"][];
             steps: components["schemas"]["Step"][];
         };
+        /**
+         * @description What can be played. disconnect: it is gone until it is taken back; tare-lost: it was off, and counts the bowl
+         *     again; battery: readings jump; ounces: somebody pressed the unit key; stuck: it shows the same whatever lies on it;
+         *     draught: it never rests; twice, backwards, late: messages come twice, in the wrong order, or not at once.
+         * @enum {string}
+         */
+        FaultRequest: "disconnect" | "tare-lost" | "battery" | "ounces" | "stuck" | "draught" | "twice" | "backwards" | "late";
         /**
          * @description One field of a record set to a value. `was`: what it stood at when it was changed.
          *
@@ -4905,6 +4948,17 @@ export interface components {
          * @enum {string}
          */
         ScaleByRequest: "days" | "portions" | "vessels" | "on-hand";
+        /** @description What is done with a stand-in scale. put: so many g lie on it; fault: something goes wrong, or right again. */
+        ScaleDoRequest: {
+            /** @enum {string} */
+            do: "put" | "tare" | "zero" | "fault";
+            /** @default null */
+            grams?: number | null;
+            /** @default null */
+            fault?: components["schemas"]["FaultRequest"] | null;
+            /** @default true */
+            on?: boolean;
+        };
         /** @description A scale as it was when a weight was taken. gross, tare: g; manual: typed by hand, by no scale. */
         ScaleReading: {
             gross: number | null;
@@ -4928,6 +4982,21 @@ export interface components {
             sequence?: number | null;
             /** @default true */
             manual?: boolean;
+        };
+        /**
+         * @description What a scale shows, in grams. net_g: None while it shows nothing; doubt: why it is not taken, "" for a weight that
+         *     can be; device: what it is called in the record.
+         */
+        ScaleReadingView: {
+            sequence: number;
+            gross_g: number | null;
+            tare_g: number;
+            net_g: number | null;
+            stable: boolean;
+            doubt: string;
+            in_ounces: boolean;
+            device: string;
+            step_g: number;
         };
         /** @description The bounds of another standard and the verdict on them, per 1000 kcal. */
         SecondLimit: {
@@ -7409,6 +7478,86 @@ export interface operations {
             };
         };
     };
+    cook_scales_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cook_scales_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScaleDoRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScaleReadingView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     decisions_destroy: {
         parameters: {
             query?: never;
@@ -9382,6 +9531,84 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChecksView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    scales_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    scales_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScaleDoRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScaleReadingView"];
                 };
             };
             400: {

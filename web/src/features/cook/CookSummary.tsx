@@ -4,7 +4,7 @@ import { foodWeight, number, percent, sentence, spelled, told, when } from "~/sh
 import { keyOf } from "~/shared/keys";
 import { Loading, Problem } from "~/shared/states";
 import { Sideways } from "~/ui";
-import { Big, entryKey, Meals } from "./StepScreen";
+import { Big, entryKey, Meals } from "./parts";
 import type { CookAt, Cooking } from "./useCooking";
 
 /** A batch as it was cooked: what went in, what each dog gets of it, what can still be done. */

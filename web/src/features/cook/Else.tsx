@@ -3,7 +3,7 @@ import type { Cook, CookStep, Food } from "~/api/client";
 import { AddFood } from "~/shared/foods/AddFood";
 import { decimal, spelled } from "~/shared/format";
 import { Dialog, TextInput } from "~/ui";
-import { Big, entryKey } from "./StepScreen";
+import { Big, entryKey } from "./parts";
 import type { CookAt, Cooking } from "./useCooking";
 
 /** It did not go as the list says: left out, put in without a scale, or something else went in. */

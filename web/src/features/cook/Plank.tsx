@@ -42,7 +42,7 @@ export function Plank({
       />
       <div className="absolute inset-x-0 h-px bg-ink" style={{ bottom: percent(foot) }} />
       <div className="absolute inset-x-0 h-px bg-ink" style={{ bottom: percent(top) }} />
-      <div className="absolute top-2 left-1.5 font-semibold text-part leading-tight mid:left-4 mid:text-page">
+      <div className="absolute top-1.5 left-1 bg-groove px-0.5 font-semibold text-part leading-tight mid:left-3 mid:px-1.5 mid:text-page">
         {told}
         <span className="block font-normal text-axis mid:text-data">{under}</span>
       </div>

@@ -1,0 +1,91 @@
+import type { ComponentProps, ReactNode } from "react";
+import type { Cook, CookStep } from "~/api/client";
+import { foodWeight, number, spelled, told } from "~/shared/format";
+import { newKey } from "~/shared/newKey";
+import type { CookAt, Cooking } from "./useCooking";
+
+export interface StepProps {
+  at: CookAt;
+  cook: Cook;
+  cooking: Cooking;
+  step: CookStep;
+  number: number;
+  go: (to: number) => void;
+}
+
+/** A fresh key, so that what is sent twice counts once. */
+export function entryKey(): string {
+  return `e-${newKey()}${newKey()}`;
+}
+
+/** The frame of a step: what, how, the figure, what can be done. */
+export function Frame({
+  step,
+  children,
+  actions,
+  plank,
+  inside = false,
+}: {
+  step: CookStep;
+  children: ReactNode;
+  actions: ReactNode;
+  plank?: ReactNode;
+  inside?: boolean;
+}) {
+  return (
+    <main
+      className={`grid min-h-0 ${plank ? "grid-cols-[minmax(0,1fr)_4.75rem] mid:grid-cols-[minmax(0,1fr)_11rem]" : "grid-cols-1"}`}
+    >
+      <div
+        className={`flex min-h-0 flex-col overflow-auto px-3.5 py-3.5 mid:px-8 mid:py-6 ${inside ? "bg-verdigris-pale" : ""}`}
+      >
+        <h2 className="text-[1.45rem] leading-tight mid:text-[1.9rem]">{spelled(step.title)}</h2>
+        <p className="mt-1 text-part text-soft mid:text-[1.06rem]">{told(step.words)}</p>
+        <div className="my-auto flex flex-col items-end py-4">{children}</div>
+        <div className="flex flex-col gap-3 mid:flex-row mid:flex-wrap">{actions}</div>
+      </div>
+      {plank}
+    </main>
+  );
+}
+
+/** A key that a wet hand hits. */
+export function Big({
+  solid = false,
+  children,
+  ...rest
+}: ComponentProps<"button"> & { solid?: boolean }) {
+  return (
+    <button
+      type="button"
+      {...rest}
+      className={`flex min-h-14 items-center justify-center gap-2 rounded-corner px-5 font-semibold text-[1.1rem] disabled:opacity-40 ${solid ? "bg-ink text-sheet" : "border border-edge bg-sheet"}`}
+    >
+      {children}
+    </button>
+  );
+}
+
+/** What the weighed batch makes of a meal. */
+export function Meals({ cook }: { cook: Cook }) {
+  const found = cook.weighed;
+  if (!found) return null;
+  return (
+    <div className="mt-3 w-full text-part">
+      {found.ask && (
+        <p role="alert" className="mb-2 border-madder stile">
+          {told(found.ask)}
+        </p>
+      )}
+      <ul>
+        {found.meals.map((meal) => (
+          <li key={meal.case}>
+            {meal.name}: a meal is{" "}
+            <b className="font-semibold">{foodWeight(meal.grams_per_meal)}</b>,{" "}
+            {number(meal.kcal_per_meal)} kcal; {meal.portions.boxes} boxes
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}
