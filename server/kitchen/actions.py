@@ -29,7 +29,7 @@ from wire.errors import StaleWriteError
 
 from .links import cook_path
 from .models import Batch, BatchEntry, CookLink
-from .queries import issued_version, planned
+from .queries import cooked_of, entries_of, issued_version, planned, stove_of
 from .views import batch_view
 
 WITH_CASE = ("case__dog__client__practice", "case__practice")
@@ -78,6 +78,8 @@ def start_batch(who: Actor, pk: int, asked: BatchIn) -> Batch:
         lines=version.lines if version else as_data(texts_of(recipe)),
         ask=dump(asked.ask), plan=dump(plan), by=who.name,
     )  # fmt: skip
+    _judge(batch)
+    batch.save()
     log(
         who, EventKind.BATCH_PLANNED, recipe.case_id, batch.pk, code=batch.code, recipe=recipe.name,
         days=f"{plan.days:.3g}",
@@ -173,8 +175,18 @@ def put_down(who: Actor, pk: int, asked: EntriesIn) -> Batch:
                 grams=f"{entry.grams:.6g}",
             )  # fmt: skip
     if fresh:
+        _judge(batch)
         _save(batch)
     return batch
+
+
+def _judge(batch: Batch) -> None:
+    """Keep the verdict with the batch: later facts do not change what was said of what was cooked."""
+    try:
+        batch.cooked = dump(cooked_of(batch, stove_of(batch), entries_of(batch)))
+    except InputError:
+        # What cannot be judged is told where it is looked at.
+        batch.cooked = {}
 
 
 def _check(batch: Batch, plan: BatchPlan, library: FoodLibrary, entry: Entry) -> None:

@@ -58,8 +58,8 @@ class BatchPlanView(APIView):
 
     @endpoint(BatchPlan, PlanBatchIn)
     def post(self, request: Request, pk: int) -> HttpResponse:
-        asked = read_body(PlanBatchIn, request)
         recipe = recipe_of(request, pk)
+        asked = read_body(PlanBatchIn, request)
         version = None if asked.draft else issued_version(recipe)
         if version is None and not asked.draft:
             raise InputError("draft", "this recipe is not issued: say that the draft is meant")

@@ -10,7 +10,8 @@ class Batch(PracticeRecord):
 
     code: the day and a letter, one of its kind in the practice. release_version: the issued version that is cooked, None
     for a draft. lines: what the recipe's lines were read as. ask, plan: what was asked and what came of it (core
-    batch). finished: what it weighed, {} before. thrown: why it was thrown away, "" while it is not.
+    batch). finished: what it weighed, {} before. cooked: the verdict on it as it was cooked, made with every entry on the
+    facts of that day, {} where it could not be. thrown: why it was thrown away, "" while it is not.
     """
 
     recipe = models.ForeignKey(Recipe, on_delete=models.RESTRICT, related_name="batches")
@@ -24,6 +25,7 @@ class Batch(PracticeRecord):
     ask = models.JSONField()
     plan = models.JSONField()
     finished = models.JSONField(default=dict, blank=True)
+    cooked = models.JSONField(default=dict, blank=True)
     thrown = models.CharField(max_length=300, blank=True)
     by = models.CharField(max_length=150)
 

@@ -205,11 +205,12 @@ def cook_view(batch: Batch, owner: bool = False) -> CookView:
     rows = list(batch.entries.all())
     entries = [read(Entry, row.data) for row in rows]
     cooking = cooking_of(entries)
-    problem, cooked = "", None
-    try:
-        cooked = cooked_of(batch, stove, entries)
-    except InputError as error:
-        problem = error.message
+    problem, cooked = "", read(CookedBatch, batch.cooked) if batch.cooked else None
+    if cooked is None:
+        try:
+            cooked = cooked_of(batch, stove, entries)
+        except InputError as error:
+            problem = error.message
     version = batch.release_version
     release = version.releases.first() if version else None
     told = read(WeighedIn, batch.finished) if batch.finished else None
@@ -225,7 +226,8 @@ def cook_view(batch: Batch, owner: bool = False) -> CookView:
         steps=steps_of_batch(reference(), stove.pot.handling, ask, plan),
         state=_state(cooking),
         entries=tuple(
-            EntryView(at=row.at, by=row.by, entry=entry)
+            # Who works for a practice is no business of whoever holds an address.
+            EntryView(at=row.at, by="" if owner else row.by, entry=entry)
             for row, entry in zip(rows, entries, strict=True)
         ),
         cooked=cooked, problem=problem,

@@ -198,6 +198,16 @@ def test_whole_packs_within_a_tenth(facts: Reference) -> None:
     assert far.days == 14 and left is not None and (left.count, left.left_g) == (2, 900)
 
 
+def test_packs_do_not_change_what_is_there(facts: Reference) -> None:
+    """All 1000 g on hand go in, whatever the packs of 450 g; full vessels are filled less for whole packs, never more."""
+    packs = (PackIn(line=0, grams=450),)
+    hand = planned(facts, BatchAsk(by=ScaleBy.ON_HAND, amount=1000, line=0, packs=packs))
+    assert line(hand, THIGH).grams == 1000
+    full = planned(facts, BatchAsk(by=ScaleBy.VESSELS, vessels=(BIG, SMALL)))
+    whole = planned(facts, BatchAsk(by=ScaleBy.VESSELS, vessels=(BIG, SMALL), packs=packs))
+    assert whole.days <= full.days and line(whole, THIGH).grams % 450 == 0
+
+
 def test_rounding_that_moves_a_limit_is_told(facts: Reference) -> None:
     """Calcium carbonate in packs of 9 g, whole ones only: 14 g of it become 18 g, a third more. What that does to calcium is
     what the analysis of that very amount says."""

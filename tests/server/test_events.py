@@ -7,6 +7,7 @@ from typing import Any
 
 import pytest
 from django.test import Client as Browser
+from django.utils import timezone
 from events.models import Event, EventKind
 from events.words import WORDS, words_of
 from recipes.models import Recipe
@@ -31,6 +32,20 @@ def going_out(office: Any, made: Any) -> None:
     decided = FindingDecision.objects.first()
     assert decided is not None
     assert other.send("delete", f"decisions/{decided.pk}").status_code == 200
+    cooked(other)
+
+
+def cooked(office: Any) -> None:
+    """What is written of a batch."""
+    body = {"ask": {"amount": 7}, "draft": True, "cook_on": timezone.localdate().isoformat()}
+    answer = office.send("post", f"recipes/{office.recipe.pk}/batches", body)
+    assert answer.status_code == 201, answer.content
+    batch = answer.json()
+    path = f"batches/{batch['id']}"
+    weighed = {"weighed": {"finished_g": 900}, "version": batch["version"]}
+    assert office.send("post", f"{path}/weighed", weighed).status_code == 200
+    thrown = {"reason": "left out overnight", "version": batch["version"] + 1}
+    assert office.send("post", f"{path}/thrown", thrown).status_code == 200
 
 
 def test_every_write_of_the_api_leaves_its_event(office: Any) -> None:

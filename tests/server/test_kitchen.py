@@ -272,6 +272,17 @@ def test_a_batch_cooked_as_listed(office: Any) -> None:
     assert kitchen(office)["batches"][0]["weighed"]["ask"] == ""
 
 
+def test_the_verdict_stays_with_the_batch(office: Any) -> None:
+    """The dog reacts to chicken next month: what was said of what was cooked stays what was said."""
+    batch = keep(office).json()
+    put(office, batch, all_entries(batch))
+    before = cook(office, batch)["cooked"]
+    office.case.reactions = [{"food": "chicken"}]
+    office.case.save()
+    assert cook(office, batch)["cooked"] == before and before["days"][0]["must_not"] == []
+    assert look(office).json()["eaters"][0]["must_not"]
+
+
 def test_what_was_left_out_and_its_correction(office: Any) -> None:
     batch = keep(office).json()
     first = batch["plan"]["lines"][0]
@@ -333,6 +344,8 @@ def test_the_owner_cooks_by_a_signed_address(office: Any, rival: Any) -> None:
     assert answer.status_code == 200
     assert "holds what was planned" in answer.json()["cooked"]["words"]
     assert cook(office, batch)["entries"][0]["by"] == "the owner, by a link"
+    # Who works for the practice is not told to whoever holds the address.
+    assert {e["by"] for e in answer.json()["entries"]} == {""}
     # It opens this batch and nothing else, and no longer than it is open.
     assert stranger.get(f"/api/batches/{batch['id']}/cook").status_code == 403
     assert stranger.get(path[:-3] + "abc").status_code == 404

@@ -8,6 +8,7 @@ from config.api import urlpatterns
 from config.papers import urlpatterns as papers
 from django.test import Client as Browser
 from django.urls.resolvers import URLPattern
+from kitchen.models import Batch, CookLink
 from library.models import OwnFood
 from recipes.actions import keep
 from records.actions import share
@@ -58,6 +59,22 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
         "versions/branch": {"name": "x"},
         "cases/plan": {"changes": [{"path": "turns.1", "value": 2, "was": 1}]},
     }
+    ask = {"amount": 7}
+    bodies |= {
+        "recipes/batch-plan": {"ask": ask, "draft": True},
+        "recipes/batches": {"ask": ask, "draft": True, "cook_on": "2026-01-02"},
+        "batches/weighed": {"weighed": {"finished_g": 900}, "version": 1},
+        "batches/thrown": {"reason": "not mine", "version": 1},
+        "batches/entries": {"entries": [{"key": "entry-keyed", "kind": "note", "text": "x"}]},
+        "batches/cook-links": {"days": 3},
+    }
+    batch = Batch.objects.create(
+        practice=office.practice, recipe=office.recipe, code="2026-01-02-A", cook_on="2026-01-02",
+        covers_days=1, lines=[], ask={}, plan={}, by="x",
+    )  # fmt: skip
+    cook_link = CookLink.objects.create(
+        practice=office.practice, batch=batch, key="x", by="x", expires="2030-01-01T00:00Z"
+    )
     version = keep(office.who, office.recipe, "x")
     assert version.snapshot is not None
     link = share(office.who, version.snapshot, DocumentKind.SHEET, "x", 1, "x", 1)
@@ -67,7 +84,7 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
         practice=office.practice, recipe=office.recipe, key="x", basis="x", what="x", by="x"
     )
     ids = {"cases": office.case.pk, "recipes": office.recipe.pk, "own-foods": own_food.pk,
-           "versions": version.pk, "links": link.pk, "decisions": decision.pk, "clients": office.case.dog.client_id}  # fmt: skip
+           "versions": version.pk, "links": link.pk, "decisions": decision.pk, "batches": batch.pk, "cook-links": cook_link.pk, "clients": office.case.dog.client_id}  # fmt: skip
     walked = 0
     for prefix, entry in [("api/", e) for e in urlpatterns] + [("papers/", e) for e in papers]:
         assert isinstance(entry, URLPattern)

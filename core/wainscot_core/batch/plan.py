@@ -81,7 +81,8 @@ def plan_batch(pot: Pot, ask: BatchAsk, eaters: Sequence[Eater]) -> BatchPlan:
     )
     asked_days = _days(pot, ask, rate, tools)
     line_grams = [line.amount.grams for line in lines]
-    times = to_whole_packs(rules, asked_days * rate.recipes_per_day, ask.packs, line_grams)
+    asked = asked_days * rate.recipes_per_day
+    times = to_whole_packs(rules, ask.by, asked, ask.packs, line_grams)
     days = times / rate.recipes_per_day
     exact = [scaled(line, times) for line in in_pot]
     on_scale = [
@@ -106,7 +107,7 @@ def plan_batch(pot: Pot, ask: BatchAsk, eaters: Sequence[Eater]) -> BatchPlan:
     )  # fmt: skip
     vessels = _vessels(tools, done)
     kept = storage(rules, done.grams, days, tools.shape, ask.fridge_litres, ask.freezer_litres)
-    bowl = [scaled(line, days) for line in eaters[0].own]
+    bowl = [scaled(line, days) for eater in eaters for line in eater.own]
     cost = cost_of(pot.dossier.with_lines((*real, *bowl), days))
     plan = BatchPlan(
         by=ask.by, days=rounded(days), asked_days=rounded(asked_days), times=rounded(times),

@@ -61,19 +61,28 @@ class Packs:
 
 
 def to_whole_packs(
-    rules: BatchRules, times: float, packs: Sequence[PackIn], line_grams: Sequence[float]
+    rules: BatchRules,
+    by: ScaleBy,
+    times: float,
+    packs: Sequence[PackIn],
+    line_grams: Sequence[float],
 ) -> float:
     """Times the recipe, made so much larger or smaller that the largest line that comes in packs is whole ones of them; as
-    it was where that is over rules.pack_within. Raises InputError for packs that cannot be."""
+    it was where that is over rules.pack_within. What is on hand is all that there is, and full vessels take no more.
+    Raises InputError for packs that cannot be."""
     check_packs(packs, line_grams)
     whole = [p for p in packs if not p.whole]
-    if not whole:
+    if not whole or by is ScaleBy.ON_HAND:
         return times
     main = max(whole, key=lambda p: line_grams[p.line])
     wanted = line_grams[main.line] * times
     near = [n for n in (math.floor(wanted / main.grams), math.ceil(wanted / main.grams)) if n > 0]
     if not near:
         return times
+    if by is ScaleBy.VESSELS:
+        near = [n for n in near if n * main.grams <= wanted + _NOISE]
+        if not near:
+            return times
     count = min(near, key=lambda n: abs(n * main.grams - wanted))
     share = count * main.grams / wanted
     return times * share if abs(share - 1) <= rules.pack_within + _NOISE else times

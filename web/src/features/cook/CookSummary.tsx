@@ -263,7 +263,8 @@ function Notes({ cook }: { cook: Cook }) {
           <li key={n.entry.key}>
             {n.entry.text}{" "}
             <span className="text-soft">
-              {n.by}, {when(n.at)}
+              {n.by ? `${n.by}, ` : ""}
+              {when(n.at)}
             </span>
           </li>
         ))}
