@@ -274,7 +274,12 @@ def test_the_finished_weight_by_hand(facts: Reference) -> None:
 def test_energy_of_the_pot_is_that_of_its_lines_once(facts: Reference) -> None:
     """Retention and yield are those of the analysis: the pot and what is given in the bowl make up the day."""
     plan = planned(facts, BatchAsk(amount=4))
-    whole = analyse(dossier(facts)).recipe
+    day = analyse(dossier(facts))
+    whole = day.recipe
+    # Its verdict is that of the bench, limit by limit.
+    off = {x.key: (x.status, x.urgency) for x in (*day.nutrients, *day.ratios) if x.urgency > 0}
+    found = {x.key: (x.status, pytest.approx(x.urgency, rel=1e-6)) for x in plan.eaters[0].off}
+    assert found == off and off
     oil = next(x for x in whole.lines if x.food == FISH_OIL)
     assert oil.kcal is not None
     assert plan.finished.kcal == pytest.approx(whole.kcal - oil.kcal, rel=1e-6)
