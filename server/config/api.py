@@ -93,6 +93,7 @@ urlpatterns = [
     path("batches/<int:pk>/thrown", kitchen.BatchThrowView.as_view()),
     path("batches/<int:pk>/cook", kitchen.CookDetailView.as_view()),
     path("batches/<int:pk>/entries", kitchen.EntryListView.as_view()),
+    path("batches/<int:pk>/boxes", kitchen.BoxListView.as_view()),
     path("batches/<int:pk>/corrections", kitchen.CorrectionsView.as_view()),
     path("batches/<int:pk>/cook-links", kitchen.CookLinkListView.as_view()),
     path("cook-links/<int:pk>", kitchen.CookLinkDetailView.as_view()),

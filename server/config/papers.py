@@ -1,7 +1,7 @@
 """Addresses of documents: each as a page, and with .pdf as a PDF."""
 
 from django.urls import URLPattern, path
-from kitchen.pages import BatchPage
+from kitchen.pages import BatchPage, BoxCalendar, LabelsPage
 from plans.pages import PlanShoppingPage
 from recipes.pages import (
     IntakePage,
@@ -32,4 +32,6 @@ urlpatterns = [
     *both("versions/<int:pk>/report", ReportPage),
     *both("cases/<int:pk>/intake", IntakePage),
     *both("batches/<int:pk>", BatchPage),
+    path("batches/<int:pk>/labels.pdf", LabelsPage.as_view()),
+    path("batches/<int:pk>/boxes.ics", BoxCalendar.as_view()),
 ]

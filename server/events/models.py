@@ -54,6 +54,7 @@ class EventKind(models.TextChoices):
     BATCH_PLANNED = "batch.planned"
     BATCH_WEIGHED = "batch.weighed"
     BATCH_THROWN = "batch.thrown"
+    BATCH_STOCKED = "batch.stocked"
 
 
 class Event(models.Model):

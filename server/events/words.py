@@ -55,6 +55,7 @@ WORDS: Mapping[str, str] = {
     EventKind.BATCH_PLANNED: "Planned batch {code} of “{recipe}” for {days} days",
     EventKind.BATCH_WEIGHED: "Weighed the finished batch {code}: {grams} g",
     EventKind.BATCH_THROWN: "Threw batch {code} away: {reason}",
+    EventKind.BATCH_STOCKED: "Batch {code} is fed from {day}; {gone} boxes of it are gone",
 }
 
 

@@ -29,7 +29,7 @@ from wire.errors import StaleWriteError
 
 from .links import cook_path
 from .models import Batch, BatchEntry, CookLink
-from .queries import cooked_of, entries_of, issued_version, planned, stove_of
+from .queries import batch_boxes, cooked_of, entries_of, issued_version, planned, stove_of
 from .views import batch_view
 
 WITH_CASE = ("case__dog__client__practice", "case__practice")
@@ -251,6 +251,32 @@ def close_link(who: Actor, pk: int) -> CookLink:
             audience="the owner",
         )  # fmt: skip
     return link
+
+
+@dataclass(frozen=True, kw_only=True)
+class BoxesIn:
+    """From which day a batch is fed, and which of its boxes are gone. version: of the batch as it was looked at."""
+
+    feed_from: Day
+    gone: Annotated[tuple[Annotated[Whole, Field(ge=1, le=5000)], ...], Field(max_length=2000)] = ()
+    version: int
+
+
+@transaction.atomic
+def stock_batch(who: Actor, pk: int, asked: BoxesIn) -> Batch:
+    """Say from which day a batch is fed, and what of it is gone. Raises InputError, StaleWriteError."""
+    batch = _locked(who, pk, asked.version)
+    boxes = batch_boxes(batch, asked.feed_from)
+    unknown = sorted(set(asked.gone) - {b.number for b in boxes})
+    if unknown:
+        raise InputError("gone", f"there is no box {unknown[0]}: there are {len(boxes)}")
+    batch.feed_from, batch.gone = asked.feed_from, sorted(set(asked.gone))
+    _save(batch)
+    log(
+        who, EventKind.BATCH_STOCKED, batch.recipe.case_id, batch.pk, code=batch.code,
+        day=asked.feed_from.isoformat(), gone=len(batch.gone),
+    )  # fmt: skip
+    return batch
 
 
 def _locked(who: Actor, pk: int, version: int) -> Batch:

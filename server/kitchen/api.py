@@ -1,11 +1,12 @@
 """Batches of a case."""
 
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import date, datetime
 
 from accounts.scoping import Actor, actor_of, own
 from cases.queries import case_of
 from django.http import HttpResponse
+from drf_spectacular.utils import OpenApiParameter
 from recipes.asks import recipe_of
 from rest_framework.permissions import AllowAny
 from rest_framework.request import Request
@@ -20,6 +21,7 @@ from wire.shapes import Many, answer, answer_many, endpoint, read_body
 from .actions import (
     WITH_RECIPE,
     BatchIn,
+    BoxesIn,
     CookLinkIn,
     EntriesIn,
     ThrowIn,
@@ -28,13 +30,25 @@ from .actions import (
     give_link,
     put_down,
     start_batch,
+    stock_batch,
     throw_away,
     weigh,
 )
 from .links import cook_link_of, cook_path, is_open
 from .models import Batch, CookLink
 from .queries import corrections_of, issued_version, planned
-from .views import BatchView, CookView, KitchenView, batch_view, cook_view, kitchen_view
+from .views import (
+    BatchView,
+    BoxesView,
+    CookView,
+    KitchenView,
+    batch_view,
+    boxes_view,
+    cook_view,
+    kitchen_view,
+)
+
+FROM = OpenApiParameter("from", str, description="the day on which the first box is fed")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -98,6 +112,26 @@ class BatchThrowView(APIView):
     @endpoint(BatchView, ThrowIn, errors=(400, 404, 409))
     def post(self, request: Request, pk: int) -> HttpResponse:
         return answer(batch_view(throw_away(actor_of(request), pk, read_body(ThrowIn, request))))
+
+
+class BoxListView(APIView):
+    """The boxes of a batch."""
+
+    @endpoint(BoxesView, parameters=[FROM])
+    def get(self, request: Request, pk: int) -> HttpResponse:
+        """As they are, or as they would be when they are fed from another day on."""
+        batch = own(Batch, request, pk, *WITH_RECIPE)
+        asked = request.query_params.get("from", "").strip()
+        try:
+            start = date.fromisoformat(asked) if asked else None
+        except ValueError:
+            raise InputError("feed_from", f"{asked!r} is no day: write it as 2026-12-03") from None
+        return answer(boxes_view(batch, start))
+
+    @endpoint(BoxesView, BoxesIn, errors=(400, 404, 409))
+    def post(self, request: Request, pk: int) -> HttpResponse:
+        """Say from when they are fed, and which are gone."""
+        return answer(boxes_view(stock_batch(actor_of(request), pk, read_body(BoxesIn, request))))
 
 
 class CookDetailView(APIView):

@@ -11,7 +11,8 @@ class Batch(PracticeRecord):
     code: the day and a letter, one of its kind in the practice. release_version: the issued version that is cooked, None
     for a draft. lines: what the recipe's lines were read as. ask, plan: what was asked and what came of it (core
     batch). finished: what it weighed, {} before. cooked: the verdict on it as it was cooked, made with every entry on the
-    facts of that day, {} where it could not be. thrown: why it was thrown away, "" while it is not.
+    facts of that day, {} where it could not be. feed_from: the day on which its first box is fed, None while nobody said; gone: numbers of
+    boxes that are not there any more, beside those that are eaten. thrown: why it was thrown away, "" while it is not.
     """
 
     recipe = models.ForeignKey(Recipe, on_delete=models.RESTRICT, related_name="batches")
@@ -26,6 +27,8 @@ class Batch(PracticeRecord):
     plan = models.JSONField()
     finished = models.JSONField(default=dict, blank=True)
     cooked = models.JSONField(default=dict, blank=True)
+    feed_from = models.DateField(null=True)
+    gone = models.JSONField(default=list, blank=True)
     thrown = models.CharField(max_length=300, blank=True)
     by = models.CharField(max_length=150)
 

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from datetime import date
 
 from accounts.scoping import find_own
 from cases.models import Case
@@ -15,12 +16,14 @@ from recipes.lines import stored_lines, text_from
 from recipes.models import Recipe, RecipeVersion
 from release.queries import decisions_of, forward_of, forward_with, issued_release
 from wainscot_core.batch.ask import BatchAsk, EaterIn
+from wainscot_core.batch.boxes import Box, boxes_of
 from wainscot_core.batch.cooked import CookedBatch, cooked_batch
 from wainscot_core.batch.corrections import Corrections, corrections
 from wainscot_core.batch.eaters import Eater
 from wainscot_core.batch.plan import Pot, plan_batch, served
 from wainscot_core.batch.record import Entry, cooking_of
 from wainscot_core.batch.results import BatchPlan
+from wainscot_core.batch.weighed_batch import WeighedIn, weigh_batch
 from wainscot_core.boundary import read
 from wainscot_core.errors import InputError
 from wainscot_core.facts.handling import Place, Texture
@@ -165,3 +168,20 @@ def tools_of(case: Case) -> BatchAsk | None:
         .first()
     )
     return read(BatchAsk, last.ask) if last is not None else None
+
+
+def batch_boxes(batch: Batch, feed_from: date) -> tuple[Box, ...]:
+    """The boxes of a batch that is fed from a day on. Raises InputError."""
+    facts = reference()
+    ask, plan = read(BatchAsk, batch.ask), read(BatchPlan, batch.plan)
+    told = read(WeighedIn, batch.finished) if batch.finished else None
+    weighed = weigh_batch(facts, ask, plan, told) if told else None
+    library = library_of(batch.recipe.case)
+    oily = any(
+        facts.handling.oily.holds(library.food(x.food).attributes) is True
+        for x in plan.lines
+        if x.food in library
+    )
+    return boxes_of(
+        facts.batches, facts.boxes, plan, weighed, ask.shape, batch.cook_on, feed_from, oily
+    )

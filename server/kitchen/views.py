@@ -8,12 +8,14 @@ from accounts.conventions import ConventionsView, conventions_view
 from cases.models import Case
 from cases.queries import conventions_for, library_of
 from cases.records import record_of
+from django.utils import timezone
 from library.facts import reference
 from recipes.lines import texts_of
 from recipes.models import Recipe
 from recipes.versions import edition_of, texts
 from release.queries import issued_release, same_lines
 from wainscot_core.batch.ask import BatchAsk
+from wainscot_core.batch.boxes import Box, Stock, TakeOut, stock_on, thaw_plan
 from wainscot_core.batch.cooked import CookedBatch
 from wainscot_core.batch.record import Cooking, Entry, cooking_of
 from wainscot_core.batch.results import BatchPlan
@@ -27,7 +29,7 @@ from wainscot_core.recipe.amounts import pieces_of, weight_of
 from wainscot_core.recipe.line import LineText, read_all
 
 from .models import Batch
-from .queries import cooked_of, mates_of, stove_of, tools_of
+from .queries import batch_boxes, cooked_of, mates_of, stove_of, tools_of
 
 MOST_BATCHES = 60
 
@@ -87,7 +89,8 @@ class Mate:
 @dataclass(frozen=True, kw_only=True)
 class BatchView:
     """A batch that was planned. edition: of what, in words; draft: of a recipe that is not issued; weighed: what its
-    finished weight makes of a meal, None before; thrown: why it is not fed, "" while it is."""
+    finished weight makes of a meal, None before; thrown: why it is not fed, "" while it is; stock:
+    what is left of it today, None while nobody said from when it is fed."""
 
     id: int
     version: int
@@ -103,6 +106,8 @@ class BatchView:
     finished: WeighedIn | None
     weighed: WeighedBatch | None
     thrown: str
+    feed_from: date | None
+    stock: Stock | None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -261,6 +266,47 @@ def batch_view(batch: Batch) -> BatchView:
         edition=edition_of(version) if version else "Draft, not issued", draft=version is None,
         by=batch.by, ask=ask, plan=plan, finished=told,
         weighed=weigh_batch(reference(), ask, plan, told) if told else None, thrown=batch.thrown,
+        feed_from=batch.feed_from, stock=_stock(batch),
+    )  # fmt: skip
+
+
+def _stock(batch: Batch) -> Stock | None:
+    if batch.feed_from is None or batch.thrown:
+        return None
+    boxes = batch_boxes(batch, batch.feed_from)
+    return stock_on(reference().boxes, boxes, batch.gone, timezone.localdate())
+
+
+@dataclass(frozen=True, kw_only=True)
+class BoxesView:
+    """The boxes of a batch: where each is kept and when it is due. feed_from: as it was said, or the day it is cooked;
+    said: somebody did; gone: numbers of those that are not there; sheets: what labels are printed on."""
+
+    id: int
+    version: int
+    code: str
+    feed_from: date
+    said: bool
+    boxes: tuple[Box, ...]
+    gone: tuple[int, ...]
+    take_out: tuple[TakeOut, ...]
+    stock: Stock
+    sheets: tuple[KitchenChoice, ...]
+    law: str
+
+
+def boxes_view(batch: Batch, feed_from: date | None = None) -> BoxesView:
+    """The boxes of a batch, fed from a day to look at, or as it was said. Raises InputError."""
+    rules = reference().boxes
+    start = feed_from or batch.feed_from or batch.cook_on
+    boxes = batch_boxes(batch, start)
+    return BoxesView(
+        id=batch.pk, version=batch.version, code=batch.code, feed_from=start,
+        said=batch.feed_from is not None, boxes=boxes, gone=tuple(batch.gone),
+        take_out=thaw_plan(boxes),
+        stock=stock_on(rules, boxes, batch.gone, timezone.localdate()),
+        sheets=tuple(KitchenChoice(id=s.id, name=s.name) for s in rules.sheets.values()),
+        law=rules.law,
     )  # fmt: skip
 
 

@@ -14,7 +14,7 @@ HERE = Path(__file__).resolve().parent
 
 
 @lru_cache(maxsize=1)
-def _fonts() -> typst.Fonts:
+def fonts() -> typst.Fonts:
     """The fonts that ship with the program and those built into the typesetter; never the
     machine's own, so that a document looks the same everywhere."""
     return typst.Fonts(
@@ -26,7 +26,7 @@ def as_pdf(document: Document) -> bytes:
     """The document as a PDF: the same bytes for the same document."""
     made: bytes = typst.compile(
         str(HERE / "typeset" / "document.typ"),
-        font_paths=_fonts(),
+        font_paths=fonts(),
         format="pdf",
         sys_inputs={"document": json.dumps(dump(document))},
     )

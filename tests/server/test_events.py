@@ -44,7 +44,9 @@ def cooked(office: Any) -> None:
     path = f"batches/{batch['id']}"
     weighed = {"weighed": {"finished_g": 900}, "version": batch["version"]}
     assert office.send("post", f"{path}/weighed", weighed).status_code == 200
-    thrown = {"reason": "left out overnight", "version": batch["version"] + 1}
+    fed = {"feed_from": timezone.localdate().isoformat(), "version": batch["version"] + 1}
+    assert office.send("post", f"{path}/boxes", fed).status_code == 200
+    thrown = {"reason": "left out overnight", "version": batch["version"] + 2}
     assert office.send("post", f"{path}/thrown", thrown).status_code == 200
 
 

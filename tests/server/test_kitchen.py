@@ -6,6 +6,7 @@ from typing import Any
 
 import pytest
 from cases.models import Case, Dog
+from cooking import all_entries, ask, keep, link, put
 from django.db import DatabaseError, transaction
 from django.test import Client as Browser
 from django.utils import timezone
@@ -16,22 +17,11 @@ from outbox.models import Mail
 from releasing import issue
 
 CHICKEN, RICE, CALCIUM = "usda:05062", "usda:20445", "supp:calcium-carbonate"
-POTS = [{"vessel": "pot-24"}, {"vessel": "pot-20"}]
-
-
-def ask(**more: Any) -> dict[str, Any]:
-    return {"amount": 7, "vessels": POTS, "fine_g": 0.01, **more}
 
 
 def look(office: Any, draft: bool = True, **more: Any) -> Any:
     body = {"ask": ask(**more), "draft": draft}
     return office.send("post", f"recipes/{office.recipe.pk}/batch-plan", body)
-
-
-def keep(office: Any, draft: bool = True, days: int = 0, **more: Any) -> Any:
-    on = (timezone.localdate() + timedelta(days=days)).isoformat()
-    body = {"ask": ask(**more), "draft": draft, "cook_on": on}
-    return office.send("post", f"recipes/{office.recipe.pk}/batches", body)
 
 
 def kitchen(office: Any) -> Any:
@@ -210,17 +200,6 @@ def entry(batch: Any, line: Any, key: str = "", **more: Any) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def all_entries(batch: Any) -> list[dict[str, Any]]:
-    return [
-        {"key": f"listed-{line['position']}", "kind": "planned", "line": line["position"]}
-        for line in batch["plan"]["lines"]
-    ]
-
-
-def put(office: Any, batch: Any, entries: list[Any]) -> Any:
-    return office.send("post", f"batches/{batch['id']}/entries", {"entries": entries})
-
-
 def cook(office: Any, batch: Any) -> Any:
     answer = office.get(f"batches/{batch['id']}/cook")
     assert answer.status_code == 200, answer.content
@@ -317,10 +296,6 @@ def test_a_swap_is_a_food_of_the_library(office: Any) -> None:
     onion = {**swap, "food": "usda:11282"}
     seen = put(office, batch, [onion]).json()
     assert seen["cooked"]["days"][0]["must_not"]
-
-
-def link(office: Any, batch: Any, **more: Any) -> Any:
-    return office.send("post", f"batches/{batch['id']}/cook-links", more)
 
 
 def owners(path: str) -> str:

@@ -67,6 +67,7 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
         "batches/thrown": {"reason": "not mine", "version": 1},
         "batches/entries": {"entries": [{"key": "entry-keyed", "kind": "note", "text": "x"}]},
         "batches/cook-links": {"days": 3},
+        "batches/boxes": {"feed_from": "2026-01-02", "version": 1},
     }
     batch = Batch.objects.create(
         practice=office.practice, recipe=office.recipe, code="2026-01-02-A", cook_on="2026-01-02",

@@ -27,6 +27,7 @@ from ..facts.attributes import read_attributes, with_figures
 from ..facts.availability import AvailabilityRules, read_availability
 from ..facts.batches import BatchRules, read_batch_rules
 from ..facts.bounds import ClassBounds
+from ..facts.boxes import BoxRules, read_box_rules
 from ..facts.change_over import ChangeRules, read_change_rules
 from ..facts.foods import (
     UNKNOWN,
@@ -111,6 +112,7 @@ class Reference:
     change_over: ChangeRules
     batches: BatchRules
     scales: Mapping[str, ScaleKind]
+    boxes: BoxRules
     # SHA-256 of every file these facts were read from.
     fingerprint: str
 
@@ -341,5 +343,6 @@ def load(folder: Path) -> Reference:
         read_change_rules(_yaml(folder / "kitchen" / "change_over.yaml")),
         read_batch_rules(_yaml(folder / "kitchen" / "batches.yaml")),
         read_scales(_yaml(folder / "kitchen" / "scales.yaml")),
+        read_box_rules(_yaml(folder / "kitchen" / "labels.yaml")),
         fingerprint_of(folder),
     )

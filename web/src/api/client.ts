@@ -81,6 +81,7 @@ export type CookStep = Schemas["CookStep"];
 export type CookedBatch = Schemas["CookedBatch"];
 export type Corrections = Schemas["Corrections"];
 export type CookEntry = Schemas["EntryRequest"];
+export type BoxList = Schemas["BoxesView"];
 export type BatchAsk = Schemas["BatchAskRequest"];
 export type Origin = Schemas["Origin"];
 

@@ -21,6 +21,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/batches/{id}/boxes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description As they are, or as they would be when they are fed from another day on. */
+        get: operations["batches_boxes_retrieve"];
+        put?: never;
+        /** @description Say from when they are fed, and which are gone. */
+        post: operations["batches_boxes_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/batches/{id}/cook": {
         parameters: {
             query?: never;
@@ -2031,7 +2049,8 @@ export interface components {
         };
         /**
          * @description A batch that was planned. edition: of what, in words; draft: of a recipe that is not issued; weighed: what its
-         *     finished weight makes of a meal, None before; thrown: why it is not fed, "" while it is.
+         *     finished weight makes of a meal, None before; thrown: why it is not fed, "" while it is; stock:
+         *     what is left of it today, None while nobody said from when it is fed.
          */
         BatchView: {
             id: number;
@@ -2049,6 +2068,8 @@ export interface components {
             finished: components["schemas"]["WeighedIn"] | null;
             weighed: components["schemas"]["WeighedBatch"] | null;
             thrown: string;
+            feed_from: string | null;
+            stock: components["schemas"]["Stock"] | null;
         };
         /** @description A limit the adjusted recipe lies at, and what it costs. */
         BindingLimit: {
@@ -2074,6 +2095,52 @@ export interface components {
          * @enum {string}
          */
         BoundRequest: "min" | "max";
+        /**
+         * @description A box. number: within the batch, as on its label; eat_on, meal: when it is due, the meals of a day from 1; frozen:
+         *     where it is kept; use_by: last day that it may be fed or, frozen, must be thrown away; take_out: the evening on which
+         *     it goes into the fridge, None for one that is there; part: only a part of a meal.
+         */
+        Box: {
+            number: number;
+            case: number;
+            dog: string;
+            grams: number;
+            kcal: number;
+            /** Format: date */
+            eat_on: string;
+            meal: number;
+            frozen: boolean;
+            /** Format: date */
+            use_by: string;
+            take_out: string | null;
+            part: boolean;
+        };
+        /** @description From which day a batch is fed, and which of its boxes are gone. version: of the batch as it was looked at. */
+        BoxesInRequest: {
+            /** Format: date */
+            feed_from: string;
+            /** @default [] */
+            gone?: number[];
+            version: number;
+        };
+        /**
+         * @description The boxes of a batch: where each is kept and when it is due. feed_from: as it was said, or the day it is cooked;
+         *     said: somebody did; gone: numbers of those that are not there; sheets: what labels are printed on.
+         */
+        BoxesView: {
+            id: number;
+            version: number;
+            code: string;
+            /** Format: date */
+            feed_from: string;
+            said: boolean;
+            boxes: components["schemas"]["Box"][];
+            gone: number[];
+            take_out: components["schemas"]["TakeOut"][];
+            stock: components["schemas"]["Stock"];
+            sheets: components["schemas"]["KitchenChoice"][];
+            law: string;
+        };
         /** @description Usual adult weights of a breed, kg. */
         BreedWeight: {
             low_kg: number;
@@ -2996,7 +3063,7 @@ export interface components {
          * @description What can happen. The part before the point is what it happens to.
          * @enum {string}
          */
-        EventKind: "case.started" | "case.imported" | "case.changed" | "case.archived" | "case.taken-back" | "case.deleted" | "limit.decided" | "limit.undecided" | "client.changed" | "practice.changed" | "food.marked" | "food.noted" | "food.added" | "food.changed" | "food.imported" | "shelf.stocked" | "shelf.taken-off" | "standard.copied" | "standard.changed" | "standard.value-checked" | "standard.value-unchecked" | "recipe.started" | "recipe.copied" | "recipe.brought-in" | "recipe.saved" | "recipe.deleted" | "recipe.archived" | "recipe.taken-back" | "version.kept" | "version.renamed" | "version.deleted" | "version.restored" | "version.branched" | "formulation.started" | "plan.saved" | "link.made" | "link.opened" | "link.revoked" | "concern.decided" | "concern.taken-back" | "release.moved" | "vet.asked" | "vet.opened" | "vet.answered" | "batch.planned" | "batch.weighed" | "batch.thrown";
+        EventKind: "case.started" | "case.imported" | "case.changed" | "case.archived" | "case.taken-back" | "case.deleted" | "limit.decided" | "limit.undecided" | "client.changed" | "practice.changed" | "food.marked" | "food.noted" | "food.added" | "food.changed" | "food.imported" | "shelf.stocked" | "shelf.taken-off" | "standard.copied" | "standard.changed" | "standard.value-checked" | "standard.value-unchecked" | "recipe.started" | "recipe.copied" | "recipe.brought-in" | "recipe.saved" | "recipe.deleted" | "recipe.archived" | "recipe.taken-back" | "version.kept" | "version.renamed" | "version.deleted" | "version.restored" | "version.branched" | "formulation.started" | "plan.saved" | "link.made" | "link.opened" | "link.revoked" | "concern.decided" | "concern.taken-back" | "release.moved" | "vet.asked" | "vet.opened" | "vet.answered" | "batch.planned" | "batch.weighed" | "batch.thrown" | "batch.stocked";
         /** @description Events, newest first. next: what to ask for the older ones with, None at the end. */
         EventPage: {
             events: components["schemas"]["EventView"][];
@@ -5433,6 +5500,18 @@ export interface components {
             message: string;
         };
         /**
+         * @description What there is of a batch on a day, by its plan: boxes in the fridge and frozen, those past their last day, and what is
+         *     taken out tonight; runs_out: the last day it feeds; soon: that is within the days at which it is said.
+         */
+        Stock: {
+            fridge: number;
+            frozen: number;
+            past: number;
+            tonight: number[];
+            runs_out: string | null;
+            soon: boolean;
+        };
+        /**
          * @description A label for the shelf, and what was paid: price of pack units (grams of what is weighed). version: the one an
          *     edit was made on; None for a new item.
          */
@@ -5516,6 +5595,12 @@ export interface components {
          * @enum {string}
          */
         SupplementKindRequest: "single" | "premix";
+        /** @description An evening on which boxes go from the freezer into the fridge: their numbers. */
+        TakeOut: {
+            /** Format: date */
+            on: string;
+            boxes: number[];
+        };
         /**
          * @description Standard, life stage, conditions and decisions merged. under_standard: names of nutrients that go
          *     under the standard's own minimum. medicines: what the recorded medicines meet. basis: on what the
@@ -5974,6 +6059,95 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    batches_boxes_retrieve: {
+        parameters: {
+            query?: {
+                /** @description the day on which the first box is fed */
+                from?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoxesView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    batches_boxes_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BoxesInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoxesView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -46,6 +46,7 @@ const KINDS = [
   "cook",
   "corrections",
   "cook-links",
+  "boxes",
 ] as const;
 
 export type Kind = (typeof KINDS)[number];
@@ -78,7 +79,7 @@ export const FOLLOWS = {
   // Nothing of the recipe itself: only where it is on its way out.
   release: ["steps", "checks", "issued", "outbox", "versions", "events", "kitchen", "batch-plan"],
   // A batch that was kept, weighed or thrown away.
-  batch: ["kitchen", "events", "cook", "corrections"],
+  batch: ["kitchen", "events", "cook", "corrections", "boxes"],
   clientFoods: ["shopping", "steps", "checks", "foods", "analysis", "doubts", "formulation"],
   foods: [
     "kitchen",

@@ -7,6 +7,7 @@ import { Form, TextField } from "~/shared/forms/fields";
 import { useServerForm } from "~/shared/forms/useServerForm";
 import { forget } from "~/shared/keys";
 import { Button } from "~/ui";
+import { Boxes } from "./Boxes";
 import { boxesText } from "./Dogs";
 import { OwnersLinks } from "./OwnersLinks";
 
@@ -34,7 +35,7 @@ export function Batches({ batches }: { batches: readonly Batch[] }) {
 }
 
 function OneBatch({ batch }: { batch: Batch }) {
-  const [open, setOpen] = useState<"weigh" | "throw" | "link" | null>(null);
+  const [open, setOpen] = useState<"weigh" | "throw" | "link" | "boxes" | null>(null);
   const { plan } = batch;
   return (
     <>
@@ -65,6 +66,14 @@ function OneBatch({ batch }: { batch: Batch }) {
               >
                 {batch.finished ? "Weigh it again" : "Weigh the finished batch"}
               </button>
+              <button
+                type="button"
+                className="underline"
+                aria-expanded={open === "boxes"}
+                onClick={() => setOpen(open === "boxes" ? null : "boxes")}
+              >
+                Boxes and labels
+              </button>
               {!batch.draft && (
                 <button
                   type="button"
@@ -90,11 +99,40 @@ function OneBatch({ batch }: { batch: Batch }) {
       {batch.thrown && (
         <p className="border-madder stile">Thrown away, not to be fed: {batch.thrown}</p>
       )}
+      {batch.stock && <Left batch={batch} />}
       {batch.weighed && !batch.thrown && <WeighedWords batch={batch} />}
       {open === "weigh" && <WeighForm batch={batch} onDone={() => setOpen(null)} />}
+      {open === "boxes" && <Boxes batch={batch} />}
       {open === "link" && <OwnersLinks batch={batch} />}
       {open === "throw" && <ThrowForm batch={batch} onDone={() => setOpen(null)} />}
     </>
+  );
+}
+
+/** What is left of it today, where there is anything to do. */
+function Left({ batch }: { batch: Batch }) {
+  const { stock } = batch;
+  if (!stock) return null;
+  return (
+    <p>
+      {stock.fridge + stock.frozen === 0 ? (
+        <span className="text-soft">Nothing of it is left.</span>
+      ) : (
+        <>
+          {stock.fridge} in the fridge, {stock.frozen} frozen
+          {stock.runs_out && `, until ${day(stock.runs_out)}`}.{" "}
+        </>
+      )}
+      {stock.tonight.length > 0 && (
+        <b className="font-semibold">Take out tonight: box {stock.tonight.join(", ")}. </b>
+      )}
+      {stock.soon && <b className="font-semibold">It runs out: cook again. </b>}
+      {stock.past > 0 && (
+        <b className="font-semibold text-madder">
+          {stock.past} past their last day: throw them away.
+        </b>
+      )}
+    </p>
   );
 }
 
