@@ -273,7 +273,11 @@ def batch_view(batch: Batch) -> BatchView:
 def _stock(batch: Batch) -> Stock | None:
     if batch.feed_from is None or batch.thrown:
         return None
-    boxes = batch_boxes(batch, batch.feed_from)
+    try:
+        boxes = batch_boxes(batch, batch.feed_from)
+    except InputError:
+        # Facts changed since it was said: its boxes say what is wrong, and the other batches are shown all the same.
+        return None
     return stock_on(reference().boxes, boxes, batch.gone, timezone.localdate())
 
 
