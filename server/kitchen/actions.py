@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from datetime import date, timedelta
 from string import ascii_uppercase
-from typing import Annotated
+from typing import Annotated, Any
 
 from accounts.scoping import Actor, find_own
 from cases.queries import check_not_stopped, library_of
@@ -29,7 +29,15 @@ from wire.errors import StaleWriteError
 
 from .links import cook_path
 from .models import Batch, BatchEntry, CookLink
-from .queries import batch_boxes, cooked_of, entries_of, issued_version, planned, stove_of
+from .queries import (
+    batch_boxes,
+    cooked_of,
+    entries_of,
+    issued_version,
+    kept_verdict,
+    planned,
+    stove_of,
+)
 from .views import batch_view
 
 WITH_CASE = ("case__dog__client__practice", "case__practice")
@@ -110,7 +118,7 @@ def weigh(who: Actor, pk: int, asked: WeighIn) -> Batch:
     Raises InputError, StaleWriteError where somebody else wrote to it since."""
     batch = _locked(who, pk, asked.version)
     plan = read(BatchPlan, batch.plan)
-    weigh_batch(reference(), read(BatchAsk, batch.ask), plan, asked.weighed)
+    weigh_batch(reference(), read(BatchAsk, batch.ask), plan, asked.weighed, kept_verdict(batch))
     batch.finished = dump(asked.weighed)
     _save(batch)
     log(
@@ -168,8 +176,8 @@ def put_down(who: Actor, pk: int, asked: EntriesIn) -> Batch:
         except InputError as error:
             raise error.under(f"entries[{i}]") from None
         BatchEntry.objects.create(batch=batch, key=entry.key, by=who.name, data=dump(entry))
-        if entry.kind is EntryKind.FINISHED and entry.grams is not None:
-            batch.finished = {**batch.finished, "finished_g": entry.grams}
+        batch.finished = _finished_with(batch, entry) or batch.finished
+        if entry.kind is EntryKind.FINISHED:
             log(
                 who, EventKind.BATCH_WEIGHED, batch.recipe.case_id, batch.pk, code=batch.code,
                 grams=f"{entry.grams:.6g}",
@@ -193,9 +201,20 @@ def _check(batch: Batch, plan: BatchPlan, library: FoodLibrary, entry: Entry) ->
     if entry.kind in {EntryKind.SWAPPED, EntryKind.EXTRA}:
         text = LineText(entry.food, f"{entry.grams or 0:.6g} g", preparation=entry.preparation)
         read_line(reference().methods, library, text)
-    if entry.kind is EntryKind.FINISHED and entry.grams is not None:
-        told = WeighedIn(finished_g=entry.grams)
-        weigh_batch(reference(), read(BatchAsk, batch.ask), plan, told)
+    told = _finished_with(batch, entry)
+    if told is not None:
+        weigh_batch(reference(), read(BatchAsk, batch.ask), plan, read(WeighedIn, told), None)
+
+
+def _finished_with(batch: Batch, entry: Entry) -> dict[str, Any] | None:
+    """What a batch weighs with an entry: all of it, or a cup of it; None where the entry is about neither."""
+    if entry.kind is EntryKind.FINISHED:
+        return {**batch.finished, "finished_g": entry.grams}
+    if entry.kind is not EntryKind.CUP:
+        return None
+    if not batch.finished:
+        raise InputError("kind", "weigh all of the finished food first, then a cup of it")
+    return {**batch.finished, "cup_g": entry.grams, "cup_ml": entry.ml}
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -23,7 +23,7 @@ from wainscot_core.batch.eaters import Eater
 from wainscot_core.batch.plan import Pot, plan_batch, served
 from wainscot_core.batch.record import Entry, cooking_of
 from wainscot_core.batch.results import BatchPlan
-from wainscot_core.batch.weighed_batch import WeighedIn, weigh_batch
+from wainscot_core.batch.weighed_batch import WeighedBatch, WeighedIn, weigh_batch
 from wainscot_core.boundary import read
 from wainscot_core.errors import InputError
 from wainscot_core.facts.handling import Place, Texture
@@ -79,7 +79,7 @@ def entries_of(batch: Batch) -> list[Entry]:
 def cooked_of(batch: Batch, stove: Stove, entries: Sequence[Entry]) -> CookedBatch:
     """A batch as it was cooked so far. Raises InputError."""
     plan = read(BatchPlan, batch.plan)
-    return cooked_batch(stove.pot.dossier.lines, plan, stove.eaters, cooking_of(entries))
+    return cooked_batch(stove.pot, plan, stove.eaters, cooking_of(entries))
 
 
 def corrections_of(batch: Batch) -> Corrections:
@@ -87,7 +87,7 @@ def corrections_of(batch: Batch) -> Corrections:
     stove = stove_of(batch)
     cooking = cooking_of(entries_of(batch))
     plan = read(BatchPlan, batch.plan)
-    return corrections(stove.pot.dossier.lines, plan, stove.eaters, cooking)
+    return corrections(stove.pot, plan, stove.eaters, cooking)
 
 
 def _texture(version: RecipeVersion | None) -> Texture:
@@ -170,12 +170,33 @@ def tools_of(case: Case) -> BatchAsk | None:
     return read(BatchAsk, last.ask) if last is not None else None
 
 
+def kept_verdict(batch: Batch) -> CookedBatch | None:
+    """The verdict that is kept with a batch; None where it could not be judged."""
+    return read(CookedBatch, batch.cooked) if batch.cooked else None
+
+
+def weighed_of(batch: Batch) -> WeighedBatch | None:
+    """What the finished weight of a batch makes of it; None before it was weighed. Raises InputError."""
+    if not batch.finished:
+        return None
+    ask, plan = read(BatchAsk, batch.ask), read(BatchPlan, batch.plan)
+    return weigh_batch(reference(), ask, plan, read(WeighedIn, batch.finished), kept_verdict(batch))
+
+
+def _by_what_went_in(batch: Batch, ask: BatchAsk, plan: BatchPlan) -> WeighedBatch | None:
+    """Before it was weighed: what it should weigh by what went in; None where that is what was planned."""
+    cooked = kept_verdict(batch)
+    if cooked is None or not cooked.expected_g:
+        return None
+    told = WeighedIn(finished_g=cooked.expected_g)
+    return weigh_batch(reference(), ask, plan, told, cooked)
+
+
 def batch_boxes(batch: Batch, feed_from: date) -> tuple[Box, ...]:
     """The boxes of a batch that is fed from a day on. Raises InputError."""
     facts = reference()
     ask, plan = read(BatchAsk, batch.ask), read(BatchPlan, batch.plan)
-    told = read(WeighedIn, batch.finished) if batch.finished else None
-    weighed = weigh_batch(facts, ask, plan, told) if told else None
+    weighed = weighed_of(batch) or _by_what_went_in(batch, ask, plan)
     library = library_of(batch.recipe.case)
     oily = any(
         facts.handling.oily.holds(library.food(x.food).attributes) is True

@@ -20,7 +20,7 @@ from wainscot_core.batch.cooked import CookedBatch
 from wainscot_core.batch.record import Cooking, Entry, cooking_of
 from wainscot_core.batch.results import BatchPlan
 from wainscot_core.batch.steps import CookStep, steps_of_batch
-from wainscot_core.batch.weighed_batch import WeighedBatch, WeighedIn, weigh_batch
+from wainscot_core.batch.weighed_batch import WeighedBatch, WeighedIn
 from wainscot_core.boundary import read
 from wainscot_core.documents.paper import CAUTION
 from wainscot_core.errors import InputError
@@ -29,7 +29,7 @@ from wainscot_core.recipe.amounts import pieces_of, weight_of
 from wainscot_core.recipe.line import LineText, read_all
 
 from .models import Batch
-from .queries import batch_boxes, cooked_of, mates_of, stove_of, tools_of
+from .queries import batch_boxes, cooked_of, kept_verdict, mates_of, stove_of, tools_of, weighed_of
 
 MOST_BATCHES = 60
 
@@ -210,7 +210,7 @@ def cook_view(batch: Batch, owner: bool = False) -> CookView:
     rows = list(batch.entries.all())
     entries = [read(Entry, row.data) for row in rows]
     cooking = cooking_of(entries)
-    problem, cooked = "", read(CookedBatch, batch.cooked) if batch.cooked else None
+    problem, cooked = "", kept_verdict(batch)
     if cooked is None:
         try:
             cooked = cooked_of(batch, stove, entries)
@@ -218,7 +218,6 @@ def cook_view(batch: Batch, owner: bool = False) -> CookView:
             problem = error.message
     version = batch.release_version
     release = version.releases.first() if version else None
-    told = read(WeighedIn, batch.finished) if batch.finished else None
     return CookView(
         id=batch.pk, number=batch.version, code=batch.code,
         dogs=tuple(e.name for e in plan.eaters), recipe_name=batch.recipe.name,
@@ -228,7 +227,7 @@ def cook_view(batch: Batch, owner: bool = False) -> CookView:
         # What the owner's address opens is the batch alone.
         case=None if owner else batch.recipe.case_id,
         days=plan.days, vessels=tuple(v.name for v in plan.vessels),
-        steps=steps_of_batch(reference(), stove.pot.handling, ask, plan),
+        steps=steps_of_batch(stove.pot, ask, plan),
         state=_state(cooking),
         entries=tuple(
             # Who works for a practice is no business of whoever holds an address.
@@ -236,7 +235,7 @@ def cook_view(batch: Batch, owner: bool = False) -> CookView:
             for row, entry in zip(rows, entries, strict=True)
         ),
         cooked=cooked, problem=problem,
-        weighed=weigh_batch(reference(), ask, plan, told) if told else None, caution=CAUTION,
+        weighed=weighed_of(batch), caution=CAUTION,
         conventions=conventions_view(conventions_for(batch.recipe.case.dog.client)),
     )  # fmt: skip
 
@@ -265,7 +264,7 @@ def batch_view(batch: Batch) -> BatchView:
         recipe=batch.recipe_id, recipe_name=batch.recipe.name,
         edition=edition_of(version) if version else "Draft, not issued", draft=version is None,
         by=batch.by, ask=ask, plan=plan, finished=told,
-        weighed=weigh_batch(reference(), ask, plan, told) if told else None, thrown=batch.thrown,
+        weighed=weighed_of(batch), thrown=batch.thrown,
         feed_from=batch.feed_from, stock=_stock(batch),
     )  # fmt: skip
 

@@ -170,6 +170,87 @@ def test_cooking_on_a_phone_without_a_network(
     expect(row).to_contain_text("weighed")
 
 
+def test_the_page_opens_again_without_a_network(
+    signed_in: Page, demo: str, phone: BrowserContext
+) -> None:
+    """Reloaded where there is no network it stands where it stood, takes what is put down, and sends it later."""
+    page = signed_in
+    to_kitchen(page)
+    code = keep(page)
+    cook = phone.new_page()
+    cook.set_default_timeout(15_000)
+    cook.goto(demo + owners_address(page, code))
+    cook.get_by_role("button", name="Done, next").click()
+    step(cook, "Carrot")
+    cook.get_by_role("textbox").fill("440")
+    cook.get_by_role("button", name=re.compile("^Take ")).click()
+    bar = cook.get_by_role("banner").get_by_role("status")
+    expect(bar).to_have_text("kept")
+    cook.locator("html[data-kept]").wait_for()
+    phone.set_offline(True)
+    cook.reload()
+    expect(cook.get_by_role("heading", level=1)).to_contain_text(code)
+    cook.get_by_role("button", name="The step before").click()
+    expect(cook.get_by_role("textbox")).to_have_value("440")
+    cook.get_by_role("textbox").fill("441")
+    cook.get_by_role("button", name=re.compile("^Take ")).click()
+    expect(bar).to_have_text("no network, 1 kept here")
+    cook.reload()
+    expect(bar).to_have_text("no network, 1 kept here")
+    phone.set_offline(False)
+    expect(bar).to_have_text("kept")
+    batch(page, code).get_by_role("link", name="Cook it").click()
+    page.get_by_role("navigation", name="Order of work").get_by_text("As it was cooked").click()
+    expect(page.get_by_role("row", name=re.compile("^Carrot"))).to_contain_text("441 g")
+    # An address that was taken back opens nothing from what is kept either.
+    page.get_by_role("link", name="Leave").click()
+    mine = batch(page, code)
+    mine.get_by_role("button", name="Let the owner cook it").click()
+    mine.get_by_role("button", name="Take it back").click()
+    expect(cook.get_by_role("alert")).to_contain_text("was taken back")
+    expect(cook.get_by_role("heading", level=1)).to_have_count(0)
+
+
+def test_cooking_by_the_keyboard_alone(signed_in: Page) -> None:
+    """Enter goes on, a weight is typed where it is asked for; the finished batch and a cup of it set the meal."""
+    page = signed_in
+    to_kitchen(page)
+    page.get_by_label("Fine scale shows").fill("0.01")
+    expect(page.get_by_role("row", name=re.compile("^Salt"))).to_contain_text("fine scale")
+    code = keep(page)
+    batch(page, code).get_by_role("link", name="Cook it").click()
+    title = page.get_by_role("heading", level=2)
+    expect(title).to_have_text("Put everything on the table")
+    seen = []
+    for _ in range(40):
+        name = title.inner_text()
+        seen.append(name)
+        if name == "Weigh all of it":
+            break
+        box = page.get_by_role("main").get_by_role("textbox")
+        if box.count():
+            expect(box).to_be_focused()
+            asked = page.get_by_role("main").get_by_role("status").inner_text()
+            page.keyboard.type(re.sub(r"[^\d.]", "", asked.partition(" ")[0].replace(",", "")))
+        page.keyboard.press("Enter")
+        if name.startswith("Cook: "):
+            # The time runs; the next step is begun meanwhile.
+            expect(page.get_by_role("button", name="Meanwhile, next")).to_be_focused()
+            page.keyboard.press("Enter")
+        expect(title).not_to_have_text(name)
+    assert seen[-1] == "Weigh all of it" and len(seen) > 12
+    asked = page.get_by_role("main").get_by_role("status").inner_text()
+    page.keyboard.type(re.sub(r"[^\d]", "", asked))
+    page.keyboard.press("Enter")
+    expect(page.get_by_text(re.compile("a meal is"))).to_be_visible()
+    page.get_by_label("One level cup of it weighs").fill("210")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text(re.compile("of the weighed cup"))).to_be_visible()
+    expect(page.get_by_role("banner").get_by_role("status")).to_have_text("kept")
+    page.get_by_role("navigation", name="Order of work").get_by_text("As it was cooked").click()
+    expect(page.get_by_text("As it was cooked it holds what was planned.")).to_be_visible()
+
+
 def test_weighing_by_the_scale_on_a_phone(
     signed_in: Page, demo: str, phone: BrowserContext
 ) -> None:

@@ -24,6 +24,7 @@ from wainscot_core.batch.record import (
 )
 from wainscot_core.batch.results import BatchPlan
 from wainscot_core.batch.steps import CookKind, band, steps_of_batch
+from wainscot_core.batch.weighed_batch import WeighedIn, weigh_batch
 from wainscot_core.dossier.dossier import Dossier
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.errors import InputError
@@ -88,10 +89,10 @@ class Kitchen:
         return found
 
     def cooked(self, entries: list[Entry]) -> CookedBatch:
-        return cooked_batch(self.dossier.lines, self.plan, [self.eater], cooking_of(entries))
+        return cooked_batch(self.pot, self.plan, [self.eater], cooking_of(entries))
 
     def ways(self, entries: list[Entry]) -> Corrections:
-        return corrections(self.dossier.lines, self.plan, [self.eater], cooking_of(entries))
+        return corrections(self.pot, self.plan, [self.eater], cooking_of(entries))
 
 
 def weighing(line: int, vessel: int | None, grams: float, key: str = "") -> Entry:
@@ -227,6 +228,68 @@ def test_too_much_of_one_food_is_stretched(kitchen: Kitchen) -> None:
     assert stretch.after[0].kcal_most == pytest.approx(stretch.after[0].kcal_planned, rel=0.01)
 
 
+def test_a_stretched_batch_is_fed_that_long(facts: Reference, kitchen: Kitchen) -> None:
+    """Everything 1.3 times and fed 18.2 days: each day is what was planned, and so is the meal of the weighed batch."""
+    rice = kitchen.position(RICE)
+    entries = kitchen.entries(times={rice: 1.3})
+    stretch = next(w for w in kitchen.ways(entries).ways if w.way is Way.STRETCH)
+    more = [
+        Entry(key=f"stretched-{i}", kind=EntryKind.MORE, line=a.position, grams=a.grams)
+        for i, a in enumerate(stretch.add)
+    ]
+    # All of it put in and fed as fast as planned, the dog would have 1.3 times its energy.
+    fast = kitchen.cooked([*entries, *more])
+    assert fast.days[0].kcal_most == pytest.approx(1.3 * fast.days[0].kcal_planned, rel=0.01)
+    found = kitchen.cooked(
+        [*entries, *more, Entry(key="feeds-longer", kind=EntryKind.FEEDS, days=stretch.days)]
+    )
+    assert found.holds and found.days_fed == pytest.approx(18.2)
+    as_planned = kitchen.cooked(kitchen.entries()).days[0].kcal_planned
+    assert found.days[0].kcal_most == pytest.approx(as_planned, rel=0.01)
+    told = WeighedIn(finished_g=1.3 * kitchen.plan.finished.grams)
+    weighed = weigh_batch(facts, ASK, kitchen.plan, told, found)
+    planned = weigh_batch(
+        facts, ASK, kitchen.plan, WeighedIn(finished_g=kitchen.plan.finished.grams)
+    )
+    assert weighed.meals[0].grams_per_meal == pytest.approx(planned.meals[0].grams_per_meal)
+    assert weighed.meals[0].portions.boxes == 37 and weighed.ask == ""
+
+
+def test_the_energy_of_a_gram_is_that_of_what_went_in(facts: Reference, kitchen: Kitchen) -> None:
+    """700 g of dry rice did not go in: 365 kcal/100 g in the table, a little less by factors for dogs."""
+    rice = kitchen.position(RICE)
+    found = kitchen.cooked([*kitchen.entries(skip={rice}), left_out(rice)])
+    whole = kitchen.cooked(kitchen.entries())
+    assert whole.kcal_most is not None and found.kcal_most is not None
+    assert whole.kcal_most - found.kcal_most == pytest.approx(2555, rel=0.03)
+    fed = next(x for x in kitchen.plan.lines if x.position == rice).fed_g
+    assert found.expected_g == pytest.approx(kitchen.plan.finished.grams - fed)
+    told = WeighedIn(finished_g=found.expected_g or 0.0)
+    weighed = weigh_batch(facts, ASK, kitchen.plan, told, found)
+    assert weighed.sure and weighed.ask == ""
+    assert weighed.kcal_per_gram == pytest.approx(found.kcal_most / told.finished_g)
+    assert not weigh_batch(facts, ASK, kitchen.plan, told).sure
+
+
+def core(vessel: int, celsius: float) -> Entry:
+    return Entry(
+        key=f"core-{vessel}-{celsius:.0f}", kind=EntryKind.CORE, vessel=vessel, celsius=celsius
+    )
+
+
+def test_what_did_not_get_hot_enough_is_not_fed(kitchen: Kitchen) -> None:
+    """74 °C in the middle of each of two pots: 68 °C in the second is no batch to feed, whatever went in."""
+    entries = kitchen.entries()
+    assert len(kitchen.cooked(entries).not_measured) == 2
+    cold = kitchen.cooked([*entries, core(0, 75), core(1, 68)])
+    assert not cold.holds and "68 °C of 74 °C" in cold.words and "B, " in cold.too_cold[0]
+    ways = kitchen.ways([*entries, core(0, 75), core(1, 68)])
+    assert ways.ways == () and "Cook on" in ways.first
+    hot = kitchen.cooked([*entries, core(0, 75), core(1, 68), core(1, 74)])
+    assert hot.holds and hot.too_cold == hot.not_measured == ()
+    assert hot.words == "As it was cooked it holds what was planned."
+
+
 def test_the_solver_leaves_what_went_in(kitchen: Kitchen) -> None:
     rice = kitchen.position(RICE)
     entries = kitchen.entries(times={rice: 1.3})
@@ -300,6 +363,10 @@ def test_what_is_sent_twice_counts_once(keys: list[str], times: int) -> None:
         (Entry(key="aaaaaaaa", kind=EntryKind.SWAPPED, line=0, grams=5), "food"),
         (Entry(key="aaaaaaaa", kind=EntryKind.EXTRA, grams=5), "food"),
         (Entry(key="aaaaaaaa", kind=EntryKind.CORE, celsius=400), "celsius"),
+        (Entry(key="aaaaaaaa", kind=EntryKind.FEEDS), "days"),
+        (Entry(key="aaaaaaaa", kind=EntryKind.FEEDS, days=6.9), "days"),
+        (Entry(key="aaaaaaaa", kind=EntryKind.FEEDS, days=29.0), "days"),
+        (Entry(key="aaaaaaaa", kind=EntryKind.CUP), "grams"),
         (Entry(key="aaaaaaaa", kind=EntryKind.STEP), "step"),
         (Entry(key="aaaaaaaa", kind=EntryKind.NOTE), "text"),
         (Entry(key="aaaaaaaa", kind=EntryKind.UNDONE), "of"),
@@ -315,7 +382,7 @@ def test_an_entry_says_what_it_must(kitchen: Kitchen, entry: Entry, field: str) 
 
 
 def test_the_order_of_work(facts: Reference, kitchen: Kitchen) -> None:
-    steps = steps_of_batch(facts, kitchen.pot.handling, ASK, kitchen.plan)
+    steps = steps_of_batch(kitchen.pot, ASK, kitchen.plan)
     ids = [s.id for s in steps]
     assert len(set(ids)) == len(ids) and ids[0] == "gather"
     # Supplements before anything is hot; the cup goes in when it is cool; all of it is weighed, then parted.
@@ -341,6 +408,22 @@ def test_the_order_of_work(facts: Reference, kitchen: Kitchen) -> None:
     assert next(s for s in steps if s.kind is CookKind.CORE).celsius == 74
 
 
+def test_each_food_cooks_as_long_as_it_takes(facts: Reference, kitchen: Kitchen) -> None:
+    """Rice and simmered thigh about 20 minutes; in a slow cooker all of it as long as that runs."""
+    times = {
+        s.title: s.minutes for s in steps_of_batch(kitchen.pot, ASK, kitchen.plan) if s.minutes
+    }
+    assert set(times.values()) == {20.0}
+    slow = replace(ASK, cover="slow-cooker", minutes=300.0)
+    found = {s.minutes for s in steps_of_batch(kitchen.pot, slow, kitchen.plan) if s.minutes}
+    assert found == {300.0}
+    # Every way of cooking of the table has a time.
+    assert all(
+        facts.handling.minutes_of(kitchen.dossier.lines[0].food.attributes, m.id)
+        for m in facts.methods
+    )
+
+
 def test_the_band_of_a_weight() -> None:
     """420 g: 2 % are 8.4 g; 20 g of food: one step; 3.41 g of a supplement: 3 %."""
     assert band(420, 1, small=False) == pytest.approx((411.6, 428.4))
@@ -356,7 +439,7 @@ def test_a_second_dog_is_judged_by_its_own_needs(facts: Reference) -> None:
     calcium = own.position("supp:dicalcium-phosphate")
     own.plan = plan
     entries = [*own.entries(skip={calcium}), left_out(calcium)]
-    found = cooked_batch(own.dossier.lines, plan, [own.eater, moss], cooking_of(entries))
+    found = cooked_batch(own.pot, plan, [own.eater, moss], cooking_of(entries))
     assert [d.name for d in found.days] == ["Fen", "Moss"]
     assert all("Calcium" in d.worse for d in found.days)
     whole = analyse(own.dossier).recipe.kcal_per_day

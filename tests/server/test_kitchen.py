@@ -249,6 +249,34 @@ def test_a_batch_cooked_as_listed(office: Any) -> None:
     done = {"key": "finished-first", "kind": "finished", "grams": grams}
     assert put(office, batch, [done]).json()["weighed"]["finished_g"] == grams
     assert kitchen(office)["batches"][0]["weighed"]["ask"] == ""
+    # A cup of it, weighed at the stove, sets what a meal fills.
+    cup = {"key": "cup-of-it-1", "kind": "cup", "grams": 200, "ml": 250}
+    weighed = put(office, batch, [cup]).json()["weighed"]
+    assert weighed["g_per_ml"] == 0.8
+    assert weighed["meals"][0]["cups"] == pytest.approx(weighed["meals"][0]["grams_per_meal"] / 200)
+
+
+def test_a_cup_is_weighed_of_the_finished_food(office: Any) -> None:
+    batch = keep(office).json()
+    cup = {"key": "cup-of-it-1", "kind": "cup", "grams": 200, "ml": 250}
+    answer = put(office, batch, [cup])
+    assert answer.status_code == 400 and "all of the finished food first" in answer.text
+
+
+def test_boxes_of_a_batch_that_is_fed_longer(office: Any) -> None:
+    """7 days become 8.4 with everything 1.2 times: two meals a day, 17 boxes of what a meal was."""
+    batch = keep(office).json()
+    lines = batch["plan"]["lines"]
+    more = [
+        {"key": f"more-keyed-{x['position']}", "kind": "more", "line": x["position"], "grams": x["grams"] * 0.2}
+        for x in lines
+    ]  # fmt: skip
+    before = office.get(f"batches/{batch['id']}/boxes").json()["boxes"]
+    longer = {"key": "feeds-longer", "kind": "feeds", "days": 8.4}
+    put(office, batch, [*all_entries(batch), *more, longer])
+    boxes = office.get(f"batches/{batch['id']}/boxes").json()["boxes"]
+    assert (len(before), len(boxes)) == (14, 17)
+    assert boxes[0]["grams"] == pytest.approx(before[0]["grams"], rel=0.01)
 
 
 def test_the_verdict_stays_with_the_batch(office: Any) -> None:

@@ -6,17 +6,22 @@ from dataclasses import dataclass, replace
 from ..analysis.adequacy import BREAKS, HELD, Status
 from ..analysis.results import Analysis, NutrientResult, RatioResult
 from ..dossier.dossier import Dossier
-from ..figures import figure, rounded
+from ..facts.handling import Place
+from ..figures import figure, listed, rounded
 from ..findings import Level
 from ..recipe.amount import Amount
-from ..recipe.line import Line, LineText, read_line
+from ..recipe.line import Line, LineText, read_line, sum_lines
 from ..recipe.plan import scaled
-from .eaters import Eater, day_of
+from .eaters import Eater, as_seen, day_of
+from .finished import of_line
+from .plan import Pot
 from .record import Cooking, Swap, Went, went_in
-from .results import BatchLine, BatchPlan
+from .results import BatchLine, BatchPlan, vessels_of
 
 # A weight that is off its line by no more than this share is as planned.
 AS_PLANNED = 0.02
+# What a reading may be under by its rounding, °C.
+_THERMOMETER = 0.05
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -71,18 +76,29 @@ class CookedDay:
 
 @dataclass(frozen=True, kw_only=True)
 class CookedBatch:
-    """A batch as cooked. unknown: names of lines that nobody put down; words: the verdict in a sentence."""
+    """A batch as cooked. unknown: names of lines that nobody put down; words: the verdict in a sentence; days_fed: that it
+    feeds; kcal_least, kcal_most: that are in it, alike where all is known; expected_g: what it should weigh finished, by
+    what went in. too_cold: vessels that were measured and did not get hot enough, in words; not_measured: vessels that
+    must get hot and whose temperature nobody put down. None and empty in a verdict that was kept before there were these."""
 
     lines: tuple[CookedLine, ...]
     unknown: tuple[str, ...]
     water_g: float | None
     days: tuple[CookedDay, ...]
     words: str
+    days_fed: float | None = None
+    kcal_least: float | None = None
+    kcal_most: float | None = None
+    expected_g: float | None = None
+    too_cold: tuple[str, ...] = ()
+    not_measured: tuple[str, ...] = ()
 
     @property
     def holds(self) -> bool:
-        """Whether all is known, nobody is barred and nothing holds less than planned."""
-        return not self.unknown and not any(d.must_not or d.worse for d in self.days)
+        """Whether all is known, nobody is barred, it got hot enough and nothing holds less than planned."""
+        return not (self.unknown or self.too_cold) and not any(
+            d.must_not or d.worse for d in self.days
+        )
 
 
 @dataclass(frozen=True)
@@ -132,26 +148,74 @@ def planned_lines(recipe: Sequence[Line], plan: BatchPlan) -> list[Line]:
     return [in_grams_of(recipe[x.position], x.grams) for x in plan.lines]
 
 
+def longer(plan: BatchPlan, cooking: Cooking) -> float:
+    """How many times as long as planned a batch is fed."""
+    return 1.0 if cooking.days is None else cooking.days / plan.days
+
+
 def cooked_batch(
-    recipe: Sequence[Line], plan: BatchPlan, eaters: Sequence[Eater], cooking: Cooking
+    pot: Pot, plan: BatchPlan, eaters: Sequence[Eater], cooking: Cooking
 ) -> CookedBatch:
-    """A batch as it was cooked against what each dog of it needs. recipe: the lines of the recipe; eaters: in the order of
-    the plan's. A line that nobody put down is judged both ways: what does not stand the same is not proven."""
-    dossier = eaters[0].dossier
+    """A batch as it was cooked against what each dog of it needs. pot: of the recipe; eaters: in the order of the plan's. A
+    line that nobody put down is judged both ways: what does not stand the same is not proven. Raises InputError for a swap
+    that cannot be read."""
+    dossier, recipe, times = eaters[0].dossier, pot.dossier.lines, longer(plan, cooking)
     contents = contents_of(dossier, recipe, plan, cooking)
-    before = planned_lines(recipe, plan)
+    # A batch that is fed longer would have to hold so much more of each line, and a day has the smaller part of it.
+    before = scaled_all(planned_lines(recipe, plan), times)
     days = tuple(
-        _day(eater, result.share, before, contents)
+        _day(eater, result.share / times, before, contents)
         for eater, result in zip(eaters, plan.eaters, strict=True)
     )
+    cold, open_ = _heat(pot, plan, cooking)
+    kcal = [_kcal(eaters[0], lines) for lines in (contents.least, contents.most)]
     lines = (
         *(_line(dossier, x, cooking) for x in plan.lines),
         *(_extra(dossier, x) for x in cooking.extras),
     )
     unknown = tuple(x.name for x in lines if x.went in {Went.PART, Went.UNKNOWN})
     return CookedBatch(
-        lines=lines, unknown=unknown, water_g=cooking.water_g, days=days, words=_words(unknown, days)
+        lines=lines, unknown=unknown, water_g=cooking.water_g, days=days,
+        words=_words(unknown, days, cold, open_), days_fed=rounded(plan.days * times),
+        kcal_least=rounded(min(kcal)), kcal_most=rounded(max(kcal)),
+        expected_g=rounded(_expected(pot, dossier, plan, cooking)), too_cold=cold, not_measured=open_,
     )  # fmt: skip
+
+
+def _kcal(lead: Eater, lines: Sequence[Line]) -> float:
+    return sum_lines(lead.dossier.library, as_seen(lead, lines), 1.0).kcal
+
+
+def _expected(pot: Pot, dossier: Dossier, plan: BatchPlan, cooking: Cooking) -> float:
+    """What it should weigh finished, g: the plan, and what went in otherwise. What nobody put down is taken as planned."""
+    reference = pot.dossier.reference
+    grams = plan.finished.grams
+    for line in plan.lines:
+        if line.grams > 0:
+            grams += (went_in(line, cooking).most_g - line.grams) * line.fed_g / line.grams
+    for swap in (*cooking.swaps.values(), *cooking.extras):
+        new = _read(dossier, swap)
+        place = Place.READY if new.prepared is None else Place.POT
+        grams += of_line(reference.batches, reference.handling, new, place)[1]
+    if cooking.water_g is not None:
+        grams += cooking.water_g - plan.finished.water_g
+    return max(grams, 0.0)
+
+
+def _heat(pot: Pot, plan: BatchPlan, cooking: Cooking) -> tuple[tuple[str, ...], tuple[str, ...]]:
+    """Vessels that did not get hot enough, and those whose temperature is not put down."""
+    need = pot.handling.core_celsius
+    if need is None or not any(x.place is Place.POT for x in plan.lines):
+        return (), ()
+    cold, open_ = [], []
+    for vessel, name in vessels_of(plan):
+        named = name or "all of it"
+        celsius = cooking.core.get(vessel)
+        if celsius is None:
+            open_.append(named)
+        elif celsius < need - _THERMOMETER:
+            cold.append(f"{named}: {celsius:.0f} °C of {need:.0f} °C")
+    return tuple(cold), tuple(open_)
 
 
 def _line(dossier: Dossier, planned: BatchLine, cooking: Cooking) -> CookedLine:
@@ -242,7 +306,18 @@ def _value(of: Judged) -> float | None:
     return of.per_1000_kcal if isinstance(of, NutrientResult) else of.value
 
 
-def _words(unknown: Sequence[str], days: Sequence[CookedDay]) -> str:
+def _words(
+    unknown: Sequence[str], days: Sequence[CookedDay], cold: Sequence[str], not_measured: Sequence[str]
+) -> str:  # fmt: skip
+    words = _stands(unknown, days)
+    if cold:
+        return f"It did not get hot enough ({listed(cold)}): cook on and measure again. {words}"
+    if not_measured:
+        return f"{words} Its core temperature is not put down ({listed(not_measured)})."
+    return words
+
+
+def _stands(unknown: Sequence[str], days: Sequence[CookedDay]) -> str:
     barred = [d.name for d in days if d.must_not]
     if barred:
         return f"{' and '.join(barred)} must not have this batch."

@@ -11,15 +11,14 @@ from ..formulation.candidates import LineRule
 from ..formulation.proposal import formulate
 from ..formulation.question import Settings, default_allowed
 from ..recipe.line import Line
-from .cooked import Contents, CookedBatch, CookedDay, contents_of, scaled_all
+from .cooked import Contents, CookedBatch, CookedDay, contents_of, longer, scaled_all
 from .cooked import cooked_batch as judged
 from .eaters import Eater
-from .record import Cooking, Swap, Went, went_in
+from .plan import Pot
+from .record import MOST_OTHER_DAYS, Cooking, Swap, Went, went_in
 from .results import BatchPlan
 from .split import in_grams, steps_of
 
-# A batch that would have to be made larger by more is another batch.
-_MOST_LARGER = 2.0
 _MOST_SUPPLEMENTS = 6
 # A supplement that went in may be raised to so many times as much.
 _MOST_OF_ONE = 4.0
@@ -69,22 +68,25 @@ class Corrections:
 
 
 def corrections(
-    recipe: Sequence[Line], plan: BatchPlan, eaters: Sequence[Eater], cooking: Cooking
+    pot: Pot, plan: BatchPlan, eaters: Sequence[Eater], cooking: Cooking
 ) -> Corrections:
     """What can be done. Nothing is proposed while a line is not put down, nor for a batch that a dog must not have."""
-    found = judged(recipe, plan, eaters, cooking)
+    found = judged(pot, plan, eaters, cooking)
     barred = [d for d in found.days if d.must_not]
     if barred:
         why = f"{listed([d.name for d in barred])} must not have it: {barred[0].must_not[0]}"
         return Corrections(ways=(), first="", discard=why)
+    if found.too_cold:
+        first = f"Cook on and measure again: {listed(found.too_cold)}."
+        return Corrections(ways=(), first=first, discard="")
     if found.unknown:
         first = f"Put down first what went in: {listed(found.unknown)}."
         return Corrections(ways=(), first=first, discard="")
     if found.holds:
         return Corrections(ways=(), first="", discard="")
     ways = [
-        *_missing(recipe, plan, eaters, cooking), *_stretch(recipe, plan, eaters, cooking),
-        *_supplement(recipe, plan, eaters, cooking),
+        *_missing(pot, plan, eaters, cooking), *_stretch(pot, plan, eaters, cooking),
+        *_supplement(pot, plan, eaters, cooking),
     ]  # fmt: skip
     ways.sort(key=lambda w: (not w.holds, len(w.add)))
     return Corrections(
@@ -113,33 +115,12 @@ def _with(cooking: Cooking, add: Sequence[Addition]) -> Cooking:
 
 def _made(
     way: Way, words: str, add: Sequence[Addition], days: float,
-    recipe: Sequence[Line], plan: BatchPlan, eaters: Sequence[Eater], cooking: Cooking,
+    pot: Pot, plan: BatchPlan, eaters: Sequence[Eater], cooking: Cooking,
 ) -> Correction:  # fmt: skip
     """A correction as it comes out; days: that it feeds, which makes each day's share of it smaller."""
-    factor = plan.days / days
-    longer = replace(
-        plan,
-        eaters=tuple(replace(e, share=e.share * factor) for e in plan.eaters),
-        # The plan of more days is so much more of each line.
-        lines=tuple(replace(x, grams=x.grams / factor) for x in plan.lines),
-    )
-    after = judged(recipe, longer, eaters, _settled(plan, _with(cooking, add)))
+    after = judged(pot, plan, eaters, replace(_with(cooking, add), days=days))
     return Correction(
         way=way, words=words, add=tuple(add), days=rounded(days), holds=after.holds, after=after.days
-    )  # fmt: skip
-
-
-def _settled(plan: BatchPlan, cooking: Cooking) -> Cooking:
-    """The same record with every line a weight of its own, so that another plan does not change what went in."""
-    weighed: dict[tuple[int, int | None], float] = {}
-    planned = set(cooking.planned)
-    for line in plan.lines:
-        if line.position in planned:
-            places: list[int | None] = [None] if line.once else list(range(len(line.vessels)))
-            parts = [line.grams] if line.once else list(line.vessels)
-            weighed |= {(line.position, p): g for p, g in zip(places, parts, strict=True)}
-    return replace(
-        cooking, weighed={**cooking.weighed, **weighed}, planned=frozenset(),
     )  # fmt: skip
 
 
@@ -164,44 +145,46 @@ def _needed(plan: BatchPlan, cooking: Cooking, larger: float) -> list[Addition]:
 
 
 def _missing(
-    recipe: Sequence[Line], plan: BatchPlan, eaters: Sequence[Eater], cooking: Cooking
+    pot: Pot, plan: BatchPlan, eaters: Sequence[Eater], cooking: Cooking
 ) -> Iterator[Correction]:
-    add = _needed(plan, cooking, 1.0)
+    add = _needed(plan, cooking, longer(plan, cooking))
     if add:
         words = f"Put in what is missing: {listed([_told(x) for x in add], 4)}."
-        yield _made(Way.MISSING, words, add, plan.days, recipe, plan, eaters, cooking)
+        yield _made(
+            Way.MISSING, words, add, plan.days * longer(plan, cooking), pot, plan, eaters, cooking
+        )
 
 
 def _stretch(
-    recipe: Sequence[Line], plan: BatchPlan, eaters: Sequence[Eater], cooking: Cooking
+    pot: Pot, plan: BatchPlan, eaters: Sequence[Eater], cooking: Cooking
 ) -> Iterator[Correction]:
     larger = max(
         (went_in(x, cooking).least_g / x.grams for x in plan.lines if x.grams > 0), default=1.0
     )
-    if not 1.0 + 1e-6 < larger <= _MOST_LARGER:
+    if not longer(plan, cooking) + 1e-6 < larger <= MOST_OTHER_DAYS:
         return
     add = _needed(plan, cooking, larger)
     days = plan.days * larger
     words = f"Make the batch larger and feed it {days:.1f} days instead of {plan.days:.1f}: {listed([_told(x) for x in add], 4)}."
     if add:
-        yield _made(Way.STRETCH, words, add, days, recipe, plan, eaters, cooking)
+        yield _made(Way.STRETCH, words, add, days, pot, plan, eaters, cooking)
 
 
 def _supplement(
-    recipe: Sequence[Line], plan: BatchPlan, eaters: Sequence[Eater], cooking: Cooking
+    pot: Pot, plan: BatchPlan, eaters: Sequence[Eater], cooking: Cooking
 ) -> Iterator[Correction]:
     """What the solver adds with all that went in left as it is; of the first dog's part, and then analysed for all."""
-    lead, share = eaters[0], plan.eaters[0].share
+    lead, share, days = eaters[0], plan.eaters[0].share, plan.days * longer(plan, cooking)
     part = share * plan.days
-    contents: Contents = contents_of(lead.dossier, recipe, plan, cooking)
-    own = scaled_all((*lead.own, *lead.beside), plan.days)
+    contents: Contents = contents_of(lead.dossier, pot.dossier.lines, plan, cooking)
+    own = scaled_all((*lead.own, *lead.beside), days)
     lines = (*scaled_all(contents.least, part), *own)
-    dossier = replace(lead.dossier, lines=lines, days=plan.days)
-    pot = len(contents.least)
+    dossier = replace(lead.dossier, lines=lines, days=days)
+    in_pot = len(contents.least)
     settings = Settings(
         mode="close", goals=("minimums", "fewest", "near"), max_supplements=_MOST_SUPPLEMENTS + len(lines),
         allowed=default_allowed(dossier, "close"), time_limit_s=_TIME_LIMIT_S,
-        line_rules={i: _rule(line, i < pot) for i, line in enumerate(lines)},
+        line_rules={i: _rule(line, i < in_pot) for i, line in enumerate(lines)},
     )  # fmt: skip
     try:
         found = formulate(dossier, settings)
@@ -222,7 +205,16 @@ def _supplement(
             )  # fmt: skip
     if add:
         words = f"Leave what went in and add {listed([_told(x) for x in add], 4)}."
-        yield _made(Way.SUPPLEMENT, words, add, plan.days, recipe, plan, eaters, cooking)
+        yield _made(
+            Way.SUPPLEMENT,
+            words,
+            add,
+            plan.days * longer(plan, cooking),
+            pot,
+            plan,
+            eaters,
+            cooking,
+        )
 
 
 def _rule(line: Line, in_pot: bool) -> LineRule:

@@ -12,6 +12,8 @@ from ..errors import InputError
 from .results import BatchLine, BatchPlan
 
 MOST_G = 50_000.0
+# A batch that feeds so many times longer, or shorter, than planned is another batch.
+MOST_OTHER_DAYS = 2.0
 EntryKey = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9-]{8,40}$")]
 
 
@@ -20,7 +22,8 @@ class EntryKind(StrEnum):
     so many g were put in beside that. planned: the line went in as the list says, nobody wrote down a weight. left-out:
     it did not go in. swapped: something else did. extra: what the recipe does not have. water: so many g went in. step:
     a step was done, or is not done after all. core: a temperature. note: words. finished: all of the
-    finished food weighs so many g. undone: an entry does not count."""
+    finished food weighs so many g. cup: one level cup of it, so many ml, weighs so many g. feeds: the batch feeds so many
+    days, other than planned. undone: an entry does not count."""
 
     WEIGHED = "weighed"
     MORE = "more"
@@ -33,6 +36,8 @@ class EntryKind(StrEnum):
     CORE = "core"
     NOTE = "note"
     FINISHED = "finished"
+    CUP = "cup"
+    FEEDS = "feeds"
     UNDONE = "undone"
 
 
@@ -60,7 +65,9 @@ class Entry:
     grams: Number | None = None
     food: Text80 = ""
     preparation: Text40 = ""
+    ml: Number | None = None
     celsius: Number | None = None
+    days: Number | None = None
     step: Text60 = ""
     done: YesNo = True
     text: Text300 = ""
@@ -80,7 +87,7 @@ class Swap:
 @dataclass(frozen=True)
 class Cooking:
     """What the entries come to. weighed: g by (line, vessel), vessel None for all of it; more: g by line, put in beside
-    that; planned: lines that went in as the list says; swaps: by line."""
+    that; planned: lines that went in as the list says; swaps: by line; days: that it feeds, None for those planned."""
 
     weighed: Mapping[tuple[int, int | None], float]
     more: Mapping[int, float]
@@ -92,6 +99,7 @@ class Cooking:
     steps: frozenset[str]
     core: Mapping[int | None, float]
     notes: tuple[str, ...]
+    days: float | None = None
 
 
 def check_entry(plan: BatchPlan, entry: Entry) -> Entry:
@@ -120,6 +128,11 @@ def check_entry(plan: BatchPlan, entry: Entry) -> Entry:
         raise InputError("food", "say which food went in")
     if kind is EntryKind.CORE and (entry.celsius is None or not -30 <= entry.celsius <= 150):
         raise InputError("celsius", "must be between -30 and 150 °C")
+    least, most = plan.days / MOST_OTHER_DAYS, plan.days * MOST_OTHER_DAYS
+    if kind is EntryKind.FEEDS and (entry.days is None or not least <= entry.days <= most):
+        raise InputError(
+            "days", f"must be from {least:.1f} to {most:.1f}: it is another batch beyond"
+        )
     if kind is EntryKind.STEP and not entry.step:
         raise InputError("step", "say which step")
     if kind is EntryKind.NOTE and not entry.text:
@@ -144,6 +157,7 @@ def cooking_of(entries: Iterable[Entry]) -> Cooking:
     steps: dict[str, bool] = {}
     core: dict[int | None, float] = {}
     notes: list[str] = []
+    days: float | None = None
     for e in kept.values():
         if e.key in undone:
             continue
@@ -167,20 +181,22 @@ def cooking_of(entries: Iterable[Entry]) -> Cooking:
             steps[e.step] = e.done
         elif e.kind is EntryKind.CORE and e.celsius is not None:
             core[e.vessel] = e.celsius
+        elif e.kind is EntryKind.FEEDS:
+            days = e.days
         elif e.kind is EntryKind.NOTE:
             notes.append(e.text)
     of = {kind: frozenset(i for i, k in state.items() if k is kind) for kind in _OF_LINES}
     return Cooking(
         weighed, more, of[EntryKind.PLANNED], of[EntryKind.LEFT_OUT],
         {i: swap for i, swap in swaps.items() if state[i] is EntryKind.SWAPPED}, tuple(extras), water,
-        frozenset(s for s, done in steps.items() if done), core, tuple(notes),
+        frozenset(s for s, done in steps.items() if done), core, tuple(notes), days,
     )  # fmt: skip
 
 
 _WITH_GRAMS = frozenset(
     {
         EntryKind.WEIGHED, EntryKind.MORE, EntryKind.SWAPPED, EntryKind.EXTRA, EntryKind.WATER,
-        EntryKind.FINISHED,
+        EntryKind.FINISHED, EntryKind.CUP,
     }
 )  # fmt: skip
 _OF_LINES = (EntryKind.WEIGHED, EntryKind.PLANNED, EntryKind.LEFT_OUT, EntryKind.SWAPPED)

@@ -93,3 +93,10 @@ class BatchPlan:
     moved: tuple[Moved, ...]
     findings: tuple[Finding, ...]
     source: str
+
+
+def vessels_of(plan: BatchPlan) -> list[tuple[int | None, str]]:
+    """The vessels of a batch as they are told apart: position and name, (None, "") for the only one."""
+    if len(plan.vessels) < 2:
+        return [(None, "")]
+    return [(i, f"{chr(65 + i)}, {v.name}") for i, v in enumerate(plan.vessels)]

@@ -4,13 +4,12 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
-from ..dossier.reference import Reference
 from ..facts.handling import Place
 from ..figures import listed, lowered
-from ..kitchen.handling import Handling
 from .ask import BatchAsk
+from .plan import Pot
 from .portions import Portions
-from .results import BatchLine, BatchPlan
+from .results import BatchLine, BatchPlan, vessels_of
 from .weighing import Tool
 
 
@@ -59,16 +58,13 @@ def band(grams: float, step_g: float, small: bool) -> tuple[float, float]:
     return max(0.0, grams - off), grams + off
 
 
-def steps_of_batch(
-    reference: Reference, handling: Handling, ask: BatchAsk, plan: BatchPlan
-) -> tuple[CookStep, ...]:
-    """The steps in the order in which they are done. handling: that of the recipe."""
-    return tuple(_steps(reference, handling, ask, plan))
+def steps_of_batch(pot: Pot, ask: BatchAsk, plan: BatchPlan) -> tuple[CookStep, ...]:
+    """The steps in the order in which they are done. pot: of the recipe."""
+    return tuple(_steps(pot, ask, plan))
 
 
-def _steps(
-    reference: Reference, handling: Handling, ask: BatchAsk, plan: BatchPlan
-) -> Iterator[CookStep]:
+def _steps(of: Pot, ask: BatchAsk, plan: BatchPlan) -> Iterator[CookStep]:
+    reference, handling = of.dossier.reference, of.handling
     by = {place: [x for x in plan.lines if x.place is place] for place in Place}
     pot = sorted(by[Place.POT], key=lambda x: handling.lines[x.position].turn)
     cup = sorted(by[Place.COOLED], key=lambda x: x.grams)
@@ -93,9 +89,9 @@ def _steps(
             words=f"{plan.finished.water_g:.0f} g of water, beside what dry food takes up.",
             short="Water", grams=plan.finished.water_g,
         )  # fmt: skip
-    yield from _cooking(handling, ask, pot)
+    yield from _cooking(of, ask, pot)
     if handling.core_celsius is not None and pot:
-        for i, name in _vessels(plan):
+        for i, name in vessels_of(plan):
             yield CookStep(
                 id=f"core-{'all' if i is None else i}", kind=CookKind.CORE,
                 title=f"Core temperature{f' of {name}' if name else ''}",
@@ -160,12 +156,6 @@ def _do(key: str, title: str, words: str, short: str) -> CookStep:
     return CookStep(id=key, kind=CookKind.DO, title=title, words=words, short=short)
 
 
-def _vessels(plan: BatchPlan) -> list[tuple[int | None, str]]:
-    if len(plan.vessels) < 2:
-        return [(None, "")]
-    return [(i, f"{chr(65 + i)}, {v.name}") for i, v in enumerate(plan.vessels)]
-
-
 def _weighings(plan: BatchPlan, line: BatchLine, words: str) -> Iterator[CookStep]:
     if line.pieces is not None:
         low, high = band(line.grams, line.step_g, small=True)
@@ -199,12 +189,25 @@ def _weighings(plan: BatchPlan, line: BatchLine, words: str) -> Iterator[CookSte
         )  # fmt: skip
 
 
-def _cooking(handling: Handling, ask: BatchAsk, pot: Sequence[BatchLine]) -> Iterator[CookStep]:
-    """Foods that are cooked alike, together."""
+def _minutes(of: Pot, ask: BatchAsk, line: BatchLine) -> float:
+    """About how long a line cooks: as long as its vessel runs, or as long as such a food takes."""
+    rules = of.dossier.reference
+    if rules.batches.covers[ask.cover].own_time:
+        return ask.minutes
+    real = of.dossier.lines[line.position]
+    method = real.prepared.method.id if real.prepared is not None else None
+    found = rules.handling.minutes_of(real.food.attributes, method)
+    return ask.minutes if found is None else found
+
+
+def _cooking(of: Pot, ask: BatchAsk, pot: Sequence[BatchLine]) -> Iterator[CookStep]:
+    """Foods that are cooked alike, together, as long as the one that takes longest."""
     groups: dict[str, list[str]] = {}
+    minutes: dict[str, float] = {}
     for line in pot:
         # How it is cut stands before; how it is cooked behind.
-        cut, _, cook = handling.lines[line.position].step.partition("; ")
+        cut, _, cook = of.handling.lines[line.position].step.partition("; ")
+        minutes[cook or cut] = max(minutes.get(cook or cut, 0.0), _minutes(of, ask, line))
         groups.setdefault(cook or cut, []).append(line.name.partition(",")[0])
     for n, (how, foods) in enumerate(groups.items()):
         first, *others = dict.fromkeys(foods)
@@ -212,7 +215,7 @@ def _cooking(handling: Handling, ask: BatchAsk, pot: Sequence[BatchLine]) -> Ite
         yield CookStep(
             id=f"cook-{n}", kind=CookKind.COOK, title=f"Cook: {named}",
             words=_sentence(how) or "Cook it until it is done.",
-            short=f"Cook {lowered(first)}", minutes=ask.minutes,
+            short=f"Cook {lowered(first)}", minutes=minutes[how],
         )  # fmt: skip
 
 

@@ -99,6 +99,8 @@ def _loud(
         return f"NOT FOR {eater.name.upper()}: do not feed"
     if not what.approved:
         return "Draft: not approved by a vet"
+    if cooked is not None and cooked.too_cold:
+        return "Did not get hot enough: do not feed"
     if cooked is None or cooked.unknown:
         return f"Not known whether it holds: ask {parties.practice}"
     if found is not None and found.worse:

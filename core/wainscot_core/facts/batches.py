@@ -20,12 +20,13 @@ class Vessel:
 @dataclass(frozen=True, kw_only=True)
 class Cover:
     """How a vessel is covered, and the water that it loses: g an hour, or a share of what is in it in half an hour; low
-    and high."""
+    and high. own_time: all that is in it cooks as long as it runs."""
 
     id: str
     name: str
     g_per_hour: tuple[float, float]
     share_per_half_hour: tuple[float, float]
+    own_time: bool = False
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -136,4 +137,5 @@ def _cover(entry: Mapping[str, Any]) -> Cover:
     return Cover(
         id=entry["id"], name=entry["name"], g_per_hour=(low * 1000.0, high * 1000.0),
         share_per_half_hour=(float(share_low), float(share_high)),
+        own_time=entry.get("own_time", False),
     )  # fmt: skip

@@ -36,6 +36,15 @@ class Cut:
 
 
 @dataclass(frozen=True)
+class CookTime:
+    """About how long a food cooks: by what it is (when), or by a way of cooking (methods, by id)."""
+
+    when: AttributeRule | None
+    methods: frozenset[str]
+    minutes: float
+
+
+@dataclass(frozen=True)
 class HandlingRules:
     """The facts of reference/kitchen/handling.yaml. small: (under so many g, words), the finest first; meal_shares: by
     how much a batch may weigh otherwise than planned, each a row."""
@@ -48,6 +57,7 @@ class HandlingRules:
     uptakes: tuple[tuple[AttributeRule, float], ...]
     cuts: tuple[Cut, ...]
     cooked: tuple[tuple[AttributeRule, str], ...]
+    minutes: tuple[CookTime, ...]
     keep: tuple[tuple[str, str], ...]
     keep_oily: tuple[str, str]
     oily: AttributeRule
@@ -71,6 +81,17 @@ class HandlingRules:
         """How a food is cooked that nobody chose a method for; "" for what is not."""
         return next((step for when, step in self.cooked if when.holds(of) is True), "")
 
+    def minutes_of(self, of: Attributes, method: str | None) -> float | None:
+        """About how long a food cooks; method: the id of a way of cooking. None where nothing says."""
+        return next(
+            (
+                x.minutes
+                for x in self.minutes
+                if method in x.methods or (x.when is not None and x.when.holds(of) is True)
+            ),
+            None,
+        )
+
     def uptake_of(self, of: Attributes) -> float:
         """Water that a food takes up when it is cooked, g per g; 0 for what takes up none."""
         return next((g for when, g in self.uptakes if when.holds(of) is True), 0.0)
@@ -92,6 +113,13 @@ def read_handling(data: Mapping[str, Any]) -> HandlingRules:
             Cut(read_rule(c["when"]), {t: c[t.value] for t in Texture}) for c in data["cut"]
         ),
         cooked=tuple((read_rule(x["when"]), x["step"]) for x in data["cook"]),
+        minutes=tuple(
+            CookTime(
+                read_rule(x["when"]) if "when" in x else None, frozenset(x.get("methods", ())),
+                float(x["minutes"]),
+            )
+            for x in data["minutes"]
+        ),
         keep=tuple((k["what"], k["how_long"]) for k in data["keep"]),
         keep_oily=(oily["what"], oily["how_long"]), oily=read_rule(oily["when"]),
         keep_words=data["keep_words"],

@@ -2592,13 +2592,24 @@ export interface components {
             caution: string;
             conventions: components["schemas"]["ConventionsView"];
         };
-        /** @description A batch as cooked. unknown: names of lines that nobody put down; words: the verdict in a sentence. */
+        /**
+         * @description A batch as cooked. unknown: names of lines that nobody put down; words: the verdict in a sentence; days_fed: that it
+         *     feeds; kcal_least, kcal_most: that are in it, alike where all is known; expected_g: what it should weigh finished, by
+         *     what went in. too_cold: vessels that were measured and did not get hot enough, in words; not_measured: vessels that
+         *     must get hot and whose temperature nobody put down. None and empty in a verdict that was kept before there were these.
+         */
         CookedBatch: {
             lines: components["schemas"]["CookedLine"][];
             unknown: string[];
             water_g: number | null;
             days: components["schemas"]["CookedDay"][];
             words: string;
+            days_fed: number | null;
+            kcal_least: number | null;
+            kcal_most: number | null;
+            expected_g: number | null;
+            too_cold: string[];
+            not_measured: string[];
         };
         /** @description A dog's day of the batch. kcal_least, kcal_most: alike where all is known; must_not: why it must not have it. */
         CookedDay: {
@@ -2978,7 +2989,9 @@ export interface components {
             grams: number | null;
             food: string;
             preparation: string;
+            ml: number | null;
             celsius: number | null;
+            days: number | null;
             step: string;
             done: boolean;
             text: string;
@@ -2990,19 +3003,21 @@ export interface components {
          *     so many g were put in beside that. planned: the line went in as the list says, nobody wrote down a weight. left-out:
          *     it did not go in. swapped: something else did. extra: what the recipe does not have. water: so many g went in. step:
          *     a step was done, or is not done after all. core: a temperature. note: words. finished: all of the
-         *     finished food weighs so many g. undone: an entry does not count.
+         *     finished food weighs so many g. cup: one level cup of it, so many ml, weighs so many g. feeds: the batch feeds so many
+         *     days, other than planned. undone: an entry does not count.
          * @enum {string}
          */
-        EntryKind: "weighed" | "more" | "planned" | "left-out" | "swapped" | "extra" | "water" | "step" | "core" | "note" | "finished" | "undone";
+        EntryKind: "weighed" | "more" | "planned" | "left-out" | "swapped" | "extra" | "water" | "step" | "core" | "note" | "finished" | "cup" | "feeds" | "undone";
         /**
          * @description What an entry says. weighed: a line is so many g, in a vessel or for all of it; a later one takes its place. more:
          *     so many g were put in beside that. planned: the line went in as the list says, nobody wrote down a weight. left-out:
          *     it did not go in. swapped: something else did. extra: what the recipe does not have. water: so many g went in. step:
          *     a step was done, or is not done after all. core: a temperature. note: words. finished: all of the
-         *     finished food weighs so many g. undone: an entry does not count.
+         *     finished food weighs so many g. cup: one level cup of it, so many ml, weighs so many g. feeds: the batch feeds so many
+         *     days, other than planned. undone: an entry does not count.
          * @enum {string}
          */
-        EntryKindRequest: "weighed" | "more" | "planned" | "left-out" | "swapped" | "extra" | "water" | "step" | "core" | "note" | "finished" | "undone";
+        EntryKindRequest: "weighed" | "more" | "planned" | "left-out" | "swapped" | "extra" | "water" | "step" | "core" | "note" | "finished" | "cup" | "feeds" | "undone";
         /**
          * @description One thing that was put down. key: made where it was, so that one that is sent twice counts once; line: position in
          *     the recipe; vessel: position among the vessels, None for all of it; of: the key of an entry that is undone.
@@ -3021,7 +3036,11 @@ export interface components {
             /** @default  */
             preparation?: string;
             /** @default null */
+            ml?: number | null;
+            /** @default null */
             celsius?: number | null;
+            /** @default null */
+            days?: number | null;
             /** @default  */
             step?: string;
             /** @default true */
@@ -5942,12 +5961,14 @@ export interface components {
             decision: components["schemas"]["ConcernDecision"] | null;
         };
         /**
-         * @description A weighed batch. off: by how much it is heavier or lighter than expected, as a share; ask: what must be asked before
-         *     it is fed, "" where it is as expected; g_per_ml: by the weighed cup.
+         * @description A weighed batch. kcal_per_gram: by what went in, the middle where that is not all known (sure: it is); off: by how much
+         *     it is heavier or lighter than expected of what went in, as a share; ask: what must be asked before it is fed, "" where
+         *     it is as expected; g_per_ml: by the weighed cup.
          */
         WeighedBatch: {
             finished_g: number;
             kcal_per_gram: number;
+            sure: boolean;
             off: number;
             ask: string;
             g_per_ml: number | null;

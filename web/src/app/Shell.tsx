@@ -2,6 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { lazy, Suspense, useEffect, useState } from "react";
 import { Link, NavLink, Outlet } from "react-router";
 import { api, type Session, take } from "~/api/client";
+import { forgetAllBatches } from "~/features/cook/offline";
 import { notices } from "~/shared/notice";
 import { openDrafts } from "~/shared/saving/drafts";
 import { SaveMark } from "~/shared/saving/SaveMark";
@@ -45,6 +46,7 @@ export function Shell({ session }: { session: Session }) {
     )
       return;
     await take(api.POST("/api/session/sign-out"));
+    forgetAllBatches(localStorage);
     client.clear();
     sessionStorage.clear();
     location.assign("/");

@@ -6,6 +6,7 @@ import { applyTheme, chooseTheme, storedTheme } from "~/shared/theme";
 import { useTitle } from "~/shared/useTitle";
 import { Written } from "~/shared/Written";
 import { CookSummary } from "./CookSummary";
+import { keepPage } from "./offline";
 import { markOf } from "./progress";
 import { StepList } from "./StepList";
 import { StepScreen } from "./StepScreen";
@@ -17,6 +18,10 @@ export default function CookPage() {
   const { token, batchId } = useParams();
   const at: CookAt = batchId ? { id: Number(batchId) } : { token: token ?? "" };
   const cooking = useCooking(at);
+  const opened = cooking.cook !== undefined;
+  useEffect(() => {
+    if (opened) void keepPage();
+  }, [opened]);
   if (!cooking.cook && !cooking.error) return <Loading what="the batch" />;
   if (!cooking.cook && cooking.error)
     return <Problem what="the batch" error={cooking.error} retry={cooking.retry} />;

@@ -68,7 +68,10 @@ export function CookSummary({
 }
 
 function off(cooked: CookedBatch): boolean {
-  return cooked.days.some((d) => d.must_not.length > 0 || d.limits.some((x) => x.worse));
+  return (
+    cooked.too_cold.length > 0 ||
+    cooked.days.some((d) => d.must_not.length > 0 || d.limits.some((x) => x.worse))
+  );
 }
 
 function Days({ cooked }: { cooked: CookedBatch }) {
@@ -149,7 +152,12 @@ function Mend({ at, cook, cooking }: { at: CookAt; cook: Cook; cooking: Cooking 
           <h3 className="font-semibold">What can be done</h3>
           <ul className="flex flex-col gap-3">
             {ways.map((way) => (
-              <Way key={way.way} way={way} cooking={cooking} />
+              <Way
+                key={way.way}
+                way={way}
+                days={cook.cooked?.days_fed ?? cook.days}
+                cooking={cooking}
+              />
             ))}
           </ul>
         </>
@@ -158,7 +166,15 @@ function Mend({ at, cook, cooking }: { at: CookAt; cook: Cook; cooking: Cooking 
   );
 }
 
-function Way({ way, cooking }: { way: Corrections["ways"][number]; cooking: Cooking }) {
+function Way({
+  way,
+  days,
+  cooking,
+}: {
+  way: Corrections["ways"][number];
+  days: number;
+  cooking: Cooking;
+}) {
   function putDown() {
     for (const x of way.add) {
       cooking.put(
@@ -167,6 +183,9 @@ function Way({ way, cooking }: { way: Corrections["ways"][number]; cooking: Cook
           : { key: entryKey(), kind: "extra", food: x.food, grams: x.grams },
       );
     }
+    // A larger batch is fed longer: without this a day would be too much of it.
+    if (Math.abs(way.days - days) > 1e-6)
+      cooking.put({ key: entryKey(), kind: "feeds", days: way.days });
   }
   const worse = way.after.flatMap((d) => d.limits.filter((x) => x.worse).map((x) => x.name));
   return (

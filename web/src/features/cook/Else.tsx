@@ -3,6 +3,7 @@ import type { Cook, CookStep, Food } from "~/api/client";
 import { AddFood } from "~/shared/foods/AddFood";
 import { decimal, spelled } from "~/shared/format";
 import { Dialog, TextInput } from "~/ui";
+import { Select } from "~/ui/Select";
 import { Big, entryKey } from "./parts";
 import type { CookAt, Cooking } from "./useCooking";
 
@@ -52,7 +53,9 @@ export function Else({
   );
 }
 
-/** A food of the library, and how much of it. */
+const AS_WEIGHED = "as-weighed";
+
+/** A food of the library, how it is cooked, and how much of it. */
 function Swap({
   caseId,
   cooking,
@@ -67,18 +70,23 @@ function Swap({
   const search = useRef<HTMLInputElement>(null);
   const [food, setFood] = useState<Food | null>(null);
   const [grams, setGrams] = useState("");
+  // Cooked or not is never guessed: what it holds depends on it.
+  const [how, setHow] = useState<string | null>(null);
   const value = decimal(grams);
+  const methods = food?.methods ?? [];
+  const ready = food !== null && value > 0 && (methods.length === 0 || how !== null);
   return (
     <form
       className="flex flex-col gap-3"
       onSubmit={(event) => {
         event.preventDefault();
-        if (!food || !(value > 0)) return;
+        if (!food || !ready) return;
         cooking.put({
           key: entryKey(),
           kind: "swapped",
           line: step.line,
           food: food.id,
+          preparation: methods.length > 0 && how !== AS_WEIGHED ? (how ?? "") : "",
           grams: value,
         });
         onDone();
@@ -87,7 +95,14 @@ function Swap({
       {food ? (
         <p>
           <b className="font-semibold">{spelled(food.name)}</b> instead.{" "}
-          <button type="button" className="h-12 underline" onClick={() => setFood(null)}>
+          <button
+            type="button"
+            className="h-12 underline"
+            onClick={() => {
+              setFood(null);
+              setHow(null);
+            }}
+          >
             another
           </button>
         </p>
@@ -101,8 +116,21 @@ function Swap({
           onAdd={(found) => setFood(found)}
         />
       )}
+      {methods.length > 0 && (
+        <Select
+          label="How it is cooked"
+          placeholder="How is it cooked?"
+          value={how ?? ""}
+          onChange={setHow}
+          className="h-12"
+          options={[
+            ...methods.map((m) => ({ id: m.id, label: m.label })),
+            { id: AS_WEIGHED, label: "not at all: fed as it was weighed" },
+          ]}
+        />
+      )}
       <label className="flex items-center gap-2" htmlFor="swap-grams">
-        How much, g
+        How much, g, as it was weighed
         <TextInput
           id="swap-grams"
           inputMode="decimal"
@@ -111,7 +139,7 @@ function Swap({
           className="h-12 w-28 text-right"
         />
       </label>
-      <Big solid type="submit" disabled={!food || !(value > 0)}>
+      <Big solid type="submit" disabled={!ready}>
         Put it down
       </Big>
     </form>

@@ -140,6 +140,7 @@ function Core({ cook, cooking, step, number: n, go }: StepProps) {
       >
         <input
           aria-label={step.title}
+          data-first
           inputMode="decimal"
           autoComplete="off"
           placeholder="0"
@@ -172,6 +173,7 @@ function Timed({ at, cook, cooking, step, number: n, go }: StepProps) {
   return (
     <Frame
       step={step}
+      again={timer.running ? "running" : over ? "over" : "at rest"}
       plank={
         <Plank
           value={Math.max(0, timer.whole - timer.left)}

@@ -2,6 +2,7 @@ import { useEffect, useState } from "react";
 import type { CookEntry, CookStep } from "~/api/client";
 import { onScale } from "~/features/kitchen/WeighedLines";
 import { decimal, foodWeight, number } from "~/shared/format";
+import { Cup } from "./Cup";
 import { Else } from "./Else";
 import { Plank } from "./Plank";
 import { Big, entryKey, Frame, Meals, type StepProps } from "./parts";
@@ -69,7 +70,8 @@ export function Weigh({ at, cook, cooking, step, number: n, go }: StepProps) {
           reading: told,
         };
     cooking.put(entry);
-    go(n + 1);
+    // What all of it makes of a meal is read here, and a cup of it weighed.
+    if (!finish) go(n + 1);
   }
   useEffect(() => {
     function onKey(event: KeyboardEvent) {
@@ -115,7 +117,9 @@ export function Weigh({ at, cook, cooking, step, number: n, go }: StepProps) {
           {!finish && (
             <Big onClick={() => choose(!byScale)}>{byScale ? "Type it" : "By the scale"}</Big>
           )}
-          {mark !== "open" && <Big onClick={() => go(n + 1)}>Leave it, next</Big>}
+          {mark !== "open" && (
+            <Big onClick={() => go(n + 1)}>{finish ? "Next" : "Leave it, next"}</Big>
+          )}
           {byScale && <StandIn scale={scale} />}
         </>
       }
@@ -137,6 +141,7 @@ export function Weigh({ at, cook, cooking, step, number: n, go }: StepProps) {
         ) : (
           <input
             aria-label={`What it weighs, g: ${step.title}`}
+            data-first
             inputMode="decimal"
             autoComplete="off"
             enterKeyHint="next"
@@ -161,7 +166,12 @@ export function Weigh({ at, cook, cooking, step, number: n, go }: StepProps) {
         </p>
       )}
       {mark === "out" && <p className="mt-1 text-madder text-part">It was put down as left out.</p>}
-      {finish && cook.weighed && <Meals cook={cook} />}
+      {finish && cook.weighed && (
+        <>
+          <Meals cook={cook} />
+          <Cup cook={cook} cooking={cooking} />
+        </>
+      )}
       {other && (
         <Else
           at={at}

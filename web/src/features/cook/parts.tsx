@@ -1,4 +1,4 @@
-import type { ComponentProps, ReactNode } from "react";
+import { type ComponentProps, type ReactNode, useEffect, useRef } from "react";
 import type { Cook, CookStep } from "~/api/client";
 import { foodWeight, number, spelled, told } from "~/shared/format";
 import { newKey } from "~/shared/newKey";
@@ -25,15 +25,25 @@ export function Frame({
   actions,
   plank,
   inside = false,
+  again = "",
 }: {
   step: CookStep;
   children: ReactNode;
   actions: ReactNode;
   plank?: ReactNode;
   inside?: boolean;
+  /** What is asked for is another when this is. */
+  again?: string;
 }) {
+  const here = useRef<HTMLElement>(null);
+  // What a step asks for is under the hand at once: its box, or the key that goes on.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: it looks again when it is told to
+  useEffect(() => {
+    here.current?.querySelector<HTMLElement>("[data-first]")?.focus({ preventScroll: true });
+  }, [again]);
   return (
     <main
+      ref={here}
       className={`grid min-h-0 ${plank ? "grid-cols-[minmax(0,1fr)_4.75rem] mid:grid-cols-[minmax(0,1fr)_11rem]" : "grid-cols-1"}`}
     >
       <div
@@ -58,6 +68,7 @@ export function Big({
   return (
     <button
       type="button"
+      data-first={solid || undefined}
       {...rest}
       className={`flex min-h-14 items-center justify-center gap-2 rounded-corner px-5 font-semibold text-[1.1rem] disabled:opacity-40 ${solid ? "bg-ink text-sheet" : "border border-edge bg-sheet"}`}
     >
@@ -77,12 +88,16 @@ export function Meals({ cook }: { cook: Cook }) {
           {told(found.ask)}
         </p>
       )}
+      {!found.sure && (
+        <p className="mb-1 text-soft">kcal by what was planned or is not put down yet: about.</p>
+      )}
       <ul>
         {found.meals.map((meal) => (
           <li key={meal.case}>
             {meal.name}: a meal is{" "}
             <b className="font-semibold">{foodWeight(meal.grams_per_meal)}</b>,{" "}
             {number(meal.kcal_per_meal)} kcal; {meal.portions.boxes} boxes
+            {meal.cups !== null && `; ${number(meal.cups, 2)} of the weighed cup`}
           </li>
         ))}
       </ul>

@@ -1,27 +1,6 @@
 import { beforeEach, describe, expect, it } from "vitest";
+import { Memory } from "./memory";
 import { unsentOf } from "./unsent";
-
-class Memory implements Storage {
-  private kept = new Map<string, string>();
-  get length() {
-    return this.kept.size;
-  }
-  clear() {
-    this.kept.clear();
-  }
-  getItem(key: string) {
-    return this.kept.get(key) ?? null;
-  }
-  key(i: number) {
-    return [...this.kept.keys()][i] ?? null;
-  }
-  removeItem(key: string) {
-    this.kept.delete(key);
-  }
-  setItem(key: string, value: string) {
-    this.kept.set(key, value);
-  }
-}
 
 const entry = (key: string, grams = 5) => ({ key, kind: "weighed" as const, line: 0, grams });
 

@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { ApiError, api, type Cook, type CookEntry, take } from "~/api/client";
 import { keyOf } from "~/shared/keys";
+import { batchKept, forgetBatch, keepBatch } from "./offline";
 import { unsentOf } from "./unsent";
 
 /** A batch to cook: by its number for who is signed in, by the owner's address otherwise. */
@@ -59,7 +60,21 @@ export function useCooking(at: CookAt): Cooking {
   const sending = useRef(false);
   const found = useQuery({
     queryKey: key,
-    queryFn: () => load(at),
+    queryFn: async () => {
+      try {
+        const cook = await load(at);
+        // An answer that was asked for before something was put down is older than what is there.
+        const here = client.getQueryData<Cook>(key);
+        return here && here.number > cook.number ? here : cook;
+      } catch (error) {
+        // An address that opens nothing any more opens nothing from here either.
+        if (error instanceof ApiError && [400, 403, 404].includes(error.status))
+          forgetBatch(place, localStorage);
+        throw error;
+      }
+    },
+    initialData: () => batchKept(place, localStorage),
+    initialDataUpdatedAt: 0,
     refetchInterval: LOOK_AGAIN_MS,
     refetchOnWindowFocus: true,
     staleTime: 0,
@@ -94,6 +109,10 @@ export function useCooking(at: CookAt): Cooking {
   }, [place, key, store, client]);
 
   useEffect(() => {
+    if (found.data) keepBatch(place, found.data, localStorage);
+  }, [found.data, place]);
+
+  useEffect(() => {
     void flush();
     const timer = setInterval(() => {
       if (store.all().length > 0) void flush();
@@ -114,10 +133,13 @@ export function useCooking(at: CookAt): Cooking {
     },
     [store, flush],
   );
-  const gone = found.error instanceof ApiError && found.error.status === 0;
+  const status = found.error instanceof ApiError ? found.error.status : null;
+  const gone = status === 0;
+  // It was taken back, or is not to be fed: what is kept here is not shown any more.
+  const shut = status !== null && [400, 403, 404].includes(status);
   return {
-    cook: found.data,
-    error: found.data ? null : found.error,
+    cook: shut ? undefined : found.data,
+    error: found.data && !shut ? null : found.error,
     retry: () => void found.refetch(),
     put,
     unsent,

@@ -147,7 +147,8 @@ function WeighedWords({ batch }: { batch: Batch }) {
         </p>
       )}
       <p>
-        It weighs <b>{foodWeight(found.finished_g)}</b>, {number(found.kcal_per_gram, 2)} kcal/g
+        It weighs <b>{foodWeight(found.finished_g)}</b>, {found.sure ? "" : "about "}
+        {number(found.kcal_per_gram, 2)} kcal/g
         {found.g_per_ml !== null && `, ${number(found.g_per_ml, 2)} g/ml`}.{" "}
         {found.meals.map((meal) => (
           <span key={meal.case}>
