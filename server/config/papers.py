@@ -1,7 +1,7 @@
 """Addresses of documents: each as a page, and with .pdf as a PDF."""
 
 from django.urls import URLPattern, path
-from kitchen.pages import BatchPage, BoxCalendar, LabelsPage
+from kitchen.pages import BatchPage, FreezerCalendar, LabelsPage
 from plans.pages import PlanShoppingPage
 from recipes.pages import (
     IntakePage,
@@ -33,5 +33,5 @@ urlpatterns = [
     *both("cases/<int:pk>/intake", IntakePage),
     *both("batches/<int:pk>", BatchPage),
     path("batches/<int:pk>/labels.pdf", LabelsPage.as_view()),
-    path("batches/<int:pk>/boxes.ics", BoxCalendar.as_view()),
+    path("cases/<int:pk>/freezer.ics", FreezerCalendar.as_view()),
 ]

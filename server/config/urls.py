@@ -1,6 +1,7 @@
 """URLs: the API, documents, shared documents, and the application shell for every other path."""
 
 from django.urls import include, path, re_path
+from kitchen.pages import OwnersCalendar
 from records.pages import SharedView
 from release.pages import VetPage
 
@@ -18,5 +19,6 @@ urlpatterns = [
     path("s/<str:token>", SharedView.as_view()),
     path("v/<str:token>.pdf", VetPage.as_view(), {"form": "pdf"}),
     path("v/<str:token>", VetPage.as_view()),
+    path("cook/<str:token>/boxes.ics", OwnersCalendar.as_view()),
     re_path(r"^(?!api/|papers/|s/|v/|static/|assets/).*$", shell),
 ]

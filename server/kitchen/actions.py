@@ -30,6 +30,7 @@ from wire.errors import StaleWriteError
 from .links import cook_path
 from .models import Batch, BatchEntry, CookLink
 from .queries import (
+    WITH_RECIPE,
     batch_boxes,
     cooked_of,
     entries_of,
@@ -46,9 +47,6 @@ MOST_A_DAY = 26 * 27
 MOST_AHEAD = 60
 MOST_ENTRIES = 2000
 MOST_LINK_DAYS = 60
-WITH_RECIPE = (
-    "recipe__case__dog__client__practice", "recipe__case__practice", "release_version",
-)  # fmt: skip
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -221,7 +219,7 @@ def _finished_with(batch: Batch, entry: Entry) -> dict[str, Any] | None:
 class CookLinkIn:
     """For how many days the owner can cook by the address; send: it is written to the owner."""
 
-    days: Whole = 14
+    days: Whole = 60
     send: YesNo = False
 
 

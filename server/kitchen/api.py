@@ -15,11 +15,11 @@ from wainscot_core.batch.ask import BatchAsk
 from wainscot_core.batch.corrections import Corrections
 from wainscot_core.batch.record import EntryKind
 from wainscot_core.batch.results import BatchPlan
+from wainscot_core.boundary import Whole
 from wainscot_core.errors import InputError
 from wire.shapes import Many, answer, answer_many, endpoint, read_body
 
 from .actions import (
-    WITH_RECIPE,
     BatchIn,
     BoxesIn,
     CookLinkIn,
@@ -36,18 +36,22 @@ from .actions import (
 )
 from .links import cook_link_of, cook_path, is_open
 from .models import Batch, CookLink
-from .queries import corrections_of, issued_version, planned
+from .queries import WITH_RECIPE, corrections_of, household_batches, issued_version, planned
 from .views import (
     BatchView,
     BoxesView,
     CookView,
+    FreezerView,
     KitchenView,
     batch_view,
     boxes_view,
     cook_view,
+    freezer_view,
     kitchen_view,
 )
 
+# Who writes by an address.
+OWNER = "the owner, by a link"
 FROM = OpenApiParameter("from", str, description="the day on which the first box is fed")
 
 
@@ -132,6 +136,14 @@ class BoxListView(APIView):
     def post(self, request: Request, pk: int) -> HttpResponse:
         """Say from when they are fed, and which are gone."""
         return answer(boxes_view(stock_batch(actor_of(request), pk, read_body(BoxesIn, request))))
+
+
+class FreezerDetailView(APIView):
+    """What the household of a case has of its batches."""
+
+    @endpoint(FreezerView, errors=(404,))
+    def get(self, request: Request, pk: int) -> HttpResponse:
+        return answer(freezer_view(case_of(request, pk)))
 
 
 class CookDetailView(APIView):
@@ -219,5 +231,36 @@ class OwnersCookView(APIView):
                 raise InputError(
                     f"entries[{i}].kind", f"write down what went in, and ask {link.practice}"
                 )
-        batch = put_down(Actor(link.practice, "the owner, by a link"), link.batch_id, asked)
+        batch = put_down(Actor(link.practice, OWNER), link.batch_id, asked)
         return answer(cook_view(batch, owner=True))
+
+
+@dataclass(frozen=True, kw_only=True)
+class OwnersBoxesIn:
+    """From which day a batch of the household is fed, and which of its boxes are gone. version: of the batch as it was
+    looked at."""
+
+    batch: Whole
+    boxes: BoxesIn
+
+
+class OwnersFreezerView(APIView):
+    """The freezer of the household, for whoever holds the owner's address of one of its batches."""
+
+    permission_classes = [AllowAny]
+    authentication_classes = []
+
+    @endpoint(FreezerView, errors=(400, 404))
+    def get(self, request: Request, token: str) -> HttpResponse:
+        return answer(freezer_view(cook_link_of(token).batch.recipe.case))
+
+    @endpoint(FreezerView, OwnersBoxesIn, errors=(400, 404, 409))
+    def post(self, request: Request, token: str) -> HttpResponse:
+        """Say from when a batch is fed, and which of its boxes are gone."""
+        link = cook_link_of(token)
+        asked = read_body(OwnersBoxesIn, request)
+        case = link.batch.recipe.case
+        if not any(b.pk == asked.batch for b in household_batches(case)):
+            raise InputError("batch", "is no batch of this household")
+        stock_batch(Actor(link.practice, OWNER), asked.batch, asked.boxes)
+        return answer(freezer_view(case))

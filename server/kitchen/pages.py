@@ -1,29 +1,31 @@
 """Documents of batches, for those who are signed in."""
 
-from collections.abc import Sequence
-from datetime import timedelta
+from datetime import date, timedelta
 
 from accounts.scoping import own
+from cases.models import Case
+from cases.queries import case_of
 from django.http import HttpResponse
 from library.facts import reference
 from recipes.dossiers import parties_of
 from recipes.versions import edition_of
 from records.calendars import CalendarDay
-from records.pages import Paper, calendar, paper
+from records.pages import Paper, calendar, page, paper
+from records.printing import problem_page
+from rest_framework.permissions import AllowAny
 from rest_framework.request import Request
-from wainscot_core.batch.boxes import Box, thaw_plan
 from wainscot_core.batch.cooked import CookedBatch
+from wainscot_core.batch.freezer import Freezer, Kept
 from wainscot_core.batch.results import BatchPlan
 from wainscot_core.boundary import read
 from wainscot_core.documents.batch import BatchWords, batch_sheet
 from wainscot_core.documents.labels import label_pages
 from wainscot_core.errors import InputError
 
-from .actions import WITH_RECIPE
 from .labels import labels_pdf
-from .links import cook_path, is_open
+from .links import cook_link_of, cook_path, is_open
 from .models import Batch
-from .queries import batch_boxes
+from .queries import WITH_RECIPE, batch_boxes, freezer_of, household_batches, stores_of
 
 
 class BatchPage(Paper):
@@ -78,49 +80,67 @@ def _address(request: Request, batch: Batch) -> str:
     return str(request.build_absolute_uri(path))
 
 
-class BoxCalendar(Paper):
-    """What is taken out on which evening, and by when the last box is eaten, for a calendar."""
+class FreezerCalendar(Paper):
+    """What a household takes out on which evening, and when it runs out, for a calendar."""
 
     def get(self, request: Request, pk: int) -> HttpResponse:
-        batch = own(Batch, request, pk, *WITH_RECIPE)
-        boxes = batch_boxes(batch, batch.feed_from or batch.cook_on)
-        gone = set(batch.gone)
-        left = [b for b in boxes if b.number not in gone]
-        dogs = " and ".join(dict.fromkeys(b.dog for b in boxes))
-        days = [
-            CalendarDay(
-                f"batch-{batch.pk}-out-{out.on.isoformat()}@wainscot", out.on,
-                f"{dogs}: take out tonight", f"{_named(left, out.boxes)} from the freezer into the fridge.",
-            )
-            for out in thaw_plan(left)
-        ]  # fmt: skip
-        days += _ends(batch, left, dogs)
-        return calendar(f"{dogs}: batch {batch.code}", batch.created, days)
+        return _calendar(case_of(request, pk))
 
 
-def _named(boxes: Sequence[Box], numbers: Sequence[int]) -> str:
-    known = {b.number: b for b in boxes}
-    return ", ".join(f"box {n} ({known[n].dog}, {known[n].grams:g} g)" for n in numbers)
+class OwnersCalendar(Paper):
+    """The same for whoever holds the owner's address."""
+
+    permission_classes = [AllowAny]
+    authentication_classes = []
+
+    def get(self, request: Request, token: str) -> HttpResponse:
+        try:
+            link = cook_link_of(token)
+        except InputError as error:
+            return page(problem_page("This link is closed", error.message), 410)
+        return _calendar(link.batch.recipe.case)
 
 
-def _ends(batch: Batch, left: Sequence[Box], dogs: str) -> list[CalendarDay]:
-    if not left:
-        return []
-    last = max(b.eat_on for b in left)
-    soon = last - timedelta(days=reference().boxes.soon_days - 1)
-    found = [
+def _calendar(case: Case) -> HttpResponse:
+    batches = household_batches(case)
+    found, client = freezer_of(stores_of(batches)[0]), case.dog.client_id
+    made = max((b.updated for b in batches), default=case.created)
+    days = [
         CalendarDay(
-            f"batch-{batch.pk}-soon@wainscot", max(soon, batch.cook_on), f"{dogs}: cook again soon",
-            f"Batch {batch.code} feeds until {last.isoformat()}.",
+            f"household-{client}-out-{out.on.isoformat()}@wainscot", out.on,
+            "Take out tonight: " + " and ".join(dict.fromkeys(found.boxes[i].dog for i in out.boxes)),
+            f"{', '.join(_named(found.boxes[i]) for i in out.boxes)} from the freezer into the fridge.",
         )
+        for out in found.evenings
     ]  # fmt: skip
-    for by in sorted({b.use_by for b in left}):
-        numbers = [str(b.number) for b in left if b.use_by == by]
-        found.append(
-            CalendarDay(
-                f"batch-{batch.pk}-by-{by.isoformat()}@wainscot", by,
-                f"{dogs}: last day of batch {batch.code}",
-                f"What is left of boxes {', '.join(numbers)} is thrown away after today.",
-            )
-        )  # fmt: skip
-    return found
+    soon = timedelta(days=reference().boxes.soon_days - 1)
+    for dog in found.dogs:
+        if dog.runs_out is not None:
+            days.append(
+                CalendarDay(
+                    f"household-{client}-soon-{dog.case}@wainscot",
+                    max(dog.runs_out - soon, found.on), f"{dog.dog}: cook again soon",
+                    f"What is cooked feeds until {dog.runs_out.isoformat()}.",
+                )
+            )  # fmt: skip
+    days += _ends(found, client)
+    return calendar("Boxes to take out", made, days)
+
+
+def _named(box: Kept) -> str:
+    return f"{box.code}-{box.number} ({box.dog}, {box.grams:g} g)"
+
+
+def _ends(found: Freezer, client: int) -> list[CalendarDay]:
+    """The last days of what is there: what is left of it then is thrown away."""
+    ends: dict[tuple[str, date], list[Kept]] = {}
+    for box in (*found.boxes, *found.wasted):
+        ends.setdefault((box.code, box.use_by), []).append(box)
+    return [
+        CalendarDay(
+            f"household-{client}-{code}-by-{by.isoformat()}@wainscot", by,
+            f"Last day of boxes of batch {code}",
+            f"What is left of boxes {', '.join(str(b.number) for b in boxes)} is thrown away after today.",
+        )
+        for (code, by), boxes in sorted(ends.items())
+    ]  # fmt: skip

@@ -1,13 +1,14 @@
 """What a batch is planned of: the pot, the dogs that eat from it, and what the household cooks in."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, timedelta
 
 from accounts.scoping import find_own
 from cases.models import Case
 from cases.queries import library_of
 from cases.records import record_of
+from django.utils import timezone
 from library.facts import reference
 from plans.models import Plan
 from plans.queries import read_items
@@ -16,10 +17,11 @@ from recipes.lines import stored_lines, text_from
 from recipes.models import Recipe, RecipeVersion
 from release.queries import decisions_of, forward_of, forward_with, issued_release
 from wainscot_core.batch.ask import BatchAsk, EaterIn
-from wainscot_core.batch.boxes import Box, boxes_of
+from wainscot_core.batch.boxes import MOST_WAIT_DAYS, Box, boxes_of
 from wainscot_core.batch.cooked import CookedBatch, cooked_batch
 from wainscot_core.batch.corrections import Corrections, corrections
 from wainscot_core.batch.eaters import Eater
+from wainscot_core.batch.freezer import Freezer, Store, freezer
 from wainscot_core.batch.plan import Pot, plan_batch, served
 from wainscot_core.batch.record import Entry, cooking_of
 from wainscot_core.batch.results import BatchPlan
@@ -35,6 +37,10 @@ from wainscot_core.release.decisions import weighed
 from wainscot_core.release.freeze import Forward, concerns_now
 
 from .models import Batch
+
+WITH_RECIPE = (
+    "recipe__case__dog__client__practice", "recipe__case__practice", "release_version",
+)  # fmt: skip
 
 
 def issued_version(recipe: Recipe) -> RecipeVersion | None:
@@ -190,6 +196,46 @@ def _by_what_went_in(batch: Batch, ask: BatchAsk, plan: BatchPlan) -> WeighedBat
         return None
     told = WeighedIn(finished_g=cooked.expected_g)
     return weigh_batch(reference(), ask, plan, told, cooked)
+
+
+def household_batches(case: Case) -> list[Batch]:
+    """The batches of which a household may still have boxes, those of all its dogs, the last cooked first."""
+    keep = reference().batches.keep
+    oldest = timezone.localdate() - timedelta(days=keep.longest_days + MOST_WAIT_DAYS)
+    found = (
+        Batch.objects.for_practice(case.practice)
+        .filter(recipe__case__dog__client=case.dog.client_id, thrown="", cook_on__gte=oldest)
+        .select_related(*WITH_RECIPE)
+    )
+    return list(found.order_by("-cook_on", "-pk"))
+
+
+def stores_of(batches: Iterable[Batch]) -> tuple[list[Store], dict[int, str]]:
+    """The boxes of the batches of which somebody said from when they are fed; and of those whose boxes cannot be told any
+    more, why: the others are told all the same."""
+    found, wrong = [], {}
+    for batch in batches:
+        if batch.feed_from is None:
+            continue
+        try:
+            boxes = batch_boxes(batch, batch.feed_from)
+        except InputError as error:
+            wrong[batch.pk] = error.message
+            continue
+        plan = read(BatchPlan, batch.plan)
+        found.append(
+            Store(
+                batch=batch.pk, code=batch.code, cook_on=batch.cook_on, fed_from=batch.feed_from,
+                shape=read(BatchAsk, batch.ask).shape, boxes=boxes, gone=frozenset(batch.gone),
+                meals={e.case: e.meals_per_day for e in plan.eaters},
+            )
+        )  # fmt: skip
+    return found, wrong
+
+
+def freezer_of(stores: Sequence[Store]) -> Freezer:
+    """What a household has today of its batches."""
+    return freezer(reference().boxes, stores, timezone.localdate())
 
 
 def batch_boxes(batch: Batch, feed_from: date) -> tuple[Box, ...]:

@@ -8,15 +8,15 @@ from accounts.conventions import ConventionsView, conventions_view
 from cases.models import Case
 from cases.queries import conventions_for, library_of
 from cases.records import record_of
-from django.utils import timezone
 from library.facts import reference
 from recipes.lines import texts_of
 from recipes.models import Recipe
 from recipes.versions import edition_of, texts
 from release.queries import issued_release, same_lines
 from wainscot_core.batch.ask import BatchAsk
-from wainscot_core.batch.boxes import Box, Stock, TakeOut, stock_on, thaw_plan
+from wainscot_core.batch.boxes import Box, TakeOut, thaw_plan
 from wainscot_core.batch.cooked import CookedBatch
+from wainscot_core.batch.freezer import Freezer
 from wainscot_core.batch.record import Cooking, Entry, cooking_of
 from wainscot_core.batch.results import BatchPlan
 from wainscot_core.batch.steps import CookStep, steps_of_batch
@@ -29,7 +29,18 @@ from wainscot_core.recipe.amounts import pieces_of, weight_of
 from wainscot_core.recipe.line import LineText, read_all
 
 from .models import Batch
-from .queries import batch_boxes, cooked_of, kept_verdict, mates_of, stove_of, tools_of, weighed_of
+from .queries import (
+    batch_boxes,
+    cooked_of,
+    freezer_of,
+    household_batches,
+    kept_verdict,
+    mates_of,
+    stores_of,
+    stove_of,
+    tools_of,
+    weighed_of,
+)
 
 MOST_BATCHES = 60
 
@@ -89,8 +100,8 @@ class Mate:
 @dataclass(frozen=True, kw_only=True)
 class BatchView:
     """A batch that was planned. edition: of what, in words; draft: of a recipe that is not issued; weighed: what its
-    finished weight makes of a meal, None before; thrown: why it is not fed, "" while it is; stock:
-    what is left of it today, None while nobody said from when it is fed."""
+    finished weight makes of a meal, None before; thrown: why it is not fed, "" while it is; feed_from: the day of its first
+    box, None while nobody said."""
 
     id: int
     version: int
@@ -107,7 +118,6 @@ class BatchView:
     weighed: WeighedBatch | None
     thrown: str
     feed_from: date | None
-    stock: Stock | None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -265,25 +275,15 @@ def batch_view(batch: Batch) -> BatchView:
         edition=edition_of(version) if version else "Draft, not issued", draft=version is None,
         by=batch.by, ask=ask, plan=plan, finished=told,
         weighed=weighed_of(batch), thrown=batch.thrown,
-        feed_from=batch.feed_from, stock=_stock(batch),
+        feed_from=batch.feed_from,
     )  # fmt: skip
-
-
-def _stock(batch: Batch) -> Stock | None:
-    if batch.feed_from is None or batch.thrown:
-        return None
-    try:
-        boxes = batch_boxes(batch, batch.feed_from)
-    except InputError:
-        # Facts changed since it was said: its boxes say what is wrong, and the other batches are shown all the same.
-        return None
-    return stock_on(reference().boxes, boxes, batch.gone, timezone.localdate())
 
 
 @dataclass(frozen=True, kw_only=True)
 class BoxesView:
-    """The boxes of a batch: where each is kept and when it is due. feed_from: as it was said, or the day it is cooked;
-    said: somebody did; gone: numbers of those that are not there; sheets: what labels are printed on."""
+    """The boxes of a batch, as if it were the only one: where each is kept and when it is due. feed_from: as it was said, or
+    the day it is cooked; said: somebody did; gone: numbers of those that are not there; sheets: what labels are printed
+    on."""
 
     id: int
     version: int
@@ -293,7 +293,6 @@ class BoxesView:
     boxes: tuple[Box, ...]
     gone: tuple[int, ...]
     take_out: tuple[TakeOut, ...]
-    stock: Stock
     sheets: tuple[KitchenChoice, ...]
     law: str
 
@@ -307,9 +306,55 @@ def boxes_view(batch: Batch, feed_from: date | None = None) -> BoxesView:
         id=batch.pk, version=batch.version, code=batch.code, feed_from=start,
         said=batch.feed_from is not None, boxes=boxes, gone=tuple(batch.gone),
         take_out=thaw_plan(boxes),
-        stock=stock_on(rules, boxes, batch.gone, timezone.localdate()),
         sheets=tuple(KitchenChoice(id=s.id, name=s.name) for s in rules.sheets.values()),
         law=rules.law,
+    )  # fmt: skip
+
+
+@dataclass(frozen=True, kw_only=True)
+class FreezerBatch:
+    """A batch in the freezer of a household. version: as it was looked at; feed_from: the day of its first box, None while
+    nobody said; done: its finished weight is put down; wrong: why its boxes are not counted, "" where they are or nobody
+    said from when it is fed; gone: numbers of boxes that are not there."""
+
+    id: int
+    version: int
+    code: str
+    dogs: tuple[str, ...]
+    cook_on: date
+    feed_from: date | None
+    done: bool
+    wrong: str
+    gone: tuple[int, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class FreezerView:
+    """All that a household has of its batches. thawed_days: that thawed food keeps; warm: how it is given."""
+
+    freezer: Freezer
+    batches: tuple[FreezerBatch, ...]
+    thawed_days: int
+    warm: str
+
+
+def freezer_view(case: Case) -> FreezerView:
+    """The freezer of a case's household."""
+    batches = household_batches(case)
+    stores, wrong = stores_of(batches)
+    rules = reference().boxes
+    return FreezerView(
+        freezer=freezer_of(stores), batches=tuple(_in_freezer(b, wrong) for b in batches),
+        thawed_days=rules.thawed_days, warm=rules.warm,
+    )  # fmt: skip
+
+
+def _in_freezer(batch: Batch, wrong: Mapping[int, str]) -> FreezerBatch:
+    return FreezerBatch(
+        id=batch.pk, version=batch.version, code=batch.code,
+        dogs=tuple(e.name for e in read(BatchPlan, batch.plan).eaters), cook_on=batch.cook_on,
+        feed_from=batch.feed_from, done=bool(batch.finished), wrong=wrong.get(batch.pk, ""),
+        gone=tuple(batch.gone),
     )  # fmt: skip
 
 

@@ -1,7 +1,5 @@
 """Boxes of a batch: where each is kept, by when it is eaten, when it is taken out. Days counted by hand."""
 
-from collections.abc import Sequence
-from dataclasses import replace
 from datetime import date, timedelta
 from typing import Any
 
@@ -14,7 +12,6 @@ from wainscot_core.batch.boxes import (
     Box,
     boxes_of,
     evenings_before,
-    stock_on,
     thaw_hours,
     thaw_plan,
 )
@@ -150,36 +147,6 @@ def test_two_dogs_have_their_own_boxes(facts: Reference) -> None:
 
 
 # Stock.
-
-
-def on(facts: Reference, found: Sequence[Box], n: int, gone: Sequence[int] = ()) -> Any:
-    return stock_on(facts.boxes, found, gone, day(n))
-
-
-def test_the_stock_of_each_day(facts: Reference) -> None:
-    """28 boxes. At first 6 in the fridge; on day 2 two are left there, and the first two are taken out tonight; on day 8 the
-    last is 5 days away, which is within the week at which it is said."""
-    found = boxes(facts, planned(facts))
-    first = on(facts, found, 0)
-    assert (first.fridge, first.frozen, first.tonight, first.soon) == (6, 22, (), False)
-    third = on(facts, found, 2)
-    assert (third.fridge, third.frozen, third.tonight) == (2, 22, (7, 8))
-    later = on(facts, found, 8)
-    assert later.runs_out == day(13) and later.soon
-    assert not on(facts, found, 6).soon
-    assert on(facts, found, 14).runs_out is None
-
-
-def test_what_is_gone_is_not_counted(facts: Reference) -> None:
-    found = boxes(facts, planned(facts))
-    assert on(facts, found, 0, gone=(28, 27)).frozen == 20
-    assert on(facts, found, 0, gone=(28, 27)).runs_out == day(12)
-
-
-def test_what_is_past_its_day_is_not_stock(facts: Reference) -> None:
-    found = [replace(b, use_by=day(2)) for b in boxes(facts, planned(facts, 3))]
-    late = on(facts, [replace(b, eat_on=day(5)) for b in found], 4)
-    assert late.past == len(found) and late.fridge == late.frozen == 0 and late.runs_out is None
 
 
 def test_label_sheets_fit_their_paper(facts: Reference) -> None:

@@ -8,6 +8,7 @@ import pypdfium2
 import pytest
 import zxingcpp
 from cooking import all_entries, keep, link, put
+from django.test import Client as Browser
 from django.utils import timezone
 from icalendar import Calendar
 from kitchen.models import Batch
@@ -51,18 +52,66 @@ def test_every_meal_is_a_box(office: Any) -> None:
     assert bad.status_code == 400 and bad.json()["error"]["field"] == "feed_from"
 
 
-def test_what_is_left_is_told_with_the_batch(office: Any) -> None:
+def freezer(office: Any) -> Any:
+    return office.get(f"cases/{office.case.pk}/freezer").json()
+
+
+def test_what_is_left_is_told(office: Any) -> None:
     batch = keep(office, amount=5).json()
     today = timezone.localdate()
     assert say(office, batch, today - timedelta(days=1)).status_code == 400
-    said = say(office, batch, today, gone=(1, 10))
+    before = freezer(office)
+    assert before["freezer"]["boxes"] == [] and before["batches"][0]["feed_from"] is None
+    said = say(office, batch, today, gone=(3, 10))
     assert said.status_code == 200, said.json()
-    shown = office.get(f"cases/{office.case.pk}/kitchen").json()["batches"][0]
+    found = freezer(office)
     # Ten meals, two gone: five are left of six in the fridge, three frozen; within the week it runs out.
-    assert shown["stock"]["fridge"] == 5 and shown["stock"]["frozen"] == 3
-    assert shown["stock"]["soon"] and shown["feed_from"] == today.isoformat()
+    kept = found["freezer"]["boxes"]
+    assert [b["number"] for b in kept] == [1, 2, 4, 5, 6, 7, 8, 9]
+    assert sum(b["frozen"] for b in kept) == 3
+    assert found["freezer"]["dogs"][0]["soon"] and found["freezer"]["dogs"][0]["meals"] == 8
     assert say(office, batch, today, gone=(11,)).status_code == 400
     assert say(office, batch, today, version=1).status_code == 409
+
+
+def test_batches_of_a_household_are_one_stock(office: Any) -> None:
+    """Two batches; the second is fed from when the first runs out. One that was thrown away is no stock."""
+    today = timezone.localdate()
+    one, two, bad = (keep(office, amount=4).json() for _ in range(3))
+    assert say(office, one, today).status_code == 200
+    assert say(office, two, today + timedelta(days=3)).status_code == 200
+    assert say(office, bad, today).status_code == 200
+    gone = {"reason": "left out overnight", "version": boxes(office, bad)["version"]}
+    assert office.send("post", f"batches/{bad['id']}/thrown", gone).status_code == 200
+    found = freezer(office)["freezer"]
+    assert {b["batch"] for b in found["boxes"]} == {one["id"], two["id"]}
+    assert len(found["boxes"]) == 16
+    assert found["dogs"][0]["runs_out"] == (today + timedelta(days=7)).isoformat()
+
+
+def test_the_owner_keeps_the_stock_too(office: Any, rival: Any) -> None:
+    today = timezone.localdate()
+    batch = issued_batch(office, amount=5)
+    address = f"/api{link(office, batch).json()['path']}/boxes"
+    stranger = Browser(enforce_csrf_checks=True)
+    version = stranger.get(address).json()["batches"][0]["version"]
+    body = {
+        "batch": batch["id"],
+        "boxes": {"feed_from": today.isoformat(), "gone": [10], "version": version},
+    }
+    found = stranger.post(address, body, content_type="application/json")
+    assert found.status_code == 200, found.json()
+    assert len(found.json()["freezer"]["boxes"]) == 9
+    assert len(freezer(office)["freezer"]["boxes"]) == 9
+    # The same once more is older than what is there; a batch of somebody else's is none of this household.
+    assert stranger.post(address, body, content_type="application/json").status_code == 409
+    issue(rival)
+    other = {**body, "batch": keep(rival, draft=False).json()["id"]}
+    refused = stranger.post(address, other, content_type="application/json")
+    assert refused.status_code == 400 and refused.json()["error"]["field"] == "batch"
+    events = Calendar.from_ical(stranger.get(f"{address[4:]}.ics").content).walk("VEVENT")
+    assert any("Take out tonight" in str(e["SUMMARY"]) for e in events)
+    assert stranger.get("/cook/nothing/boxes.ics").status_code == 404
 
 
 @pytest.mark.parametrize("sheet", SHEETS)
@@ -136,18 +185,19 @@ def test_nothing_is_labelled_that_was_thrown_away(office: Any) -> None:
     assert labels(office, batch).status_code == 400
 
 
-def test_the_calendar_of_a_batch(office: Any) -> None:
-    """Fed from today for 14 days: eleven evenings on which something is taken out, when to cook again, two last days."""
+def test_the_calendar_of_a_household(office: Any) -> None:
+    """Fed from today for 14 days, a day's boxes gone: ten evenings on which something is taken out, when to cook again, two
+    last days."""
     batch = keep(office, amount=14).json()
     today = timezone.localdate()
     assert say(office, batch, today, gone=(7, 8)).status_code == 200
-    answer = office.browser.get(f"/papers/batches/{batch['id']}/boxes.ics")
+    answer = office.browser.get(f"/papers/cases/{office.case.pk}/freezer.ics")
     events = Calendar.from_ical(answer.content).walk("VEVENT")
-    out = [e for e in events if "take out" in str(e["SUMMARY"])]
-    assert [e["DTSTART"].dt for e in out] == [today + timedelta(days=n) for n in range(3, 13)]
+    out = [e for e in events if "Take out" in str(e["SUMMARY"])]
+    assert [e["DTSTART"].dt for e in out] == [today + timedelta(days=n) for n in range(2, 12)]
     again = next(e for e in events if "cook again" in str(e["SUMMARY"]))
-    assert again["DTSTART"].dt == today + timedelta(days=13 - 6)
-    last = sorted(e["DTSTART"].dt for e in events if "last day" in str(e["SUMMARY"]))
+    assert again["DTSTART"].dt == today + timedelta(days=12 - 6)
+    last = sorted(e["DTSTART"].dt for e in events if "Last day" in str(e["SUMMARY"]))
     assert last == [today + timedelta(days=3), today + timedelta(days=56)]
     assert len({str(e["UID"]) for e in events}) == len(events)
 
@@ -156,5 +206,5 @@ def test_boxes_are_the_practices_own(office: Any, rival: Any) -> None:
     batch = keep(office).json()
     assert rival.get(f"batches/{batch['id']}/boxes").status_code == 404
     assert labels(rival, batch).status_code == 404
-    assert rival.browser.get(f"/papers/batches/{batch['id']}/boxes.ics").status_code == 404
+    assert rival.browser.get(f"/papers/cases/{office.case.pk}/freezer.ics").status_code == 404
     assert Batch.objects.get().feed_from is None

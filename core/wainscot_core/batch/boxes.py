@@ -15,7 +15,7 @@ from .results import BatchPlan
 from .weighed_batch import WeighedBatch
 
 # Nobody waits longer than this before the first box is fed.
-_MOST_WAIT_DAYS = 28
+MOST_WAIT_DAYS = 28
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -74,9 +74,9 @@ def boxes_of(
     """Every box, the first to be eaten first; as the weighed batch says, or as planned. Raises InputError for a first day
     before it is cooked, and where a box would be fed after it must be thrown away."""
     wait = (feed_from - cook_on).days
-    if not 0 <= wait <= _MOST_WAIT_DAYS:
+    if not 0 <= wait <= MOST_WAIT_DAYS:
         raise InputError(
-            "feed_from", f"must be the day it is cooked or within {_MOST_WAIT_DAYS} days after"
+            "feed_from", f"must be the day it is cooked or within {MOST_WAIT_DAYS} days after"
         )
     per_gram = weighed.kcal_per_gram if weighed else (plan.finished.kcal_per_gram or 0.0)
     longest = batch.keep.longest_oily_days if oily else batch.keep.longest_days
@@ -134,32 +134,3 @@ def thaw_plan(boxes: Sequence[Box]) -> tuple[TakeOut, ...]:
         if box.take_out is not None:
             days.setdefault(box.take_out, []).append(box.number)
     return tuple(TakeOut(on=on, boxes=tuple(n)) for on, n in sorted(days.items()))
-
-
-@dataclass(frozen=True, kw_only=True)
-class Stock:
-    """What there is of a batch on a day, by its plan: boxes in the fridge and frozen, those past their last day, and what is
-    taken out tonight; runs_out: the last day it feeds; soon: that is within the days at which it is said."""
-
-    fridge: int
-    frozen: int
-    past: int
-    tonight: tuple[int, ...]
-    runs_out: date | None
-    soon: bool
-
-
-def stock_on(rules: BoxRules, boxes: Sequence[Box], gone: Sequence[int], today: date) -> Stock:
-    """The stock on a day. gone: numbers of boxes that are not there any more; what is due before today counts as eaten."""
-    away = set(gone)
-    left = [b for b in boxes if b.number not in away and b.eat_on >= today]
-    past = [b for b in left if b.use_by < today]
-    fresh = [b for b in left if b.use_by >= today]
-    # Once it was taken out, it is in the fridge.
-    frozen = [b for b in fresh if b.take_out is not None and b.take_out >= today]
-    last = max((b.eat_on for b in fresh), default=None)
-    return Stock(
-        fridge=len(fresh) - len(frozen), frozen=len(frozen), past=len(past),
-        tonight=tuple(b.number for b in fresh if b.take_out == today),
-        runs_out=last, soon=last is not None and (last - today).days < rules.soon_days,
-    )  # fmt: skip

@@ -208,8 +208,8 @@ def _heat(pot: Pot, plan: BatchPlan, cooking: Cooking) -> tuple[tuple[str, ...],
     if need is None or not any(x.place is Place.POT for x in plan.lines):
         return (), ()
     cold, open_ = [], []
-    for vessel, name in vessels_of(plan):
-        named = name or "all of it"
+    for vessel, _ in vessels_of(plan):
+        named = "all of it" if vessel is None else f"vessel {chr(65 + vessel)}"
         celsius = cooking.core.get(vessel)
         if celsius is None:
             open_.append(named)

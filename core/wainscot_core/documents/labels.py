@@ -15,6 +15,8 @@ from .batch import BatchWords
 
 # So many foods are named on a label, the heaviest first.
 _MOST_NAMED = 6
+# On a small label this wide the weight and the energy stand in one line.
+_WIDE_MM = 50.0
 # Letters of a dog's name that a small label has room for.
 _SHORT_NAME = 14
 
@@ -57,26 +59,30 @@ def label_pages(
     paper = rules.sheets[sheet]
     if not 0 <= first < paper.count:
         raise InputError("first", f"must be from 0 to {paper.count - 1}: places that are used up")
-    small = paper.height < rules.small_mm
+    small, wide = paper.height < rules.small_mm, paper.width > _WIDE_MM
     eaters = {e.case: e for e in plan.eaters}
     labels = tuple(
-        _label(parties, what, plan, cooked, box, eaters[box.case], rules, small) for box in boxes
+        _label(parties, what, plan, cooked, box, eaters[box.case], rules, small, wide)
+        for box in boxes
     )
     return LabelPages(sheet=paper, first=first, labels=labels, address=address)
 
 
 def _label(
     parties: Parties, what: BatchWords, plan: BatchPlan, cooked: CookedBatch | None, box: Box,
-    eater: EaterResult, rules: BoxRules, small: bool,
+    eater: EaterResult, rules: BoxRules, small: bool, wide: bool,
 ) -> Label:  # fmt: skip
     c = parties.conventions
     grams, kcal = food_weight(c, box.grams), f"{number(c, box.kcal)} kcal"
     code, by = f"{what.code}-{box.number}", day(c, box.use_by)
     loud = _loud(parties, what, cooked, eater)
     if small:
-        # The day and the letter tell the batch; what is loud takes the place of the energy.
+        # The day and the letter tell the batch.
         short = code.partition("-")[2]
-        head = (grams, *(() if loud else (kcal,)), f"by {by}", short)
+        added = "add at meals" if any(a.grams_per_meal for a in eater.added) else ""
+        # What must be read, or is missing without it, takes the place of the energy where there is room for one of them.
+        first = (f"{grams}, {kcal}", added) if wide else (grams, "" if loud else added or kcal)
+        head = (*(x for x in first if x), f"by {by}", short)
         name = eater.name
         if len(name) > _SHORT_NAME:
             name = f"{name[: _SHORT_NAME - 1]}…"

@@ -82,6 +82,7 @@ export type CookedBatch = Schemas["CookedBatch"];
 export type Corrections = Schemas["Corrections"];
 export type CookEntry = Schemas["EntryRequest"];
 export type BoxList = Schemas["BoxesView"];
+export type FreezerStock = Schemas["FreezerView"];
 export type BatchAsk = Schemas["BatchAskRequest"];
 export type Origin = Schemas["Origin"];
 

@@ -316,6 +316,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases/{id}/freezer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What the household of a case has of its batches. */
+        get: operations["cases_freezer_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases/{id}/intake": {
         parameters: {
             query?: never;
@@ -586,6 +603,24 @@ export interface paths {
         put?: never;
         /** @description Keep entries of the owner's; those that are kept already are passed over. */
         post: operations["cook_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cook/{token}/boxes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The freezer of the household, for whoever holds the owner's address of one of its batches. */
+        get: operations["cook_boxes_retrieve"];
+        put?: never;
+        /** @description Say from when a batch is fed, and which of its boxes are gone. */
+        post: operations["cook_boxes_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2049,8 +2084,8 @@ export interface components {
         };
         /**
          * @description A batch that was planned. edition: of what, in words; draft: of a recipe that is not issued; weighed: what its
-         *     finished weight makes of a meal, None before; thrown: why it is not fed, "" while it is; stock:
-         *     what is left of it today, None while nobody said from when it is fed.
+         *     finished weight makes of a meal, None before; thrown: why it is not fed, "" while it is; feed_from: the day of its first
+         *     box, None while nobody said.
          */
         BatchView: {
             id: number;
@@ -2069,7 +2104,6 @@ export interface components {
             weighed: components["schemas"]["WeighedBatch"] | null;
             thrown: string;
             feed_from: string | null;
-            stock: components["schemas"]["Stock"] | null;
         };
         /** @description A limit the adjusted recipe lies at, and what it costs. */
         BindingLimit: {
@@ -2124,8 +2158,9 @@ export interface components {
             version: number;
         };
         /**
-         * @description The boxes of a batch: where each is kept and when it is due. feed_from: as it was said, or the day it is cooked;
-         *     said: somebody did; gone: numbers of those that are not there; sheets: what labels are printed on.
+         * @description The boxes of a batch, as if it were the only one: where each is kept and when it is due. feed_from: as it was said, or
+         *     the day it is cooked; said: somebody did; gone: numbers of those that are not there; sheets: what labels are printed
+         *     on.
          */
         BoxesView: {
             id: number;
@@ -2137,7 +2172,6 @@ export interface components {
             boxes: components["schemas"]["Box"][];
             gone: number[];
             take_out: components["schemas"]["TakeOut"][];
-            stock: components["schemas"]["Stock"];
             sheets: components["schemas"]["KitchenChoice"][];
             law: string;
         };
@@ -2496,7 +2530,7 @@ export interface components {
         };
         /** @description For how many days the owner can cook by the address; send: it is written to the owner. */
         CookLinkInRequest: {
-            /** @default 14 */
+            /** @default 60 */
             days?: number;
             /** @default false */
             send?: boolean;
@@ -2801,6 +2835,17 @@ export interface components {
             litter_size: number | null;
             lactation_week: number | null;
             gestation_week: number | null;
+        };
+        /**
+         * @description How long a dog's boxes last. meals: that are left; runs_out: the last day with one, None where none is left; soon:
+         *     that is within the days at which it is said.
+         */
+        DogStock: {
+            case: number;
+            dog: string;
+            meals: number;
+            runs_out: string | null;
+            soon: boolean;
         };
         /**
          * @description What hangs on a line. effects: of every choice, None where it cannot be computed. sure: nothing that may well be
@@ -3371,6 +3416,44 @@ export interface components {
         };
         FoundFoodList: components["schemas"]["FoundFood"][];
         /**
+         * @description What a household has on a day. boxes: in the order in which they are fed; past: still there and past their last day;
+         *     wasted: what will be past it before it is reached; evenings: what is taken out when, by place among the boxes.
+         */
+        Freezer: {
+            /** Format: date */
+            on: string;
+            boxes: components["schemas"]["Kept"][];
+            tonight: number[];
+            past: components["schemas"]["Kept"][];
+            wasted: components["schemas"]["Kept"][];
+            evenings: components["schemas"]["TakeOut"][];
+            dogs: components["schemas"]["DogStock"][];
+        };
+        /**
+         * @description A batch in the freezer of a household. version: as it was looked at; feed_from: the day of its first box, None while
+         *     nobody said; done: its finished weight is put down; wrong: why its boxes are not counted, "" where they are or nobody
+         *     said from when it is fed; gone: numbers of boxes that are not there.
+         */
+        FreezerBatch: {
+            id: number;
+            version: number;
+            code: string;
+            dogs: string[];
+            /** Format: date */
+            cook_on: string;
+            feed_from: string | null;
+            done: boolean;
+            wrong: string;
+            gone: number[];
+        };
+        /** @description All that a household has of its batches. thawed_days: that thawed food keeps; warm: how it is given. */
+        FreezerView: {
+            freezer: components["schemas"]["Freezer"];
+            batches: components["schemas"]["FreezerBatch"][];
+            thawed_days: number;
+            warm: string;
+        };
+        /**
          * @description A group's share of the weight of all groups beside the wanted one. grams as fed. off: further
          *     from it than a guide allows.
          */
@@ -3646,6 +3729,27 @@ export interface components {
          * @enum {string}
          */
         KeepRequest: "energy" | "protein";
+        /**
+         * @description A box that is there. eat_on, meal: when it is due; frozen: it is in the freezer today; use_by: its last day; take_out:
+         *     the evening on which it goes into the fridge, None for one that is there.
+         */
+        Kept: {
+            batch: number;
+            code: string;
+            number: number;
+            case: number;
+            dog: string;
+            grams: number;
+            kcal: number;
+            part: boolean;
+            /** Format: date */
+            eat_on: string;
+            meal: number;
+            frozen: boolean;
+            /** Format: date */
+            use_by: string;
+            take_out: string | null;
+        };
         /**
          * @description What a finding is about.
          * @enum {string}
@@ -4485,6 +4589,14 @@ export interface components {
             spend: string;
             costs_now: number | null;
             fine_scale: boolean;
+        };
+        /**
+         * @description From which day a batch of the household is fed, and which of its boxes are gone. version: of the batch as it was
+         *     looked at.
+         */
+        OwnersBoxesInRequest: {
+            batch: number;
+            boxes: components["schemas"]["BoxesInRequest"];
         };
         /**
          * @description A line that comes in packs or pieces of so many grams. whole: only whole ones of it are used, which moves its share
@@ -5517,18 +5629,6 @@ export interface components {
         StillOpen: {
             field: string;
             message: string;
-        };
-        /**
-         * @description What there is of a batch on a day, by its plan: boxes in the fridge and frozen, those past their last day, and what is
-         *     taken out tonight; runs_out: the last day it feeds; soon: that is within the days at which it is said.
-         */
-        Stock: {
-            fridge: number;
-            frozen: number;
-            past: number;
-            tonight: number[];
-            runs_out: string | null;
-            soon: boolean;
         };
         /**
          * @description A label for the shelf, and what was paid: price of pack units (grams of what is weighed). version: the one an
@@ -6960,6 +7060,35 @@ export interface operations {
             };
         };
     };
+    cases_freezer_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FreezerView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     cases_intake_retrieve: {
         parameters: {
             query?: never;
@@ -7664,6 +7793,92 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cook_boxes_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FreezerView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cook_boxes_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnersBoxesInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FreezerView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

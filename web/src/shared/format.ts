@@ -138,6 +138,16 @@ export function day(text: string, long = false): string {
   return `${on.getFullYear()}-${two(on.getMonth() + 1)}-${two(on.getDate())}`;
 }
 
+/** A day of the next weeks: its weekday, and the year only where it leads. */
+export function nearDay(text: string): string {
+  const on = local(text);
+  const weekdayName = on.toLocaleDateString("en", { weekday: "short" });
+  const month = (MONTHS[on.getMonth()] ?? "").slice(0, 3);
+  if (conventions().dates === "month-first") return `${weekdayName} ${month} ${on.getDate()}`;
+  if (conventions().dates === "day-first") return `${weekdayName} ${on.getDate()} ${month}`;
+  return `${weekdayName} ${day(text)}`;
+}
+
 /** A day that stands in a record as 2026-12-03; words that tell of one as they are. */
 export function when(text: string): string {
   return /^\d{4}-\d\d-\d\d$/.test(text) ? day(text) : text;

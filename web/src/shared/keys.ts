@@ -47,6 +47,7 @@ const KINDS = [
   "corrections",
   "cook-links",
   "boxes",
+  "freezer",
 ] as const;
 
 export type Kind = (typeof KINDS)[number];
@@ -79,7 +80,7 @@ export const FOLLOWS = {
   // Nothing of the recipe itself: only where it is on its way out.
   release: ["steps", "checks", "issued", "outbox", "versions", "events", "kitchen", "batch-plan"],
   // A batch that was kept, weighed or thrown away.
-  batch: ["kitchen", "events", "cook", "corrections", "boxes"],
+  batch: ["kitchen", "events", "cook", "corrections", "boxes", "freezer"],
   clientFoods: ["shopping", "steps", "checks", "foods", "analysis", "doubts", "formulation"],
   foods: [
     "kitchen",

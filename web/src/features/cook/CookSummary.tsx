@@ -1,9 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, type Cook, type CookedBatch, type Corrections, take } from "~/api/client";
+import { CaseFreezer } from "~/features/kitchen/CaseFreezer";
 import { foodWeight, number, percent, sentence, spelled, told, when } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
 import { Loading, Problem } from "~/shared/states";
 import { Sideways } from "~/ui";
+import { OwnersFreezer } from "./OwnersFreezer";
 import { Big, entryKey, Meals } from "./parts";
 import type { CookAt, Cooking } from "./useCooking";
 
@@ -51,10 +53,15 @@ export function CookSummary({
           ) : (
             <Mend at={at} cook={cook} cooking={cooking} />
           )}
-          <Went cooked={cooked} />
         </>
       )}
       <Meals cook={cook} />
+      {"token" in at ? (
+        <OwnersFreezer token={at.token} />
+      ) : (
+        cook.case !== null && <CaseFreezer caseId={cook.case} />
+      )}
+      {cooked && <Went cooked={cooked} />}
       <Notes cook={cook} />
       <p className="mt-4 max-w-2xl text-soft">
         {cook.approved || "Do not feed this before the attending veterinarian has approved it."}{" "}

@@ -99,40 +99,12 @@ function OneBatch({ batch }: { batch: Batch }) {
       {batch.thrown && (
         <p className="border-madder stile">Thrown away, not to be fed: {batch.thrown}</p>
       )}
-      {batch.stock && <Left batch={batch} />}
       {batch.weighed && !batch.thrown && <WeighedWords batch={batch} />}
       {open === "weigh" && <WeighForm batch={batch} onDone={() => setOpen(null)} />}
       {open === "boxes" && <Boxes batch={batch} />}
       {open === "link" && <OwnersLinks batch={batch} />}
       {open === "throw" && <ThrowForm batch={batch} onDone={() => setOpen(null)} />}
     </>
-  );
-}
-
-/** What is left of it today, where there is anything to do. */
-function Left({ batch }: { batch: Batch }) {
-  const { stock } = batch;
-  if (!stock) return null;
-  return (
-    <p>
-      {stock.fridge + stock.frozen === 0 ? (
-        <span className="text-soft">Nothing of it is left.</span>
-      ) : (
-        <>
-          {stock.fridge} in the fridge, {stock.frozen} frozen
-          {stock.runs_out && `, until ${day(stock.runs_out)}`}.{" "}
-        </>
-      )}
-      {stock.tonight.length > 0 && (
-        <b className="font-semibold">Take out tonight: box {stock.tonight.join(", ")}. </b>
-      )}
-      {stock.soon && <b className="font-semibold">It runs out: cook again. </b>}
-      {stock.past > 0 && (
-        <b className="font-semibold text-madder">
-          {stock.past} past their last day: throw them away.
-        </b>
-      )}
-    </p>
   );
 }
 

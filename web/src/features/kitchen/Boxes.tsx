@@ -9,7 +9,7 @@ import { Select } from "~/ui/Select";
 
 type Box = BoxList["boxes"][number];
 
-/** The boxes of a batch: when each is fed, when it is taken out, labels for all of them, a calendar. */
+/** The boxes of a batch, as if it were the only one: when each is fed, when it is taken out; labels for all of them. */
 export function Boxes({ batch }: { batch: Batch }) {
   const client = useQueryClient();
   const [from, setFrom] = useState(batch.feed_from ?? batch.cook_on);
@@ -39,8 +39,6 @@ export function Boxes({ batch }: { batch: Batch }) {
   });
   const list = found.data;
   const said = batch.feed_from === from;
-  // What was ticked stands ticked while it is sent.
-  const gone = (save.isPending ? save.variables : list?.gone) ?? [];
   return (
     <div className="mt-2 flex flex-col gap-3">
       <div className="flex flex-wrap items-center gap-3">
@@ -85,9 +83,6 @@ export function Boxes({ batch }: { batch: Batch }) {
           >
             Labels
           </a>
-          <a href={`/papers/batches/${batch.id}/boxes.ics`} className="underline">
-            For the calendar
-          </a>
         </span>
       </div>
       {save.error && (
@@ -99,14 +94,13 @@ export function Boxes({ batch }: { batch: Batch }) {
       {found.isPending && <Loading what="the boxes" />}
       {list && !found.isError && (
         <>
-          <StockWords list={list} said={said} />
+          {!said && (
+            <p role="status" className="text-soft">
+              As it would be, fed from {day(list.feed_from)}.
+            </p>
+          )}
           <Sideways>
-            <Table
-              list={list}
-              gone={gone}
-              disabled={!said || save.isPending}
-              onGone={(n, is) => save.mutate(is ? [...gone, n] : gone.filter((x) => x !== n))}
-            />
+            <Table list={list} />
           </Sideways>
           <p className="text-data text-soft">{list.law}</p>
         </>
@@ -115,86 +109,32 @@ export function Boxes({ batch }: { batch: Batch }) {
   );
 }
 
-/** What there is today, in a sentence. */
-function StockWords({ list, said }: { list: BoxList; said: boolean }) {
-  const { stock } = list;
-  return (
-    <p role="status" className={stock.past > 0 || stock.soon ? "border-ink stile" : ""}>
-      {!said && <span className="text-soft">As it would be, fed from {day(list.feed_from)}. </span>}
-      {stock.past > 0 && (
-        <b className="font-semibold text-madder">
-          {stock.past} past their last day: throw them away.{" "}
-        </b>
-      )}
-      Today {stock.fridge} in the fridge, {stock.frozen} frozen.{" "}
-      {stock.tonight.length > 0 && (
-        <b className="font-semibold">Take out tonight: {stock.tonight.join(", ")}. </b>
-      )}
-      {stock.runs_out
-        ? `Feeds until ${day(stock.runs_out)}${stock.soon ? ": cook again" : ""}.`
-        : "Nothing of it is left."}
-    </p>
-  );
-}
-
-function Table({
-  list,
-  gone,
-  disabled,
-  onGone,
-}: {
-  list: BoxList;
-  gone: readonly number[];
-  disabled: boolean;
-  onGone: (n: number, gone: boolean) => void;
-}) {
+function Table({ list }: { list: BoxList }) {
   const several = new Set(list.boxes.map((b) => b.case)).size > 1;
   return (
-    <div className="max-h-96 overflow-auto">
-      <table className="w-full border-collapse">
-        <thead className="sticky top-0 bg-paper">
-          <tr className="border-line border-b text-left text-data text-soft">
-            <th className="pr-2 text-right font-normal">box</th>
-            {several && <th className="px-2 font-normal">dog</th>}
-            <th className="px-2 text-right font-normal">weight</th>
-            <th className="px-2 text-right font-normal">kcal</th>
-            <th className="px-2 font-normal">fed on</th>
-            <th className="px-2 font-normal">kept</th>
-            <th className="px-2 font-normal">taken out on the evening of</th>
-            <th className="px-2 font-normal">last day</th>
-            <th className="pl-2 font-normal">gone</th>
-          </tr>
-        </thead>
-        <tbody>
-          {list.boxes.map((box) => (
-            <Row
-              key={box.number}
-              box={box}
-              several={several}
-              gone={gone.includes(box.number)}
-              disabled={disabled}
-              onGone={onGone}
-            />
-          ))}
-        </tbody>
-      </table>
-    </div>
+    <table className="w-full border-collapse">
+      <thead>
+        <tr className="border-line border-b text-left text-data text-soft">
+          <th className="pr-2 text-right font-normal">box</th>
+          {several && <th className="px-2 font-normal">dog</th>}
+          <th className="px-2 text-right font-normal">weight</th>
+          <th className="px-2 text-right font-normal">kcal</th>
+          <th className="px-2 font-normal">fed on</th>
+          <th className="px-2 font-normal">kept</th>
+          <th className="px-2 font-normal">taken out on the evening of</th>
+          <th className="pl-2 font-normal">last day</th>
+        </tr>
+      </thead>
+      <tbody>
+        {list.boxes.map((box) => (
+          <Row key={box.number} box={box} several={several} gone={list.gone.includes(box.number)} />
+        ))}
+      </tbody>
+    </table>
   );
 }
 
-function Row({
-  box,
-  several,
-  gone,
-  disabled,
-  onGone,
-}: {
-  box: Box;
-  several: boolean;
-  gone: boolean;
-  disabled: boolean;
-  onGone: (n: number, gone: boolean) => void;
-}) {
+function Row({ box, several, gone }: { box: Box; several: boolean; gone: boolean }) {
   return (
     <tr className={`border-line border-b ${gone ? "text-soft line-through" : ""}`}>
       <td className="pr-2 text-right">{box.number}</td>
@@ -210,15 +150,6 @@ function Row({
       <td className="px-2">{box.frozen ? "freezer" : "fridge"}</td>
       <td className="whitespace-nowrap px-2">{box.take_out ? day(box.take_out) : ""}</td>
       <td className="whitespace-nowrap px-2">{day(box.use_by)}</td>
-      <td className="pl-2">
-        <input
-          type="checkbox"
-          aria-label={`Box ${box.number} is gone`}
-          checked={gone}
-          disabled={disabled}
-          onChange={(e) => onGone(box.number, e.target.checked)}
-        />
-      </td>
     </tr>
   );
 }

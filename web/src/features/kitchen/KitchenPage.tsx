@@ -12,6 +12,7 @@ import { Page } from "~/ui/Page";
 import { Asking } from "./Asking";
 import { askOf, keepTyped, keptTyped, sourceId, startOf, type Typed } from "./asked";
 import { Batches } from "./Batches";
+import { CaseFreezer } from "./CaseFreezer";
 import { Planned } from "./Planned";
 
 /** Batches of a case: plan one, and see those there are. */
@@ -35,6 +36,7 @@ export default function KitchenPage() {
       ) : (
         <Planner key={current.id} kitchen={found.data} caseId={current.id} />
       )}
+      <CaseFreezer caseId={current.id} />
       <Batches batches={found.data.batches} />
     </Page>
   );

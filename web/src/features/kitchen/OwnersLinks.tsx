@@ -6,6 +6,9 @@ import { Loading, Problem } from "~/shared/states";
 import { useCase } from "~/shared/useCase";
 import { Button } from "~/ui";
 
+/** As long as its boxes keep frozen: the code on their labels leads there. */
+const LASTS = 60;
+
 /** Addresses by which the owner cooks this batch without an account: made, written to her, taken back. */
 export function OwnersLinks({ batch }: { batch: Batch }) {
   const client = useQueryClient();
@@ -22,7 +25,7 @@ export function OwnersLinks({ batch }: { batch: Batch }) {
       take(
         api.POST("/api/batches/{id}/cook-links", {
           params: { path: { id: batch.id } },
-          body: { days: 14, send },
+          body: { days: LASTS, send },
         }),
       ),
     onSuccess: again,
