@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from stews import dossier, lead, pot
 from wainscot_core.batch.ask import BatchAsk
-from wainscot_core.batch.boxes import boxes_of
+from wainscot_core.batch.boxes import boxes_of, evenings_before
 from wainscot_core.batch.freezer import Freezer, Store, freezer
 from wainscot_core.batch.plan import plan_batch
 from wainscot_core.batch.results import BatchPlan
@@ -94,6 +94,20 @@ def test_a_box_that_is_gone_brings_the_others_forward(facts: Reference, plan: Ba
         (7, day(3)), (8, day(3)), (11, day(4)), (12, day(4)),
     ]  # fmt: skip
     assert tonight(found) == [("B1", 11), ("B1", 12)] and found.dogs[0].runs_out == day(12)
+
+
+def test_what_comes_sooner_than_it_thaws_is_taken_out_tonight(
+    facts: Reference, plan: BatchPlan
+) -> None:
+    """Tubs of 1 kg thaw for three evenings. What is due before them is gone, so they are due tomorrow: they are still
+    frozen, and are told for tonight, not for an evening that is over."""
+    own = store(facts, plan)
+    assert evenings_before(facts.boxes, "boxes", 1000) == 3
+    tubs = tuple(replace(b, grams=1000.0) for b in own.boxes)
+    found = on(facts, 3, replace(own, shape="boxes", boxes=tubs, gone=frozenset(range(9, 13))))
+    moved = found.boxes[2]
+    assert (moved.number, moved.eat_on) == (13, day(4))
+    assert moved.frozen and moved.take_out == day(3) and ("B1", 13) in tonight(found)
 
 
 def test_what_was_eaten_and_ticked_counts_once(facts: Reference, plan: BatchPlan) -> None:
