@@ -97,7 +97,8 @@ def _as_it_stands(model: Model, goals: Sequence[str]) -> Solution | None:
     problem = model.problem
     if "near" not in goals:
         return None
-    first = goals[: goals.index("near") + 1]
+    # Whatever the order of the goals: what must be met is looked at before a recipe is left as it is.
+    first = [*goals[: goals.index("near") + 1], *(g for g in goals if g in MUST)]
     if any(c.excluded and c.current_grams > 0 for c in problem.candidates) or any(
         goal_value(model, goal, problem.current) > (NO_NEWS if goal == "near" else HELD)
         for goal in first
@@ -107,7 +108,9 @@ def _as_it_stands(model: Model, goals: Sequence[str]) -> Solution | None:
     if columns is None:
         return None
     grams = grams_at(model, columns)
-    passes = tuple(Pass(g, goal_value(model, g, grams), True, 0.0, 0.0) for g in goals)
+    values = {g: goal_value(model, g, grams) for g in goals}
+    # Nothing is less than nothing; of what else could be less nobody looked.
+    passes = tuple(Pass(g, v, v <= HELD, 0.0, 0.0) for g, v in values.items())
     return Solution("solved", grams, columns, passes, goal_value(model, "minimums", grams))
 
 

@@ -196,7 +196,11 @@ def proposal_result(
     problem = proposal.model.problem
     words = _STATES[proposal.state] + standing_words(proposal.stands)
     unproved = [goals[p.goal] for p in proposal.passes if not p.proved]
-    if unproved and proposal.lines:
+    if unproved and proposal.lines and not proposal.changes:
+        words += (
+            " It is left as it is: whether another would be better in the rest was not looked for."
+        )
+    elif unproved and proposal.lines:
         far = any(p.gap > UNFINISHED for p in proposal.passes)
         words += (
             " Not finished: a recipe that stays nearer may exist."
