@@ -118,6 +118,14 @@ def owners_address(page: Page, code: str) -> str:
     return str(link.get_attribute("href"))
 
 
+def by_the_address(page: Page, code: str, demo: str, phone: BrowserContext) -> Page:
+    """The owner's page of a batch, on a phone."""
+    cook = phone.new_page()
+    cook.set_default_timeout(15_000)
+    cook.goto(demo + owners_address(page, code))
+    return cook
+
+
 def step(page: Page, title: str) -> None:
     """Go on to a step by the key at the foot of a phone."""
     heading = page.get_by_role("heading", level=2)
@@ -136,9 +144,7 @@ def test_cooking_on_a_phone_without_a_network(
     page.get_by_label("Fine scale shows").fill("0.01")
     expect(page.get_by_role("row", name=re.compile("^Salt"))).to_contain_text("fine scale")
     code = keep(page)
-    cook = phone.new_page()
-    cook.set_default_timeout(15_000)
-    cook.goto(demo + owners_address(page, code))
+    cook = by_the_address(page, code, demo, phone)
     expect(cook.get_by_role("heading", level=1)).to_contain_text(code)
     cook.get_by_role("button", name="Done, next").click()
     expect(cook.get_by_role("status").first).to_have_text("kept")
@@ -180,9 +186,7 @@ def test_the_page_opens_again_without_a_network(
     page = signed_in
     to_kitchen(page)
     code = keep(page)
-    cook = phone.new_page()
-    cook.set_default_timeout(15_000)
-    cook.goto(demo + owners_address(page, code))
+    cook = by_the_address(page, code, demo, phone)
     cook.get_by_role("button", name="Done, next").click()
     step(cook, "Carrot")
     cook.get_by_role("textbox").fill("440")
@@ -261,9 +265,7 @@ def test_weighing_by_the_scale_on_a_phone(
     page = signed_in
     to_kitchen(page)
     code = keep(page)
-    cook = phone.new_page()
-    cook.set_default_timeout(15_000)
-    cook.goto(demo + owners_address(page, code))
+    cook = by_the_address(page, code, demo, phone)
     cook.get_by_role("button", name="Done, next").click()
     step(cook, "Carrot")
     cook.get_by_role("button", name="By the scale").click()
