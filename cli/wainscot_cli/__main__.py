@@ -8,13 +8,17 @@ import re
 import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
+from dataclasses import replace
+from datetime import date
 from pathlib import Path
 from typing import Any, NoReturn
 
-from wainscot_core.boundary import dump, parse_json
+from wainscot_core.boundary import dump, parse_json, read, unknown_fields
 from wainscot_core.dog.energy import by_multiplier
 from wainscot_core.dossier import reference
 from wainscot_core.errors import InputError
+from wainscot_core.followup.log import WeightLog
+from wainscot_core.followup.trend import trend
 from wainscot_core.units import Measures
 
 from .paths import REFERENCE
@@ -84,6 +88,8 @@ def _parser() -> argparse.ArgumentParser:
         default=Measures.US.value,
         help="whose cups and spoons are meant",
     )
+    weights = add("trend", _trend, "what weights and kcal say of the energy; prints JSON")
+    weights.add_argument("log", help="path of the log, or - for standard input")
     energy = add("energy", _energy, "energy need by the multiplier method; prints JSON")
     energy.add_argument("--weight-kg", type=float, required=True)
     energy.add_argument("--multiplier", type=float, default=1.0)
@@ -232,6 +238,16 @@ def _quiet_stdout() -> Iterator[None]:
     finally:
         os.dup2(kept, 1)
         os.close(kept)
+
+
+def _trend(arguments: argparse.Namespace) -> int:
+    data = _read(arguments.log)
+    log = read(WeightLog, data)
+    found = trend(reference.load(REFERENCE), log, date.today())
+    unknown = tuple(
+        f"{path} is not a field that is known here" for path in unknown_fields(WeightLog, data)
+    )
+    return _print(replace(found, warnings=(*unknown, *found.warnings)))
 
 
 def _energy(arguments: argparse.Namespace) -> int:

@@ -11,6 +11,8 @@ from pathlib import Path
 
 from wainscot_core.analysis.analyse import CaseAnalysis
 from wainscot_core.boundary import schema_of
+from wainscot_core.followup.log import WeightLog
+from wainscot_core.followup.trend import Trend
 from wainscot_core.formulation.case_file import CaseFormulation
 from wainscot_core.snapshot.snapshot import Snapshot
 from wainscot_core.transcribe.reading import RecipeRead
@@ -24,6 +26,8 @@ FORMATS = (
     ("analysis", CaseAnalysis, "What ./wainscot analyse prints"),
     ("formulation", CaseFormulation, "What ./wainscot formulate prints"),
     ("read-recipe", RecipeRead, "What ./wainscot read-recipe prints"),
+    ("weight-log", WeightLog, "What ./wainscot trend reads"),
+    ("trend", Trend, "What ./wainscot trend prints"),
     ("snapshot", Snapshot, "A case, or a recipe in it, kept whole"),
 )
 CHROMIUM = Path("/usr/bin/chromium")

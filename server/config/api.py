@@ -7,6 +7,7 @@ from cases import api_foods as case_foods
 from django.http import HttpRequest, JsonResponse
 from django.urls import path, re_path
 from drf_spectacular.views import SpectacularAPIView
+from followup import api as followup
 from kitchen import api as kitchen
 from kitchen import api_scales as scales
 from library import api_evidence as evidence
@@ -85,6 +86,9 @@ urlpatterns = [
     path("recipes/<int:pk>/take-back", release.TakeBackView.as_view()),
     path("recipes/<int:pk>/issue", release.IssueView.as_view()),
     path("recipes/<int:pk>/withdraw", release.WithdrawView.as_view()),
+    path("cases/<int:pk>/follow", followup.FollowDetailView.as_view()),
+    path("cases/<int:pk>/follow-entries", followup.FollowListView.as_view()),
+    path("follow-entries/<int:pk>/struck", followup.FollowStrikeView.as_view()),
     path("cases/<int:pk>/kitchen", kitchen.KitchenDetailView.as_view()),
     path("cases/<int:pk>/freezer", kitchen.FreezerDetailView.as_view()),
     path("recipes/<int:pk>/batch-plan", kitchen.BatchPlanView.as_view()),

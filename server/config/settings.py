@@ -35,6 +35,7 @@ INSTALLED_APPS = [
     "plans",
     "release",
     "kitchen",
+    "followup",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",

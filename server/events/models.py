@@ -55,6 +55,9 @@ class EventKind(models.TextChoices):
     BATCH_WEIGHED = "batch.weighed"
     BATCH_THROWN = "batch.thrown"
     BATCH_STOCKED = "batch.stocked"
+    DAY_PUT_DOWN = "day.put-down"
+    DAY_STRUCK = "day.struck"
+    DAY_COUNTS = "day.counts"
 
 
 class Event(models.Model):

@@ -55,6 +55,9 @@ WORDS: Mapping[str, str] = {
     EventKind.BATCH_PLANNED: "Planned batch {code} of “{recipe}” for {days} days",
     EventKind.BATCH_WEIGHED: "Weighed the finished batch {code}: {grams} g",
     EventKind.BATCH_THROWN: "Threw batch {code} away: {reason}",
+    EventKind.DAY_PUT_DOWN: "Put down {day}",
+    EventKind.DAY_STRUCK: "What was put down of {day} does not count",
+    EventKind.DAY_COUNTS: "What was put down of {day} counts again",
     EventKind.BATCH_STOCKED: "Batch {code} is fed from {day}; {gone} boxes of it are gone",
 }
 

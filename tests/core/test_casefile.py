@@ -261,3 +261,23 @@ def test_the_published_schema_knows_every_field(facts: Reference) -> None:
         (Conventions, here["conventions"]),
     ):
         assert {f.name for f in fields(kind)} <= set(part["properties"]), kind
+
+
+def test_trend_command() -> None:
+    """Three months on 900 kcal at 20 kg: they hold it. What is not known is named, what cannot be used too."""
+    log = [
+        {"date": f"2026-0{6 + i // 4}-{1 + 7 * (i % 4):02d}", "weight_kg": 20.0, "kcal_fed": 900}
+        for i in range(12)
+    ]
+    case = {"dog": {"name": "Fen", "body_condition": 5, "collar": "red"}, "log": log}
+    done = command("trend", "-", text=json.dumps(case))
+    assert (done.returncode, done.stderr) == (0, "")
+    found = json.loads(done.stdout)
+    assert set(found) >= {"kcal_hold", "low", "high", "learnt", "changed", "proposal", "weights"}
+    assert found["kcal_hold"] == pytest.approx(900, rel=0.02) and found["learnt"]
+    assert found["changed"] is None and found["proposal"] is None and len(found["weights"]) == 12
+    assert any("dog.collar" in words for words in found["warnings"])
+    log[2]["weight_kg"] = -1
+    bad = command("trend", "-", text=json.dumps(case))
+    assert bad.returncode == 2
+    assert json.loads(bad.stdout)["error"]["field"] == "log[2].weight_kg"

@@ -54,7 +54,7 @@ FORMATS = Path(__file__).resolve().parents[2] / "docs" / "formats"
 DEMO = (
     Path(__file__).resolve().parents[2]
     / "server"
-    / "release"
+    / "followup"
     / "management"
     / "commands"
     / "demo.yaml"

@@ -48,6 +48,7 @@ from ..facts.label_prompts import LabelPrompt, read_prompts
 from ..facts.label_terms import LabelTerms
 from ..facts.label_words import LabelWords, read_label_words
 from ..facts.labels import LabelRules
+from ..facts.learning import LearningRules, read_learning
 from ..facts.me_methods import MeRules
 from ..facts.nutrients import Catalogue
 from ..facts.preparations import Method, read_methods
@@ -113,6 +114,7 @@ class Reference:
     batches: BatchRules
     scales: Mapping[str, ScaleKind]
     boxes: BoxRules
+    learning: LearningRules
     # SHA-256 of every file these facts were read from.
     fingerprint: str
 
@@ -344,5 +346,6 @@ def load(folder: Path) -> Reference:
         read_batch_rules(_yaml(folder / "kitchen" / "batches.yaml")),
         read_scales(_yaml(folder / "kitchen" / "scales.yaml")),
         read_box_rules(_yaml(folder / "kitchen" / "labels.yaml")),
+        read_learning(_yaml(folder / "followup" / "weight.yaml")),
         fingerprint_of(folder),
     )

@@ -299,6 +299,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases/{id}/follow": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A case after its plan was issued. */
+        get: operations["cases_follow_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{id}/follow-entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Put a day down; one that was kept already, by its key, is passed over. */
+        post: operations["cases_follow_entries_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases/{id}/formulation": {
         parameters: {
             query?: never;
@@ -673,6 +707,23 @@ export interface paths {
         get: operations["evidence_retrieve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/follow-entries/{id}/struck": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Whether an entry counts. */
+        post: operations["follow_entries_struck_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2317,6 +2368,13 @@ export interface components {
          * @enum {string}
          */
         ChangeByRequest: "share" | "ingredient";
+        /** @description The need changed at once. since: about when; by: a share of it. */
+        Changed: {
+            /** Format: date */
+            since: string;
+            by: number;
+            words: string;
+        };
         /**
          * @description A check over the table: looked_at foods (or pairs, or figures), failures in words, and how many
          *     break it with a listed reason.
@@ -2745,6 +2803,77 @@ export interface components {
          */
         Dates: "day-first" | "month-first" | "year-first";
         /**
+         * @description A day. kcal_fed: all of it, None where the plan was fed; left_percent: of a day's food left in the bowl; extra_kcal:
+         *     treats and extras; body_condition: of 9; stool: of 7, stools, vomiting: how often; itch, energy: of 10;
+         *     appetite_percent: eaten of what was offered; breaths: a minute, asleep; changed: what was left out or swapped; fluid: the
+         *     weight is not tissue, as the vet says.
+         */
+        DayEntry: {
+            /** Format: date */
+            date: string;
+            weight_kg: number | null;
+            scale: string;
+            fluid: boolean;
+            kcal_fed: number | null;
+            left_percent: number | null;
+            extra_kcal: number | null;
+            body_condition: number | null;
+            muscle: components["schemas"]["Muscle"];
+            stool: number | null;
+            stools: number | null;
+            itch: number | null;
+            vomiting: number | null;
+            appetite_percent: number | null;
+            energy: number | null;
+            breaths: number | null;
+            changed: string;
+            note: string;
+        };
+        /**
+         * @description A day. kcal_fed: all of it, None where the plan was fed; left_percent: of a day's food left in the bowl; extra_kcal:
+         *     treats and extras; body_condition: of 9; stool: of 7, stools, vomiting: how often; itch, energy: of 10;
+         *     appetite_percent: eaten of what was offered; breaths: a minute, asleep; changed: what was left out or swapped; fluid: the
+         *     weight is not tissue, as the vet says.
+         */
+        DayEntryRequest: {
+            /** Format: date */
+            date: string;
+            /** @default null */
+            weight_kg?: number | null;
+            /** @default  */
+            scale?: string;
+            /** @default false */
+            fluid?: boolean;
+            /** @default null */
+            kcal_fed?: number | null;
+            /** @default null */
+            left_percent?: number | null;
+            /** @default null */
+            extra_kcal?: number | null;
+            /** @default null */
+            body_condition?: number | null;
+            /** @default  */
+            muscle?: components["schemas"]["MuscleRequest"];
+            /** @default null */
+            stool?: number | null;
+            /** @default null */
+            stools?: number | null;
+            /** @default null */
+            itch?: number | null;
+            /** @default null */
+            vomiting?: number | null;
+            /** @default null */
+            appetite_percent?: number | null;
+            /** @default null */
+            energy?: number | null;
+            /** @default null */
+            breaths?: number | null;
+            /** @default  */
+            changed?: string;
+            /** @default  */
+            note?: string;
+        };
+        /**
          * @description What was decided about a nutrient: a bound set to a value (per 1000 kcal; None for no bound),
          *     by whom, why.
          */
@@ -3127,7 +3256,7 @@ export interface components {
          * @description What can happen. The part before the point is what it happens to.
          * @enum {string}
          */
-        EventKind: "case.started" | "case.imported" | "case.changed" | "case.archived" | "case.taken-back" | "case.deleted" | "limit.decided" | "limit.undecided" | "client.changed" | "practice.changed" | "food.marked" | "food.noted" | "food.added" | "food.changed" | "food.imported" | "shelf.stocked" | "shelf.taken-off" | "standard.copied" | "standard.changed" | "standard.value-checked" | "standard.value-unchecked" | "recipe.started" | "recipe.copied" | "recipe.brought-in" | "recipe.saved" | "recipe.deleted" | "recipe.archived" | "recipe.taken-back" | "version.kept" | "version.renamed" | "version.deleted" | "version.restored" | "version.branched" | "formulation.started" | "plan.saved" | "link.made" | "link.opened" | "link.revoked" | "concern.decided" | "concern.taken-back" | "release.moved" | "vet.asked" | "vet.opened" | "vet.answered" | "batch.planned" | "batch.weighed" | "batch.thrown" | "batch.stocked";
+        EventKind: "case.started" | "case.imported" | "case.changed" | "case.archived" | "case.taken-back" | "case.deleted" | "limit.decided" | "limit.undecided" | "client.changed" | "practice.changed" | "food.marked" | "food.noted" | "food.added" | "food.changed" | "food.imported" | "shelf.stocked" | "shelf.taken-off" | "standard.copied" | "standard.changed" | "standard.value-checked" | "standard.value-unchecked" | "recipe.started" | "recipe.copied" | "recipe.brought-in" | "recipe.saved" | "recipe.deleted" | "recipe.archived" | "recipe.taken-back" | "version.kept" | "version.renamed" | "version.deleted" | "version.restored" | "version.branched" | "formulation.started" | "plan.saved" | "link.made" | "link.opened" | "link.revoked" | "concern.decided" | "concern.taken-back" | "release.moved" | "vet.asked" | "vet.opened" | "vet.answered" | "batch.planned" | "batch.weighed" | "batch.thrown" | "batch.stocked" | "day.put-down" | "day.struck" | "day.counts";
         /** @description Events, newest first. next: what to ask for the older ones with, None at the end. */
         EventPage: {
             events: components["schemas"]["EventView"][];
@@ -3240,6 +3369,31 @@ export interface components {
             kcal: number;
             kcal_per_gram: number | null;
             steps: components["schemas"]["Step"][];
+        };
+        /** @description A day as it was put down: when, by whom; struck: it does not count. */
+        FollowEntryView: {
+            id: number;
+            version: number;
+            /** Format: date-time */
+            at: string;
+            by: string;
+            struck: boolean;
+            entry: components["schemas"]["DayEntry"];
+        };
+        /** @description A day to put down. key: made where it was typed. */
+        FollowInRequest: {
+            key: string;
+            entry: components["schemas"]["DayEntryRequest"];
+        };
+        /**
+         * @description A case after its plan was issued. entries: the newest first; plan_kcal: that its plan gives a day; trend: what they
+         *     say, None where nothing can be said yet, and why.
+         */
+        FollowView: {
+            entries: components["schemas"]["FollowEntryView"][];
+            plan_kcal: number | null;
+            trend: components["schemas"]["Trend"] | null;
+            why: string;
         };
         /**
          * @description The method that every food and label of a recipe stands on. is_default: it is the one used unless a
@@ -3723,6 +3877,12 @@ export interface components {
             least_after: number | null;
             most_before: number | null;
             most_after: number | null;
+        };
+        /** @description Another amount a day, instead of so many kcal. */
+        KcalProposal: {
+            kcal: number;
+            instead_of: number;
+            why: string;
         };
         /**
          * @description What a food that takes the place of another brings as much of.
@@ -4325,6 +4485,11 @@ export interface components {
          * @enum {string}
          */
         Muscle: "" | "normal" | "mild" | "moderate" | "severe";
+        /**
+         * @description Muscle condition: how much muscle is lost.
+         * @enum {string}
+         */
+        MuscleRequest: "" | "normal" | "mild" | "moderate" | "severe";
         /** @description A name. */
         NameInRequest: {
             name: string;
@@ -4708,6 +4873,14 @@ export interface components {
         /** @description Whether an item stands on the shelf. */
         PatchedStockedRequest: {
             stocked: boolean;
+        };
+        /** @description What the dog weighs on a day by all that is known up to it, kg: low and high hold 90 %. */
+        PathDay: {
+            /** Format: date */
+            date: string;
+            weight_kg: number;
+            low: number;
+            high: number;
         };
         /** @description A piece or a can that a food comes in. */
         PieceView: {
@@ -5670,6 +5843,11 @@ export interface components {
          * @enum {string}
          */
         Strength: "standard" | "hard" | "advised" | "caution" | "safe limit" | "decision" | "own";
+        /** @description Whether an entry counts. version: of the entry as it was looked at. */
+        StrikeInRequest: {
+            struck: boolean;
+            version: number;
+        };
         /** @description Replace line `line` by `food`, keeping its energy or its protein. */
         SubstituteAskRequest: {
             /** @default [] */
@@ -5833,6 +6011,42 @@ export interface components {
          * @enum {string}
          */
         Tool: "kitchen scale" | "fine scale" | "count" | "none";
+        /**
+         * @description What a log says. kcal_hold: kcal as logged that hold the weight, low and high: 90 % of what they may be, None where
+         *     nothing is learnt; path: its weight day by day; weight_kg: now; per_week: its change, a share; fed_kcal: of the last two weeks; not_proposed: why no
+         *     other amount is proposed, "" where one is; ask: what to ask the owner; vet: what the veterinarian looks at first.
+         */
+        Trend: {
+            kcal_hold: number | null;
+            low: number | null;
+            high: number | null;
+            learnt: boolean;
+            changed: components["schemas"]["Changed"] | null;
+            proposal: components["schemas"]["KcalProposal"] | null;
+            weights: components["schemas"]["TrendWeight"][];
+            path: components["schemas"]["PathDay"][];
+            weight_kg: number;
+            per_week: number;
+            fed_kcal: number;
+            not_proposed: string;
+            ask: string[];
+            vet: string[];
+            steps: components["schemas"]["Step"][];
+            warnings: string[];
+        };
+        /**
+         * @description A weight. expected: kg before it was known, low and high: 90 % of where it could be; ask: what to ask, "" for
+         *     nothing.
+         */
+        TrendWeight: {
+            /** Format: date */
+            date: string;
+            weight_kg: number;
+            expected: number;
+            low: number;
+            high: number;
+            ask: string;
+        };
         /** @description A plain food that a trial can be built on. */
         TrialFood: {
             food: string;
@@ -7031,6 +7245,76 @@ export interface operations {
             };
         };
     };
+    cases_follow_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cases_follow_entries_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FollowInRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     cases_formulation_retrieve: {
         parameters: {
             query?: never;
@@ -8020,6 +8304,55 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Evidence"];
+                };
+            };
+        };
+    };
+    follow_entries_struck_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StrikeInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };

@@ -17,6 +17,7 @@ const PAGES = {
   intake: () => import("~/features/intake/IntakePage"),
   plan: () => import("~/features/plan/PlanPage"),
   checks: () => import("~/features/checks/ChecksPage"),
+  follow: () => import("~/features/follow/FollowPage"),
   kitchen: () => import("~/features/kitchen/KitchenPage"),
   cook: () => import("~/features/cook/CookPage"),
   issued: () => import("~/features/issued/IssuedPage"),
@@ -42,6 +43,7 @@ const IntakePage = lazy(PAGES.intake);
 const PlanPage = lazy(PAGES.plan);
 const ChecksPage = lazy(PAGES.checks);
 const KitchenPage = lazy(PAGES.kitchen);
+const FollowPage = lazy(PAGES.follow);
 const CookPage = lazy(PAGES.cook);
 const IssuedPage = lazy(PAGES.issued);
 const OutboxPage = lazy(PAGES.outbox);
@@ -128,6 +130,7 @@ function Office() {
               <Route path="plan" element={<PlanPage />} />
               <Route path="checks" element={<ChecksPage />} />
               <Route path="checks/:recipeId" element={<ChecksPage />} />
+              <Route path="follow" element={<FollowPage />} />
               <Route path="kitchen" element={<KitchenPage />} />
               <Route path="history" element={<HistoryPage />} />
               <Route path="recipes/:recipeId" element={<Bench />} />

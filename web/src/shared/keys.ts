@@ -48,6 +48,7 @@ const KINDS = [
   "cook-links",
   "boxes",
   "freezer",
+  "follow",
 ] as const;
 
 export type Kind = (typeof KINDS)[number];
@@ -60,6 +61,7 @@ export function keyOf(kind: Kind, ...of: unknown[]) {
 /** What is computed from what was changed. */
 export const FOLLOWS = {
   case: [
+    "follow",
     "cases",
     "steps",
     "checks",
@@ -79,6 +81,8 @@ export const FOLLOWS = {
   recipe: ["steps", "checks", "issued", "shopping", "kitchen", "batch-plan"],
   // Nothing of the recipe itself: only where it is on its way out.
   release: ["steps", "checks", "issued", "outbox", "versions", "events", "kitchen", "batch-plan"],
+  // A day that was put down.
+  follow: ["follow", "events"],
   // A batch that was kept, weighed or thrown away.
   batch: ["kitchen", "events", "cook", "corrections", "boxes", "freezer"],
   clientFoods: ["shopping", "steps", "checks", "foods", "analysis", "doubts", "formulation"],

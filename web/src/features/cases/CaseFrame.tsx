@@ -36,6 +36,7 @@ const STEPS = [
   { id: "plan", label: "Plan" },
   { id: "checks", label: "Checks" },
   { id: "kitchen", label: "Kitchen" },
+  { id: "follow", label: "Follow-up" },
   { id: "history", label: "History" },
 ] as const;
 

@@ -1,5 +1,6 @@
 """Enter the made-up demo practice, once."""
 
+from datetime import timedelta
 from pathlib import Path
 from typing import Any
 
@@ -10,18 +11,12 @@ from cases.actions import mark_foods, start_case
 from cases.models import Client
 from django.core.management.base import BaseCommand, CommandParser
 from django.db import transaction
+from django.utils import timezone
 from library.actions import FoodNote, note_food
 from library.stocking import stock
 from plans.actions import change_plan, fields_of, plan_of
 from recipes.actions import fill_recipe, start_recipe
 from recipes.models import Recipe
-from wainscot_core.boundary import read
-from wainscot_core.bowl.marks import Mark
-from wainscot_core.changes import FieldChange
-from wainscot_core.facts.shelf import ShelfItem
-from wainscot_core.recipe.line import LineText
-from wainscot_core.release.decisions import open_of
-
 from release.actions import (
     AskVet,
     ConcernDecisionIn,
@@ -36,6 +31,15 @@ from release.actions import (
 )
 from release.models import VetRequest
 from release.queries import weighed_of
+from wainscot_core.boundary import read
+from wainscot_core.bowl.marks import Mark
+from wainscot_core.changes import FieldChange
+from wainscot_core.facts.shelf import ShelfItem
+from wainscot_core.followup.entry import DayEntry
+from wainscot_core.recipe.line import LineText
+from wainscot_core.release.decisions import open_of
+
+from followup.actions import FollowIn, put_down_day
 
 DECIDED = "Talked over with the owner and the vet."
 
@@ -71,6 +75,7 @@ class Command(BaseCommand):
         client = Client.objects.create(practice=who.practice, **entry.pop("client"))
         recipes, plan = entry.pop("recipes"), entry.pop("plan", None)
         said, signed = entry.pop("sourcing", {}), entry.pop("issued", None)
+        followed = entry.pop("follow", [])
         case = start_case(who, client, entry, title="")
         for recipe in recipes:
             record = start_recipe(who, case, recipe["name"])
@@ -96,6 +101,10 @@ class Command(BaseCommand):
         if signed is not None:
             for record in case.recipes.all():
                 self._issue(who, record, signed)
+        for n, (days_ago, told) in enumerate(followed):
+            on = timezone.localdate() - timedelta(days=days_ago)
+            day = read(DayEntry, {"date": on.isoformat(), **told})
+            put_down_day(who, case.pk, FollowIn(key=f"demo-day-{n:03d}", entry=day))
 
     def _issue(self, who: Actor, recipe: Recipe, signed: dict[str, str]) -> None:
         """All the way of a plan: settled, checked, signed, issued."""

@@ -1,0 +1,1 @@
+"""What happened after a plan was issued, and what follows from it."""

@@ -1,0 +1,26 @@
+"""What is put down of a dog after its plan was issued."""
+
+from accounts.models import PracticeRecord
+from cases.models import Case
+from django.db import models
+
+
+class FollowEntry(PracticeRecord):
+    """A day (core followup.entry.DayEntry). key: made where it was put down, so that what is sent twice counts once; struck:
+    it does not count, and stays on record."""
+
+    case = models.ForeignKey(Case, on_delete=models.CASCADE, related_name="follow_entries")
+    key = models.CharField(max_length=40)
+    day = models.DateField()
+    data = models.JSONField()
+    by = models.CharField(max_length=150)
+    struck = models.BooleanField(default=False)
+
+    class Meta:
+        ordering = ["-day", "-pk"]
+        constraints = [
+            models.UniqueConstraint(fields=["case", "key"], name="follow_entry_once"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.day} of {self.case}"

@@ -1,0 +1,52 @@
+"""Follow-up: weights that are put down say what holds them, and lead to another amount."""
+
+import re
+from collections.abc import Callable
+from datetime import date, timedelta
+
+from playwright.sync_api import Page, expect
+
+
+def new_dog(page: Page, name: str) -> None:
+    """A case of its own: nobody else weighs this dog."""
+    page.get_by_role("button", name="New case").click()
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_label("Dog", exact=True).fill(name)
+    dialog.get_by_label("Owner").fill(f"Keeper of {name}")
+    dialog.get_by_label("Weight, kg").fill("20")
+    dialog.get_by_role("button", name="Create").click()
+    page.get_by_role("dialog").wait_for(state="hidden")
+    page.get_by_role("navigation", name="Steps").get_by_role("link", name="Follow-up").click()
+    page.get_by_role("heading", name="Follow-up").wait_for()
+
+
+def test_weights_lead_to_another_amount(signed_in: Page, axe: Callable[[Page], list[str]]) -> None:
+    """Ten weeks at 0.2 kg a week more: learnt, drawn, a tenth less proposed, and taken as the target."""
+    page = signed_in
+    new_dog(page, "Rushlight")
+    expect(page.get_by_text("No weight is put down yet")).to_be_visible()
+    form = page.get_by_role("region", name="Put down a day")
+    for i in range(11):
+        on = date.today() - timedelta(days=7 * (10 - i))
+        form.get_by_label("Day").fill(on.isoformat())
+        form.get_by_label("Weight, kg").fill(f"{20 + 0.2 * i:.1f}")
+        form.get_by_role("button", name="Put it down").click()
+        expect(page.get_by_role("region", name="What was put down").get_by_role("listitem")).to_have_count(i + 1)  # fmt: skip
+    learnt = page.get_by_role("region", name="Energy learnt")
+    expect(learnt).to_contain_text("a day as logged hold this weight")
+    expect(learnt).to_contain_text(re.compile("Feed .* kcal a day instead of"))
+    plot = page.get_by_role("img", name=re.compile("^Weight from"))
+    expect(plot).to_be_visible()
+    assert axe(page) == []
+    # What is wrong is asked about; what does not count is not.
+    form.get_by_label("Weight, kg").fill("27")
+    form.get_by_role("button", name="Put it down").click()
+    expect(learnt).to_contain_text("Is a weight wrong")
+    expect(learnt).to_contain_text("No other amount is proposed")
+    days = page.get_by_role("region", name="What was put down")
+    days.get_by_role("button", name=re.compile("^does not count")).first.click()
+    expect(learnt).not_to_contain_text("Is a weight wrong")
+    learnt.get_by_role("button", name="Take it as its target").click()
+    expect(learnt).to_contain_text(re.compile("Its target is .* kcal a day now"))
+    page.get_by_role("navigation", name="Steps").get_by_role("link", name="Energy").click()
+    expect(page.get_by_label("kcal a day")).not_to_have_value("")

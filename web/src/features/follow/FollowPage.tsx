@@ -1,0 +1,81 @@
+import { useQuery } from "@tanstack/react-query";
+import { api, type Case, take } from "~/api/client";
+import { bodyWeight, number, told } from "~/shared/format";
+import { keyOf } from "~/shared/keys";
+import { CaseFields, CaseSaved, useSaving } from "~/shared/record/fields";
+import { Loading, Problem } from "~/shared/states";
+import { useCase } from "~/shared/useCase";
+import { Page } from "~/ui/Page";
+import { Days } from "./Days";
+import { Learnt } from "./Learnt";
+import { PutDown } from "./PutDown";
+import { WeightPlot } from "./WeightPlot";
+
+/** A dog after its plan was issued: what is put down of it, and what that says. */
+export default function FollowPage() {
+  const current = useCase();
+  return (
+    <CaseFields current={current}>
+      <Page className="min-h-0 flex-1 px-4 py-4 mid:px-6 wide:overflow-auto">
+        <div className="flex flex-wrap items-start justify-between gap-x-6">
+          <h2>Follow-up</h2>
+          <CaseSaved />
+        </div>
+        <Following current={current} />
+      </Page>
+    </CaseFields>
+  );
+}
+
+function Following({ current }: { current: Case }) {
+  const found = useQuery({
+    queryKey: keyOf("follow", current.id),
+    queryFn: () =>
+      take(api.GET("/api/cases/{id}/follow", { params: { path: { id: current.id } } })),
+  });
+  if (found.isPending) return <Loading what="what was put down" />;
+  if (!found.data)
+    return <Problem what="what was put down" error={found.error} retry={() => found.refetch()} />;
+  const { entries, trend, why, plan_kcal } = found.data;
+  return (
+    <div className="mt-2 grid gap-6 wide:grid-cols-[19rem_minmax(0,1fr)] wide:gap-8">
+      <PutDown caseId={current.id} />
+      <div className="min-w-0">
+        {trend ? (
+          <>
+            <Learnt trend={trend} name={current.dog.name} />
+            <WeightPlot trend={trend} ideal={current.dog.ideal_weight_kg} />
+            <TakeWeight current={current} kg={trend.weight_kg} />
+          </>
+        ) : (
+          <p className="text-soft">
+            {told(why.charAt(0).toUpperCase() + why.slice(1))}. Weigh on the same scale at the same
+            hour, before food. After three to eight weeks the weights say how many kcal hold this
+            dog{plan_kcal === null ? "" : `; its plan gives ${number(plan_kcal)} kcal a day`}.
+          </p>
+        )}
+        <Days caseId={current.id} entries={entries} />
+      </div>
+    </div>
+  );
+}
+
+/** The record’s weight is what its diet is computed with: it follows only when somebody says so. */
+function TakeWeight({ current, kg }: { current: Case; kg: number }) {
+  const saving = useSaving();
+  const now = Number(saving.value("dog.weight_kg"));
+  if (!(Math.abs(kg / now - 1) > 0.01)) return null;
+  const rounded = Math.round(kg * 20) / 20;
+  return (
+    <p className="mt-2">
+      The case counts with {bodyWeight(now)}.{" "}
+      <button
+        type="button"
+        className="underline"
+        onClick={() => saving.change([{ path: "dog.weight_kg", value: rounded }])}
+      >
+        Take {bodyWeight(rounded)} as the weight of {current.dog.name}
+      </button>
+    </p>
+  );
+}
