@@ -58,6 +58,8 @@ class EventKind(models.TextChoices):
     DAY_PUT_DOWN = "day.put-down"
     DAY_STRUCK = "day.struck"
     DAY_COUNTS = "day.counts"
+    DIARY_GIVEN = "diary.given"
+    DIARY_CLOSED = "diary.closed"
 
 
 class Event(models.Model):

@@ -58,6 +58,8 @@ WORDS: Mapping[str, str] = {
     EventKind.DAY_PUT_DOWN: "Put down {day}",
     EventKind.DAY_STRUCK: "What was put down of {day} does not count",
     EventKind.DAY_COUNTS: "What was put down of {day} counts again",
+    EventKind.DIARY_GIVEN: "Made an address by which the owner puts days down, until {until}",
+    EventKind.DIARY_CLOSED: "Took back the address by which the owner puts days down",
     EventKind.BATCH_STOCKED: "Batch {code} is fed from {day}; {gone} boxes of it are gone",
 }
 

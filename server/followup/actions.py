@@ -1,6 +1,7 @@
 """Writes to what is put down of a dog."""
 
 from dataclasses import dataclass
+from datetime import timedelta
 
 from accounts.scoping import Actor, find_own
 from cases.models import Case
@@ -8,13 +9,16 @@ from django.db import transaction
 from django.utils import timezone
 from events.log import log
 from events.models import EventKind
+from outbox.actions import Message, send_mail
+from records.links import fresh_key
 from wainscot_core.batch.record import EntryKey
-from wainscot_core.boundary import YesNo, dump
+from wainscot_core.boundary import Whole, YesNo, dump
 from wainscot_core.errors import InputError
 from wainscot_core.followup.entry import DayEntry, check_day
 from wire.errors import StaleWriteError
 
-from .models import FollowEntry
+from .links import diary_path
+from .models import DiaryLink, FollowEntry
 from .views import follow_view
 
 MOST_ENTRIES = 6000
@@ -66,3 +70,50 @@ def strike(who: Actor, pk: int, asked: StrikeIn) -> Case:
     kind = EventKind.DAY_STRUCK if asked.struck else EventKind.DAY_COUNTS
     log(who, kind, case.pk, entry.pk, day=entry.day.isoformat())
     return case
+
+
+@dataclass(frozen=True, kw_only=True)
+class DiaryLinkIn:
+    """For how many days the owner can put days down by the address; send: it is written to the owner."""
+
+    days: Whole = 90
+    send: YesNo = False
+
+
+MOST_LINK_DAYS = 400
+
+
+@transaction.atomic
+def give_diary(who: Actor, pk: int, asked: DiaryLinkIn) -> DiaryLink:
+    """An address by which the owner puts days down. Raises InputError for days that cannot be, and where it is to be sent
+    and there is no address of the owner's."""
+    case = find_own(Case, who.practice, *WITH_CASE, lock=True, pk=pk)
+    if not 1 <= asked.days <= MOST_LINK_DAYS:
+        raise InputError("days", f"must be 1 to {MOST_LINK_DAYS}")
+    link = DiaryLink.objects.create(
+        practice=who.practice, case=case, key=fresh_key(), by=who.name,
+        expires=timezone.now() + timedelta(days=asked.days),
+    )  # fmt: skip
+    until = link.expires.date().isoformat()
+    log(who, EventKind.DIARY_GIVEN, case.pk, link.pk, until=until)
+    if asked.send:
+        client, dog = case.dog.client, case.dog.name
+        text = (
+            f"Hello {client.name},\n\nplease put down here how {dog} is: its weight once a week, and what changes. It takes a "
+            f"minute. {who.practice} sees it. The page opens until {until}."
+        )
+        message = Message(client.name, client.email, f"How is {dog}?", text, diary_path(link))
+        send_mail(who.practice, case.pk, message)
+    return link
+
+
+@transaction.atomic
+def close_diary(who: Actor, pk: int) -> DiaryLink:
+    """Take an address back."""
+    link = find_own(DiaryLink, who.practice, "case", lock=True, pk=pk)
+    if link.revoked is None:
+        link.revoked = timezone.now()
+        link.version += 1
+        link.save()
+        log(who, EventKind.DIARY_CLOSED, link.case_id, link.pk)
+    return link

@@ -1,14 +1,29 @@
 """What is put down of a dog after its plan was issued, and what it says."""
 
-from accounts.scoping import actor_of
+from dataclasses import dataclass
+from datetime import datetime
+
+from accounts.scoping import Actor, actor_of
 from cases.queries import case_of
 from django.http import HttpResponse
+from rest_framework.permissions import AllowAny
 from rest_framework.request import Request
 from rest_framework.views import APIView
-from wire.shapes import answer, endpoint, read_body
+from wainscot_core.errors import InputError
+from wire.shapes import Many, answer, answer_many, endpoint, read_body
 
-from .actions import FollowIn, StrikeIn, put_down_day, strike
-from .views import FollowView, follow_view
+from .actions import (
+    DiaryLinkIn,
+    FollowIn,
+    StrikeIn,
+    close_diary,
+    give_diary,
+    put_down_day,
+    strike,
+)
+from .links import diary_link_of, diary_path, is_open
+from .models import DiaryLink
+from .views import DiaryView, FollowView, diary_view, follow_view
 
 
 class FollowDetailView(APIView):
@@ -35,3 +50,63 @@ class FollowStrikeView(APIView):
     @endpoint(FollowView, StrikeIn, errors=(400, 404, 409))
     def post(self, request: Request, pk: int) -> HttpResponse:
         return answer(follow_view(strike(actor_of(request), pk, read_body(StrikeIn, request))))
+
+
+@dataclass(frozen=True, kw_only=True)
+class DiaryLinkView:
+    """An address by which the owner puts days down. path: on this server."""
+
+    id: int
+    path: str
+    expires: datetime
+    open: bool
+
+
+def _link_view(link: DiaryLink) -> DiaryLinkView:
+    return DiaryLinkView(
+        id=link.pk, path=diary_path(link), expires=link.expires, open=is_open(link)
+    )
+
+
+class DiaryLinkListView(APIView):
+    """Addresses by which the owner puts days down."""
+
+    @endpoint(Many(DiaryLinkView), errors=(404,))
+    def get(self, request: Request, pk: int) -> HttpResponse:
+        return answer_many(DiaryLinkView, map(_link_view, case_of(request, pk).diary_links.all()))
+
+    @endpoint(DiaryLinkView, DiaryLinkIn, 201)
+    def post(self, request: Request, pk: int) -> HttpResponse:
+        """Make one; it can be written to the owner at once."""
+        link = give_diary(actor_of(request), pk, read_body(DiaryLinkIn, request))
+        return answer(_link_view(link), status=201)
+
+
+class DiaryLinkDetailView(APIView):
+    """One such address."""
+
+    @endpoint(DiaryLinkView)
+    def delete(self, request: Request, pk: int) -> HttpResponse:
+        """Take it back."""
+        return answer(_link_view(close_diary(actor_of(request), pk)))
+
+
+class OwnersDiaryView(APIView):
+    """A dog's diary, for whoever holds the owner's address: it is the secret, and nothing else is sent along."""
+
+    permission_classes = [AllowAny]
+    authentication_classes = []
+
+    @endpoint(DiaryView, errors=(400, 404))
+    def get(self, request: Request, token: str) -> HttpResponse:
+        return answer(diary_view(diary_link_of(token).case))
+
+    @endpoint(DiaryView, FollowIn, 201, errors=(400, 404))
+    def post(self, request: Request, token: str) -> HttpResponse:
+        """Put a day down; one that was kept already, by its key, is passed over."""
+        link = diary_link_of(token)
+        asked = read_body(FollowIn, request)
+        if asked.entry.fluid:
+            raise InputError("entry.fluid", "is for the vet to say")
+        who = Actor(link.practice, "the owner, by a link")
+        return answer(diary_view(put_down_day(who, link.case_id, asked)), status=201)

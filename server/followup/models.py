@@ -24,3 +24,19 @@ class FollowEntry(PracticeRecord):
 
     def __str__(self) -> str:
         return f"{self.day} of {self.case}"
+
+
+class DiaryLink(PracticeRecord):
+    """An address by which the owner puts days of one dog down without an account. key: what it is signed over."""
+
+    case = models.ForeignKey(Case, on_delete=models.CASCADE, related_name="diary_links")
+    key = models.CharField(max_length=43, unique=True)
+    by = models.CharField(max_length=150)
+    expires = models.DateTimeField()
+    revoked = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["-pk"]
+
+    def __str__(self) -> str:
+        return f"diary of {self.case}"

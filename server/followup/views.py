@@ -1,10 +1,11 @@
 """What follows a plan, from outside."""
 
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import date, datetime
 
+from accounts.conventions import ConventionsView, conventions_view
 from cases.models import Case
-from cases.queries import record_energy
+from cases.queries import conventions_for, record_energy
 from cases.records import record_of
 from django.utils import timezone
 from library.facts import reference
@@ -65,4 +66,38 @@ def _entry(row: FollowEntry) -> FollowEntryView:
     return FollowEntryView(
         id=row.pk, version=row.version, at=row.created, by=row.by, struck=row.struck,
         entry=read(DayEntry, row.data),
+    )  # fmt: skip
+
+
+@dataclass(frozen=True, kw_only=True)
+class DiaryDay:
+    """A day that is in a diary already, and its weight, kg."""
+
+    date: date
+    weight_kg: float | None
+
+
+@dataclass(frozen=True, kw_only=True)
+class DiaryView:
+    """A dog's diary as its owner sees it: nothing of the case but the dog's name, who is asked, and the last days that were
+    put down."""
+
+    dog: str
+    practice: str
+    days: tuple[DiaryDay, ...]
+    conventions: ConventionsView
+
+
+LAST_DAYS = 10
+
+
+def diary_view(case: Case) -> DiaryView:
+    """The diary of a case for its owner."""
+    rows = FollowEntry.objects.for_practice(case.practice).filter(case=case, struck=False)
+    return DiaryView(
+        dog=case.dog.name, practice=case.practice.name,
+        days=tuple(
+            DiaryDay(date=row.day, weight_kg=row.data.get("weight_kg")) for row in rows[:LAST_DAYS]
+        ),
+        conventions=conventions_view(conventions_for(case.dog.client)),
     )  # fmt: skip

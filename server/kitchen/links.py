@@ -1,9 +1,9 @@
 """The owner's address to cook by: it opens one batch, without an account, for a while."""
 
-from django.core.signing import BadSignature, Signer
+from django.core.signing import Signer
 from django.http import Http404
 from django.utils import timezone
-from records.links import UNKNOWN
+from records.links import UNKNOWN, key_of, shut
 from wainscot_core.errors import InputError
 
 from .models import CookLink
@@ -32,10 +32,7 @@ def cook_link_of(token: str) -> CookLink:
 
     Raises Http404 for one that was never given out, InputError for one that opens nothing any more.
     """
-    try:
-        key = _signer.unsign(token)
-    except BadSignature:
-        raise Http404(UNKNOWN) from None
+    key = key_of(_signer, token)
     related = (
         "batch__recipe__case__dog__client__practice", "batch__recipe__case__practice",
         "batch__release_version", "practice",
@@ -47,6 +44,5 @@ def cook_link_of(token: str) -> CookLink:
     if link.batch.thrown:
         raise InputError("", f"This batch is not to be fed: {link.batch.thrown}")
     if link.revoked is not None or timezone.now() >= link.expires:
-        why = "was taken back" if link.revoked else "has run out"
-        raise InputError("", f"This link {why}. Ask {link.practice} for a new one.")
+        raise InputError("", shut(link))
     return link

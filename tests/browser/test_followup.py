@@ -4,7 +4,7 @@ import re
 from collections.abc import Callable
 from datetime import date, timedelta
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Browser, Page, expect
 
 
 def new_dog(page: Page, name: str) -> None:
@@ -50,3 +50,39 @@ def test_weights_lead_to_another_amount(signed_in: Page, axe: Callable[[Page], l
     expect(learnt).to_contain_text(re.compile("Its target is .* kcal a day now"))
     page.get_by_role("navigation", name="Steps").get_by_role("link", name="Energy").click()
     expect(page.get_by_label("kcal a day")).not_to_have_value("")
+
+
+def test_the_owner_sends_a_day_from_a_phone(
+    signed_in: Page, demo: str, browser: Browser, axe: Callable[[Page], list[str]]
+) -> None:
+    """Without an account: a weight and what was changed; the practice sees it, the owner sees what to call for."""
+    page = signed_in
+    new_dog(page, "Thimble")
+    page.get_by_text("Let the owner put days down").click()
+    page.get_by_role("button", name="Make an address").click()
+    address = page.get_by_role("link", name=re.compile("diary"))
+    address.wait_for()
+    phone = browser.new_context(viewport={"width": 390, "height": 844}, has_touch=True)
+    owner = phone.new_page()
+    owner.set_default_timeout(15_000)
+    owner.goto(demo + str(address.get_attribute("href")))
+    expect(owner.get_by_role("heading", level=1)).to_have_text("How is Thimble?")
+    assert owner.evaluate("document.documentElement.scrollWidth") <= 390
+    assert axe(owner) == []
+    small = owner.evaluate(
+        "[...document.querySelectorAll('main button, main input')].map(b => b.getBoundingClientRect())"
+        ".filter(r => r.width && r.height < 48).length"
+    )
+    assert small == 0
+    owner.get_by_role("button", name="Put it down").click()
+    expect(owner.get_by_text("says nothing yet")).to_be_visible()
+    owner.get_by_label("Weight, kg").fill("20.2")
+    owner.get_by_label("Left out or swapped").fill("rice instead of potato")
+    owner.get_by_role("button", name="Put it down").click()
+    expect(owner.get_by_text("It is sent to")).to_be_visible()
+    expect(owner.get_by_role("region", name="Put down before")).to_contain_text("20.20 kg")
+    phone.close()
+    page.reload()
+    days = page.get_by_role("region", name="What was put down")
+    expect(days).to_contain_text("changed: rice instead of potato")
+    expect(days).to_contain_text("the owner, by a link")

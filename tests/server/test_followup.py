@@ -4,9 +4,11 @@ from datetime import timedelta
 from typing import Any
 
 import pytest
+from django.test import Client as Browser
 from django.utils import timezone
 from events.models import Event
-from followup.models import FollowEntry
+from followup.models import DiaryLink, FollowEntry
+from outbox.models import Mail
 
 
 def on(days_ago: int) -> str:
@@ -108,3 +110,50 @@ def test_what_was_put_down_is_the_practices_own(office: Any, rival: Any) -> None
     assert rival.send("post", f"cases/{office.case.pk}/follow-entries", body).status_code == 404
     strike = {"struck": True, "version": row["version"]}
     assert rival.send("post", f"follow-entries/{row['id']}/struck", strike).status_code == 404
+
+
+def diary(office: Any, **more: Any) -> Any:
+    return office.send("post", f"cases/{office.case.pk}/diary-links", more)
+
+
+def test_the_owner_puts_days_down_by_a_signed_address(office: Any, rival: Any) -> None:
+    assert diary(office, days=0).status_code == 400
+    refused = diary(office, send=True)
+    assert refused.status_code == 400 and "e-mail" in refused.json()["error"]["message"]
+    client = office.case.dog.client
+    client.email = "owner@example.org"
+    client.save()
+    made = diary(office, send=True)
+    assert made.status_code == 201, made.json()
+    path = made.json()["path"]
+    assert Mail.objects.latest("pk").link == path
+    stranger = Browser(enforce_csrf_checks=True)
+    page = stranger.get(f"/api{path}")
+    # Nothing of the case but the name of the dog and the days.
+    assert set(page.json()) == {"dog", "practice", "days", "conventions"}
+    body = {"key": "owner-day-1", "entry": {"date": on(0), "weight_kg": "20.1 kg", "stool": 3}}
+    sent = stranger.post(f"/api{path}", body, content_type="application/json")
+    assert sent.status_code == 201 and sent.json()["days"][0]["weight_kg"] == 20.1
+    assert seen(office)["entries"][0]["by"] == "the owner, by a link"
+    # What a vet must say is not the owner's to say; a day to come is none.
+    for wrong in ({"fluid": True, "weight_kg": 20}, {"date": "2999-01-01", "note": "x"}):
+        bad = {"key": "owner-day-2", "entry": {"date": on(0), **wrong}}
+        assert stranger.post(f"/api{path}", bad, content_type="application/json").status_code == 400
+    assert FollowEntry.objects.count() == 1
+    # Taken back by its own practice alone; then it opens nothing.
+    assert rival.send("delete", f"diary-links/{made.json()['id']}").status_code == 404
+    assert office.send("delete", f"diary-links/{made.json()['id']}").status_code == 200
+    kinds = [e.kind for e in Event.objects.filter(kind__startswith="diary.").order_by("pk")]
+    assert kinds == ["diary.given", "diary.closed"]
+    shut = stranger.get(f"/api{path}")
+    assert shut.status_code == 400 and "was taken back" in shut.json()["error"]["message"]
+    assert stranger.get("/api/diary/made-up:xyz").status_code == 404
+
+
+def test_a_diary_address_runs_out_and_opens_nothing_else(office: Any) -> None:
+    path = diary(office).json()["path"]
+    token = path.rpartition("/")[2]
+    assert Browser().get(f"/api/cook/{token}").status_code == 404
+    DiaryLink.objects.update(expires=timezone.now() - timedelta(minutes=1))
+    assert "has run out" in Browser().get(f"/api{path}").json()["error"]["message"]
+    assert not office.get(f"cases/{office.case.pk}/diary-links").json()[0]["open"]

@@ -231,6 +231,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases/{id}/diary-links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Addresses by which the owner puts days down. */
+        get: operations["cases_diary_links_retrieve"];
+        put?: never;
+        /** @description Make one; it can be written to the owner at once. */
+        post: operations["cases_diary_links_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases/{id}/eaten": {
         parameters: {
             query?: never;
@@ -691,6 +709,41 @@ export interface paths {
         post?: never;
         /** @description Take it back; that it was made stays known. */
         delete: operations["decisions_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/diary-links/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Take it back. */
+        delete: operations["diary_links_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/diary/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A dog's diary, for whoever holds the owner's address: it is the secret, and nothing else is sent along. */
+        get: operations["diary_retrieve"];
+        put?: never;
+        /** @description Put a day down; one that was kept already, by its key, is passed over. */
+        post: operations["diary_create"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -2912,6 +2965,38 @@ export interface components {
             stage: string;
             since: string;
             by: string;
+        };
+        /** @description A day that is in a diary already, and its weight, kg. */
+        DiaryDay: {
+            /** Format: date */
+            date: string;
+            weight_kg: number | null;
+        };
+        /** @description For how many days the owner can put days down by the address; send: it is written to the owner. */
+        DiaryLinkInRequest: {
+            /** @default 90 */
+            days?: number;
+            /** @default false */
+            send?: boolean;
+        };
+        /** @description An address by which the owner puts days down. path: on this server. */
+        DiaryLinkView: {
+            id: number;
+            path: string;
+            /** Format: date-time */
+            expires: string;
+            open: boolean;
+        };
+        DiaryLinkViewList: components["schemas"]["DiaryLinkView"][];
+        /**
+         * @description A dog's diary as its owner sees it: nothing of the case but the dog's name, who is asked, and the last days that were
+         *     put down.
+         */
+        DiaryView: {
+            dog: string;
+            practice: string;
+            days: components["schemas"]["DiaryDay"][];
+            conventions: components["schemas"]["ConventionsView"];
         };
         /** @description What is eaten now: `amount` units a day of so many kcal and grams of macros each. */
         DietItem: {
@@ -7086,6 +7171,76 @@ export interface operations {
             };
         };
     };
+    cases_diary_links_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DiaryLinkViewList"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cases_diary_links_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["DiaryLinkInRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DiaryLinkView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     cases_eaten_create: {
         parameters: {
             query?: never;
@@ -8269,6 +8424,121 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChecksView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    diary_links_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DiaryLinkView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    diary_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DiaryView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    diary_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FollowInRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DiaryView"];
                 };
             };
             400: {

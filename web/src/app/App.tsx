@@ -17,6 +17,7 @@ const PAGES = {
   intake: () => import("~/features/intake/IntakePage"),
   plan: () => import("~/features/plan/PlanPage"),
   checks: () => import("~/features/checks/ChecksPage"),
+  diary: () => import("~/features/follow/DiaryPage"),
   follow: () => import("~/features/follow/FollowPage"),
   kitchen: () => import("~/features/kitchen/KitchenPage"),
   cook: () => import("~/features/cook/CookPage"),
@@ -43,6 +44,7 @@ const IntakePage = lazy(PAGES.intake);
 const PlanPage = lazy(PAGES.plan);
 const ChecksPage = lazy(PAGES.checks);
 const KitchenPage = lazy(PAGES.kitchen);
+const DiaryPage = lazy(PAGES.diary);
 const FollowPage = lazy(PAGES.follow);
 const CookPage = lazy(PAGES.cook);
 const IssuedPage = lazy(PAGES.issued);
@@ -71,13 +73,14 @@ function useAllPages(): void {
 }
 
 export function App() {
-  // The owner cooks without an account, and whoever cooks sees nothing else.
-  return useLocation().pathname.startsWith("/cook/") ? (
+  // The owner cooks and writes a diary without an account, and sees nothing else.
+  return /^\/(cook|diary)\//.test(useLocation().pathname) ? (
     <PageErrors>
-      <Suspense fallback={<Loading what="the batch" />}>
+      <Suspense fallback={<Loading what="the page" />}>
         <Routes>
           <Route path="cook/batch/:batchId" element={<CookPage />} />
           <Route path="cook/:token" element={<CookPage />} />
+          <Route path="diary/:token" element={<DiaryPage />} />
         </Routes>
       </Suspense>
     </PageErrors>

@@ -49,6 +49,7 @@ const KINDS = [
   "boxes",
   "freezer",
   "follow",
+  "diary-links",
 ] as const;
 
 export type Kind = (typeof KINDS)[number];

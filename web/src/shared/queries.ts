@@ -37,6 +37,13 @@ export const stepsQuery = (id: number) =>
     placeholderData: (old) => old,
   });
 
+/** What was put down of a dog after its plan was issued, and what it says. */
+export const followQuery = (id: number) =>
+  queryOptions({
+    queryKey: keyOf("follow", id),
+    queryFn: () => take(api.GET("/api/cases/{id}/follow", { params: { path: { id } } })),
+  });
+
 export const recipeQuery = (id: number) =>
   queryOptions({
     queryKey: keyOf("recipe", id),

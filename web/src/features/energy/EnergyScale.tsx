@@ -1,11 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, type Case, type PortionResult, take } from "~/api/client";
+import { api, type Case, type Estimate, type PortionResult, type Trend, take } from "~/api/client";
 import { conventions } from "~/shared/conventions";
-import { bodyWeight, day, number, rangeOf, sharesOf } from "~/shared/format";
+import { bodyWeight, day, number, rangeOf, sharesOf, told } from "~/shared/format";
 import { Form, TextField } from "~/shared/forms/fields";
 import { useServerForm } from "~/shared/forms/useServerForm";
-import { energyQuery } from "~/shared/queries";
+import { energyQuery, followQuery } from "~/shared/queries";
 import { Loading, Problem } from "~/shared/states";
 import { Trace } from "~/shared/trace/Trace";
 import { Term } from "~/shared/words/Term";
@@ -21,10 +21,14 @@ export function EnergyScale({
   onTake: (kcal: number, why: string) => void;
 }) {
   const energy = useQuery(energyQuery(current));
+  const follow = useQuery(followQuery(current.id));
   if (energy.isPending) return <Loading what="the methods" />;
   if (!energy.data)
     return <Problem what="the methods" error={energy.error} retry={() => energy.refetch()} />;
-  const { estimates, chosen, ideal, plan, life_stage } = energy.data;
+  const { estimates: published, chosen, ideal, plan, life_stage } = energy.data;
+  const learnt = learntOf(follow.data?.trend ?? null);
+  const estimates = learnt ? [learnt, ...published] : published;
+  const halted = follow.data?.trend?.vet[0];
   const most = Math.max(chosen.target_kcal, ...estimates.map((e) => e.high ?? e.kcal)) * 1.05;
   const x = (kcal: number) => (kcal / most) * 100;
   return (
@@ -84,13 +88,17 @@ export function EnergyScale({
                 </td>
                 <td className="w-24 text-right">{number(e.kcal)}</td>
                 <td className="w-16 text-right">
-                  <Button
-                    kind="quiet"
-                    aria-label={`Use ${e.label}, ${e.school}`}
-                    onClick={() => onTake(Math.round(e.kcal), `${e.label}, ${e.school}`)}
-                  >
-                    Use
-                  </Button>
+                  {e.id === LEARNT && halted ? (
+                    <span title={told(halted)}>ask the vet</span>
+                  ) : (
+                    <Button
+                      kind="quiet"
+                      aria-label={`Use ${e.label}, ${e.school}`}
+                      onClick={() => onTake(Math.round(e.kcal), `${e.label}, ${e.school}`)}
+                    >
+                      Use
+                    </Button>
+                  )}
                 </td>
               </tr>
             ))}
@@ -133,6 +141,24 @@ export function EnergyScale({
       <Volume current={current} />
     </div>
   );
+}
+
+const LEARNT = "learnt";
+
+/** What its own weights say, beside what is published. */
+function learntOf(trend: Trend | null): Estimate | null {
+  const step = trend?.steps[0];
+  if (!trend?.learnt || trend.kcal_hold === null || !step) return null;
+  const { kcal_hold: kcal, low, high } = trend;
+  return {
+    id: LEARNT,
+    school: "this dog",
+    label: "Learnt from its weights",
+    kcal,
+    low,
+    high,
+    step,
+  };
 }
 
 function Curve({ weights, target }: { weights: number[]; target: number }) {

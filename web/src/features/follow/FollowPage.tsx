@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
-import { api, type Case, take } from "~/api/client";
+import type { Case } from "~/api/client";
 import { bodyWeight, number, told } from "~/shared/format";
-import { keyOf } from "~/shared/keys";
+import { followQuery } from "~/shared/queries";
 import { CaseFields, CaseSaved, useSaving } from "~/shared/record/fields";
 import { Loading, Problem } from "~/shared/states";
 import { useCase } from "~/shared/useCase";
@@ -28,11 +28,7 @@ export default function FollowPage() {
 }
 
 function Following({ current }: { current: Case }) {
-  const found = useQuery({
-    queryKey: keyOf("follow", current.id),
-    queryFn: () =>
-      take(api.GET("/api/cases/{id}/follow", { params: { path: { id: current.id } } })),
-  });
+  const found = useQuery(followQuery(current.id));
   if (found.isPending) return <Loading what="what was put down" />;
   if (!found.data)
     return <Problem what="what was put down" error={found.error} retry={() => found.refetch()} />;

@@ -21,7 +21,7 @@ export function Learnt({ trend, name }: { trend: Trend; name: string }) {
         </p>
       )}
       <p className="text-soft">
-        Logged are {number(trend.fed_kcal)} kcal a day of late; {name}{" "}
+        Fed of late, as logged or else as planned: {number(trend.fed_kcal)} kcal a day; {name}{" "}
         {Math.abs(trend.per_week) < 0.0005
           ? "holds its weight"
           : `${trend.per_week < 0 ? "loses" : "gains"} ${percentOf(trend.per_week)} a week`}
