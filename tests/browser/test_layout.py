@@ -97,7 +97,7 @@ def test_steps_say_how_far_a_case_is_and_what_is_next(signed_in: Page) -> None:
     expect(steps.get_by_role("link", name="Intake , begun")).to_be_visible()
     expect(steps.get_by_role("link", name="Ask age and")).to_be_visible()
     page.set_viewport_size({"width": 390, "height": 844})
-    page.get_by_role("button", name="Intake, 1 of 8").click()
+    page.get_by_role("button", name="Intake, 1 of 9").click()
     page.get_by_role("menuitem", name="Energy , not begun").click()
     expect(page.get_by_label("Body weight, kg")).to_be_visible()
 

@@ -33,6 +33,22 @@ def going_out(office: Any, made: Any) -> None:
     assert decided is not None
     assert other.send("delete", f"decisions/{decided.pk}").status_code == 200
     cooked(other)
+    followed(other)
+
+
+def followed(office: Any) -> None:
+    """What is written of days that are put down."""
+    at = f"cases/{office.case.pk}"
+    entry = {"date": timezone.localdate().isoformat(), "weight_kg": 20}
+    seen = office.send("post", f"{at}/follow-entries", {"key": "day-keyed-1", "entry": entry})
+    assert seen.status_code == 201, seen.content
+    row = seen.json()["entries"][0]
+    for n, struck in enumerate((True, False)):
+        body = {"struck": struck, "version": row["version"] + n}
+        assert office.send("post", f"follow-entries/{row['id']}/struck", body).status_code == 200
+    link = office.send("post", f"{at}/diary-links", {"days": 3})
+    assert link.status_code == 201, link.content
+    assert office.send("delete", f"diary-links/{link.json()['id']}").status_code == 200
 
 
 def cooked(office: Any) -> None:

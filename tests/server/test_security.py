@@ -8,6 +8,7 @@ from config.api import urlpatterns
 from config.papers import urlpatterns as papers
 from django.test import Client as Browser
 from django.urls.resolvers import URLPattern
+from followup.models import DiaryLink, FollowEntry
 from kitchen.models import Batch, CookLink
 from library.models import OwnFood
 from recipes.actions import keep
@@ -68,6 +69,12 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
         "batches/entries": {"entries": [{"key": "entry-keyed", "kind": "note", "text": "x"}]},
         "batches/cook-links": {"days": 3},
         "batches/boxes": {"feed_from": "2026-01-02", "version": 1},
+        "cases/follow-entries": {
+            "key": "day-keyed-1",
+            "entry": {"date": "2026-01-02", "note": "x"},
+        },
+        "cases/diary-links": {"days": 3},
+        "follow-entries/struck": {"struck": True, "version": 1},
     }
     batch = Batch.objects.create(
         practice=office.practice, recipe=office.recipe, code="2026-01-02-A", cook_on="2026-01-02",
@@ -75,6 +82,12 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
     )  # fmt: skip
     cook_link = CookLink.objects.create(
         practice=office.practice, batch=batch, key="x", by="x", expires="2030-01-01T00:00Z"
+    )
+    diary_link = DiaryLink.objects.create(
+        practice=office.practice, case=office.case, key="y", by="x", expires="2030-01-01T00:00Z"
+    )
+    day = FollowEntry.objects.create(
+        practice=office.practice, case=office.case, key="x", day="2026-01-02", data={}, by="x"
     )
     version = keep(office.who, office.recipe, "x")
     assert version.snapshot is not None
@@ -85,7 +98,7 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
         practice=office.practice, recipe=office.recipe, key="x", basis="x", what="x", by="x"
     )
     ids = {"cases": office.case.pk, "recipes": office.recipe.pk, "own-foods": own_food.pk,
-           "versions": version.pk, "links": link.pk, "decisions": decision.pk, "batches": batch.pk, "cook-links": cook_link.pk, "clients": office.case.dog.client_id}  # fmt: skip
+           "versions": version.pk, "links": link.pk, "decisions": decision.pk, "batches": batch.pk, "cook-links": cook_link.pk, "diary-links": diary_link.pk, "follow-entries": day.pk, "clients": office.case.dog.client_id}  # fmt: skip
     walked = 0
     for prefix, entry in [("api/", e) for e in urlpatterns] + [("papers/", e) for e in papers]:
         assert isinstance(entry, URLPattern)
