@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { Link } from "react-router";
 import { api, type Batch, take } from "~/api/client";
 import { day, decimal, figure, foodWeight, number, told } from "~/shared/format";
@@ -37,10 +37,18 @@ export function Batches({ batches }: { batches: readonly Batch[] }) {
 function OneBatch({ batch }: { batch: Batch }) {
   const [open, setOpen] = useState<"weigh" | "throw" | "link" | "boxes" | null>(null);
   const { plan } = batch;
+  const code = useRef<HTMLElement>(null);
+  function done() {
+    setOpen(null);
+    // What was pressed goes away with its form.
+    code.current?.focus();
+  }
   return (
     <>
       <p className="flex flex-wrap items-baseline gap-x-3 gap-y-1">
-        <b className="font-semibold tabular-nums">{batch.code}</b>
+        <b ref={code} tabIndex={-1} className="font-semibold tabular-nums">
+          {batch.code}
+        </b>
         <span>
           {batch.recipe_name}, {number(plan.days, plan.days % 1 ? 1 : 0)} days for{" "}
           {plan.eaters.map((e) => e.name).join(" and ")}
@@ -100,10 +108,10 @@ function OneBatch({ batch }: { batch: Batch }) {
         <p className="border-madder stile">Thrown away, not to be fed: {batch.thrown}</p>
       )}
       {batch.weighed && !batch.thrown && <WeighedWords batch={batch} />}
-      {open === "weigh" && <WeighForm batch={batch} onDone={() => setOpen(null)} />}
+      {open === "weigh" && <WeighForm batch={batch} onDone={done} />}
       {open === "boxes" && <Boxes batch={batch} />}
       {open === "link" && <OwnersLinks batch={batch} />}
-      {open === "throw" && <ThrowForm batch={batch} onDone={() => setOpen(null)} />}
+      {open === "throw" && <ThrowForm batch={batch} onDone={done} />}
     </>
   );
 }

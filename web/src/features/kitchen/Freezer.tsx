@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import type { FreezerStock } from "~/api/client";
 import { foodWeight, nearDay, number, told } from "~/shared/format";
 import { Button, TextInput } from "~/ui";
@@ -26,27 +26,46 @@ export function Freezer({
 }) {
   const { freezer, batches } = stock;
   const [all, setAll] = useState(false);
+  const section = useRef<HTMLElement>(null);
+  const pressed = useRef<number | null>(null);
+  // What was pressed may be gone with its line: the focus goes to the line that took its place, else to the heading.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: it follows what there is.
+  useEffect(() => {
+    const at = pressed.current;
+    if (at === null || busy) return;
+    pressed.current = null;
+    if (section.current?.contains(document.activeElement)) return;
+    const keys = section.current?.querySelectorAll<HTMLElement>("ol button");
+    (keys?.[Math.min(at, keys.length - 1)] ?? section.current?.querySelector("h3"))?.focus();
+  }, [stock, busy]);
   const some = freezer.boxes.length + freezer.past.length + freezer.wasted.length > 0;
   const wrong = batches.filter((b) => b.wrong);
   const open = batches.filter((b) => b.done && b.feed_from === null);
-  function gone(boxes: readonly Kept[]) {
+  function tell(batch: InFreezer, from: string, missing: number[], at = 0) {
+    if (busy) return;
+    pressed.current = at;
+    say(batch, from, missing);
+  }
+  function gone(boxes: readonly Kept[], at = 0) {
     const batch = batches.find((b) => b.id === boxes[0]?.batch);
     if (!batch?.feed_from) return;
     const more = boxes.filter((b) => b.batch === batch.id).map((b) => b.number);
-    say(batch, batch.feed_from, [...batch.gone, ...more]);
+    tell(batch, batch.feed_from, [...batch.gone, ...more], at);
   }
   const missing = batches.filter((b) => b.feed_from !== null && b.gone.length > 0);
   if (!some && open.length === 0 && wrong.length === 0 && missing.length === 0) return null;
   return (
-    <section aria-label="What there is" className="mt-8">
-      <h3 className="font-semibold">What there is</h3>
+    <section ref={section} aria-label="What there is" className="mt-8">
+      <h3 tabIndex={-1} className="font-semibold">
+        What there is
+      </h3>
       {problem && (
         <p role="alert" className="border-madder stile">
           Not kept: {problem}.
         </p>
       )}
       {open.map((batch) => (
-        <FedFrom key={batch.id} batch={batch} busy={busy} say={say} />
+        <FedFrom key={batch.id} batch={batch} busy={busy} say={tell} />
       ))}
       {wrong.map((batch) => (
         <p key={batch.id} role="alert" className="my-1 border-madder stile">
@@ -59,7 +78,7 @@ export function Freezer({
             <b className="font-semibold text-madder">Past their last day, throw them away:</b>{" "}
             {named(freezer.past)}.
           </span>
-          <Button disabled={busy} onClick={() => gone(sameBatch(freezer.past))}>
+          <Button aria-disabled={busy} onClick={() => gone(sameBatch(freezer.past))}>
             Those of {freezer.past[0]?.code} are thrown away
           </Button>
         </p>
@@ -91,14 +110,14 @@ export function Freezer({
       {freezer.boxes.length > 0 && (
         <>
           <ol aria-label="Boxes, the next first" className="mt-1 border-line border-t">
-            {(all ? freezer.boxes : freezer.boxes.slice(0, FIRST_SHOWN)).map((box) => (
+            {(all ? freezer.boxes : freezer.boxes.slice(0, FIRST_SHOWN)).map((box, at) => (
               <Row
                 key={`${box.batch}-${box.number}`}
                 box={box}
                 today={freezer.on}
                 several={freezer.dogs.length > 1}
                 busy={busy}
-                onGone={() => gone([box])}
+                onGone={() => gone([box], at)}
               />
             ))}
           </ol>
@@ -122,12 +141,12 @@ export function Freezer({
             <button
               key={n}
               type="button"
-              disabled={busy}
+              aria-disabled={busy}
               aria-label={`Box ${batch.code}-${n} is there after all`}
-              className="min-h-12 min-w-12 underline disabled:opacity-40 mid:min-h-9"
+              className="min-h-12 min-w-12 underline aria-disabled:opacity-40 mid:min-h-9"
               onClick={() =>
                 batch.feed_from &&
-                say(
+                tell(
                   batch,
                   batch.feed_from,
                   batch.gone.filter((x) => x !== n),
@@ -194,9 +213,9 @@ function Row({
       </span>
       <button
         type="button"
-        disabled={busy}
+        aria-disabled={busy}
         aria-label={`Box ${box.code}-${box.number} is gone`}
-        className="col-start-2 row-span-3 row-start-1 min-h-12 min-w-14 underline disabled:opacity-40 mid:col-start-4 mid:row-span-1 mid:min-h-9"
+        className="col-start-2 row-span-3 row-start-1 min-h-12 min-w-14 underline aria-disabled:opacity-40 mid:col-start-4 mid:row-span-1 mid:min-h-9"
         onClick={onGone}
       >
         gone
@@ -238,8 +257,8 @@ function FedFrom({
       />
       <button
         type="submit"
-        disabled={busy}
-        className="min-h-12 rounded-corner border border-edge bg-sheet px-3 disabled:opacity-40"
+        aria-disabled={busy}
+        className="min-h-12 rounded-corner border border-edge bg-sheet px-3 aria-disabled:opacity-40"
       >
         Its boxes count from then
       </button>

@@ -131,7 +131,7 @@ function Keep({
       className="mt-4 flex flex-wrap items-center gap-3 border-line border-t pt-3"
       onSubmit={(event) => {
         event.preventDefault();
-        keep.mutate();
+        if (!keep.isPending) keep.mutate();
       }}
     >
       <span className="flex items-center gap-2">
@@ -146,7 +146,8 @@ function Keep({
           className="w-40"
         />
       </span>
-      <Button kind="solid" type="submit" disabled={disabled || keep.isPending}>
+      {/* Not disabled while it is sent: the focus would fall off it. */}
+      <Button kind="solid" type="submit" disabled={disabled} aria-disabled={keep.isPending}>
         Keep this batch
       </Button>
       {keep.isSuccess && (
