@@ -185,6 +185,41 @@ def test_a_weight_that_runs_as_it_should_is_left(facts: Reference) -> None:
     assert said(facts, log).proposal is not None
 
 
+def test_what_is_not_said_of_a_dog_may_be_null(facts: Reference) -> None:
+    entries = [{"date": f"2026-11-{d:02d}", "weight_kg": 20, "kcal_fed": 900} for d in (1, 8, 15)]
+    said = {"body_condition": None, "activity": None, "age_months": None, "ideal_weight_kg": None}
+    log = read(WeightLog, {"dog": said, "log": entries})
+    assert trend(facts, log, TODAY) == trend(
+        facts, read(WeightLog, {"dog": {}, "log": entries}), TODAY
+    )
+
+
+def test_the_path_of_the_plan_by_hand(facts: Reference) -> None:
+    """0.75 % a week down from 22 kg, no further than 20 kg; 0.5 to 2 % a week and 1 % beside bound it."""
+    days = [date(2026, 5, 1) + timedelta(days=7 * n) for n in range(20)]
+    entries = [{"date": d.isoformat(), "weight_kg": 22, "kcal_fed": 900} for d in days]
+    log = read(WeightLog, {"dog": {"ideal_weight_kg": 20}, "log": entries})
+    path = trend(facts, log, TODAY).plan_path
+    start = trend(facts, log, TODAY).path[0].weight_kg
+    assert path[0].weight_kg == pytest.approx(start) and path[0].high == pytest.approx(1.01 * start)
+    assert path[28].weight_kg == pytest.approx(start * 0.9925**4)
+    assert path[28].low == pytest.approx(0.99 * max(20, start * 0.98**4))
+    assert path[28].high == pytest.approx(1.01 * start * 0.995**4)
+    assert path[-1].weight_kg == pytest.approx(20)
+
+
+def test_a_red_flag_holds_every_proposal(facts: Reference) -> None:
+    days = [date(2026, 9, 1) + timedelta(days=7 * n) for n in range(10)]
+    entries = [
+        {"date": d.isoformat(), "weight_kg": 20 + 0.2 * n, "kcal_fed": 1200}
+        for n, d in enumerate(days)
+    ]
+    log = read(WeightLog, {"dog": {"plan_kcal": 1200}, "log": entries})
+    assert trend(facts, log, TODAY).proposal is not None
+    held = trend(facts, log, TODAY, "its face swells")
+    assert held.proposal is None and held.not_proposed == "its face swells"
+
+
 def test_what_holds_it_is_left(facts: Reference) -> None:
     found = said(facts, log_of([20.0] * 10))
     assert (

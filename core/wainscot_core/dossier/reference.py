@@ -56,6 +56,7 @@ from ..facts.shelf_label import LabelFacts
 from ..facts.shop import ShopRules
 from ..facts.soundness import SoundnessRules
 from ..facts.supplements import Measuring, Supplement, read_measuring, read_supplements
+from ..facts.trials import TrialRules, read_trials
 from ..facts.variation import Variation
 from ..recipe.plan import ExtrasRule
 from ..recipe.proportions import FeedingRules
@@ -115,6 +116,7 @@ class Reference:
     scales: Mapping[str, ScaleKind]
     boxes: BoxRules
     learning: LearningRules
+    trials: TrialRules
     # SHA-256 of every file these facts were read from.
     fingerprint: str
 
@@ -347,5 +349,6 @@ def load(folder: Path) -> Reference:
         read_scales(_yaml(folder / "kitchen" / "scales.yaml")),
         read_box_rules(_yaml(folder / "kitchen" / "labels.yaml")),
         read_learning(_yaml(folder / "followup" / "weight.yaml")),
+        read_trials(_yaml(folder / "followup" / "trial.yaml")),
         fingerprint_of(folder),
     )

@@ -31,8 +31,8 @@ class TissueRules:
 @dataclass(frozen=True, kw_only=True)
 class KcalChangeRules:
     """When another amount is proposed: the interval leaves what is fed by more than `beyond`, and the weight ran off its goal
-    by more than off_goal_per_week for for_days; at most `most` at once, and nothing for hold_days after a change.
-    month, half_year: changes of weight, as shares, that the vet looks at first."""
+    by more than off_goal_per_week for for_days; at most `most` at once, and nothing for hold_days after a change. path_*: the slowest
+    and the fastest change a week, and what a weight may be off it. month, half_year: changes of weight, as shares, that the vet looks at first."""
 
     beyond: float
     off_goal_per_week: float
@@ -44,6 +44,9 @@ class KcalChangeRules:
     loss_per_week: float
     gain_per_week: float
     low_need: float
+    path_least: float
+    path_most: float
+    path_off: float
     month: float
     half_year: float
     source: str
@@ -119,6 +122,8 @@ def read_learning(data: Mapping[str, Any]) -> LearningRules:
             floor_rer_share=float(change["floor_rer_share"]),
             loss_per_week=float(change["loss_per_week"]),
             gain_per_week=float(change["gain_per_week"]), low_need=float(change["low_need"]),
+            path_least=float(change["path"]["least"]), path_most=float(change["path"]["most"]),
+            path_off=float(change["path"]["within"]),
             month=float(vet["month"]), half_year=float(vet["half_year"]), source=change["source"],
         ),
         grown_months=int(data["grown_months"]), source=data["source"],

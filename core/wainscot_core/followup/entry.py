@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, fields
 from datetime import date
+from enum import StrEnum
 from typing import Annotated
 
 from pydantic import Field
@@ -17,11 +18,23 @@ Score = Annotated[Number, Field(ge=0, le=10)]
 Times = Annotated[Whole, Field(ge=0, le=60)]
 
 
+class Sign(StrEnum):
+    """What is seen on a dog."""
+
+    EAR = "ear"
+    PAWS = "paws"
+    FACE_RED = "face-red"
+    HIVES = "hives"
+    SWELLING = "swelling"
+    BLOOD = "blood"
+    BLACK = "black"
+
+
 @dataclass(frozen=True, kw_only=True)
 class DayEntry:
     """A day. kcal_fed: all of it, None where the plan was fed; left_percent: of a day's food left in the bowl; extra_kcal:
     treats and extras; body_condition: of 9; stool: of 7, stools, vomiting: how often; itch, energy: of 10;
-    appetite_percent: eaten of what was offered; breaths: a minute, asleep; changed: what was left out or swapped; fluid: the
+    appetite_percent: eaten of what was offered; breaths: a minute, asleep; signs: what was seen; changed: what was left out or swapped; fluid: the
     weight is not tissue, as the vet says."""
 
     date: Day
@@ -40,6 +53,7 @@ class DayEntry:
     appetite_percent: Share | None = None
     energy: Score | None = None
     breaths: Annotated[Whole, Field(ge=1, le=200)] | None = None
+    signs: Annotated[tuple[Sign, ...], Field(max_length=len(Sign))] = ()
     changed: Text300 = ""
     note: Text300 = ""
 
@@ -61,7 +75,7 @@ def check_day(entry: DayEntry, today: date) -> DayEntry:
             raise InputError(name, f"must be from 0 to {MOST_KCAL:.0f} kcal")
     said = [
         f.name for f in fields(entry)
-        if f.name not in _SAYS_NOTHING and getattr(entry, f.name) not in (None, "")
+        if f.name not in _SAYS_NOTHING and getattr(entry, f.name) not in (None, "", ())
     ]  # fmt: skip
     if not said:
         raise InputError("", "says nothing yet: put down a weight, a score or a note")

@@ -34,18 +34,23 @@ class Goal(StrEnum):
 
 @dataclass(frozen=True, kw_only=True)
 class TrendDog:
-    """A dog that is weighed. plan_kcal: that its plan gives a day; expected_kcal: need by the method of energy that was
+    """A dog that is weighed. body_condition, activity: None is the middle; plan_kcal: that its plan gives a day; expected_kcal: need by the method of energy that was
     chosen, None for the usual one; goal: None for what its ideal weight says."""
 
     name: Text60 = ""
     age_months: Whole | None = None
     weight_kg: Number | None = None
     ideal_weight_kg: Number | None = None
-    body_condition: Annotated[Number, Field(ge=1, le=9)] = 5.0
-    activity: Activity = Activity.TYPICAL
+    body_condition: Annotated[Number, Field(ge=1, le=9)] | None = None
+    activity: Activity | None = None
     plan_kcal: Number | None = None
     expected_kcal: Number | None = None
     goal: Goal | None = None
+
+    @property
+    def condition(self) -> float:
+        """Its body condition; the middle where nobody scored it."""
+        return 5.0 if self.body_condition is None else self.body_condition
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -9,8 +9,9 @@ import numpy as np
 
 from ..dog.energy import rer_kcal
 from ..dog.energy_methods import DogFacts, estimate
+from ..dog.record import Activity
 from ..dossier.reference import Reference
-from ..facts.learning import LearningRules
+from ..facts.learning import KcalChangeRules, LearningRules
 from ..figures import rounded
 from ..trace import Quantity, Step
 from .learner import Learnt, Seen, learn
@@ -69,7 +70,8 @@ class KcalProposal:
 @dataclass(frozen=True, kw_only=True)
 class Trend:
     """What a log says. kcal_hold: kcal as logged that hold the weight, low and high: 90 % of what they may be, None where
-    nothing is learnt; path: its weight day by day; weight_kg: now; per_week: its change, a share; fed_kcal: of the last two weeks; not_proposed: why no
+    nothing is learnt; path: its weight day by day; plan_path: what its plan means it to
+    weigh, and between what; weight_kg: now; per_week: its change, a share; fed_kcal: of the last two weeks; not_proposed: why no
     other amount is proposed, "" where one is; ask: what to ask the owner; vet: what the veterinarian looks at first."""
 
     kcal_hold: float | None
@@ -80,6 +82,7 @@ class Trend:
     proposal: KcalProposal | None
     weights: tuple[TrendWeight, ...]
     path: tuple[PathDay, ...]
+    plan_path: tuple[PathDay, ...]
     weight_kg: float
     per_week: float
     fed_kcal: float
@@ -90,14 +93,14 @@ class Trend:
     warnings: tuple[str, ...]
 
 
-def trend(reference: Reference, log: WeightLog, today: date) -> Trend:
-    """What a log says up to its last entry. Raises InputError for a log that cannot be."""
+def trend(reference: Reference, log: WeightLog, today: date, held: str = "") -> Trend:
+    """What a log says up to its last entry. held: why no other amount is proposed, whatever the weights say. Raises InputError for a log that cannot be."""
     rules = reference.learning
     diary = diary_of(check_log(log, today), rules.other_scale_off)
     kg = float(np.median([w.kg for d in diary.days for w in d.weighings][:3]))
     expected, name = _expected(reference, log, kg)
     found = learn(
-        rules, log.dog.body_condition, expected, rules.prior_off, diary.days, diary.grain
+        rules, log.dog.condition, expected, rules.prior_off, diary.days, diary.grain
     )  # fmt: skip
     growing = log.dog.age_months is not None and log.dog.age_months < rules.grown_months
     learnt = not growing and _is_learnt(rules, found, diary)
@@ -106,7 +109,9 @@ def trend(reference: Reference, log: WeightLog, today: date) -> Trend:
     vet = tuple(_for_the_vet(rules, log, found))
     asks = tuple(_asks(rules, found, diary, expected, learnt))
     proposal, why_not = None, "the dog is growing: it follows its growth curve, not this"
-    if not growing:
+    if held:
+        why_not = held
+    elif not growing:
         proposal, why_not = _proposal(reference, log, diary, found, learnt, fed, per_week, vet)
     return Trend(
         kcal_hold=None if growing else rounded(found.need),
@@ -114,6 +119,7 @@ def trend(reference: Reference, log: WeightLog, today: date) -> Trend:
         learnt=learnt, changed=None if growing else _changed(rules, found, diary),
         proposal=proposal, weights=tuple(_weights(rules, found, diary)),
         path=tuple(_path(rules, found, diary)),
+        plan_path=() if growing else tuple(_plan_path(rules.change, log, found, diary)),
         weight_kg=rounded(found.weights[-1][0]), per_week=rounded(per_week), fed_kcal=rounded(fed),
         not_proposed="" if proposal else why_not, ask=asks, vet=vet,
         steps=() if growing else (_step(rules, log, found, expected, name, fed, diary),),
@@ -125,7 +131,7 @@ def _expected(reference: Reference, log: WeightLog, kg: float) -> tuple[float, s
     """The need before anything was learnt, and by what."""
     if log.dog.expected_kcal is not None:
         return log.dog.expected_kcal, "by the chosen method"
-    wanted = reference.learning.prior_by_activity[log.dog.activity.value]
+    wanted = reference.learning.prior_by_activity[(log.dog.activity or Activity.TYPICAL).value]
     rules = reference.energy_methods
     method = next(m for m in rules.methods if m.id == wanted)
     found = estimate(rules, method, DogFacts(kg))
@@ -231,6 +237,34 @@ def _path(rules: LearningRules, found: Learnt, diary: Diary) -> Iterator[PathDay
         )  # fmt: skip
 
 
+def _plan_path(
+    change: KcalChangeRules, log: WeightLog, found: Learnt, diary: Diary
+) -> Iterator[PathDay]:  # fmt: skip
+    """From its first weight to what is ideal for it, at the rate that is wanted; low and high: the slowest and the fastest
+    that is, a little of what says nothing beside."""
+    start, ideal = found.weights[0][0], log.dog.ideal_weight_kg
+    goal = _goal(log, start)
+    way = {Goal.HOLD: 0, Goal.LOSE: -1, Goal.GAIN: 1}[goal]
+    rate = change.loss_per_week if goal is Goal.LOSE else change.gain_per_week
+    for i in range(len(found.weights)):
+        slow, middle, fast = (
+            _there(start * (1 + way * per_week) ** (i / 7), ideal, way)
+            for per_week in (change.path_least, rate, change.path_most)
+        )
+        yield PathDay(
+            date=diary.on(i), weight_kg=rounded(middle),
+            low=rounded(min(slow, fast) * (1 - change.path_off)),
+            high=rounded(max(slow, fast) * (1 + change.path_off)),
+        )  # fmt: skip
+
+
+def _there(kg: float, ideal: float | None, way: int) -> float:
+    """A weight on its way, no further than what is ideal."""
+    if ideal is None or way == 0:
+        return kg
+    return max(kg, ideal) if way < 0 else min(kg, ideal)
+
+
 def _changed(rules: LearningRules, found: Learnt, diary: Diary) -> Changed | None:
     last = found.end
     if last.on is None or last.stepped < rules.step_told_from:
@@ -289,7 +323,7 @@ def _proposal(
     kg = found.weights[-1][0]
     goal = _goal(log, kg)
     wanted = _wanted_per_week(rules, goal)
-    rho = rules.tissue.kcal_per_kg(log.dog.body_condition)
+    rho = rules.tissue.kcal_per_kg(log.dog.condition)
     room = wanted * kg * rho / 7
     low, high = found.low + room, found.high + room
     if low * (1 - change.beyond) <= plan <= high * (1 + change.beyond):
@@ -320,7 +354,7 @@ def _proposal(
 def _step(
     rules: LearningRules, log: WeightLog, found: Learnt, expected: float, name: str, fed: float, diary: Diary
 ) -> Step:  # fmt: skip
-    rho = rules.tissue.kcal_per_kg(log.dog.body_condition)
+    rho = rules.tissue.kcal_per_kg(log.dog.condition)
     return Step(
         "kcal as logged that hold this weight",
         "Kalman filter: weight' = weight + (kcal fed - need) / kcal of a kg; need = expected x exp(b) x (kg / first kg)^0.75",
