@@ -1,6 +1,7 @@
 """Addresses of documents: each as a page, and with .pdf as a PDF."""
 
 from django.urls import URLPattern, path
+from followup.pages import TrialCalendar
 from kitchen.pages import BatchPage, FreezerCalendar, LabelsPage
 from plans.pages import PlanShoppingPage
 from recipes.pages import (
@@ -34,4 +35,5 @@ urlpatterns = [
     *both("batches/<int:pk>", BatchPage),
     path("batches/<int:pk>/labels.pdf", LabelsPage.as_view()),
     path("cases/<int:pk>/freezer.ics", FreezerCalendar.as_view()),
+    path("cases/<int:pk>/trial.ics", TrialCalendar.as_view()),
 ]

@@ -58,6 +58,9 @@ class EventKind(models.TextChoices):
     DAY_PUT_DOWN = "day.put-down"
     DAY_STRUCK = "day.struck"
     DAY_COUNTS = "day.counts"
+    TRIAL_STARTED = "trial.started"
+    TRIAL_MOVED = "trial.moved"
+    TRIAL_MOVE_UNDONE = "trial.move-undone"
     DIARY_GIVEN = "diary.given"
     DIARY_CLOSED = "diary.closed"
 

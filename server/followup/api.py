@@ -23,6 +23,16 @@ from .actions import (
 )
 from .links import diary_link_of, diary_path, is_open
 from .models import DiaryLink
+from .trials import (
+    TrialIn,
+    TrialMoveIn,
+    TrialTakeBackIn,
+    TrialVerdictIn,
+    move_trial,
+    start_trial,
+    undo_move,
+    write_verdict,
+)
 from .views import DiaryView, FollowView, diary_view, follow_view
 
 
@@ -50,6 +60,47 @@ class FollowStrikeView(APIView):
     @endpoint(FollowView, StrikeIn, errors=(400, 404, 409))
     def post(self, request: Request, pk: int) -> HttpResponse:
         return answer(follow_view(strike(actor_of(request), pk, read_body(StrikeIn, request))))
+
+
+class TrialListView(APIView):
+    """Elimination trials of a case."""
+
+    @endpoint(FollowView, TrialIn, 201)
+    def post(self, request: Request, pk: int) -> HttpResponse:
+        """Begin one."""
+        case = start_trial(actor_of(request), pk, read_body(TrialIn, request))
+        return answer(follow_view(case), status=201)
+
+
+class TrialMoveView(APIView):
+    """What is done in a trial."""
+
+    @endpoint(FollowView, TrialMoveIn, errors=(400, 404, 409))
+    def post(self, request: Request, pk: int) -> HttpResponse:
+        """Do one thing more; what is refused says why."""
+        return answer(
+            follow_view(move_trial(actor_of(request), pk, read_body(TrialMoveIn, request)))
+        )
+
+
+class TrialTakeBackView(APIView):
+    """The last thing that was done in a trial."""
+
+    @endpoint(FollowView, TrialTakeBackIn, errors=(400, 404, 409))
+    def post(self, request: Request, pk: int) -> HttpResponse:
+        """Take it back."""
+        asked = read_body(TrialTakeBackIn, request)
+        return answer(follow_view(undo_move(actor_of(request), pk, asked)))
+
+
+class TrialVerdictView(APIView):
+    """What a trial showed, in the case."""
+
+    @endpoint(FollowView, TrialVerdictIn, errors=(400, 404, 409))
+    def post(self, request: Request, pk: int) -> HttpResponse:
+        """Put what a food did into the case."""
+        asked = read_body(TrialVerdictIn, request)
+        return answer(follow_view(write_verdict(actor_of(request), pk, asked)))
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -26,6 +26,25 @@ class FollowEntry(PracticeRecord):
         return f"{self.day} of {self.case}"
 
 
+class FollowTrial(PracticeRecord):
+    """An elimination trial of a case (data: core followup.trial.TrialRecord). open: it has not ended."""
+
+    case = models.ForeignKey(Case, on_delete=models.CASCADE, related_name="trials")
+    data = models.JSONField()
+    open = models.BooleanField(default=True)
+
+    class Meta:
+        ordering = ["-pk"]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["case"], condition=models.Q(open=True), name="one_open_trial"
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return f"trial of {self.case}"
+
+
 class DiaryLink(PracticeRecord):
     """An address by which the owner puts days of one dog down without an account. key: what it is signed over."""
 

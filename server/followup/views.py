@@ -1,40 +1,85 @@
 """What follows a plan, from outside."""
 
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
+from enum import StrEnum
 
 from accounts.conventions import ConventionsView, conventions_view
 from cases.models import Case
 from cases.queries import conventions_for, record_energy
 from cases.records import record_of
 from django.utils import timezone
+from kitchen.models import Batch
 from library.facts import reference
+from release.models import ReleaseMove
 from wainscot_core.boundary import read
+from wainscot_core.dog.record import CaseRecord
 from wainscot_core.errors import InputError
-from wainscot_core.followup.entry import DayEntry, log_of
+from wainscot_core.followup.entry import DayEntry, kcal_of, log_of
+from wainscot_core.followup.maintenance import unwritten
+from wainscot_core.followup.signals import red_flags
 from wainscot_core.followup.trend import Trend, trend
+from wainscot_core.followup.trial import Made, TrialPlan, TrialRecord, state_of
+from wainscot_core.followup.trial_now import TrialNow, trial_now
+from wainscot_core.release.states import ReleaseState
 
-from .models import FollowEntry
+from .models import FollowEntry, FollowTrial
 
 
 @dataclass(frozen=True, kw_only=True)
 class FollowEntryView:
-    """A day as it was put down: when, by whom; struck: it does not count."""
+    """A day as it was put down: when, by whom; struck: it does not count; fed_kcal: what was fed on it, None where it does
+    not say."""
 
     id: int
     version: int
     at: datetime
     by: str
     struck: bool
+    fed_kcal: float | None
     entry: DayEntry
 
 
 @dataclass(frozen=True, kw_only=True)
+class TrialView:
+    """An elimination trial. made: what was done, in that order; unwritten: foods of which the case does not say yet what
+    it showed."""
+
+    id: int
+    version: int
+    plan: TrialPlan
+    made: tuple[Made, ...]
+    now: TrialNow
+    unwritten: tuple[str, ...]
+
+
+class MarkKind(StrEnum):
+    """What happened on a day beside what was put down of it."""
+
+    ISSUED = "issued"
+    BATCH = "batch"
+
+
+@dataclass(frozen=True, kw_only=True)
+class FollowMark:
+    """Something that happened, to be shown beside what was put down."""
+
+    date: date
+    kind: MarkKind
+    words: str
+
+
+@dataclass(frozen=True, kw_only=True)
 class FollowView:
-    """A case after its plan was issued. entries: the newest first; plan_kcal: that its plan gives a day; trend: what they
-    say, None where nothing can be said yet, and why."""
+    """A case after its plan was issued. entries: the newest first; flags: what of the last days is for the veterinarian;
+    trials: the newest first; marks: versions that were issued, batches that were cooked; plan_kcal: that its plan gives a day; trend: what they say, None where nothing can be said
+    yet, and why."""
 
     entries: tuple[FollowEntryView, ...]
+    flags: tuple[str, ...]
+    trials: tuple[TrialView, ...]
+    marks: tuple[FollowMark, ...]
     plan_kcal: float | None
     trend: Trend | None
     why: str
@@ -43,29 +88,58 @@ class FollowView:
 def follow_view(case: Case) -> FollowView:
     """What is put down of a case, and what it says."""
     rows = list(FollowEntry.objects.for_practice(case.practice).filter(case=case))
-    entries = tuple(_entry(row) for row in rows)
-    record = record_of(case)
+    read_rows = [(row, read(DayEntry, row.data)) for row in rows]
+    record, today = record_of(case), timezone.localdate()
+    # In the order in which they were put down.
+    counted = [entry for row, entry in reversed(read_rows) if not row.struck]
+    flags = red_flags(reference().trials.red_flags, counted, today)
+    trials = tuple(
+        _trial(row, record, counted)
+        for row in FollowTrial.objects.for_practice(case.practice).filter(case=case)
+    )
+    marks = tuple(_marks(case))
+    plan_kcal, found, why = None, None, "no weight is put down yet"
     try:
         plan_kcal = record_energy(record).target_kcal
     except InputError as error:
         why = f"its energy is not known: {error.message}"
-        return FollowView(entries=entries, plan_kcal=None, trend=None, why=why)
-    # In the order in which they were put down.
-    counted = [e.entry for e in reversed(entries) if not e.struck]
-    found, why = None, "no weight is put down yet"
-    if any(e.weight_kg is not None for e in counted):
+    if plan_kcal is not None and any(e.weight_kg is not None for e in counted):
         try:
             log = log_of(record, counted, plan_kcal)
-            found, why = trend(reference(), log, timezone.localdate()), ""
+            held = f"{flags[0]}: the veterinarian looks at this first" if flags else ""
+            found, why = trend(reference(), log, today, held), ""
         except InputError as error:
             why = error.message
-    return FollowView(entries=entries, plan_kcal=plan_kcal, trend=found, why=why)
+    entries = tuple(_entry(row, entry, plan_kcal) for row, entry in read_rows)
+    return FollowView(
+        entries=entries, flags=flags, trials=trials, marks=marks, plan_kcal=plan_kcal, trend=found,
+        why=why,
+    )  # fmt: skip
 
 
-def _entry(row: FollowEntry) -> FollowEntryView:
+def _marks(case: Case) -> Iterator[FollowMark]:
+    issued = ReleaseMove.objects.filter(release__recipe__case=case, after=ReleaseState.ISSUED.value)
+    for move in issued.select_related("release__recipe"):
+        words = f"{move.release.recipe.name}, version {move.number}"
+        yield FollowMark(date=timezone.localdate(move.at), kind=MarkKind.ISSUED, words=words)
+    batches = Batch.objects.for_practice(case.practice).filter(recipe__case=case, thrown="")
+    for batch in batches.filter(cook_on__lte=timezone.localdate()):
+        yield FollowMark(date=batch.cook_on, kind=MarkKind.BATCH, words=f"batch {batch.code}")
+
+
+def _trial(row: FollowTrial, record: CaseRecord, counted: Sequence[DayEntry]) -> TrialView:
+    rules, trial = reference().trials, read(TrialRecord, row.data)
+    return TrialView(
+        id=row.pk, version=row.version, plan=trial.plan, made=trial.made,
+        now=trial_now(rules, trial, counted, timezone.localdate()),
+        unwritten=unwritten(record, state_of(rules, trial)),
+    )  # fmt: skip
+
+
+def _entry(row: FollowEntry, entry: DayEntry, plan_kcal: float | None) -> FollowEntryView:
     return FollowEntryView(
         id=row.pk, version=row.version, at=row.created, by=row.by, struck=row.struck,
-        entry=read(DayEntry, row.data),
+        fed_kcal=entry.kcal_fed if plan_kcal is None else kcal_of(entry, plan_kcal), entry=entry,
     )  # fmt: skip
 
 
@@ -79,11 +153,12 @@ class DiaryDay:
 
 @dataclass(frozen=True, kw_only=True)
 class DiaryView:
-    """A dog's diary as its owner sees it: nothing of the case but the dog's name, who is asked, and the last days that were
-    put down."""
+    """A dog's diary as its owner sees it: nothing of the case but the dog's name, who is asked, the last days that were
+    put down, and what of them is for the veterinarian at once."""
 
     dog: str
     practice: str
+    flags: tuple[str, ...]
     days: tuple[DiaryDay, ...]
     conventions: ConventionsView
 
@@ -95,7 +170,10 @@ def diary_view(case: Case) -> DiaryView:
     """The diary of a case for its owner."""
     rows = FollowEntry.objects.for_practice(case.practice).filter(case=case, struck=False)
     return DiaryView(
-        dog=case.dog.name, practice=case.practice.name,
+        dog=case.dog.name, practice=case.practice.name, flags=red_flags(
+            reference().trials.red_flags, [read(DayEntry, row.data) for row in rows[:LAST_DAYS]],
+            timezone.localdate(),
+        ),
         days=tuple(
             DiaryDay(date=row.day, weight_kg=row.data.get("weight_kg")) for row in rows[:LAST_DAYS]
         ),

@@ -46,6 +46,17 @@ def followed(office: Any) -> None:
     for n, struck in enumerate((True, False)):
         body = {"struck": struck, "version": row["version"] + n}
         assert office.send("post", f"follow-entries/{row['id']}/struck", body).status_code == 200
+    begun = office.send(
+        "post", f"{at}/trials", {"plan": {"started": entry["date"], "diet": ["rabbit"]}}
+    )
+    assert begun.status_code == 201, begun.content
+    trial = begun.json()["trials"][0]
+    move = {"kind": "stop", "date": entry["date"], "note": "moved away"}
+    path, version = f"trials/{trial['id']}", trial["version"]
+    assert (
+        office.send("post", f"{path}/moves", {"move": move, "version": version}).status_code == 200
+    )
+    assert office.send("post", f"{path}/taken-back", {"version": version + 1}).status_code == 200
     link = office.send("post", f"{at}/diary-links", {"days": 3})
     assert link.status_code == 201, link.content
     assert office.send("delete", f"diary-links/{link.json()['id']}").status_code == 200

@@ -130,7 +130,7 @@ def test_the_owner_puts_days_down_by_a_signed_address(office: Any, rival: Any) -
     stranger = Browser(enforce_csrf_checks=True)
     page = stranger.get(f"/api{path}")
     # Nothing of the case but the name of the dog and the days.
-    assert set(page.json()) == {"dog", "practice", "days", "conventions"}
+    assert set(page.json()) == {"dog", "practice", "flags", "days", "conventions"}
     body = {"key": "owner-day-1", "entry": {"date": on(0), "weight_kg": "20.1 kg", "stool": 3}}
     sent = stranger.post(f"/api{path}", body, content_type="application/json")
     assert sent.status_code == 201 and sent.json()["days"][0]["weight_kg"] == 20.1

@@ -27,3 +27,10 @@ def add_line(page: Page, text: str) -> None:
     page.get_by_role("listbox").get_by_role("option").first.wait_for()
     page.keyboard.press("Enter")
     expect(amounts).to_have_count(before + 1)
+
+
+def new_dog(page: Page, dog: str) -> None:
+    """A case of its own at its follow-up, where nothing is put down yet."""
+    new_case(page, dog, "20", bench=False)
+    page.get_by_role("navigation", name="Steps").get_by_role("link", name="Follow-up").click()
+    page.get_by_role("heading", name="Follow-up").wait_for()

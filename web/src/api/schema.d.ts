@@ -523,6 +523,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases/{id}/trials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Begin one. */
+        post: operations["cases_trials_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases/{id}/volume": {
         parameters: {
             query?: never;
@@ -1755,6 +1772,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/{id}/moves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Do one thing more; what is refused says why. */
+        post: operations["trials_moves_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{id}/taken-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take it back. */
+        post: operations["trials_taken_back_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{id}/verdicts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Put what a food did into the case. */
+        post: operations["trials_verdicts_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/versions/{id}": {
         parameters: {
             query?: never;
@@ -2858,7 +2926,7 @@ export interface components {
         /**
          * @description A day. kcal_fed: all of it, None where the plan was fed; left_percent: of a day's food left in the bowl; extra_kcal:
          *     treats and extras; body_condition: of 9; stool: of 7, stools, vomiting: how often; itch, energy: of 10;
-         *     appetite_percent: eaten of what was offered; breaths: a minute, asleep; changed: what was left out or swapped; fluid: the
+         *     appetite_percent: eaten of what was offered; breaths: a minute, asleep; signs: what was seen; changed: what was left out or swapped; fluid: the
          *     weight is not tissue, as the vet says.
          */
         DayEntry: {
@@ -2879,13 +2947,14 @@ export interface components {
             appetite_percent: number | null;
             energy: number | null;
             breaths: number | null;
+            signs: components["schemas"]["Sign"][];
             changed: string;
             note: string;
         };
         /**
          * @description A day. kcal_fed: all of it, None where the plan was fed; left_percent: of a day's food left in the bowl; extra_kcal:
          *     treats and extras; body_condition: of 9; stool: of 7, stools, vomiting: how often; itch, energy: of 10;
-         *     appetite_percent: eaten of what was offered; breaths: a minute, asleep; changed: what was left out or swapped; fluid: the
+         *     appetite_percent: eaten of what was offered; breaths: a minute, asleep; signs: what was seen; changed: what was left out or swapped; fluid: the
          *     weight is not tissue, as the vet says.
          */
         DayEntryRequest: {
@@ -2921,6 +2990,8 @@ export interface components {
             energy?: number | null;
             /** @default null */
             breaths?: number | null;
+            /** @default [] */
+            signs?: components["schemas"]["SignRequest"][];
             /** @default  */
             changed?: string;
             /** @default  */
@@ -2989,12 +3060,13 @@ export interface components {
         };
         DiaryLinkViewList: components["schemas"]["DiaryLinkView"][];
         /**
-         * @description A dog's diary as its owner sees it: nothing of the case but the dog's name, who is asked, and the last days that were
-         *     put down.
+         * @description A dog's diary as its owner sees it: nothing of the case but the dog's name, who is asked, the last days that were
+         *     put down, and what of them is for the veterinarian at once.
          */
         DiaryView: {
             dog: string;
             practice: string;
+            flags: string[];
             days: components["schemas"]["DiaryDay"][];
             conventions: components["schemas"]["ConventionsView"];
         };
@@ -3023,6 +3095,16 @@ export interface components {
             found: string[];
             gone: string[];
         };
+        /**
+         * @description What moves itch or stool beside food. MASKING: a medicine that hides itch, as a steroid or oclacitinib.
+         * @enum {string}
+         */
+        Disturbance: "medicine" | "masking" | "season" | "parasites" | "infection";
+        /**
+         * @description What moves itch or stool beside food. MASKING: a medicine that hides itch, as a steroid or oclacitinib.
+         * @enum {string}
+         */
+        DisturbanceRequest: "medicine" | "masking" | "season" | "parasites" | "infection";
         /**
          * @description The documents there are.
          * @enum {string}
@@ -3341,7 +3423,7 @@ export interface components {
          * @description What can happen. The part before the point is what it happens to.
          * @enum {string}
          */
-        EventKind: "case.started" | "case.imported" | "case.changed" | "case.archived" | "case.taken-back" | "case.deleted" | "limit.decided" | "limit.undecided" | "client.changed" | "practice.changed" | "food.marked" | "food.noted" | "food.added" | "food.changed" | "food.imported" | "shelf.stocked" | "shelf.taken-off" | "standard.copied" | "standard.changed" | "standard.value-checked" | "standard.value-unchecked" | "recipe.started" | "recipe.copied" | "recipe.brought-in" | "recipe.saved" | "recipe.deleted" | "recipe.archived" | "recipe.taken-back" | "version.kept" | "version.renamed" | "version.deleted" | "version.restored" | "version.branched" | "formulation.started" | "plan.saved" | "link.made" | "link.opened" | "link.revoked" | "concern.decided" | "concern.taken-back" | "release.moved" | "vet.asked" | "vet.opened" | "vet.answered" | "batch.planned" | "batch.weighed" | "batch.thrown" | "batch.stocked" | "day.put-down" | "day.struck" | "day.counts" | "diary.given" | "diary.closed";
+        EventKind: "case.started" | "case.imported" | "case.changed" | "case.archived" | "case.taken-back" | "case.deleted" | "limit.decided" | "limit.undecided" | "client.changed" | "practice.changed" | "food.marked" | "food.noted" | "food.added" | "food.changed" | "food.imported" | "shelf.stocked" | "shelf.taken-off" | "standard.copied" | "standard.changed" | "standard.value-checked" | "standard.value-unchecked" | "recipe.started" | "recipe.copied" | "recipe.brought-in" | "recipe.saved" | "recipe.deleted" | "recipe.archived" | "recipe.taken-back" | "version.kept" | "version.renamed" | "version.deleted" | "version.restored" | "version.branched" | "formulation.started" | "plan.saved" | "link.made" | "link.opened" | "link.revoked" | "concern.decided" | "concern.taken-back" | "release.moved" | "vet.asked" | "vet.opened" | "vet.answered" | "batch.planned" | "batch.weighed" | "batch.thrown" | "batch.stocked" | "day.put-down" | "day.struck" | "day.counts" | "trial.started" | "trial.moved" | "trial.move-undone" | "diary.given" | "diary.closed";
         /** @description Events, newest first. next: what to ask for the older ones with, None at the end. */
         EventPage: {
             events: components["schemas"]["EventView"][];
@@ -3455,7 +3537,10 @@ export interface components {
             kcal_per_gram: number | null;
             steps: components["schemas"]["Step"][];
         };
-        /** @description A day as it was put down: when, by whom; struck: it does not count. */
+        /**
+         * @description A day as it was put down: when, by whom; struck: it does not count; fed_kcal: what was fed on it, None where it does
+         *     not say.
+         */
         FollowEntryView: {
             id: number;
             version: number;
@@ -3463,6 +3548,7 @@ export interface components {
             at: string;
             by: string;
             struck: boolean;
+            fed_kcal: number | null;
             entry: components["schemas"]["DayEntry"];
         };
         /** @description A day to put down. key: made where it was typed. */
@@ -3470,12 +3556,23 @@ export interface components {
             key: string;
             entry: components["schemas"]["DayEntryRequest"];
         };
+        /** @description Something that happened, to be shown beside what was put down. */
+        FollowMark: {
+            /** Format: date */
+            date: string;
+            kind: components["schemas"]["MarkKind"];
+            words: string;
+        };
         /**
-         * @description A case after its plan was issued. entries: the newest first; plan_kcal: that its plan gives a day; trend: what they
-         *     say, None where nothing can be said yet, and why.
+         * @description A case after its plan was issued. entries: the newest first; flags: what of the last days is for the veterinarian;
+         *     trials: the newest first; marks: versions that were issued, batches that were cooked; plan_kcal: that its plan gives a day; trend: what they say, None where nothing can be said
+         *     yet, and why.
          */
         FollowView: {
             entries: components["schemas"]["FollowEntryView"][];
+            flags: string[];
+            trials: components["schemas"]["TrialView"][];
+            marks: components["schemas"]["FollowMark"][];
             plan_kcal: number | null;
             trend: components["schemas"]["Trend"] | null;
             why: string;
@@ -3530,6 +3627,18 @@ export interface components {
          * @enum {string}
          */
         FoodUnit: "g" | "oz";
+        /** @description What a food did, the last time it was tried, from start to the day it was judged. flares: how often it was followed by one that was in the log. */
+        FoodVerdict: {
+            food: string;
+            verdict: components["schemas"]["Verdict"];
+            confidence: components["schemas"]["Confidence"];
+            /** Format: date */
+            start: string;
+            /** Format: date */
+            on: string;
+            flares: number;
+            grounds: string[];
+        };
         /**
          * @description What a mode may do with the foods of a recipe.
          * @enum {string}
@@ -4395,6 +4504,15 @@ export interface components {
             fibre_known: boolean;
             source: string;
         };
+        /** @description A move and what came of it by the log of that day. grounds: why; severe: never to be tried again. */
+        Made: {
+            move: components["schemas"]["TrialMove"];
+            outcome: components["schemas"]["Outcome"] | null;
+            verdict: components["schemas"]["Verdict"] | null;
+            confidence: components["schemas"]["Confidence"];
+            grounds: string[];
+            severe: boolean;
+        };
         /** @description A message as it was sent. link: what it asks to open, "" for nothing; case: whose it is. */
         MailView: {
             id: number;
@@ -4413,6 +4531,11 @@ export interface components {
          * @enum {string}
          */
         Mark: "can-get" | "special-order" | "unavailable" | "cannot-get" | "will-not-use" | "said";
+        /**
+         * @description What happened on a day beside what was put down of it.
+         * @enum {string}
+         */
+        MarkKind: "issued" | "batch";
         /**
          * @description The food that is matched, with everything that is known of it; what is not known is not listed. as_fed: how it is
          *     to eat.
@@ -4534,6 +4657,18 @@ export interface components {
          * @enum {string}
          */
         Move: "check" | "send" | "approve" | "return" | "take back" | "issue" | "supersede" | "withdraw";
+        /**
+         * @description What can be done. FEED: from this day on nothing but the diet; PROVOKE: all of the old diet back; ITEM: one food;
+         *     FLARE, PASS: how a challenge ended; CLEAR: as before again; DISTURBANCE: something else that moves itch or stool.
+         * @enum {string}
+         */
+        MoveKind: "change-over" | "feed" | "exposure" | "disturbance" | "read" | "provoke" | "item" | "flare" | "pass" | "clear" | "finish" | "stop";
+        /**
+         * @description What can be done. FEED: from this day on nothing but the diet; PROVOKE: all of the old diet back; ITEM: one food;
+         *     FLARE, PASS: how a challenge ended; CLEAR: as before again; DISTURBANCE: something else that moves itch or stool.
+         * @enum {string}
+         */
+        MoveKindRequest: "change-over" | "feed" | "exposure" | "disturbance" | "read" | "provoke" | "item" | "flare" | "pass" | "clear" | "finish" | "stop";
         /** @description A move that was made. number: of the version it was made with. */
         MoveView: {
             /** Format: date-time */
@@ -4706,6 +4841,12 @@ export interface components {
             per_100g_as_fed: number | null;
             per_kg75: number | null;
         };
+        /** @description What goes on beside food, since when. */
+        OpenDisturbance: {
+            kind: components["schemas"]["Disturbance"];
+            /** Format: date */
+            since: string;
+        };
         /** @description A line as it is taken for now. settled: a person has looked at it. low_grams, high_grams: what it may weigh. */
         OpenLineInRequest: {
             food: string;
@@ -4763,6 +4904,11 @@ export interface components {
             name: string;
             weight_share: number | null;
         };
+        /**
+         * @description What a trial showed.
+         * @enum {string}
+         */
+        Outcome: "response" | "partial" | "none";
         /** @description At least and at most so much of a nutrient, catalogue unit per 1000 kcal; of a ratio the ratio itself. */
         OwnBoundRequest: {
             /** @default null */
@@ -4967,6 +5113,11 @@ export interface components {
             low: number;
             high: number;
         };
+        /**
+         * @description Where a trial stands. READY: clear again, nothing is being tried.
+         * @enum {string}
+         */
+        Phase: "baseline" | "change-over" | "trial" | "provocation" | "confirming" | "ready" | "item" | "washout" | "ended";
         /** @description A piece or a can that a food comes in. */
         PieceView: {
             name: string;
@@ -5705,11 +5856,21 @@ export interface components {
             /** @default null */
             days?: number | null;
         };
+        /**
+         * @description What is seen on a dog.
+         * @enum {string}
+         */
+        Sign: "ear" | "paws" | "face-red" | "hives" | "swelling" | "blood" | "black";
         /** @description A name and its password. */
         SignInRequest: {
             username: string;
             password: string;
         };
+        /**
+         * @description What is seen on a dog.
+         * @enum {string}
+         */
+        SignRequest: "ear" | "paws" | "face-red" | "hives" | "swelling" | "blood" | "black";
         /**
          * @description The result of every check, and what the table holds: foods, derived ones among them, and values
          *     by grade.
@@ -6098,7 +6259,8 @@ export interface components {
         Tool: "kitchen scale" | "fine scale" | "count" | "none";
         /**
          * @description What a log says. kcal_hold: kcal as logged that hold the weight, low and high: 90 % of what they may be, None where
-         *     nothing is learnt; path: its weight day by day; weight_kg: now; per_week: its change, a share; fed_kcal: of the last two weeks; not_proposed: why no
+         *     nothing is learnt; path: its weight day by day; plan_path: what its plan means it to
+         *     weigh, and between what; weight_kg: now; per_week: its change, a share; fed_kcal: of the last two weeks; not_proposed: why no
          *     other amount is proposed, "" where one is; ask: what to ask the owner; vet: what the veterinarian looks at first.
          */
         Trend: {
@@ -6110,6 +6272,7 @@ export interface components {
             proposal: components["schemas"]["KcalProposal"] | null;
             weights: components["schemas"]["TrendWeight"][];
             path: components["schemas"]["PathDay"][];
+            plan_path: components["schemas"]["PathDay"][];
             weight_kg: number;
             per_week: number;
             fed_kcal: number;
@@ -6132,10 +6295,154 @@ export interface components {
             high: number;
             ask: string;
         };
+        /**
+         * @description How a score runs: its mean in the baseline and in the last week, None where too little was put down; wanted: what it
+         *     is to fall to.
+         */
+        TrialCourse: {
+            name: string;
+            baseline: number | null;
+            now: number | null;
+            wanted: number | null;
+        };
+        /** @description What is to be done on a day. */
+        TrialDue: {
+            /** Format: date */
+            date: string;
+            words: string;
+        };
         /** @description A plain food that a trial can be built on. */
         TrialFood: {
             food: string;
             name: string;
+        };
+        /** @description A trial to begin. */
+        TrialInRequest: {
+            plan: components["schemas"]["TrialPlanRequest"];
+        };
+        /**
+         * @description What the trial is to settle.
+         * @enum {string}
+         */
+        TrialKind: "skin" | "gut";
+        /**
+         * @description What the trial is to settle.
+         * @enum {string}
+         */
+        TrialKindRequest: "skin" | "gut";
+        /**
+         * @description What is done on a day. food: what is tried, or slipped in; staple: it is to be fed often, so that one flare does not
+         *     prove it; full: all of it was eaten each day; signs: something was seen; swelling: of face or throat; vet: the
+         *     veterinarian says so; without_severe: nothing of what is never tried again is in it; over: the disturbance ended.
+         */
+        TrialMove: {
+            kind: components["schemas"]["MoveKind"];
+            /** Format: date */
+            date: string;
+            food: string;
+            staple: boolean;
+            full: boolean;
+            signs: boolean;
+            swelling: boolean;
+            vet: boolean;
+            without_severe: boolean;
+            disturbance: components["schemas"]["Disturbance"] | null;
+            over: boolean;
+            note: string;
+        };
+        /** @description What is done. version: of the trial as it was looked at. */
+        TrialMoveInRequest: {
+            move: components["schemas"]["TrialMoveRequest"];
+            version: number;
+        };
+        /**
+         * @description What is done on a day. food: what is tried, or slipped in; staple: it is to be fed often, so that one flare does not
+         *     prove it; full: all of it was eaten each day; signs: something was seen; swelling: of face or throat; vet: the
+         *     veterinarian says so; without_severe: nothing of what is never tried again is in it; over: the disturbance ended.
+         */
+        TrialMoveRequest: {
+            kind: components["schemas"]["MoveKindRequest"];
+            /** Format: date */
+            date: string;
+            /** @default  */
+            food?: string;
+            /** @default false */
+            staple?: boolean;
+            /** @default false */
+            full?: boolean;
+            /** @default false */
+            signs?: boolean;
+            /** @default false */
+            swelling?: boolean;
+            /** @default false */
+            vet?: boolean;
+            /** @default false */
+            without_severe?: boolean;
+            /** @default null */
+            disturbance?: components["schemas"]["DisturbanceRequest"] | null;
+            /** @default false */
+            over?: boolean;
+            /** @default  */
+            note?: string;
+        };
+        /**
+         * @description Where a trial stands. days: since its phase began; clean_days: of nothing else eaten, None while it is not counted;
+         *     warnings: what the log shows and nobody said; passed: foods of the maintenance diet.
+         */
+        TrialNow: {
+            phase: components["schemas"]["Phase"];
+            /** Format: date */
+            since: string;
+            days: number;
+            clean_days: number | null;
+            outcome: components["schemas"]["Outcome"] | null;
+            confirmed: boolean;
+            trying: string | null;
+            alarm: boolean;
+            ended: string;
+            severe: string[];
+            exposures: string[];
+            disturbances: components["schemas"]["OpenDisturbance"][];
+            courses: components["schemas"]["TrialCourse"][];
+            verdicts: components["schemas"]["FoodVerdict"][];
+            passed: string[];
+            spans: components["schemas"]["TrialSpan"][];
+            options: components["schemas"]["TrialOption"][];
+            due: components["schemas"]["TrialDue"][];
+            warnings: string[];
+        };
+        /** @description A move that may be done today; why: why it may not, "" where it may; other_day: on another day it may. */
+        TrialOption: {
+            kind: components["schemas"]["MoveKind"];
+            why: string;
+            other_day: boolean;
+        };
+        /**
+         * @description A trial to run. diet: what alone is fed; old_diet: what was; severe: foods after which the dog swelled or collapsed,
+         *     never tried again; started: the first day of its baseline.
+         */
+        TrialPlan: {
+            kind: components["schemas"]["TrialKind"];
+            /** Format: date */
+            started: string;
+            diet: string[];
+            old_diet: string;
+            severe: string[];
+        };
+        /**
+         * @description A trial to run. diet: what alone is fed; old_diet: what was; severe: foods after which the dog swelled or collapsed,
+         *     never tried again; started: the first day of its baseline.
+         */
+        TrialPlanRequest: {
+            /** @default skin */
+            kind?: components["schemas"]["TrialKindRequest"];
+            /** Format: date */
+            started: string;
+            diet: string[];
+            /** @default  */
+            old_diet?: string;
+            /** @default [] */
+            severe?: string[];
         };
         /**
          * @description A protein or a starch that a trial can be built on. eaten: where the diet history names it, or "".
@@ -6152,6 +6459,35 @@ export interface components {
         TrialSources: {
             proteins: components["schemas"]["TrialSource"][];
             starches: components["schemas"]["TrialSource"][];
+        };
+        /** @description A phase that ran, or runs: end None. */
+        TrialSpan: {
+            phase: components["schemas"]["Phase"];
+            /** Format: date */
+            start: string;
+            end: string | null;
+            food: string;
+        };
+        /** @description Take the last of it back. version: of the trial as it was looked at. */
+        TrialTakeBackInRequest: {
+            version: number;
+        };
+        /** @description A food of which the case is to say what the trial showed. version: of the trial as it was looked at. */
+        TrialVerdictInRequest: {
+            food: string;
+            version: number;
+        };
+        /**
+         * @description An elimination trial. made: what was done, in that order; unwritten: foods of which the case does not say yet what
+         *     it showed.
+         */
+        TrialView: {
+            id: number;
+            version: number;
+            plan: components["schemas"]["TrialPlan"];
+            made: components["schemas"]["Made"][];
+            now: components["schemas"]["TrialNow"];
+            unwritten: string[];
         };
         /** @description A recipe of the rotation and its days in each round. */
         TurnView: {
@@ -6218,6 +6554,11 @@ export interface components {
          * @enum {string}
          */
         ValueGroup: "energy" | "amino" | "fats" | "minerals" | "vitamins";
+        /**
+         * @description What a food did.
+         * @enum {string}
+         */
+        Verdict: "reacts" | "likely" | "tolerated" | "unsure";
         /**
          * @description A recipe as it was when someone kept it. snapshot: digest of what was computed of it then, ""
          *     where nothing was; links: how many addresses open its documents today.
@@ -7885,6 +8226,47 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cases_trials_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrialInRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
             404: {
@@ -11172,6 +11554,153 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    trials_moves_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrialMoveInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    trials_taken_back_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrialTakeBackInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    trials_verdicts_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrialVerdictInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

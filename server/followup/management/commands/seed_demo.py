@@ -36,10 +36,12 @@ from wainscot_core.bowl.marks import Mark
 from wainscot_core.changes import FieldChange
 from wainscot_core.facts.shelf import ShelfItem
 from wainscot_core.followup.entry import DayEntry
+from wainscot_core.followup.trial import TrialMove, TrialPlan
 from wainscot_core.recipe.line import LineText
 from wainscot_core.release.decisions import open_of
 
 from followup.actions import FollowIn, put_down_day
+from followup.trials import TrialIn, TrialMoveIn, move_trial, start_trial
 
 DECIDED = "Talked over with the owner and the vet."
 
@@ -75,7 +77,8 @@ class Command(BaseCommand):
         client = Client.objects.create(practice=who.practice, **entry.pop("client"))
         recipes, plan = entry.pop("recipes"), entry.pop("plan", None)
         said, signed = entry.pop("sourcing", {}), entry.pop("issued", None)
-        followed = entry.pop("follow", [])
+        followed, diary = entry.pop("follow", []), entry.pop("diary", {})
+        trial = entry.pop("trial", None)
         case = start_case(who, client, entry, title="")
         for recipe in recipes:
             record = start_recipe(who, case, recipe["name"])
@@ -101,10 +104,16 @@ class Command(BaseCommand):
         if signed is not None:
             for record in case.recipes.all():
                 self._issue(who, record, signed)
-        for n, (days_ago, told) in enumerate(followed):
-            on = timezone.localdate() - timedelta(days=days_ago)
-            day = read(DayEntry, {"date": on.isoformat(), **told})
+        for n, (days_ago, told) in enumerate([*_diary(diary), *followed]):
+            day = read(DayEntry, {"date": _ago(days_ago), **told})
             put_down_day(who, case.pk, FollowIn(key=f"demo-day-{n:03d}", entry=day))
+        if trial is not None:
+            plan = read(TrialPlan, {**trial["plan"], "started": _ago(trial["days_ago"])})
+            start_trial(who, case.pk, TrialIn(plan=plan))
+            running = case.trials.get()
+            for n, (days_ago, kind, told) in enumerate(trial["moves"]):
+                move = read(TrialMove, {"kind": kind, "date": _ago(days_ago), **told})
+                move_trial(who, running.pk, TrialMoveIn(move=move, version=n + 1))
 
     def _issue(self, who: Actor, recipe: Recipe, signed: dict[str, str]) -> None:
         """All the way of a plan: settled, checked, signed, issued."""
@@ -117,3 +126,18 @@ class Command(BaseCommand):
         send_to_vet(who, recipe.pk, vet)
         answer_as_vet(VetRequest.objects.latest("pk"), VetAnswer(approved=True, **signed))
         issue(who, recipe.pk, IssueIn(change_days=7))
+
+
+def _ago(days: int) -> str:
+    return (timezone.localdate() - timedelta(days=days)).isoformat()
+
+
+def _diary(scores: dict[str, str]) -> list[tuple[int, dict[str, int]]]:
+    """Scores that stand as a figure a day, the last of them today; "-" for nothing put down."""
+    days = max((len(row) for row in scores.values()), default=0)
+    found = []
+    for n in range(days):
+        told = {name: int(row[n]) for name, row in scores.items() if row[n] != "-"}
+        if told:
+            found.append((days - 1 - n, told))
+    return found

@@ -6,12 +6,8 @@ import { Form, TextField } from "~/shared/forms/fields";
 import { useServerForm } from "~/shared/forms/useServerForm";
 import { newKey } from "~/shared/newKey";
 import { Button } from "~/ui";
-
-function today(): string {
-  const now = new Date();
-  const two = (n: number) => String(n).padStart(2, "0");
-  return `${now.getFullYear()}-${two(now.getMonth() + 1)}-${two(now.getDate())}`;
-}
+import { today } from "./axis";
+import { SIGN_WORDS, type Sign } from "./signs";
 
 const BLANK = {
   date: "",
@@ -25,6 +21,12 @@ const BLANK = {
   itch: "",
   vomiting: "",
   appetite_percent: "",
+  stools: "",
+  energy: "",
+  breaths: "",
+  muscle: "" as NonNullable<FollowEntryIn["muscle"]>,
+  fluid: false,
+  signs: [] as Sign[],
   changed: "",
   note: "",
 };
@@ -35,6 +37,8 @@ function weightText(typed: string): string | null {
   if (text === "") return null;
   return /^[\d\s.,/]+$/.test(text) ? `${text} ${conventions().body}` : text;
 }
+
+const MUSCLE: NonNullable<FollowEntryIn["muscle"]>[] = ["", "normal", "mild", "moderate", "severe"];
 
 interface Sent {
   key: string;
@@ -131,6 +135,52 @@ export function DayForm<R>({
           </>
         )}
       </div>
+      <fieldset className="flex flex-wrap gap-x-4 gap-y-1">
+        <legend className="font-medium">Seen</legend>
+        {(Object.keys(SIGN_WORDS) as Sign[]).map((id) => (
+          <label key={id} className={`flex items-center gap-1.5 ${large ? "min-h-12" : ""}`}>
+            <input type="checkbox" value={id} {...form.form.register("signs")} />
+            {SIGN_WORDS[id]}
+          </label>
+        ))}
+      </fieldset>
+      <details>
+        <summary className={`cursor-pointer ${large ? "flex min-h-12 items-center" : ""}`}>
+          More scores
+        </summary>
+        <div className="mt-1 flex flex-wrap gap-3">
+          <TextField {...box} name="stools" label="Stools, times" figure className={size} />
+          <TextField {...box} name="energy" label="Energy, 0 to 10" figure className={size} />
+          <TextField
+            {...box}
+            name="breaths"
+            label="Breaths a minute, asleep"
+            figure
+            className={size}
+          />
+          {!large && (
+            <>
+              <label className="flex flex-col gap-1">
+                <span className="font-medium">Muscle</span>
+                <select
+                  {...form.form.register("muscle")}
+                  className="h-8 rounded-corner border border-edge bg-sheet px-2"
+                >
+                  {MUSCLE.map((grade) => (
+                    <option key={grade} value={grade}>
+                      {grade || "not scored"}
+                    </option>
+                  ))}
+                </select>
+              </label>
+              <label className="flex items-center gap-1.5">
+                <input type="checkbox" {...form.form.register("fluid")} />
+                Its weight is not tissue, says the vet: fluid
+              </label>
+            </>
+          )}
+        </div>
+      </details>
       <TextField
         {...box}
         name="changed"
@@ -161,6 +211,12 @@ function entryOf(typed: typeof BLANK): FollowEntryIn {
     itch: figure(typed.itch),
     vomiting: figure(typed.vomiting),
     appetite_percent: figure(typed.appetite_percent),
+    stools: figure(typed.stools),
+    energy: figure(typed.energy),
+    breaths: figure(typed.breaths),
+    muscle: typed.muscle,
+    fluid: typed.fluid,
+    signs: typed.signs,
     changed: typed.changed,
     note: typed.note,
   };

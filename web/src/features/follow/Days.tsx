@@ -1,12 +1,18 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
 import { api, type FollowEntry, take } from "~/api/client";
 import { conventions } from "~/shared/conventions";
 import { bodyFigure, day, number } from "~/shared/format";
 import { forget } from "~/shared/keys";
+import { SIGN_WORDS } from "./signs";
+
+/** So many of them are shown at first. */
+const FIRST_SHOWN = 12;
 
 /** What was put down, the newest first; what does not count stays, struck through. */
 export function Days({ caseId, entries }: { caseId: number; entries: readonly FollowEntry[] }) {
   const client = useQueryClient();
+  const [all, setAll] = useState(false);
   const strike = useMutation({
     mutationFn: (row: FollowEntry) =>
       take(
@@ -27,7 +33,7 @@ export function Days({ caseId, entries }: { caseId: number; entries: readonly Fo
         </p>
       )}
       <ul className="border-line border-t">
-        {entries.map((row) => (
+        {(all ? entries : entries.slice(0, FIRST_SHOWN)).map((row) => (
           <li
             key={row.id}
             className="flex flex-wrap items-baseline gap-x-4 border-line border-b py-1"
@@ -39,16 +45,21 @@ export function Days({ caseId, entries }: { caseId: number; entries: readonly Fo
             <span className="ml-auto text-data text-soft">{row.by}</span>
             <button
               type="button"
-              disabled={strike.isPending}
-              className="underline disabled:opacity-40"
+              aria-disabled={strike.isPending}
+              className="underline aria-disabled:opacity-40"
               aria-label={`${row.struck ? "count it" : "does not count"}: ${day(row.entry.date)}`}
-              onClick={() => strike.mutate(row)}
+              onClick={() => !strike.isPending && strike.mutate(row)}
             >
               {row.struck ? "count it" : "does not count"}
             </button>
           </li>
         ))}
       </ul>
+      {entries.length > FIRST_SHOWN && (
+        <button type="button" className="mt-1 underline" onClick={() => setAll(!all)}>
+          {all ? `The last ${FIRST_SHOWN} only` : `All ${entries.length}`}
+        </button>
+      )}
     </section>
   );
 }
@@ -69,6 +80,12 @@ function wordsOf(entry: FollowEntry["entry"]): string {
     ...said("itch ", entry.itch, "/10"),
     ...said("vomited ", entry.vomiting, " times"),
     ...said("ate ", entry.appetite_percent, " %"),
+    ...said("stools ", entry.stools),
+    ...said("energy ", entry.energy, "/10"),
+    ...said("", entry.breaths, " breaths a minute asleep"),
+    ...(entry.muscle ? [`muscle: ${entry.muscle}`] : []),
+    ...(entry.fluid ? ["not tissue: fluid"] : []),
+    ...entry.signs.map((sign) => SIGN_WORDS[sign]),
     ...(entry.changed ? [`changed: ${entry.changed}`] : []),
     ...(entry.note ? [entry.note] : []),
   ].join(", ");

@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useParams } from "react-router";
 import { api, type Diary, take } from "~/api/client";
-import { bodyFigure, day, number } from "~/shared/format";
+import { bodyFigure, day, number, told } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
 import { Loading, Problem } from "~/shared/states";
 import { useTitle } from "~/shared/useTitle";
@@ -53,6 +53,12 @@ function DiaryOf({ diary, token }: { diary: Diary; token: string }) {
       {sent && (
         <p role="status" className="border-verdigris stile">
           It is sent to {diary.practice}. Thank you.
+        </p>
+      )}
+      {diary.flags.length > 0 && (
+        <p role="alert" className="border-madder stile">
+          <b className="font-semibold text-madder">Call your veterinarian now:</b>{" "}
+          {told(diary.flags.join("; "))}.
         </p>
       )}
       <p className="border-madder stile">

@@ -9,7 +9,8 @@ import { Page } from "~/ui/Page";
 import { Days } from "./Days";
 import { Learnt } from "./Learnt";
 import { PutDown } from "./PutDown";
-import { WeightPlot } from "./WeightPlot";
+import { Timeline } from "./Timeline";
+import { Trials } from "./Trial";
 
 /** A dog after its plan was issued: what is put down of it, and what that says. */
 export default function FollowPage() {
@@ -34,25 +35,35 @@ function Following({ current }: { current: Case }) {
     return <Problem what="what was put down" error={found.error} retry={() => found.refetch()} />;
   const { entries, trend, why, plan_kcal } = found.data;
   return (
-    <div className="mt-2 grid gap-6 wide:grid-cols-[19rem_minmax(0,1fr)] wide:gap-8">
-      <PutDown caseId={current.id} />
-      <div className="min-w-0">
-        {trend ? (
-          <>
-            <Learnt trend={trend} name={current.dog.name} />
-            <WeightPlot trend={trend} ideal={current.dog.ideal_weight_kg} />
-            <TakeWeight current={current} kg={trend.weight_kg} />
-          </>
-        ) : (
-          <p className="text-soft">
-            {told(why.charAt(0).toUpperCase() + why.slice(1))}. Weigh on the same scale at the same
-            hour, before food. After three to eight weeks the weights say how many kcal hold this
-            dog{plan_kcal === null ? "" : `; its plan gives ${number(plan_kcal)} kcal a day`}.
-          </p>
-        )}
-        <Days caseId={current.id} entries={entries} />
+    <>
+      {found.data.flags.length > 0 && (
+        <p role="alert" className="mt-2 border-madder stile">
+          <b className="font-semibold text-madder">The veterinarian first:</b>{" "}
+          {told(found.data.flags.join("; "))}.
+        </p>
+      )}
+      <Timeline found={found.data} name={current.dog.name} />
+      <div className="mt-4 grid gap-6 wide:grid-cols-[19rem_minmax(0,1fr)] wide:gap-8">
+        <PutDown caseId={current.id} />
+        <div className="min-w-0">
+          {trend ? (
+            <>
+              <Learnt trend={trend} name={current.dog.name} />
+              <TakeWeight current={current} kg={trend.weight_kg} />
+            </>
+          ) : (
+            <p className="text-soft">
+              {told(why.charAt(0).toUpperCase() + why.slice(1))}. Weigh on the same scale at the
+              same hour, before food. After three to eight weeks the weights say how many kcal hold
+              this dog{plan_kcal === null ? "" : `; its plan gives ${number(plan_kcal)} kcal a day`}
+              .
+            </p>
+          )}
+          <Trials current={current} found={found.data} />
+          <Days caseId={current.id} entries={entries} />
+        </div>
       </div>
-    </div>
+    </>
   );
 }
 
