@@ -9,16 +9,18 @@ from django.db import transaction
 from django.utils import timezone
 from events.log import log
 from events.models import EventKind
+from library.facts import reference
 from outbox.actions import Message, send_mail
 from records.links import fresh_key
 from wainscot_core.batch.record import EntryKey
-from wainscot_core.boundary import Whole, YesNo, dump
+from wainscot_core.boundary import Whole, YesNo, dump, read
 from wainscot_core.errors import InputError
 from wainscot_core.followup.entry import DayEntry, check_day
+from wainscot_core.followup.laboratory import LabValue, check_value
 from wire.errors import StaleWriteError
 
 from .links import diary_path
-from .models import DiaryLink, FollowEntry
+from .models import DiaryLink, FollowEntry, LabResult, PutDown
 from .views import follow_view
 
 MOST_ENTRIES = 6000
@@ -50,6 +52,33 @@ def put_down_day(who: Actor, pk: int, asked: FollowIn) -> Case:
 
 
 @dataclass(frozen=True, kw_only=True)
+class LabIn:
+    """A laboratory value to put down. key: made where it was typed."""
+
+    key: EntryKey
+    value: LabValue
+
+
+@transaction.atomic
+def put_down_lab(who: Actor, pk: int, asked: LabIn) -> Case:
+    """Keep a laboratory value of a case; what was kept already, by its key, is passed over. Raises InputError naming the
+    field."""
+    case = find_own(Case, who.practice, *WITH_CASE, lock=True, pk=pk)
+    if case.lab_results.filter(key=asked.key).exists():
+        return case
+    laboratory = reference().laboratory
+    value = check_value(laboratory, asked.value, timezone.localdate())
+    if case.lab_results.count() >= MOST_ENTRIES:
+        raise InputError("", f"a case holds at most {MOST_ENTRIES} laboratory values")
+    kept = LabResult.objects.create(
+        practice=who.practice, case=case, key=asked.key, day=value.date, data=dump(value), by=who.name
+    )  # fmt: skip
+    name = laboratory.tests[value.test].name
+    log(who, EventKind.LAB_PUT_DOWN, case.pk, kept.pk, day=value.date.isoformat(), test=name)
+    return case
+
+
+@dataclass(frozen=True, kw_only=True)
 class StrikeIn:
     """Whether an entry counts. version: of the entry as it was looked at."""
 
@@ -59,17 +88,33 @@ class StrikeIn:
 
 @transaction.atomic
 def strike(who: Actor, pk: int, asked: StrikeIn) -> Case:
-    """An entry does not count, or counts again; it stays on record. Raises StaleWriteError."""
+    """A day does not count, or counts again; it stays on record. Raises StaleWriteError."""
     entry = find_own(FollowEntry, who.practice, "case", lock=True, pk=pk)
     case = find_own(Case, who.practice, *WITH_CASE, pk=entry.case_id)
+    _struck(entry, case, asked)
+    kind = EventKind.DAY_STRUCK if asked.struck else EventKind.DAY_COUNTS
+    log(who, kind, case.pk, entry.pk, day=entry.day.isoformat())
+    return case
+
+
+@transaction.atomic
+def strike_lab(who: Actor, pk: int, asked: StrikeIn) -> Case:
+    """A laboratory value does not count, or counts again; it stays on record. Raises StaleWriteError."""
+    entry = find_own(LabResult, who.practice, "case", lock=True, pk=pk)
+    case = find_own(Case, who.practice, *WITH_CASE, pk=entry.case_id)
+    _struck(entry, case, asked)
+    kind = EventKind.LAB_STRUCK if asked.struck else EventKind.LAB_COUNTS
+    name = reference().laboratory.tests[read(LabValue, entry.data).test].name
+    log(who, kind, case.pk, entry.pk, day=entry.day.isoformat(), test=name)
+    return case
+
+
+def _struck(entry: PutDown, case: Case, asked: StrikeIn) -> None:
     if entry.version != asked.version:
         raise StaleWriteError(follow_view(case))
     entry.struck = asked.struck
     entry.version += 1
     entry.save()
-    kind = EventKind.DAY_STRUCK if asked.struck else EventKind.DAY_COUNTS
-    log(who, kind, case.pk, entry.pk, day=entry.day.isoformat())
-    return case
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -6,6 +6,7 @@ from datetime import datetime
 from accounts.scoping import Actor, actor_of
 from cases.queries import case_of
 from django.http import HttpResponse
+from library.facts import reference
 from rest_framework.permissions import AllowAny
 from rest_framework.request import Request
 from rest_framework.views import APIView
@@ -15,11 +16,14 @@ from wire.shapes import Many, answer, answer_many, endpoint, read_body
 from .actions import (
     DiaryLinkIn,
     FollowIn,
+    LabIn,
     StrikeIn,
     close_diary,
     give_diary,
     put_down_day,
+    put_down_lab,
     strike,
+    strike_lab,
 )
 from .links import diary_link_of, diary_path, is_open
 from .models import DiaryLink
@@ -60,6 +64,54 @@ class FollowStrikeView(APIView):
     @endpoint(FollowView, StrikeIn, errors=(400, 404, 409))
     def post(self, request: Request, pk: int) -> HttpResponse:
         return answer(follow_view(strike(actor_of(request), pk, read_body(StrikeIn, request))))
+
+
+class LabListView(APIView):
+    """Laboratory values of a case."""
+
+    @endpoint(FollowView, LabIn, 201)
+    def post(self, request: Request, pk: int) -> HttpResponse:
+        """Put one down; what was kept already, by its key, is passed over."""
+        case = put_down_lab(actor_of(request), pk, read_body(LabIn, request))
+        return answer(follow_view(case), status=201)
+
+
+class LabStrikeView(APIView):
+    """Whether a laboratory value counts."""
+
+    @endpoint(FollowView, StrikeIn, errors=(400, 404, 409))
+    def post(self, request: Request, pk: int) -> HttpResponse:
+        return answer(follow_view(strike_lab(actor_of(request), pk, read_body(StrikeIn, request))))
+
+
+@dataclass(frozen=True, kw_only=True)
+class LabTestView:
+    """A test that can be put down. units: in which it is told; low, high: a usual range, in the first of them, an example;
+    fasting: it is taken fasted."""
+
+    id: str
+    name: str
+    units: tuple[str, ...]
+    low: float | None
+    high: float | None
+    fasting: bool
+
+
+class LabTestListView(APIView):
+    """Laboratory tests."""
+
+    @endpoint(Many(LabTestView))
+    def get(self, request: Request) -> HttpResponse:
+        tests = reference().laboratory.tests.values()
+        return answer_many(
+            LabTestView,
+            (
+                LabTestView(
+                    id=t.id, name=t.name, units=t.units, low=t.low, high=t.high, fasting=t.fasting
+                )
+                for t in tests
+            ),
+        )
 
 
 class TrialListView(APIView):

@@ -5,11 +5,10 @@ from cases.models import Case
 from django.db import models
 
 
-class FollowEntry(PracticeRecord):
-    """A day (core followup.entry.DayEntry). key: made where it was put down, so that what is sent twice counts once; struck:
+class PutDown(PracticeRecord):
+    """Something that was put down of a day. key: made where it was put down, so that what is sent twice counts once; struck:
     it does not count, and stays on record."""
 
-    case = models.ForeignKey(Case, on_delete=models.CASCADE, related_name="follow_entries")
     key = models.CharField(max_length=40)
     day = models.DateField()
     data = models.JSONField()
@@ -17,13 +16,35 @@ class FollowEntry(PracticeRecord):
     struck = models.BooleanField(default=False)
 
     class Meta:
+        abstract = True
         ordering = ["-day", "-pk"]
+
+    def __str__(self) -> str:
+        return f"{self.day}"
+
+
+class FollowEntry(PutDown):
+    """A day (core followup.entry.DayEntry)."""
+
+    case = models.ForeignKey(Case, on_delete=models.CASCADE, related_name="follow_entries")
+
+    class Meta(PutDown.Meta):
+        abstract = False
         constraints = [
             models.UniqueConstraint(fields=["case", "key"], name="follow_entry_once"),
         ]
 
-    def __str__(self) -> str:
-        return f"{self.day} of {self.case}"
+
+class LabResult(PutDown):
+    """A laboratory value (core followup.laboratory.LabValue)."""
+
+    case = models.ForeignKey(Case, on_delete=models.CASCADE, related_name="lab_results")
+
+    class Meta(PutDown.Meta):
+        abstract = False
+        constraints = [
+            models.UniqueConstraint(fields=["case", "key"], name="lab_result_once"),
+        ]
 
 
 class FollowTrial(PracticeRecord):

@@ -17,6 +17,7 @@ from wainscot_core.boundary import read
 from wainscot_core.dog.record import CaseRecord
 from wainscot_core.errors import InputError
 from wainscot_core.followup.entry import DayEntry, kcal_of, log_of
+from wainscot_core.followup.laboratory import LabSeries, LabValue, series_of
 from wainscot_core.followup.maintenance import unwritten
 from wainscot_core.followup.signals import red_flags
 from wainscot_core.followup.trend import Trend, trend
@@ -24,7 +25,7 @@ from wainscot_core.followup.trial import Made, TrialPlan, TrialRecord, state_of
 from wainscot_core.followup.trial_now import TrialNow, trial_now
 from wainscot_core.release.states import ReleaseState
 
-from .models import FollowEntry, FollowTrial
+from .models import FollowEntry, FollowTrial, LabResult
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -54,6 +55,17 @@ class TrialView:
     unwritten: tuple[str, ...]
 
 
+@dataclass(frozen=True, kw_only=True)
+class LabView:
+    """A laboratory value as it was put down; struck: it does not count."""
+
+    id: int
+    version: int
+    by: str
+    struck: bool
+    value: LabValue
+
+
 class MarkKind(StrEnum):
     """What happened on a day beside what was put down of it."""
 
@@ -73,13 +85,15 @@ class FollowMark:
 @dataclass(frozen=True, kw_only=True)
 class FollowView:
     """A case after its plan was issued. entries: the newest first; flags: what of the last days is for the veterinarian;
-    trials: the newest first; marks: versions that were issued, batches that were cooked; plan_kcal: that its plan gives a day; trend: what they say, None where nothing can be said
+    trials, labs: the newest first; series: what those that count say; marks: versions that were issued, batches that were cooked; plan_kcal: that its plan gives a day; trend: what they say, None where nothing can be said
     yet, and why."""
 
     entries: tuple[FollowEntryView, ...]
     flags: tuple[str, ...]
     trials: tuple[TrialView, ...]
     marks: tuple[FollowMark, ...]
+    labs: tuple[LabView, ...]
+    series: tuple[LabSeries, ...]
     plan_kcal: float | None
     trend: Trend | None
     why: str
@@ -98,6 +112,13 @@ def follow_view(case: Case) -> FollowView:
         for row in FollowTrial.objects.for_practice(case.practice).filter(case=case)
     )
     marks = tuple(_marks(case))
+    labs = tuple(
+        LabView(
+            id=row.pk, version=row.version, by=row.by, struck=row.struck,
+            value=read(LabValue, row.data),
+        )
+        for row in LabResult.objects.for_practice(case.practice).filter(case=case)
+    )  # fmt: skip
     plan_kcal, found, why = None, None, "no weight is put down yet"
     try:
         plan_kcal = record_energy(record).target_kcal
@@ -112,8 +133,11 @@ def follow_view(case: Case) -> FollowView:
             why = error.message
     entries = tuple(_entry(row, entry, plan_kcal) for row, entry in read_rows)
     return FollowView(
-        entries=entries, flags=flags, trials=trials, marks=marks, plan_kcal=plan_kcal, trend=found,
-        why=why,
+        entries=entries, flags=flags, trials=trials, marks=marks, labs=labs,
+        series=series_of(
+            reference().laboratory, [lab.value for lab in reversed(labs) if not lab.struck]
+        ),
+        plan_kcal=plan_kcal, trend=found, why=why,
     )  # fmt: skip
 
 

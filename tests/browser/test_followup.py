@@ -40,6 +40,38 @@ def test_weights_lead_to_another_amount(signed_in: Page, axe: Callable[[Page], l
     expect(page.get_by_label("kcal a day")).not_to_have_value("")
 
 
+def test_laboratory_values_stand_against_their_own_range(
+    signed_in: Page, axe: Callable[[Page], list[str]]
+) -> None:
+    """In the unit of the report; what is missing is asked for at its field; what does not count leaves the plot."""
+    page = signed_in
+    new_dog(page, "Tallow")
+    labs = page.get_by_role("region", name="Laboratory values")
+    labs.get_by_role("button", name="Put a value down").click()
+    for low, value in (("0.5", "1.2"), ("0.5", "1.9")):
+        labs.get_by_label("Test").select_option(label="Creatinine")
+        labs.get_by_label("Unit").select_option("mg/dL")
+        labs.get_by_label("Value").fill(value)
+        labs.get_by_label("Range as printed, from").fill(low)
+        labs.get_by_label("to", exact=True).fill("1.8")
+        labs.get_by_role("button", name="Put the value down").click()
+        expect(labs.get_by_label("Value")).to_have_value("")
+    row = labs.get_by_role("listitem").filter(has_text="Creatinine")
+    expect(row).to_contain_text("1.9 mg/dL")
+    expect(row).to_contain_text("over its range, 0.5 to 1.8")
+    row.get_by_text("Creatinine").click()
+    expect(row).to_contain_text("Ask the vet. One reading: a plan waits for a second.")
+    assert axe(page) == []
+    row.get_by_role("button", name=re.compile("^does not count")).first.click()
+    expect(row).to_contain_text("within its range, 0.5 to 1.8")
+    labs.get_by_label("Value").fill("5")
+    labs.get_by_label("Test").select_option(label="Potassium")
+    labs.get_by_label("Range as printed, from").fill("6")
+    labs.get_by_label("to", exact=True).fill("5")
+    labs.get_by_role("button", name="Put the value down").click()
+    expect(labs.get_by_text("must be less than the upper end")).to_be_visible()
+
+
 def test_the_owner_sends_a_day_from_a_phone(
     signed_in: Page, demo: str, browser: Browser, axe: Callable[[Page], list[str]]
 ) -> None:

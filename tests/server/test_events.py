@@ -46,6 +46,13 @@ def followed(office: Any) -> None:
     for n, struck in enumerate((True, False)):
         body = {"struck": struck, "version": row["version"] + n}
         assert office.send("post", f"follow-entries/{row['id']}/struck", body).status_code == 200
+    value = {"date": entry["date"], "test": "potassium", "value": 4.2}
+    seen = office.send("post", f"{at}/lab-values", {"key": "lab-keyed-1", "value": value})
+    assert seen.status_code == 201, seen.content
+    lab = seen.json()["labs"][0]
+    for n, struck in enumerate((True, False)):
+        body = {"struck": struck, "version": lab["version"] + n}
+        assert office.send("post", f"lab-values/{lab['id']}/struck", body).status_code == 200
     begun = office.send(
         "post", f"{at}/trials", {"plan": {"started": entry["date"], "diet": ["rabbit"]}}
     )

@@ -157,3 +157,25 @@ def test_a_diary_address_runs_out_and_opens_nothing_else(office: Any) -> None:
     DiaryLink.objects.update(expires=timezone.now() - timedelta(minutes=1))
     assert "has run out" in Browser().get(f"/api{path}").json()["error"]["message"]
     assert not office.get(f"cases/{office.case.pk}/diary-links").json()[0]["open"]
+
+
+def test_a_laboratory_value_is_kept_and_told_against_its_range(office: Any, rival: Any) -> None:
+    value = {"date": on(3), "test": "potassium", "value": 5.9, "low": 3.6, "high": 5.6}
+    path = f"cases/{office.case.pk}/lab-values"
+    for _ in range(2):
+        done = office.send("post", path, {"key": "lab-of-ours-1", "value": value})
+        assert done.status_code == 201, done.json()
+    (series,), (row,) = done.json()["series"], done.json()["labs"]
+    assert series["outside"] and series["points"][0]["stand"] == "over"
+    assert rival.send("post", path, {"key": "lab-of-theirs", "value": value}).status_code == 404
+    strike = {"struck": True, "version": row["version"]}
+    assert rival.send("post", f"lab-values/{row['id']}/struck", strike).status_code == 404
+    struck = office.send("post", f"lab-values/{row['id']}/struck", strike).json()
+    assert struck["series"] == [] and struck["labs"][0]["struck"]
+    wrong = office.send("post", path, {"key": "lab-of-ours-2", "value": {**value, "unit": "mg/dL"}})
+    assert wrong.status_code == 400 and wrong.json()["error"]["field"] == "unit"
+
+
+def test_the_tests_that_can_be_put_down_are_listed(office: Any) -> None:
+    found = {t["id"]: t for t in office.get("lab-tests").json()}
+    assert found["creatinine"]["units"] == ["umol/L", "mg/dL"] and found["triglycerides"]["fasting"]

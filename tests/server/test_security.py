@@ -8,7 +8,7 @@ from config.api import urlpatterns
 from config.papers import urlpatterns as papers
 from django.test import Client as Browser
 from django.urls.resolvers import URLPattern
-from followup.models import DiaryLink, FollowEntry, FollowTrial
+from followup.models import DiaryLink, FollowEntry, FollowTrial, LabResult
 from kitchen.models import Batch, CookLink
 from library.models import OwnFood
 from recipes.actions import keep
@@ -74,6 +74,11 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
             "entry": {"date": "2026-01-02", "note": "x"},
         },
         "cases/diary-links": {"days": 3},
+        "cases/lab-values": {
+            "key": "lab-keyed-1",
+            "value": {"date": "2026-01-02", "test": "potassium", "value": 4.2},
+        },
+        "lab-values/struck": {"struck": True, "version": 1},
         "cases/trials": {"plan": {"started": "2026-01-02", "diet": ["rabbit"]}},
         "trials/moves": {"move": {"kind": "stop", "date": "2026-01-02", "note": "x"}, "version": 1},
         "trials/taken-back": {"version": 1},
@@ -93,6 +98,9 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
     day = FollowEntry.objects.create(
         practice=office.practice, case=office.case, key="x", day="2026-01-02", data={}, by="x"
     )
+    lab = LabResult.objects.create(
+        practice=office.practice, case=office.case, key="x", day="2026-01-02", data={}, by="x"
+    )
     trial = FollowTrial.objects.create(practice=office.practice, case=office.case, data={})
     version = keep(office.who, office.recipe, "x")
     assert version.snapshot is not None
@@ -103,7 +111,7 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
         practice=office.practice, recipe=office.recipe, key="x", basis="x", what="x", by="x"
     )
     ids = {"cases": office.case.pk, "recipes": office.recipe.pk, "own-foods": own_food.pk,
-           "versions": version.pk, "links": link.pk, "decisions": decision.pk, "batches": batch.pk, "cook-links": cook_link.pk, "diary-links": diary_link.pk, "follow-entries": day.pk, "trials": trial.pk, "clients": office.case.dog.client_id}  # fmt: skip
+           "versions": version.pk, "links": link.pk, "decisions": decision.pk, "batches": batch.pk, "cook-links": cook_link.pk, "diary-links": diary_link.pk, "follow-entries": day.pk, "trials": trial.pk, "lab-values": lab.pk, "clients": office.case.dog.client_id}  # fmt: skip
     walked = 0
     for prefix, entry in [("api/", e) for e in urlpatterns] + [("papers/", e) for e in papers]:
         assert isinstance(entry, URLPattern)

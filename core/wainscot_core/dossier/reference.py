@@ -48,6 +48,7 @@ from ..facts.label_prompts import LabelPrompt, read_prompts
 from ..facts.label_terms import LabelTerms
 from ..facts.label_words import LabelWords, read_label_words
 from ..facts.labels import LabelRules
+from ..facts.laboratory import LaboratoryRules, read_laboratory
 from ..facts.learning import LearningRules, read_learning
 from ..facts.me_methods import MeRules
 from ..facts.nutrients import Catalogue
@@ -117,6 +118,7 @@ class Reference:
     boxes: BoxRules
     learning: LearningRules
     trials: TrialRules
+    laboratory: LaboratoryRules
     # SHA-256 of every file these facts were read from.
     fingerprint: str
 
@@ -350,5 +352,6 @@ def load(folder: Path) -> Reference:
         read_box_rules(_yaml(folder / "kitchen" / "labels.yaml")),
         read_learning(_yaml(folder / "followup" / "weight.yaml")),
         read_trials(_yaml(folder / "followup" / "trial.yaml")),
+        read_laboratory(_yaml(folder / "followup" / "laboratory.yaml")),
         fingerprint_of(folder),
     )

@@ -87,6 +87,7 @@ export type Estimate = Schemas["Estimate"];
 export type Diary = Schemas["DiaryView"];
 export type FollowEntry = Schemas["FollowEntryView"];
 export type Follow = Schemas["FollowView"];
+export type LabSeries = Schemas["LabSeries"];
 export type Trial = Schemas["TrialView"];
 export type TrialMoveKind = Schemas["MoveKindRequest"];
 export type TrialMove = Schemas["TrialMoveRequest"];

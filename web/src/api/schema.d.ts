@@ -419,6 +419,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases/{id}/lab-values": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Put one down; what was kept already, by its key, is passed over. */
+        post: operations["cases_lab_values_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases/{id}/plan": {
         parameters: {
             query?: never;
@@ -901,6 +918,40 @@ export interface paths {
         get: operations["issued_retrieve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lab-tests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Laboratory tests. */
+        get: operations["lab_tests_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lab-values/{id}/struck": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Whether a laboratory value counts. */
+        post: operations["lab_values_struck_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3423,7 +3474,7 @@ export interface components {
          * @description What can happen. The part before the point is what it happens to.
          * @enum {string}
          */
-        EventKind: "case.started" | "case.imported" | "case.changed" | "case.archived" | "case.taken-back" | "case.deleted" | "limit.decided" | "limit.undecided" | "client.changed" | "practice.changed" | "food.marked" | "food.noted" | "food.added" | "food.changed" | "food.imported" | "shelf.stocked" | "shelf.taken-off" | "standard.copied" | "standard.changed" | "standard.value-checked" | "standard.value-unchecked" | "recipe.started" | "recipe.copied" | "recipe.brought-in" | "recipe.saved" | "recipe.deleted" | "recipe.archived" | "recipe.taken-back" | "version.kept" | "version.renamed" | "version.deleted" | "version.restored" | "version.branched" | "formulation.started" | "plan.saved" | "link.made" | "link.opened" | "link.revoked" | "concern.decided" | "concern.taken-back" | "release.moved" | "vet.asked" | "vet.opened" | "vet.answered" | "batch.planned" | "batch.weighed" | "batch.thrown" | "batch.stocked" | "day.put-down" | "day.struck" | "day.counts" | "trial.started" | "trial.moved" | "trial.move-undone" | "diary.given" | "diary.closed";
+        EventKind: "case.started" | "case.imported" | "case.changed" | "case.archived" | "case.taken-back" | "case.deleted" | "limit.decided" | "limit.undecided" | "client.changed" | "practice.changed" | "food.marked" | "food.noted" | "food.added" | "food.changed" | "food.imported" | "shelf.stocked" | "shelf.taken-off" | "standard.copied" | "standard.changed" | "standard.value-checked" | "standard.value-unchecked" | "recipe.started" | "recipe.copied" | "recipe.brought-in" | "recipe.saved" | "recipe.deleted" | "recipe.archived" | "recipe.taken-back" | "version.kept" | "version.renamed" | "version.deleted" | "version.restored" | "version.branched" | "formulation.started" | "plan.saved" | "link.made" | "link.opened" | "link.revoked" | "concern.decided" | "concern.taken-back" | "release.moved" | "vet.asked" | "vet.opened" | "vet.answered" | "batch.planned" | "batch.weighed" | "batch.thrown" | "batch.stocked" | "day.put-down" | "day.struck" | "day.counts" | "lab.put-down" | "lab.struck" | "lab.counts" | "trial.started" | "trial.moved" | "trial.move-undone" | "diary.given" | "diary.closed";
         /** @description Events, newest first. next: what to ask for the older ones with, None at the end. */
         EventPage: {
             events: components["schemas"]["EventView"][];
@@ -3565,7 +3616,7 @@ export interface components {
         };
         /**
          * @description A case after its plan was issued. entries: the newest first; flags: what of the last days is for the veterinarian;
-         *     trials: the newest first; marks: versions that were issued, batches that were cooked; plan_kcal: that its plan gives a day; trend: what they say, None where nothing can be said
+         *     trials, labs: the newest first; series: what those that count say; marks: versions that were issued, batches that were cooked; plan_kcal: that its plan gives a day; trend: what they say, None where nothing can be said
          *     yet, and why.
          */
         FollowView: {
@@ -3573,6 +3624,8 @@ export interface components {
             flags: string[];
             trials: components["schemas"]["TrialView"][];
             marks: components["schemas"]["FollowMark"][];
+            labs: components["schemas"]["LabView"][];
+            series: components["schemas"]["LabSeries"][];
             plan_kcal: number | null;
             trend: components["schemas"]["Trend"] | null;
             why: string;
@@ -4134,6 +4187,105 @@ export interface components {
             tools: components["schemas"]["BatchAsk"] | null;
             fine_scale: boolean;
             batches: components["schemas"]["BatchView"][];
+        };
+        /** @description A laboratory value to put down. key: made where it was typed. */
+        LabInRequest: {
+            key: string;
+            value: components["schemas"]["LabValueRequest"];
+        };
+        /**
+         * @description A value as it is compared; low, high: its own range in the same unit. printed, range: as the report has them, in its own unit, "" for no range; moved: it is
+         *     off the one before by more than the dog's own ups and downs.
+         */
+        LabPoint: {
+            /** Format: date */
+            date: string;
+            value: number;
+            low: number | null;
+            high: number | null;
+            stand: components["schemas"]["LabStand"];
+            moved: boolean;
+            printed: string;
+            range: string;
+            notes: string[];
+        };
+        /**
+         * @description One test over time, the oldest first. outside: the last value is out of its own range; means: what a change of it
+         *     means for the diet, for the veterinarian to judge; once: a plan waits for a second reading.
+         */
+        LabSeries: {
+            test: string;
+            name: string;
+            unit: string;
+            points: components["schemas"]["LabPoint"][];
+            outside: boolean;
+            moved: boolean;
+            once: boolean;
+            means: string;
+        };
+        /**
+         * @description Where a value stands in the range of its own report.
+         * @enum {string}
+         */
+        LabStand: "within" | "under" | "over" | "unknown";
+        /**
+         * @description A test that can be put down. units: in which it is told; low, high: a usual range, in the first of them, an example;
+         *     fasting: it is taken fasted.
+         */
+        LabTestView: {
+            id: string;
+            name: string;
+            units: string[];
+            low: number | null;
+            high: number | null;
+            fasting: boolean;
+        };
+        LabTestViewList: components["schemas"]["LabTestView"][];
+        /**
+         * @description A value as a report prints it. unit: "" for the usual one; low, high: the report's own range, in that unit, None where
+         *     it prints none; fasted: None where it is not said.
+         */
+        LabValue: {
+            /** Format: date */
+            date: string;
+            test: string;
+            value: number;
+            unit: string;
+            low: number | null;
+            high: number | null;
+            fasted: boolean | null;
+            laboratory: string;
+            note: string;
+        };
+        /**
+         * @description A value as a report prints it. unit: "" for the usual one; low, high: the report's own range, in that unit, None where
+         *     it prints none; fasted: None where it is not said.
+         */
+        LabValueRequest: {
+            /** Format: date */
+            date: string;
+            test: string;
+            value: number;
+            /** @default  */
+            unit?: string;
+            /** @default null */
+            low?: number | null;
+            /** @default null */
+            high?: number | null;
+            /** @default null */
+            fasted?: boolean | null;
+            /** @default  */
+            laboratory?: string;
+            /** @default  */
+            note?: string;
+        };
+        /** @description A laboratory value as it was put down; struck: it does not count. */
+        LabView: {
+            id: number;
+            version: number;
+            by: string;
+            struck: boolean;
+            value: components["schemas"]["LabValue"];
         };
         /** @description A line as printed, and what a person said it means: a tag, compound, nothing, unknown; "" for nothing yet. */
         LabelLine: {
@@ -7935,6 +8087,47 @@ export interface operations {
             };
         };
     };
+    cases_lab_values_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LabInRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     cases_plan_retrieve: {
         parameters: {
             query?: never;
@@ -9269,6 +9462,90 @@ export interface operations {
                 };
             };
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    lab_tests_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabTestViewList"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    lab_values_struck_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StrikeInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

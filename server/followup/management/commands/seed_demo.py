@@ -36,11 +36,12 @@ from wainscot_core.bowl.marks import Mark
 from wainscot_core.changes import FieldChange
 from wainscot_core.facts.shelf import ShelfItem
 from wainscot_core.followup.entry import DayEntry
+from wainscot_core.followup.laboratory import LabValue
 from wainscot_core.followup.trial import TrialMove, TrialPlan
 from wainscot_core.recipe.line import LineText
 from wainscot_core.release.decisions import open_of
 
-from followup.actions import FollowIn, put_down_day
+from followup.actions import FollowIn, LabIn, put_down_day, put_down_lab
 from followup.trials import TrialIn, TrialMoveIn, move_trial, start_trial
 
 DECIDED = "Talked over with the owner and the vet."
@@ -78,7 +79,7 @@ class Command(BaseCommand):
         recipes, plan = entry.pop("recipes"), entry.pop("plan", None)
         said, signed = entry.pop("sourcing", {}), entry.pop("issued", None)
         followed, diary = entry.pop("follow", []), entry.pop("diary", {})
-        trial = entry.pop("trial", None)
+        trial, labs = entry.pop("trial", None), entry.pop("labs", [])
         case = start_case(who, client, entry, title="")
         for recipe in recipes:
             record = start_recipe(who, case, recipe["name"])
@@ -107,6 +108,9 @@ class Command(BaseCommand):
         for n, (days_ago, told) in enumerate([*_diary(diary), *followed]):
             day = read(DayEntry, {"date": _ago(days_ago), **told})
             put_down_day(who, case.pk, FollowIn(key=f"demo-day-{n:03d}", entry=day))
+        for n, (days_ago, told) in enumerate(labs):
+            value = read(LabValue, {"date": _ago(days_ago), **told})
+            put_down_lab(who, case.pk, LabIn(key=f"demo-lab-{n:03d}", value=value))
         if trial is not None:
             plan = read(TrialPlan, {**trial["plan"], "started": _ago(trial["days_ago"])})
             start_trial(who, case.pk, TrialIn(plan=plan))

@@ -7,6 +7,7 @@ import { Loading, Problem } from "~/shared/states";
 import { useCase } from "~/shared/useCase";
 import { Page } from "~/ui/Page";
 import { Days } from "./Days";
+import { Laboratory } from "./Laboratory";
 import { Learnt } from "./Learnt";
 import { PutDown } from "./PutDown";
 import { Timeline } from "./Timeline";
@@ -59,6 +60,7 @@ function Following({ current }: { current: Case }) {
               .
             </p>
           )}
+          <Laboratory current={current} found={found.data} />
           <Trials current={current} found={found.data} />
           <Days caseId={current.id} entries={entries} />
         </div>

@@ -8,6 +8,7 @@ import {
   energyLane,
   itchLane,
   type Lane,
+  labLane,
   marksLane,
   phasesLane,
   stoolLane,
@@ -16,6 +17,8 @@ import {
 
 const TOP = 8;
 const GAP = 10;
+/** So many tests are drawn; those out of their range come first. */
+const MOST_TESTS = 5;
 
 /** All that is known of a dog on one axis of days: phases, what happened, itch, stool, weight, energy. An arrow key reads
  * the day before or after. */
@@ -26,6 +29,7 @@ export function Timeline({ found, name }: { found: Follow; name: string }) {
     ...rows.map((e) => e.entry.date),
     ...found.trials.flatMap((t) => [t.plan.started, ...t.now.due.slice(-1).map((d) => d.date)]),
     ...found.marks.map((m) => m.date),
+    ...found.series.flatMap((s) => s.points.map((p) => p.date)),
   ];
   const [on, setOn] = useState<string | null>(null);
   if (dates.length === 0) return null;
@@ -40,6 +44,7 @@ export function Timeline({ found, name }: { found: Follow; name: string }) {
   if (weight) lanes.push(weight);
   const energy = energyLane(axis, found);
   if (energy) lanes.push(energy);
+  for (const series of found.series.slice(0, MOST_TESTS)) lanes.push(labLane(axis, series));
   if (lanes.length === 0) return null;
   const tops: number[] = [];
   let foot = TOP - GAP;
