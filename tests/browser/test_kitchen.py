@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterator
 from typing import Any
 
 import pytest
-from playwright.sync_api import Browser, BrowserContext, Page, expect
+from playwright.sync_api import Browser, BrowserContext, Locator, Page, expect
 from wainscot_cli.serving import DEMO_PASSWORD, DEMO_USER
 
 PHONE = {"width": 390, "height": 844}
@@ -40,6 +40,13 @@ def keep(page: Page) -> str:
     kept = page.get_by_text(re.compile(r"^Kept as batch "))
     kept.wait_for()
     return kept.inner_text().removeprefix("Kept as batch ").rstrip(".")
+
+
+def focus_is_in(place: Locator) -> None:
+    """Whoever works by keyboard goes on from where they were."""
+    place.page.wait_for_function(
+        "e => e.contains(document.activeElement)", arg=place.element_handle()
+    )
 
 
 def batch(page: Page, code: str) -> Any:
@@ -77,6 +84,7 @@ def test_a_batch_over_two_pots(signed_in: Page, axe: Callable[[Page], list[str]]
     expect(page.get_by_role("row", name=re.compile("^Chicken thigh"))).to_be_visible()
     assert axe(page) == []
     code = keep(page)
+    focus_is_in(page.get_by_role("button", name="Keep this batch"))
     mine = batch(page, code)
     mine.get_by_role("button", name="Weigh the finished batch").click()
     expected = mine.get_by_text(re.compile("^Expected: ")).inner_text()
@@ -84,12 +92,14 @@ def test_a_batch_over_two_pots(signed_in: Page, axe: Callable[[Page], list[str]]
     mine.get_by_label("All of the finished food").fill(f"{grams * 1.3:.0f}")
     mine.get_by_role("button", name="Put it down").click()
     expect(mine.get_by_role("alert")).to_contain_text("heavier than expected")
+    focus_is_in(mine)
     mine.get_by_role("button", name="Boxes and labels").click()
     mine.get_by_role("button", name="It is fed from then").click()
     there = page.get_by_role("region", name="What there is")
     expect(there).to_contain_text("28 meals, until")
     there.get_by_role("button", name=f"Box {code}-2 is gone").click()
     expect(there).to_contain_text("27 meals, until")
+    focus_is_in(there)
     there.get_by_role("button", name=f"Box {code}-2 is there after all").click()
     expect(there).to_contain_text("28 meals, until")
     assert axe(page) == []
