@@ -3,12 +3,12 @@ import type { Follow } from "~/api/client";
 import { bodyWeight, day, number } from "~/shared/format";
 import { Sideways } from "~/ui";
 import { type Axis, axisOf, dateOf, dayNumber, LEFT, RIGHT, ticksOf, today, WIDE } from "./axis";
+import { labLane } from "./labLane";
 import {
   counted,
   energyLane,
   itchLane,
   type Lane,
-  labLane,
   marksLane,
   phasesLane,
   stoolLane,
