@@ -53,6 +53,7 @@ from ..facts.learning import LearningRules, read_learning
 from ..facts.me_methods import MeRules
 from ..facts.nutrients import Catalogue
 from ..facts.preparations import Method, read_methods
+from ..facts.rechecks import RecheckRules, read_rechecks
 from ..facts.shelf_label import LabelFacts
 from ..facts.shop import ShopRules
 from ..facts.soundness import SoundnessRules
@@ -119,6 +120,7 @@ class Reference:
     learning: LearningRules
     trials: TrialRules
     laboratory: LaboratoryRules
+    rechecks: RecheckRules
     # SHA-256 of every file these facts were read from.
     fingerprint: str
 
@@ -353,5 +355,6 @@ def load(folder: Path) -> Reference:
         read_learning(_yaml(folder / "followup" / "weight.yaml")),
         read_trials(_yaml(folder / "followup" / "trial.yaml")),
         read_laboratory(_yaml(folder / "followup" / "laboratory.yaml")),
+        read_rechecks(_yaml(folder / "followup" / "rechecks.yaml")),
         fingerprint_of(folder),
     )

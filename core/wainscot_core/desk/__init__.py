@@ -1,0 +1,1 @@
+"""What is due today, of which dog, for whom and why."""
