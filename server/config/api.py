@@ -4,6 +4,7 @@ from accounts import api as accounts
 from cases import api as cases
 from cases import api_clients as clients
 from cases import api_foods as case_foods
+from desk import api as desk
 from django.http import HttpRequest, JsonResponse
 from django.urls import path, re_path
 from drf_spectacular.views import SpectacularAPIView
@@ -86,6 +87,9 @@ urlpatterns = [
     path("recipes/<int:pk>/take-back", release.TakeBackView.as_view()),
     path("recipes/<int:pk>/issue", release.IssueView.as_view()),
     path("recipes/<int:pk>/withdraw", release.WithdrawView.as_view()),
+    path("desk", desk.DeskDetailView.as_view()),
+    path("cases/<int:pk>/due-done", desk.DueDoneView.as_view()),
+    path("cases/<int:pk>/due-put-off", desk.DuePutOffView.as_view()),
     path("cases/<int:pk>/follow", followup.FollowDetailView.as_view()),
     path("cases/<int:pk>/lab-values", followup.LabListView.as_view()),
     path("lab-values/<int:pk>/struck", followup.LabStrikeView.as_view()),

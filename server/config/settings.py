@@ -36,6 +36,7 @@ INSTALLED_APPS = [
     "release",
     "kitchen",
     "followup",
+    "desk.apps.DeskConfig",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",

@@ -1,8 +1,12 @@
 """Write an event, within the transaction of what it tells of."""
 
 from accounts.scoping import Actor
+from django.dispatch import Signal
 
 from .models import Event, EventKind
+
+# Sent with every event, within its transaction.
+written = Signal()
 
 # Longer texts are not repeated in the log: that they changed is said, not what they became.
 MOST_SAID = 60
@@ -12,9 +16,11 @@ def log(
     who: Actor, kind: EventKind, case: int | None, subject: int | None, **data: object
 ) -> Event:
     """Someone did something to a record, of a case or of none. `data`: what words_of needs."""
-    return Event.objects.create(
+    event = Event.objects.create(
         practice=who.practice, by=who.name, kind=kind, case=case, subject=subject, data=data
     )
+    written.send(sender=Event, event=event)
+    return event
 
 
 def short(value: object) -> str | None:

@@ -64,6 +64,8 @@ class EventKind(models.TextChoices):
     TRIAL_STARTED = "trial.started"
     TRIAL_MOVED = "trial.moved"
     TRIAL_MOVE_UNDONE = "trial.move-undone"
+    DUE_DONE = "due.done"
+    DUE_PUT_OFF = "due.put-off"
     DIARY_GIVEN = "diary.given"
     DIARY_CLOSED = "diary.closed"
 

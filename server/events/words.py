@@ -64,6 +64,8 @@ WORDS: Mapping[str, str] = {
     EventKind.TRIAL_STARTED: "Started an elimination trial on {foods}",
     EventKind.TRIAL_MOVED: "Elimination trial, {day}: {what}",
     EventKind.TRIAL_MOVE_UNDONE: "Took back of the elimination trial: {what}",
+    EventKind.DUE_DONE: "Said that what was due is done ({what}), {day}",
+    EventKind.DUE_PUT_OFF: "Put off what is due ({what}) to {day}: {reason}",
     EventKind.DIARY_GIVEN: "Made an address by which the owner puts days down, until {until}",
     EventKind.DIARY_CLOSED: "Took back the address by which the owner puts days down",
     EventKind.BATCH_STOCKED: "Batch {code} is fed from {day}; {gone} boxes of it are gone",

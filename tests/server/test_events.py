@@ -2,10 +2,12 @@
 
 import json
 from dataclasses import replace
+from datetime import timedelta
 from string import Formatter
 from typing import Any
 
 import pytest
+from desk.models import DeskItem
 from django.test import Client as Browser
 from django.utils import timezone
 from events.models import Event, EventKind
@@ -64,6 +66,16 @@ def followed(office: Any) -> None:
         office.send("post", f"{path}/moves", {"move": move, "version": version}).status_code == 200
     )
     assert office.send("post", f"{path}/taken-back", {"version": version + 1}).status_code == 200
+    seen = {"key": "day-keyed-2", "entry": {"date": entry["date"], "signs": ["blood"]}}
+    assert office.send("post", f"{at}/follow-entries", seen).status_code == 201
+    assert office.get("desk").status_code == 200
+    done = office.send("post", f"{at}/due-done", {"kind": "symptom", "on": entry["date"]})
+    assert done.status_code == 200, done.content
+    later = (timezone.localdate() + timedelta(days=9)).isoformat()
+    due = DeskItem.objects.filter(case=office.case).first()
+    assert due is not None
+    body = {"kind": due.kind, "until": later, "reason": "away"}
+    assert office.send("post", f"{at}/due-put-off", body).status_code == 200
     link = office.send("post", f"{at}/diary-links", {"days": 3})
     assert link.status_code == 201, link.content
     assert office.send("delete", f"diary-links/{link.json()['id']}").status_code == 200

@@ -249,6 +249,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases/{id}/due-done": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description It was done. */
+        post: operations["cases_due_done_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{id}/due-put-off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description It is put off. */
+        post: operations["cases_due_put_off_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases/{id}/eaten": {
         parameters: {
             query?: never;
@@ -743,6 +777,23 @@ export interface paths {
         post?: never;
         /** @description Take it back; that it was made stays known. */
         delete: operations["decisions_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The desk of the practice. */
+        get: operations["desk_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -3080,6 +3131,45 @@ export interface components {
             by: string;
             reason: string;
         };
+        /** @description A dog of which something is due. things: what is first of all first; holder: who holds that. */
+        DeskRow: {
+            case: number;
+            dog: string;
+            about: string;
+            client: string;
+            holder: components["schemas"]["Holder"];
+            things: components["schemas"]["DeskThing"][];
+        };
+        /**
+         * @description Something that is due. late_days: since when; put_off: why it is shown later than its day; can_say_done: it is done by
+         *     saying so.
+         */
+        DeskThing: {
+            kind: components["schemas"]["DueKind"];
+            /** Format: date */
+            on: string;
+            /** Format: date */
+            shown_on: string;
+            late_days: number;
+            what: string;
+            why: string;
+            place: components["schemas"]["DuePlace"];
+            recipe: number | null;
+            put_off: string;
+            can_say_done: boolean;
+        };
+        /**
+         * @description What is due up to a day, and what comes in the two weeks after. more: there is more than is shown; behind: some cases
+         *     are being worked out anew.
+         */
+        DeskView: {
+            /** Format: date */
+            today: string;
+            due: components["schemas"]["DeskRow"][];
+            coming: components["schemas"]["DeskRow"][];
+            more: boolean;
+            behind: boolean;
+        };
         /** @description A condition of the dog: stage, when and who made it. */
         Diagnosis: {
             id: string;
@@ -3194,6 +3284,12 @@ export interface components {
             runs_out: string | null;
             soon: boolean;
         };
+        /** @description Something was done on a day; kind: of what. */
+        DoneInRequest: {
+            kind: components["schemas"]["DueKindRequest"];
+            /** Format: date */
+            on: string;
+        };
         /**
          * @description What hangs on a line. effects: of every choice, None where it cannot be computed. sure: nothing that may well be
          *     meant turns a verdict or moves the wall much. weight: how much hangs on it.
@@ -3246,6 +3342,21 @@ export interface components {
             /** @default [] */
             foods?: string[];
         };
+        /**
+         * @description What is due.
+         * @enum {string}
+         */
+        DueKind: "symptom" | "weigh" | "vet-visit" | "laboratory" | "trial" | "cook" | "amount" | "signature" | "issue" | "draft" | "plan-age" | "swapped";
+        /**
+         * @description What is due.
+         * @enum {string}
+         */
+        DueKindRequest: "symptom" | "weigh" | "vet-visit" | "laboratory" | "trial" | "cook" | "amount" | "signature" | "issue" | "draft" | "plan-age" | "swapped";
+        /**
+         * @description Where it is done.
+         * @enum {string}
+         */
+        DuePlace: "intake" | "bench" | "checks" | "kitchen" | "follow";
         /**
          * @description So much of a food a day. basis: how the amount was read; kcal: by the case's method; stated_kcal: as its label or
          *     table states it, where that is another figure; off_target: by how much kcal lies off the energy target.
@@ -3474,7 +3585,7 @@ export interface components {
          * @description What can happen. The part before the point is what it happens to.
          * @enum {string}
          */
-        EventKind: "case.started" | "case.imported" | "case.changed" | "case.archived" | "case.taken-back" | "case.deleted" | "limit.decided" | "limit.undecided" | "client.changed" | "practice.changed" | "food.marked" | "food.noted" | "food.added" | "food.changed" | "food.imported" | "shelf.stocked" | "shelf.taken-off" | "standard.copied" | "standard.changed" | "standard.value-checked" | "standard.value-unchecked" | "recipe.started" | "recipe.copied" | "recipe.brought-in" | "recipe.saved" | "recipe.deleted" | "recipe.archived" | "recipe.taken-back" | "version.kept" | "version.renamed" | "version.deleted" | "version.restored" | "version.branched" | "formulation.started" | "plan.saved" | "link.made" | "link.opened" | "link.revoked" | "concern.decided" | "concern.taken-back" | "release.moved" | "vet.asked" | "vet.opened" | "vet.answered" | "batch.planned" | "batch.weighed" | "batch.thrown" | "batch.stocked" | "day.put-down" | "day.struck" | "day.counts" | "lab.put-down" | "lab.struck" | "lab.counts" | "trial.started" | "trial.moved" | "trial.move-undone" | "diary.given" | "diary.closed";
+        EventKind: "case.started" | "case.imported" | "case.changed" | "case.archived" | "case.taken-back" | "case.deleted" | "limit.decided" | "limit.undecided" | "client.changed" | "practice.changed" | "food.marked" | "food.noted" | "food.added" | "food.changed" | "food.imported" | "shelf.stocked" | "shelf.taken-off" | "standard.copied" | "standard.changed" | "standard.value-checked" | "standard.value-unchecked" | "recipe.started" | "recipe.copied" | "recipe.brought-in" | "recipe.saved" | "recipe.deleted" | "recipe.archived" | "recipe.taken-back" | "version.kept" | "version.renamed" | "version.deleted" | "version.restored" | "version.branched" | "formulation.started" | "plan.saved" | "link.made" | "link.opened" | "link.revoked" | "concern.decided" | "concern.taken-back" | "release.moved" | "vet.asked" | "vet.opened" | "vet.answered" | "batch.planned" | "batch.weighed" | "batch.thrown" | "batch.stocked" | "day.put-down" | "day.struck" | "day.counts" | "lab.put-down" | "lab.struck" | "lab.counts" | "trial.started" | "trial.moved" | "trial.move-undone" | "due.done" | "due.put-off" | "diary.given" | "diary.closed";
         /** @description Events, newest first. next: what to ask for the older ones with, None at the end. */
         EventPage: {
             events: components["schemas"]["EventView"][];
@@ -3982,6 +4093,11 @@ export interface components {
             key: string;
         };
         HelpList: components["schemas"]["Help"][];
+        /**
+         * @description Who holds what is due.
+         * @enum {string}
+         */
+        Holder: "practice" | "vet" | "owner";
         /**
          * @description In which share of batches all limits hold that the recipe meets by its table. limits: how many those
          *     are; open_limits: how many are short, over or not proven by the table already, and not looked at.
@@ -5438,6 +5554,13 @@ export interface components {
         /** @description Whether a recipe is put away. */
         PutAwayRequest: {
             archived: boolean;
+        };
+        /** @description Something is put off to a day; kind: of what. */
+        PutOffInRequest: {
+            kind: components["schemas"]["DueKindRequest"];
+            /** Format: date */
+            until: string;
+            reason: string;
         };
         /** @description A named value with its unit and where it was taken from. */
         Quantity: {
@@ -7734,6 +7857,88 @@ export interface operations {
             };
         };
     };
+    cases_due_done_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DoneInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeskView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cases_due_put_off_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PutOffInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeskView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     cases_eaten_create: {
         parameters: {
             query?: never;
@@ -9015,6 +9220,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    desk_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeskView"];
                 };
             };
         };

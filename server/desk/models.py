@@ -1,0 +1,57 @@
+"""What is due of every case, worked out beforehand, so that the first page asks for no more than it shows."""
+
+from accounts.models import PracticeRecord
+from cases.models import Case
+from django.db import models
+
+
+class DeskItem(PracticeRecord):
+    """Something that is due of a case (core desk.due.Due), made anew when the case changes. shown_on: its day, or the later
+    one to which it was put off."""
+
+    case = models.ForeignKey(Case, on_delete=models.CASCADE, related_name="desk_items")
+    kind = models.CharField(max_length=16)
+    holder = models.CharField(max_length=10)
+    on = models.DateField()
+    shown_on = models.DateField()
+    what = models.CharField(max_length=200)
+    why = models.CharField(max_length=500)
+    place = models.CharField(max_length=10)
+    recipe = models.PositiveBigIntegerField(null=True)
+    put_off = models.CharField(max_length=300, blank=True)
+
+    class Meta:
+        ordering = ["shown_on", "pk"]
+        indexes = [models.Index(fields=["practice", "shown_on", "id"], name="desk_by_day")]
+
+    def __str__(self) -> str:
+        return f"{self.on}: {self.what}"
+
+
+class DeskNote(PracticeRecord):
+    """What somebody said of a kind of thing that is due of a case: that it was done on a day, or is put off to another, and
+    why."""
+
+    case = models.ForeignKey(Case, on_delete=models.CASCADE, related_name="desk_notes")
+    kind = models.CharField(max_length=16)
+    done_on = models.DateField(null=True)
+    off_until = models.DateField(null=True)
+    reason = models.CharField(max_length=300, blank=True)
+    by = models.CharField(max_length=150)
+
+    class Meta:
+        ordering = ["pk"]
+        indexes = [models.Index(fields=["case", "kind"], name="desk_note_of_case")]
+
+    def __str__(self) -> str:
+        return f"{self.kind} of {self.case}"
+
+
+class StaleCase(models.Model):
+    """A case of which something was written since what is due of it was worked out."""
+
+    case = models.OneToOneField(Case, on_delete=models.CASCADE, related_name="+")
+    practice = models.ForeignKey("accounts.Practice", on_delete=models.CASCADE, related_name="+")
+
+    def __str__(self) -> str:
+        return f"{self.case}"

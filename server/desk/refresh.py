@@ -1,0 +1,154 @@
+"""Work out what is due of a case, from all that is on record of it."""
+
+from collections.abc import Iterable
+from datetime import date
+
+from accounts.models import Practice
+from cases.models import Case
+from cases.records import record_of
+from django.db import transaction
+from django.utils import timezone
+from followup.views import follow_view
+from kitchen.queries import freezer_of, household_batches, stores_of
+from library.facts import reference
+from release.models import Release, ReleaseMove, VetRequest
+from wainscot_core.desk.due import (
+    Asked,
+    CaseFacts,
+    Due,
+    DueKind,
+    DuePlace,
+    Holder,
+    Standing,
+    due_of,
+)
+from wainscot_core.errors import InputError
+from wainscot_core.followup.signals import red_flags
+from wainscot_core.release.states import ReleaseState
+
+from .models import DeskItem, DeskNote, StaleCase
+
+# So many cases are worked out anew before a desk is shown; the others come with the next time it is.
+AT_ONCE = 25
+_TOLD = {
+    ReleaseState.DRAFT, ReleaseState.CHECKED, ReleaseState.WITH_VET, ReleaseState.APPROVED, ReleaseState.ISSUED,
+}  # fmt: skip
+
+
+def catch_up(practice: Practice, most: int = AT_ONCE) -> int:
+    """Work out anew the cases that changed, the first of them; how many are left."""
+    stale = StaleCase.objects.filter(practice=practice).order_by("pk")
+    for row in stale.select_related("case__dog__client__practice", "case__practice")[:most]:
+        refresh(row.case)
+    return StaleCase.objects.filter(practice=practice)[:1].count()
+
+
+@transaction.atomic
+def refresh(case: Case) -> None:
+    """What is due of a case takes the place of what was."""
+    StaleCase.objects.filter(case=case).delete()
+    DeskItem.objects.for_practice(case.practice).filter(case=case).delete()
+    if case.archived:
+        return
+    notes = list(DeskNote.objects.for_practice(case.practice).filter(case=case))
+    off: dict[str, DeskNote] = {}
+    for note in notes:
+        if note.off_until is not None:
+            off[note.kind] = note
+        else:
+            # What was done since is due again by its own day.
+            off.pop(note.kind, None)
+    try:
+        found = due_of(reference(), facts_of(case, notes))
+    except InputError as error:
+        found = (_unreadable(case, error),)
+    DeskItem.objects.bulk_create(_item(case, due, off.get(due.kind.value)) for due in found)
+
+
+def _unreadable(case: Case, error: InputError) -> Due:
+    """A case that cannot be read is not left out: nothing else is known to be due of it."""
+    return Due(
+        kind=DueKind.DRAFT, holder=Holder.PRACTICE, on=timezone.localdate(case.updated),
+        place=DuePlace.INTAKE, what="Mend what stands in the case", why=error.message,
+    )  # fmt: skip
+
+
+def _item(case: Case, due: Due, off: DeskNote | None) -> DeskItem:
+    until = off.off_until if off is not None and off.off_until is not None else due.on
+    return DeskItem(
+        practice=case.practice, case=case, kind=due.kind.value, holder=due.holder.value, on=due.on,
+        shown_on=max(due.on, until), what=due.what[:200], why=due.why[:500], place=due.place.value,
+        recipe=due.recipe, put_off=off.reason if off is not None and until > due.on else "",
+    )  # fmt: skip
+
+
+def facts_of(case: Case, notes: Iterable[DeskNote]) -> CaseFacts:
+    """All that is known of a case that can make something due. Raises InputError for rows that hold what cannot be."""
+    record, seen = record_of(case), follow_view(case)
+    entries = [e.entry for e in reversed(seen.entries) if not e.struck]
+    last = max((e.date for e in entries), default=None)
+    done: dict[DueKind, date] = {}
+    for note in notes:
+        if note.done_on is not None:
+            kind = DueKind(note.kind)
+            done[kind] = max(note.done_on, done.get(kind, date.min))
+    trials = [t for t in seen.trials if not t.now.ended]
+    trend = seen.trend
+    return CaseFacts(
+        record=record, begun=timezone.localdate(case.created), standings=_standings(case),
+        asked=_asked(case), entries=entries, series=seen.series,
+        trial=trials[0].now.due if trials else (), runs_out=_runs_out(case),
+        proposal=trend.proposal.why if trend is not None and trend.proposal is not None else "",
+        # Of the last days that were put down, however long ago: they stand until somebody says that the vet saw the dog.
+        flags=() if last is None else red_flags(reference().trials.red_flags, entries, last), done=done,
+    )  # fmt: skip
+
+
+def _standings(case: Case) -> list[Standing]:
+    releases = Release.objects.for_practice(case.practice).filter(
+        recipe__case=case, recipe__archived=False
+    )
+    moves = {
+        row["release"]: row["at"]
+        for row in ReleaseMove.objects.filter(release__in=releases)
+        .order_by("pk")
+        .values("release", "at")
+    }
+    found = [
+        Standing(
+            recipe=r.recipe_id, name=r.recipe.name, state=ReleaseState(r.state),
+            since=timezone.localdate(moves.get(r.pk, r.created)),
+        )
+        for r in releases.select_related("recipe") if ReleaseState(r.state) in _TOLD
+    ]  # fmt: skip
+    told = {s.recipe for s in found}
+    found += [
+        Standing(recipe=x.pk, name=x.name, state=ReleaseState.DRAFT, since=timezone.localdate(x.updated))
+        for x in case.recipes.filter(archived=False) if x.pk not in told
+    ]  # fmt: skip
+    return found
+
+
+def _asked(case: Case) -> list[Asked]:
+    open_ = VetRequest.objects.for_practice(case.practice).filter(
+        release__recipe__case=case, closed="", answered=None
+    )
+    return [
+        Asked(
+            recipe=r.release.recipe_id, vet=r.to_name, on=timezone.localdate(r.created),
+            until=timezone.localdate(r.expires),
+        )
+        for r in open_.select_related("release")
+    ]  # fmt: skip
+
+
+def _runs_out(case: Case) -> date | None:
+    """The last day for which the household has cooked for this dog; None where it never did."""
+    batches = household_batches(case)
+    if not batches:
+        return None
+    try:
+        dogs = freezer_of(stores_of(batches)[0]).dogs
+    except InputError:
+        return None
+    return next((d.runs_out for d in dogs if d.case == case.pk), None)

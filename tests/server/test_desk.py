@@ -1,0 +1,126 @@
+"""The desk: what is due of all cases, worked out when they change, of one's own practice alone."""
+
+from datetime import timedelta
+from typing import Any
+
+import pytest
+from cases.actions import Owner, start_case_for
+from desk.models import DeskItem, StaleCase
+from desk.refresh import AT_ONCE
+from django.utils import timezone
+
+
+def on(days: int) -> str:
+    return (timezone.localdate() + timedelta(days=days)).isoformat()
+
+
+def desk(office: Any) -> Any:
+    return office.get("desk").json()
+
+
+def rows(office: Any) -> Any:
+    seen = desk(office)
+    return [*seen["due"], *seen["coming"]]
+
+
+def put(office: Any, key: str, **entry: Any) -> None:
+    body = {"key": key, "entry": {"date": on(0), **entry}}
+    assert office.send("post", f"cases/{office.case.pk}/follow-entries", body).status_code == 201
+
+
+def test_a_draft_comes_in_a_week(office: Any) -> None:
+    seen = desk(office)
+    assert seen["due"] == [] and [r["case"] for r in seen["coming"]] == [office.case.pk]
+    (thing,) = seen["coming"][0]["things"]
+    assert thing["kind"] == "draft" and thing["on"] == on(7) and thing["recipe"] == office.recipe.pk
+
+
+def test_what_is_put_down_is_on_the_desk_at_once(office: Any) -> None:
+    desk(office)
+    assert not StaleCase.objects.exists()
+    put(office, "seen-today-1", signs=["swelling"])
+    assert StaleCase.objects.count() == 1
+    (row,) = desk(office)["due"]
+    assert row["holder"] == "practice" and row["things"][0]["kind"] == "symptom"
+    assert "swells" in row["things"][0]["why"] and row["things"][0]["late_days"] == 0
+
+
+def test_what_was_done_leaves_the_desk(office: Any) -> None:
+    put(office, "seen-today-2", signs=["blood"])
+    assert desk(office)["due"]
+    path = f"cases/{office.case.pk}/due-done"
+    ahead = office.send("post", path, {"kind": "symptom", "on": on(1)})
+    assert ahead.status_code == 400 and ahead.json()["error"]["field"] == "on"
+    weighed = office.send("post", path, {"kind": "weigh", "on": on(0)})
+    assert (
+        weighed.status_code == 400 and "done where it is done" in weighed.json()["error"]["message"]
+    )
+    done = office.send("post", path, {"kind": "symptom", "on": on(0)})
+    assert done.status_code == 200 and done.json()["due"] == []
+
+
+def test_what_is_put_off_comes_again_with_its_reason(office: Any) -> None:
+    path = f"cases/{office.case.pk}/due-put-off"
+    said = {"kind": "draft", "until": on(10), "reason": "the owner is away"}
+    desk(office)
+    assert office.send("post", path, said).status_code == 200
+    (row,) = desk(office)["coming"]
+    thing = row["things"][0]
+    assert (thing["on"], thing["shown_on"], thing["put_off"]) == (on(7), on(10), said["reason"])
+    for wrong, field in (({"until": on(0)}, "until"), ({"reason": " "}, "reason"), ({"kind": "cook"}, "kind"), ({"kind": "symptom"}, "kind"), ({"until": on(400)}, "until")):  # fmt: skip
+        refused = office.send("post", path, {**said, **wrong})
+        assert refused.status_code == 400 and refused.json()["error"]["field"] == field, wrong
+
+
+def test_an_archived_case_is_not_due_and_comes_back(office: Any) -> None:
+    assert rows(office)
+    for away in (True, False):
+        done = office.send("post", f"cases/{office.case.pk}/archive", {"archived": away})
+        assert done.status_code == 204
+        assert bool(rows(office)) is not away
+
+
+def test_a_case_that_cannot_be_read_is_told_not_left_out(office: Any) -> None:
+    office.case.reactions = [{"food": ["no", "name"]}]
+    office.case.save()
+    StaleCase.objects.get_or_create(case=office.case, practice=office.practice)
+    (row,) = rows(office)
+    assert row["things"][0]["what"] == "Mend what stands in the case"
+
+
+def test_a_deleted_case_leaves_nothing(office: Any) -> None:
+    assert rows(office)
+    assert office.send("delete", f"cases/{office.case.pk}").status_code == 204
+    assert rows(office) == [] and not StaleCase.objects.exists() and not DeskItem.objects.exists()
+
+
+def test_each_practice_has_its_own(office: Any, rival: Any) -> None:
+    assert {r["case"] for r in rows(office)} == {office.case.pk}
+    assert office.case.pk not in {r["case"] for r in rows(rival)}
+    body = {"kind": "symptom", "on": on(0)}
+    assert rival.send("post", f"cases/{office.case.pk}/due-done", body).status_code == 404
+
+
+def test_only_so_many_are_worked_out_at_once(office: Any) -> None:
+    for n in range(AT_ONCE + 3):
+        start_case_for(
+            office.who, Owner(None, f"Owner {n}"), {"dog": {"name": f"Dog {n}", "weight_kg": 9}}
+        )
+    first = desk(office)
+    assert first["behind"] and len(first["coming"]) == AT_ONCE
+    second = desk(office)
+    assert not second["behind"] and len(second["coming"]) == AT_ONCE + 4
+
+
+@pytest.mark.django_db
+def test_the_desk_asks_the_same_however_many_cases_there_are(
+    office: Any, django_assert_max_num_queries: Any
+) -> None:
+    for n in range(12):
+        start_case_for(
+            office.who, Owner(None, f"Owner {n}"), {"dog": {"name": f"Dog {n}", "weight_kg": 9}}
+        )
+    desk(office)
+    # The session, its user, its practice; what changed, twice; what is due.
+    with django_assert_max_num_queries(8):
+        assert len(desk(office)["coming"]) == 13
