@@ -134,6 +134,8 @@ def signed_in(page: Page, demo: str) -> Page:
     page.get_by_label("Name").fill(DEMO_USER)
     page.get_by_label("Password").fill(DEMO_PASSWORD)
     page.get_by_role("button", name="Sign in").click()
+    page.get_by_role("heading", name="Desk").wait_for()
+    page.get_by_role("link", name="Cases").click()
     page.get_by_role("heading", name="Cases").wait_for()
     yield page  # type: ignore[misc]
     assert errors == []

@@ -30,7 +30,7 @@ def test_first_start_asks_for_practice_and_user(page: Page, fresh: str) -> None:
     page.get_by_role("link", name="Cases").click()
     page.get_by_role("link", name="say what stands on your shelf").click()
     page.get_by_role("button", name="Nothing for now").press("Enter")
-    expect(page.get_by_text("No cases yet")).to_be_visible()
+    expect(page.get_by_text("Nothing is due.")).to_be_visible()
     expect(page.get_by_role("link", name="say what stands on your shelf")).to_have_count(0)
 
 

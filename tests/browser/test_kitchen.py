@@ -18,14 +18,15 @@ def sign_in(page: Page, address: str) -> None:
     page.get_by_label("Name").fill(DEMO_USER)
     page.get_by_label("Password").fill(DEMO_PASSWORD)
     page.get_by_role("button", name="Sign in").click()
-    page.get_by_role("heading", name="Cases").wait_for()
+    page.get_by_role("heading", name="Desk").wait_for()
 
 
 def to_kitchen(page: Page) -> None:
     """The kitchen of the dog whose plan is issued; other tests may have brought in another of its name."""
-    issued = page.request.get(f"{page.url.rstrip('/')}/api/issued").json()
+    server = page.url.partition("/cases")[0].rstrip("/")
+    issued = page.request.get(f"{server}/api/issued").json()
     case = min(plan["case"] for plan in issued if plan["dog"] == "Teasel")
-    page.goto(f"{page.url.rstrip('/')}/cases/{case}")
+    page.goto(f"{server}/cases/{case}")
     page.get_by_role("navigation", name="Steps").get_by_role("link", name="Kitchen").click()
     page.get_by_role("region", name="The batch", exact=True).get_by_role("table").first.wait_for()
     # What the household used before is there again; each test begins without a vessel.

@@ -29,6 +29,7 @@ SIDEWAYS = """() => {
     "place",
     [
         "/",
+        "/cases",
         "bench",
         *CASE,
         "/library",

@@ -2,7 +2,6 @@ import { useQuery } from "@tanstack/react-query";
 import { lazy, Suspense, useEffect } from "react";
 import { Navigate, Outlet, Route, Routes, useLocation } from "react-router";
 import { CaseFrame, CaseStart } from "~/features/cases/CaseFrame";
-import { CaseList } from "~/features/cases/CaseList";
 import { sessionQuery } from "~/shared/queries";
 import { Loading, Problem } from "~/shared/states";
 import { Written } from "~/shared/Written";
@@ -11,6 +10,8 @@ import { PageErrors } from "./PageErrors";
 import { Shell } from "./Shell";
 
 const PAGES = {
+  desk: () => import("~/features/desk/DeskPage"),
+  cases: () => import("~/features/cases/CaseList"),
   bench: () => import("~/features/bench/Bench"),
   bring: () => import("~/features/bench/bring/BringPage"),
   energy: () => import("~/features/energy/EnergyPage"),
@@ -37,6 +38,8 @@ const SignIn = lazy(() => import("~/features/session/SignIn"));
 const FirstStart = lazy(() => import("~/features/session/FirstStart"));
 /** What pages need at times. */
 const PARTS = [() => import("./Notices")];
+const DeskPage = lazy(PAGES.desk);
+const CaseList = lazy(PAGES.cases);
 const Bench = lazy(PAGES.bench);
 const BringPage = lazy(PAGES.bring);
 const EnergyPage = lazy(PAGES.energy);
@@ -114,7 +117,8 @@ function Office() {
                 </Written>
               }
             >
-              <Route index element={<CaseList />} />
+              <Route index element={<DeskPage />} />
+              <Route path="cases" element={<CaseList />} />
               <Route path="library" element={<LibraryPage />} />
               <Route path="shelf" element={<ShelfPage />} />
               <Route path="standards" element={<StandardsPage />} />

@@ -58,7 +58,8 @@ function Entries({ onTheme, onDone }: { onTheme: () => void; onDone: () => void 
     run: () => navigate(to),
   });
   const entries: Entry[] = [
-    page("Cases", "/"),
+    page("Desk", "/"),
+    page("Cases", "/cases"),
     page("Issued plans", "/issued"),
     page("Outbox", "/outbox"),
     page("Library", "/library"),

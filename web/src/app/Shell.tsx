@@ -17,7 +17,8 @@ import { Palette } from "./Palette";
 const Notices = lazy(() => import("./Notices"));
 
 const PAGES: readonly (readonly [string, string])[] = [
-  ["/", "Cases"],
+  ["/", "Desk"],
+  ["/cases", "Cases"],
   ["/issued", "Issued"],
   ["/outbox", "Outbox"],
   ["/library", "Library"],
@@ -75,7 +76,7 @@ export function Shell({ session }: { session: Session }) {
             <NavLink
               key={to}
               to={to}
-              end={to === "/"}
+              end={to === "/" || to === "/cases"}
               className={({ isActive }) =>
                 `rounded-corner px-2 py-1 ${isActive ? "font-semibold underline decoration-oak decoration-2 underline-offset-4" : "hover:bg-groove"}`
               }

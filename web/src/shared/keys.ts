@@ -5,6 +5,7 @@ const KINDS = [
   "session",
   "reach",
   "cases",
+  "desk",
   "case",
   "intake",
   "energy",

@@ -18,6 +18,13 @@ export const sessionQuery = queryOptions({
   staleTime: Number.POSITIVE_INFINITY,
 });
 
+/** What is due today; it follows from all that is written, so it is asked anew whenever it is shown. */
+export const deskQuery = queryOptions({
+  queryKey: keyOf("desk"),
+  queryFn: () => take(api.GET("/api/desk")),
+  staleTime: 0,
+});
+
 export const casesQuery = queryOptions({
   queryKey: keyOf("cases"),
   queryFn: () => take(api.GET("/api/cases")),

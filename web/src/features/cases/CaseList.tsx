@@ -15,7 +15,8 @@ import { Page } from "~/ui/Page";
 import { DeleteCase } from "./DeleteCase";
 import { NewCase } from "./NewCase";
 
-export function CaseList() {
+/** All cases of the practice. */
+export default function CaseList() {
   useTitle("Cases");
   const cases = useQuery(casesQuery);
   const session = useQuery(sessionQuery);

@@ -1,0 +1,54 @@
+"""The desk: what is due stands in its order, is reached by keys, done or put off with a reason."""
+
+import re
+from datetime import date, timedelta
+
+from playwright.sync_api import Page, expect
+from steps import new_dog
+
+
+def desk(page: Page) -> None:
+    page.get_by_role("link", name="Desk").click()
+    page.get_by_role("heading", name="Desk").wait_for()
+
+
+def test_a_symptom_that_is_put_down_comes_first_until_it_is_seen(signed_in: Page) -> None:
+    page = signed_in
+    new_dog(page, "Wicket")
+    form = page.get_by_role("region", name="Put down a day")
+    form.get_by_label("blood").check()
+    form.get_by_role("button", name="Put it down").click()
+    expect(page.get_by_text("The veterinarian first:")).to_be_visible()
+    desk(page)
+    mine = page.get_by_role("region", name="In your hands").get_by_role("listitem").filter(has_text="Wicket")  # fmt: skip
+    expect(mine).to_contain_text("Ask the vet to see it")
+    expect(mine).to_contain_text("There is blood in what comes out")
+    mine.get_by_role("button", name="Done or later: Wicket").click()
+    mine.get_by_role("button", name="Ask the vet to see it: done today").click()
+    coming = page.get_by_role("region", name="In the next two weeks")
+    row = coming.get_by_role("listitem").filter(has_text="Wicket")
+    expect(row).to_contain_text("Go on with the draft")
+    expect(mine).to_have_count(0)
+
+
+def test_a_thing_is_put_off_with_a_reason_and_opened_by_keys(signed_in: Page) -> None:
+    page = signed_in
+    new_dog(page, "Larkspur")
+    desk(page)
+    row = page.get_by_role("listitem").filter(has_text="Larkspur")
+    row.get_by_role("button", name="Done or later: Larkspur").click()
+    row.get_by_label("Until").fill((date.today() - timedelta(days=1)).isoformat())
+    row.get_by_label("Why").fill("the owner is away")
+    row.get_by_role("button", name="Put it off").click()
+    expect(row.get_by_role("alert")).to_contain_text("must be a day to come")
+    row.get_by_label("Until").fill((date.today() + timedelta(days=10)).isoformat())
+    row.get_by_role("button", name="Put it off").click()
+    expect(row).to_contain_text("put off: the owner is away")
+    # From dog to dog by keys, and in.
+    page.locator("[data-first]").first.focus()
+    page.keyboard.press("j")
+    page.keyboard.press("k")
+    expect(page.locator("[data-first]").first).to_be_focused()
+    row.locator("[data-first]").focus()
+    page.keyboard.press("Enter")
+    expect(page).to_have_url(re.compile(r"/cases/\d+/recipes/\d+$"))
