@@ -38,6 +38,7 @@ from wainscot_core.targets.requirements import check_decision
 from wainscot_core.targets.standards import Decision
 from wire.errors import CollisionError
 
+from .finding import folded
 from .models import Case, Client, ClientFood, Dog
 from .queries import record_energy, record_targets
 from .records import as_stored, checked, fill, flags_of, plain_data, record_of
@@ -69,7 +70,7 @@ def owner_of(who: Actor, pk: int | None, name: str, another: bool = False) -> Cl
         return find_own(Client, who.practice, pk=pk)
     if not name:
         raise InputError("client_name", "is missing")
-    taken = Client.objects.for_practice(who.practice).filter(name__iexact=name).first()
+    taken = Client.objects.for_practice(who.practice).filter(find_text=folded(name)).first()
     if taken is not None and not another:
         dogs = ", ".join(dog.name for dog in taken.dogs.all()) or "no dog yet"
         raise InputError(
@@ -183,6 +184,8 @@ def change_client(who: Actor, pk: int, changes: tuple[FieldChange, ...]) -> Clie
     client.conventions = as_data(now.conventions)
     client.version += 1
     client.save()
+    for case in Case.objects.for_practice(who.practice).filter(dog__client=client):
+        case.save(update_fields=["find_text"])
     log(who, EventKind.CLIENT_CHANGED, None, client.pk, changes=_told(before, dump(now), changes))
     return client
 

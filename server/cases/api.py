@@ -15,12 +15,13 @@ from pydantic import Field
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
-from wainscot_core.boundary import Name20, Name80, Number, Text120, Text300, YesNo
+from wainscot_core.boundary import Name20, Name80, Number, Text120, Text300, YesNo, read_exact
 from wainscot_core.case.energy_view import EnergyView, energy_view
 from wainscot_core.case.intake_view import IntakeView, intake_view
 from wainscot_core.case.targets_view import Targets, targets_csv, targets_view
 from wainscot_core.changes import FieldChange
 from wainscot_core.dog.record import BlankIsNone, Kg, Months
+from wainscot_core.errors import InputError
 from wainscot_core.targets.standards import Bound, Decision
 from wire.shapes import Many, answer, answer_many, download, endpoint, read_body
 
@@ -32,10 +33,11 @@ from .actions import (
     set_archived,
     start_case_for,
 )
+from .finding import CaseOrder, Wanted
 from .models import Case
 from .queries import case_of, record_energy, record_targets
 from .records import record_of
-from .views import CaseRow, CaseView, case_row, case_view
+from .views import CasePage, CaseView, case_page, case_view
 
 EVENTS_A_PAGE = 100
 
@@ -100,14 +102,28 @@ class ConditionChoice:
 class CaseListView(APIView):
     """The practice's cases."""
 
-    @endpoint(Many(CaseRow), errors=(), operation_id="cases_list")
+    @endpoint(
+        CasePage,
+        errors=(400,),
+        operation_id="cases_list",
+        parameters=[
+            OpenApiParameter("words", str, description="all of them stand in dog, client, breed, title or condition"),
+            OpenApiParameter("condition", str, description="id of a condition"),
+            OpenApiParameter("archived", bool),
+            OpenApiParameter("order", str, enum=[o.value for o in CaseOrder]),
+            OpenApiParameter("page", int, description="from 1"),
+        ],
+    )  # fmt: skip
     def get(self, request: Request) -> HttpResponse:
-        cases = (
-            Case.objects.for_practice(practice_of(request))
-            .select_related("dog__client")
-            .prefetch_related("recipes")
-        )
-        return answer_many(CaseRow, map(case_row, cases))
+        asked: dict[str, object] = {k: request.query_params.get(k) for k in request.query_params}
+        page = request.query_params.get("page", "1")
+        if not page.isdecimal() or len(page) > 9:
+            raise InputError("page", "must be a whole number")
+        asked.pop("page", None)
+        if asked.get("archived") in ("true", "false"):
+            asked["archived"] = asked["archived"] == "true"
+        wanted = read_exact(Wanted, asked, typed=True)
+        return answer(case_page(practice_of(request), wanted, int(page)))
 
     @endpoint(CaseView, NewCase, 201, (400,))
     def post(self, request: Request) -> HttpResponse:

@@ -7,6 +7,7 @@ from accounts.conventions import ConventionsView, conventions_of, conventions_vi
 from accounts.models import Practice
 from accounts.scoping import actor_of, own, practice_of
 from django.http import HttpResponse
+from drf_spectacular.utils import OpenApiParameter
 from pydantic import Field
 from rest_framework.request import Request
 from rest_framework.views import APIView
@@ -14,6 +15,7 @@ from wainscot_core.changes import FieldChange
 from wire.shapes import Many, answer, answer_many, endpoint, read_body
 
 from .actions import change_client, change_practice
+from .finding import MOST_WORDS, folded
 from .models import Case, Client
 from .queries import conventions_for
 from .views import CaseRow, ClientView, case_row, client_view
@@ -53,6 +55,10 @@ class Changes:
     changes: Annotated[tuple[FieldChange, ...], Field(min_length=1, max_length=100)]
 
 
+# So many clients are offered while a name is typed.
+MOST_CLIENTS = 20
+
+
 def practice_view(practice: Practice) -> PracticeView:
     """A stored practice."""
     return PracticeView(name=practice.name, conventions=conventions_view(conventions_of(practice)))
@@ -73,15 +79,25 @@ class PracticeDetailView(APIView):
 
 
 class ClientListView(APIView):
-    """The practice's clients, by name."""
+    """The practice's clients, by name; the first of them."""
 
-    @endpoint(Many(ClientRow), errors=(), operation_id="clients_list")
+    @endpoint(
+        Many(ClientRow),
+        errors=(),
+        operation_id="clients_list",
+        parameters=[OpenApiParameter("words", str, description="all of them stand in her name")],
+    )
     def get(self, request: Request) -> HttpResponse:
-        clients = (
-            Client.objects.for_practice(practice_of(request))
-            .prefetch_related("dogs")
-            .order_by("name", "pk")
-        )
+        every = Client.objects.for_practice(practice_of(request)).prefetch_related("dogs")
+        name = folded(request.query_params.get("words", ""))
+        like = every.exclude(find_text=name)
+        for word in name.split()[:MOST_WORDS]:
+            like = like.filter(find_text__contains=word)
+        # Those of that very name first, however many others have it within theirs.
+        clients = [
+            *every.filter(find_text=name).order_by("pk"),
+            *like.order_by("find_text", "pk")[:MOST_CLIENTS],
+        ]
         return answer_many(
             ClientRow,
             (

@@ -4,11 +4,14 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from accounts.conventions import ConventionsView, conventions_view
+from accounts.models import Practice
+from django.db.models import Count, QuerySet
 from wainscot_core.boundary import dump, read
 from wainscot_core.conventions import OwnConventions
 from wainscot_core.dog.record import CaseRecord
 from wainscot_core.errors import InputError
 
+from cases.finding import CASES_A_PAGE, MOST_FOUND, Wanted, find
 from cases.models import Case, Client
 from cases.queries import conventions_for
 from cases.records import record_of
@@ -70,6 +73,20 @@ class CaseRow:
     recipes: tuple[RecipeRef, ...]
 
 
+@dataclass(frozen=True, kw_only=True)
+class CasePage:
+    """Cases that were looked for, a page of them. found: how many there are; more: and more than are counted; pages: so
+    many pages; open, away: how many cases the practice has, and has put away."""
+
+    rows: tuple[CaseRow, ...]
+    found: int
+    more: bool
+    page: int
+    pages: int
+    open: int
+    away: int
+
+
 def recipes_of(case: Case) -> tuple[RecipeRef, ...]:
     """A case's recipes by name."""
     return tuple(RecipeRef(id=r.pk, name=r.name, archived=r.archived) for r in case.recipes.all())
@@ -97,6 +114,27 @@ def case_view(case: Case) -> CaseView:
             "conventions": conventions_view(conventions_for(client)),
             "recipes": recipes_of(case),
         },
+    )  # fmt: skip
+
+
+def case_page(practice: Practice, wanted: Wanted, page: int) -> CasePage:
+    """A page of the cases that are looked for, from 1; the last one where there are not so many."""
+    every = Case.objects.for_practice(practice)
+    by_place = dict(every.order_by().values_list("archived").annotate(Count("pk")))
+    keys: QuerySet[Case, int] | list[int] = find(practice, wanted).values_list("pk", flat=True)
+    count = by_place.get(wanted.archived, 0)
+    if wanted.narrow:
+        # One look at the index tells both which they are and how many.
+        keys = list(keys[: MOST_FOUND + 1])
+        count = len(keys)
+    told = min(count, MOST_FOUND) if wanted.narrow else count
+    pages = max(1, -(-told // CASES_A_PAGE))
+    at = min(max(page, 1), pages)
+    shown = list(keys[(at - 1) * CASES_A_PAGE : min(at * CASES_A_PAGE, told)])
+    by_key = every.select_related("dog__client").prefetch_related("recipes").in_bulk(shown)
+    return CasePage(
+        rows=tuple(case_row(by_key[k]) for k in shown if k in by_key), found=told, more=count > told,
+        page=at, pages=pages, open=by_place.get(False, 0), away=by_place.get(True, 0),
     )  # fmt: skip
 
 

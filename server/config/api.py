@@ -90,6 +90,7 @@ urlpatterns = [
     path("desk", desk.DeskDetailView.as_view()),
     path("cases/<int:pk>/due-done", desk.DueDoneView.as_view()),
     path("cases/<int:pk>/due-put-off", desk.DuePutOffView.as_view()),
+    path("cases/<int:pk>/due-taken-back", desk.DueTakenBackView.as_view()),
     path("cases/<int:pk>/follow", followup.FollowDetailView.as_view()),
     path("cases/<int:pk>/lab-values", followup.LabListView.as_view()),
     path("lab-values/<int:pk>/struck", followup.LabStrikeView.as_view()),

@@ -1,4 +1,4 @@
-"""Writes to what is due: that it was done, or is put off."""
+"""Writes to what is due: that it was done, is put off, or neither."""
 
 from dataclasses import dataclass
 from typing import Annotated
@@ -35,6 +35,13 @@ class PutOffIn:
     kind: DueKind
     until: Day
     reason: Reason
+
+
+@dataclass(frozen=True, kw_only=True)
+class TakenBackIn:
+    """What was said of something last is taken back; kind: of what."""
+
+    kind: DueKind
 
 
 # What is done where it is done: a weight is put down, a recipe issued.
@@ -84,6 +91,21 @@ def put_off(who: Actor, pk: int, asked: PutOffIn) -> Case:
         who, EventKind.DUE_PUT_OFF, case.pk, None, what=asked.kind.value,
         day=asked.until.isoformat(), reason=asked.reason,
     )  # fmt: skip
+    refresh(case)
+    return case
+
+
+@transaction.atomic
+def take_back(who: Actor, pk: int, asked: TakenBackIn) -> Case:
+    """What was said last of something that is due, done or put off, was not so. Raises InputError where nothing was said."""
+    case = _locked(who, pk)
+    said = (
+        DeskNote.objects.for_practice(who.practice).filter(case=case, kind=asked.kind.value).last()
+    )
+    if said is None:
+        raise InputError("kind", "was neither done nor put off")
+    said.delete()
+    log(who, EventKind.DUE_TAKEN_BACK, case.pk, None, what=asked.kind.value)
     refresh(case)
     return case
 

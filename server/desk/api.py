@@ -6,7 +6,7 @@ from rest_framework.request import Request
 from rest_framework.views import APIView
 from wire.shapes import answer, endpoint, read_body
 
-from .actions import DoneIn, PutOffIn, put_off, say_done
+from .actions import DoneIn, PutOffIn, TakenBackIn, put_off, say_done, take_back
 from .views import DeskView, desk_view
 
 
@@ -35,4 +35,14 @@ class DuePutOffView(APIView):
     def post(self, request: Request, pk: int) -> HttpResponse:
         """It is put off."""
         case = put_off(actor_of(request), pk, read_body(PutOffIn, request))
+        return answer(desk_view(case.practice))
+
+
+class DueTakenBackView(APIView):
+    """What was said of something that is due."""
+
+    @endpoint(DeskView, TakenBackIn)
+    def post(self, request: Request, pk: int) -> HttpResponse:
+        """It was not so."""
+        case = take_back(actor_of(request), pk, read_body(TakenBackIn, request))
         return answer(desk_view(case.practice))

@@ -66,6 +66,7 @@ class EventKind(models.TextChoices):
     TRIAL_MOVE_UNDONE = "trial.move-undone"
     DUE_DONE = "due.done"
     DUE_PUT_OFF = "due.put-off"
+    DUE_TAKEN_BACK = "due.taken-back"
     DIARY_GIVEN = "diary.given"
     DIARY_CLOSED = "diary.closed"
 

@@ -6,11 +6,11 @@ from collections.abc import Callable
 
 import pypdf
 from playwright.sync_api import Page, Route, expect
-from steps import add_line, new_case
+from steps import add_line, new_case, open_dog
 
 
 def open_case(page: Page, dog: str) -> None:
-    page.get_by_role("link", name=dog, exact=True).click()
+    open_dog(page, dog)
     expect(page.get_by_role("heading", name=dog)).to_be_visible()
     page.locator("[data-board]").first.wait_for()
 

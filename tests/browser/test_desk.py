@@ -29,6 +29,12 @@ def test_a_symptom_that_is_put_down_comes_first_until_it_is_seen(signed_in: Page
     row = coming.get_by_role("listitem").filter(has_text="Wicket")
     expect(row).to_contain_text("Go on with the draft")
     expect(mine).to_have_count(0)
+    # The focus stays in the list, and what was said can be taken back.
+    expect(page.locator("[data-first]:focus")).to_have_count(1)
+    said = page.get_by_role("status").filter(has_text="Wicket, Ask the vet to see it: done today")
+    said.get_by_role("button", name="Take it back").click()
+    expect(mine).to_contain_text("Ask the vet to see it")
+    expect(said).to_have_count(0)
 
 
 def test_a_thing_is_put_off_with_a_reason_and_opened_by_keys(signed_in: Page) -> None:
@@ -37,6 +43,7 @@ def test_a_thing_is_put_off_with_a_reason_and_opened_by_keys(signed_in: Page) ->
     desk(page)
     row = page.get_by_role("listitem").filter(has_text="Larkspur")
     row.get_by_role("button", name="Done or later: Larkspur").click()
+    expect(row.get_by_label("What")).to_be_focused()
     row.get_by_label("Until").fill((date.today() - timedelta(days=1)).isoformat())
     row.get_by_label("Why").fill("the owner is away")
     row.get_by_role("button", name="Put it off").click()

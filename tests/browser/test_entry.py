@@ -5,6 +5,7 @@ import re
 import urllib.request
 
 from playwright.sync_api import Page, expect
+from steps import open_dog
 
 
 def test_wrong_password_is_said(page: Page, demo: str) -> None:
@@ -36,7 +37,7 @@ def test_first_start_asks_for_practice_and_user(page: Page, fresh: str) -> None:
 
 def test_energy_is_changed_and_the_bench_follows(signed_in: Page) -> None:
     page = signed_in
-    page.get_by_role("link", name="Clover", exact=True).click()
+    open_dog(page, "Clover")
     page.get_by_role("link", name="Energy").click()
     page.get_by_label("Body weight, kg").fill("200")
     page.keyboard.press("Tab")

@@ -7,13 +7,13 @@ from pathlib import Path
 
 import pytest
 from playwright.sync_api import Page, Route, expect
-from steps import new_case
+from steps import new_case, open_dog
 
 LONG = 20_000
 
 
 def open_case(page: Page, dog: str) -> None:
-    page.get_by_role("link", name=dog, exact=True).click()
+    open_dog(page, dog)
     page.locator("[data-board]").first.wait_for()
 
 

@@ -4,7 +4,7 @@ from collections.abc import Callable
 
 import pytest
 from playwright.sync_api import Page, expect
-from steps import new_case
+from steps import new_case, open_dog
 
 # A phone, a window of 1280 x 800 at 200 %, a desk.
 SIZES = [(390, 844), (640, 400), (1280, 800)]
@@ -66,7 +66,7 @@ def test_every_page_fits_and_is_accessible_in_both_themes(
 def test_the_bench_shows_one_part_where_there_is_no_room_for_more(signed_in: Page) -> None:
     page = signed_in
     page.set_viewport_size({"width": 390, "height": 844})
-    page.get_by_role("link", name="Juniper", exact=True).click()
+    open_dog(page, "Juniper")
     amount = page.get_by_label("Amount of Carrot, boiled")
     expect(amount).to_be_visible()
     expect(page.get_by_role("region", name="Minerals")).to_have_count(0)

@@ -4,6 +4,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from playwright.sync_api import Page, expect
+from steps import open_dog
 
 
 def to_library(page: Page) -> None:
@@ -57,7 +58,7 @@ def test_own_food_from_a_label_goes_into_a_recipe(signed_in: Page) -> None:
     profile = page.get_by_role("region", name="Profile")
     expect(profile).to_contain_text("Source: fish, oats")
     page.get_by_role("link", name="Cases").click()
-    page.get_by_role("link", name="Clover", exact=True).click()
+    open_dog(page, "Clover")
     page.get_by_label("Add an ingredient").fill("20 g harbour")
     page.get_by_role("option", name="Harbour dry food").wait_for()
     page.keyboard.press("Enter")
@@ -82,7 +83,7 @@ def test_import_shows_the_bad_rows(signed_in: Page, tmp_path: Path) -> None:
 
 def test_kelp_asks_for_its_label_at_the_bench(signed_in: Page) -> None:
     page = signed_in
-    page.get_by_role("link", name="Juniper", exact=True).click()
+    open_dog(page, "Juniper")
     page.get_by_label("Add an ingredient").fill("0.2 g kelp powder")
     page.get_by_role("listbox").get_by_role("option", name="Kelp powder").first.wait_for()
     page.keyboard.press("Enter")
@@ -96,7 +97,7 @@ def test_kelp_asks_for_its_label_at_the_bench(signed_in: Page) -> None:
 
 def test_cooking_on_a_line_changes_the_wall(signed_in: Page) -> None:
     page = signed_in
-    page.get_by_role("link", name="Bramble", exact=True).click()
+    open_dog(page, "Bramble")
     fat = page.get_by_role("button", name="Fat: ")
     expect(fat).to_contain_text("", use_inner_text=True)
     before = fat.get_attribute("aria-label")

@@ -4,7 +4,7 @@ import re
 from collections.abc import Callable
 
 from playwright.sync_api import Page, expect
-from steps import new_case
+from steps import new_case, open_dog
 
 
 def test_recipes_are_named_copied_put_away_and_taken_back(
@@ -46,7 +46,7 @@ def test_recipes_are_named_copied_put_away_and_taken_back(
 
 def test_keys_are_for_the_bench_alone_and_can_be_turned_off(signed_in: Page) -> None:
     page = signed_in
-    page.get_by_role("link", name="Alder", exact=True).click()
+    open_dog(page, "Alder")
     page.locator("[data-board]").first.wait_for()
     # Whoever comes by a link is at the bench; "/" leads there from the steps too.
     expect(page.locator("main")).to_be_focused()

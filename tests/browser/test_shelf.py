@@ -3,6 +3,7 @@
 from collections.abc import Callable
 
 from playwright.sync_api import Page, expect
+from steps import open_dog
 
 
 def test_a_label_is_entered_by_keys_and_asked_about(
@@ -30,7 +31,7 @@ def test_a_label_is_entered_by_keys_and_asked_about(
     expect(shelf).to_contain_text("In a tablet: Zinc 50.0 mg")
     # It is found by its name and written by the piece.
     page.get_by_role("link", name="Cases").click()
-    page.get_by_role("link", name="Clover", exact=True).click()
+    open_dog(page, "Clover")
     page.get_by_label("Add an ingredient").fill("harbour zinc")
     page.get_by_role("option", name="Harbour zinc").wait_for()
     page.keyboard.press("Enter")

@@ -4,10 +4,11 @@ import json
 import re
 
 from playwright.sync_api import Page, Route, expect
+from steps import open_dog
 
 
 def _case(page: Page, dog: str) -> str:
-    page.get_by_role("link", name=dog, exact=True).click()
+    open_dog(page, dog)
     page.get_by_role("navigation", name="Steps").wait_for()
     found = re.search(r"/cases/(\d+)", page.url)
     assert found is not None
@@ -70,7 +71,26 @@ def test_a_filter_that_nothing_passes_offers_the_way_back(signed_in: Page) -> No
     page.get_by_label("Find a case").fill("nobody at all")
     expect(page.get_by_text("No case matches “nobody at all”.")).to_be_visible()
     page.get_by_role("button", name="Show every case").click()
-    expect(page.get_by_role("link", name="Juniper", exact=True)).to_be_visible()
+    expect(page.get_by_role("navigation", name="Pages of cases")).to_be_visible()
+
+
+def test_a_case_is_found_and_the_way_back_leads_to_what_was_found(signed_in: Page) -> None:
+    page = signed_in
+    page.get_by_label("Find a case").fill("JUNI")
+    expect(page.get_by_role("status").filter(has_text="1 case")).to_be_visible()
+    expect(page).to_have_url(re.compile(r"words=JUNI$"))
+    page.get_by_role("link", name="Juniper", exact=True).click()
+    page.get_by_role("navigation", name="Steps").wait_for()
+    page.go_back()
+    expect(page.get_by_label("Find a case")).to_have_value("JUNI")
+    expect(page.get_by_role("status").filter(has_text="1 case")).to_be_visible()
+    page.get_by_label("Find a case").fill("")
+    page.get_by_label("Condition").select_option(label="Chronic kidney disease (IRIS)")
+    expect(page.get_by_role("link", name="Juniper", exact=True)).to_have_count(0)
+    page.get_by_label("Condition").select_option(label="Any condition")
+    page.get_by_role("button", name="Dog", exact=True).click()
+    expect(page.get_by_role("columnheader", name="Dog")).to_have_attribute("aria-sort", "ascending")
+    expect(page).to_have_url(re.compile(r"order=dog$"))
 
 
 def test_a_word_of_the_trade_has_its_meaning_behind_it(signed_in: Page) -> None:

@@ -4,14 +4,14 @@ import re
 from collections.abc import Callable
 
 from playwright.sync_api import Page, expect
-from steps import new_case
+from steps import new_case, open_dog
 
 
 def test_a_conflict_is_shown_decided_and_printed(
     signed_in: Page, axe: Callable[[Page], list[str]]
 ) -> None:
     page = signed_in
-    page.get_by_role("link", name="Sorrel", exact=True).click()
+    open_dog(page, "Sorrel")
     page.get_by_role("link", name="Targets").click()
     conflicts = page.get_by_role("region", name="Conflicts")
     expect(conflicts).to_contain_text("No recipe can do both")
@@ -31,7 +31,7 @@ def test_a_conflict_is_shown_decided_and_printed(
 
 def test_adding_a_condition_tightens_the_wall(signed_in: Page) -> None:
     page = signed_in
-    page.get_by_role("link", name="Clover", exact=True).click()
+    open_dog(page, "Clover")
     page.get_by_role("link", name="Targets").click()
     page.get_by_role("combobox", name="Add a condition").click()
     page.get_by_role("option", name="Osteoarthritis").click()
@@ -44,7 +44,7 @@ def test_methods_side_by_side_and_volume_rule(
     signed_in: Page, axe: Callable[[Page], list[str]]
 ) -> None:
     page = signed_in
-    page.get_by_role("link", name="Sorrel", exact=True).click()
+    open_dog(page, "Sorrel")
     page.get_by_role("link", name=re.compile("^Energy")).click()
     expect(page.get_by_text("At condition 8/9: 9.2 kg")).to_be_visible()
     page.get_by_role("button", name="Use Weight-loss start, Weight").click()
@@ -92,7 +92,7 @@ def test_standards_are_compared_copied_and_checked(
 
 def test_a_second_standard_on_the_wall(signed_in: Page) -> None:
     page = signed_in
-    page.get_by_role("link", name="Juniper", exact=True).click()
+    open_dog(page, "Juniper")
     page.get_by_role("button", name=re.compile("^Looked at by")).click()
     page.get_by_role("combobox", name="Second standard on the wall").click()
     page.get_by_role("option", name="AAFCO 2016, Adult maintenance").click()
@@ -108,7 +108,7 @@ def test_the_method_of_food_energy_moves_every_figure(
 ) -> None:
     """4/9/4 unless said otherwise; the table's factors give more, and the bench says what the others say."""
     page = signed_in
-    page.get_by_role("link", name="Clover", exact=True).click()
+    open_dog(page, "Clover")
     page.get_by_role("link", name=re.compile("^Energy")).click()
     chosen = page.get_by_role("combobox", name="Energy of food")
     expect(chosen).to_contain_text("4/9/4 with available carbohydrate")

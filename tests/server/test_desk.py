@@ -72,6 +72,22 @@ def test_what_is_put_off_comes_again_with_its_reason(office: Any) -> None:
         assert refused.status_code == 400 and refused.json()["error"]["field"] == field, wrong
 
 
+def test_what_was_said_last_is_taken_back(office: Any) -> None:
+    put(office, "seen-today-3", signs=["blood"])
+    at = f"cases/{office.case.pk}"
+    before = desk(office)
+    nothing = office.send("post", f"{at}/due-taken-back", {"kind": "symptom"})
+    assert nothing.status_code == 400 and nothing.json()["error"]["field"] == "kind"
+    assert (
+        office.send("post", f"{at}/due-done", {"kind": "symptom", "on": on(0)}).json()["due"] == []
+    )
+    back = office.send("post", f"{at}/due-taken-back", {"kind": "symptom"})
+    assert back.status_code == 200 and back.json() == before
+    later = {"kind": "draft", "until": on(10), "reason": "the owner is away"}
+    assert office.send("post", f"{at}/due-put-off", later).json() != before
+    assert office.send("post", f"{at}/due-taken-back", {"kind": "draft"}).json() == before
+
+
 def test_an_archived_case_is_not_due_and_comes_back(office: Any) -> None:
     assert rows(office)
     for away in (True, False):

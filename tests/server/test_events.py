@@ -76,6 +76,7 @@ def followed(office: Any) -> None:
     assert due is not None
     body = {"kind": due.kind, "until": later, "reason": "away"}
     assert office.send("post", f"{at}/due-put-off", body).status_code == 200
+    assert office.send("post", f"{at}/due-taken-back", {"kind": due.kind}).status_code == 200
     link = office.send("post", f"{at}/diary-links", {"days": 3})
     assert link.status_code == 201, link.content
     assert office.send("delete", f"diary-links/{link.json()['id']}").status_code == 200

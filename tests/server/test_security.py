@@ -80,6 +80,7 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
         },
         "lab-values/struck": {"struck": True, "version": 1},
         "cases/due-done": {"kind": "symptom", "on": "2026-01-02"},
+        "cases/due-taken-back": {"kind": "draft"},
         "cases/due-put-off": {"kind": "draft", "until": "2999-01-02", "reason": "x"},
         "cases/trials": {"plan": {"started": "2026-01-02", "diet": ["rabbit"]}},
         "trials/moves": {"move": {"kind": "stop", "date": "2026-01-02", "note": "x"}, "version": 1},
@@ -145,7 +146,7 @@ def test_a_recipe_cannot_be_copied_out_of_another_practice(office, rival) -> Non
 
 
 def test_lists_hold_only_the_own_practice(office, rival) -> None:
-    assert [c["id"] for c in rival.get("cases").json()] == [rival.case.pk]
+    assert [c["id"] for c in rival.get("cases").json()["rows"]] == [rival.case.pk]
 
 
 @pytest.mark.django_db

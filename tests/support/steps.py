@@ -34,3 +34,9 @@ def new_dog(page: Page, dog: str) -> None:
     new_case(page, dog, "20", bench=False)
     page.get_by_role("navigation", name="Steps").get_by_role("link", name="Follow-up").click()
     page.get_by_role("heading", name="Follow-up").wait_for()
+
+
+def open_dog(page: Page, dog: str) -> None:
+    """From the list of cases into the case of a dog, on whatever page of the list it stands."""
+    page.get_by_label("Find a case").fill(dog)
+    page.get_by_role("link", name=dog, exact=True).click()

@@ -283,6 +283,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases/{id}/due-taken-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description It was not so. */
+        post: operations["cases_due_taken_back_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases/{id}/eaten": {
         parameters: {
             query?: never;
@@ -649,7 +666,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The practice's clients, by name. */
+        /** @description The practice's clients, by name; the first of them. */
         get: operations["clients_list"];
         put?: never;
         post?: never;
@@ -2488,6 +2505,19 @@ export interface components {
             created: string;
         };
         BroughtViewList: components["schemas"]["BroughtView"][];
+        /**
+         * @description Cases that were looked for, a page of them. found: how many there are; more: and more than are counted; pages: so
+         *     many pages; open, away: how many cases the practice has, and has put away.
+         */
+        CasePage: {
+            rows: components["schemas"]["CaseRow"][];
+            found: number;
+            more: boolean;
+            page: number;
+            pages: number;
+            open: number;
+            away: number;
+        };
         /** @description A case in the list. problem: why it cannot be opened as it is, or "". */
         CaseRow: {
             id: number;
@@ -2507,7 +2537,6 @@ export interface components {
             problem: string;
             recipes: components["schemas"]["RecipeRef"][];
         };
-        CaseRowList: components["schemas"]["CaseRow"][];
         /**
          * @description A step of a case. recipe: which one, where it is one; words: what is to do, verb first, "" where
          *     nothing is; open: how many concerns of a recipe are not settled.
@@ -3585,7 +3614,7 @@ export interface components {
          * @description What can happen. The part before the point is what it happens to.
          * @enum {string}
          */
-        EventKind: "case.started" | "case.imported" | "case.changed" | "case.archived" | "case.taken-back" | "case.deleted" | "limit.decided" | "limit.undecided" | "client.changed" | "practice.changed" | "food.marked" | "food.noted" | "food.added" | "food.changed" | "food.imported" | "shelf.stocked" | "shelf.taken-off" | "standard.copied" | "standard.changed" | "standard.value-checked" | "standard.value-unchecked" | "recipe.started" | "recipe.copied" | "recipe.brought-in" | "recipe.saved" | "recipe.deleted" | "recipe.archived" | "recipe.taken-back" | "version.kept" | "version.renamed" | "version.deleted" | "version.restored" | "version.branched" | "formulation.started" | "plan.saved" | "link.made" | "link.opened" | "link.revoked" | "concern.decided" | "concern.taken-back" | "release.moved" | "vet.asked" | "vet.opened" | "vet.answered" | "batch.planned" | "batch.weighed" | "batch.thrown" | "batch.stocked" | "day.put-down" | "day.struck" | "day.counts" | "lab.put-down" | "lab.struck" | "lab.counts" | "trial.started" | "trial.moved" | "trial.move-undone" | "due.done" | "due.put-off" | "diary.given" | "diary.closed";
+        EventKind: "case.started" | "case.imported" | "case.changed" | "case.archived" | "case.taken-back" | "case.deleted" | "limit.decided" | "limit.undecided" | "client.changed" | "practice.changed" | "food.marked" | "food.noted" | "food.added" | "food.changed" | "food.imported" | "shelf.stocked" | "shelf.taken-off" | "standard.copied" | "standard.changed" | "standard.value-checked" | "standard.value-unchecked" | "recipe.started" | "recipe.copied" | "recipe.brought-in" | "recipe.saved" | "recipe.deleted" | "recipe.archived" | "recipe.taken-back" | "version.kept" | "version.renamed" | "version.deleted" | "version.restored" | "version.branched" | "formulation.started" | "plan.saved" | "link.made" | "link.opened" | "link.revoked" | "concern.decided" | "concern.taken-back" | "release.moved" | "vet.asked" | "vet.opened" | "vet.answered" | "batch.planned" | "batch.weighed" | "batch.thrown" | "batch.stocked" | "day.put-down" | "day.struck" | "day.counts" | "lab.put-down" | "lab.struck" | "lab.counts" | "trial.started" | "trial.moved" | "trial.move-undone" | "due.done" | "due.put-off" | "due.taken-back" | "diary.given" | "diary.closed";
         /** @description Events, newest first. next: what to ask for the older ones with, None at the end. */
         EventPage: {
             events: components["schemas"]["EventView"][];
@@ -6419,6 +6448,10 @@ export interface components {
             on: string;
             boxes: number[];
         };
+        /** @description What was said of something last is taken back; kind: of what. */
+        TakenBackInRequest: {
+            kind: components["schemas"]["DueKindRequest"];
+        };
         /**
          * @description Standard, life stage, conditions and decisions merged. under_standard: names of nutrients that go
          *     under the standard's own minimum. medicines: what the recorded medicines meet. basis: on what the
@@ -7478,7 +7511,16 @@ export interface operations {
     };
     cases_list: {
         parameters: {
-            query?: never;
+            query?: {
+                archived?: boolean;
+                /** @description id of a condition */
+                condition?: string;
+                order?: "changed" | "dog";
+                /** @description from 1 */
+                page?: number;
+                /** @description all of them stand in dog, client, breed, title or condition */
+                words?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -7490,7 +7532,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CaseRowList"];
+                    "application/json": components["schemas"]["CasePage"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -7910,6 +7960,47 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["PutOffInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeskView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cases_due_taken_back_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakenBackInRequest"];
             };
         };
         responses: {
@@ -8784,7 +8875,10 @@ export interface operations {
     };
     clients_list: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description all of them stand in her name */
+                words?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;

@@ -4,6 +4,7 @@ import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import { tinykeys } from "tinykeys";
 import { casesQuery } from "~/shared/queries";
+import { useSettled } from "~/shared/useSettled";
 import { Dialog } from "~/ui";
 
 interface Entry {
@@ -50,8 +51,12 @@ export function Palette({ onTheme }: { onTheme: () => void }) {
 
 function Entries({ onTheme, onDone }: { onTheme: () => void; onDone: () => void }) {
   const navigate = useNavigate();
-  const cases = useQuery(casesQuery);
   const [text, setText] = useState("");
+  // The first word that is not a step is a dog, or her client: the others are looked for in what is found.
+  const who = text
+    .split(/\s+/)
+    .find((word) => word && !STEPS.some((s) => s.startsWith(word.toLowerCase())));
+  const cases = useQuery(casesQuery({ words: useSettled(who ?? "") }));
   const page = (label: string, to: string, hint = "page"): Entry => ({
     label,
     hint,
@@ -69,7 +74,7 @@ function Entries({ onTheme, onDone }: { onTheme: () => void; onDone: () => void 
     page("Words: what they mean", "/words"),
     page("Practice: units, dates, money", "/practice"),
     { label: "Change between light and dark", hint: "look", run: onTheme },
-    ...(cases.data ?? []).flatMap((c) => [
+    ...(cases.data?.rows ?? []).flatMap((c) => [
       ...c.recipes.map((r) =>
         page(`${c.dog}: ${r.name}`, `/cases/${c.id}/recipes/${r.id}`, "recipe"),
       ),

@@ -1,5 +1,5 @@
 import { expect, it } from "vitest";
-import { ageText, decimal, number, offTarget, percent, sentence, unitText } from "./format";
+import { ageText, decimal, number, offTarget, percent, sentence, told, unitText } from "./format";
 
 it("reads a number with a point or a comma and nothing else", () => {
   expect(decimal("1.5")).toBe(1.5);
@@ -36,4 +36,10 @@ it("writes micrograms as people do", () => {
   expect(unitText("ug")).toBe("µg");
   expect(unitText("ug/1000 kcal")).toBe("µg/1000 kcal");
   expect(unitText("mg")).toBe("mg");
+});
+
+it("writes the days of a sentence as days are written here", () => {
+  expect(told("lies open since 2026-11-05; a code 12-2026-11-05 stays")).toBe(
+    "lies open since 5 Nov 2026; a code 12-2026-11-05 stays",
+  );
 });

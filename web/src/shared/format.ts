@@ -185,9 +185,12 @@ export function priceBy(perKg: number | null | undefined): string {
 const DEGREES = /([-−]?\d+(?:\.\d+)?)(?: to (\d+(?:\.\d+)?))? ?°C/g;
 const FIGURE = /(?<![\w.,/-])(\d+\.\d+|\d{5,})(?![\w/-]|[.,]\d)/g;
 
-/** A sentence of the program or of its facts as it is written here: degrees, figures, names. */
+const ISO_DAY = /(?<![\w-])\d{4}-\d{2}-\d{2}(?![\w-])/g;
+
+/** A sentence of the program or of its facts as it is written here: days, degrees, figures, names. */
 export function told(text: string): string {
-  const figures = text.replace(FIGURE, (figure) =>
+  const dated = text.replace(ISO_DAY, (found) => day(found));
+  const figures = dated.replace(FIGURE, (figure) =>
     number(Number(figure), figure.split(".")[1]?.length ?? 0),
   );
   const degrees = figures.replace(DEGREES, (_, low: string, high?: string) => {

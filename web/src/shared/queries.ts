@@ -25,10 +25,22 @@ export const deskQuery = queryOptions({
   staleTime: 0,
 });
 
-export const casesQuery = queryOptions({
-  queryKey: keyOf("cases"),
-  queryFn: () => take(api.GET("/api/cases")),
-});
+/** What cases are looked for; a field that is left out asks for any. */
+export interface WantedCases {
+  words?: string;
+  condition?: string;
+  archived?: boolean;
+  order?: "changed" | "dog";
+  page?: number;
+}
+
+/** Cases that are looked for. Those before stay in sight until others are there. */
+export const casesQuery = (wanted: WantedCases = {}) =>
+  queryOptions({
+    queryKey: keyOf("cases", wanted),
+    queryFn: () => take(api.GET("/api/cases", { params: { query: wanted } })),
+    placeholderData: (old) => old,
+  });
 
 export const caseQuery = (id: number) =>
   queryOptions({
@@ -68,9 +80,18 @@ export const shelfQuery = queryOptions({
   queryFn: () => take(api.GET("/api/shelf")),
 });
 
-export const clientsQuery = queryOptions({
-  queryKey: keyOf("clients"),
-  queryFn: () => take(api.GET("/api/clients")),
+/** Clients with these words in their names, the first of them. */
+export const clientsQuery = (words: string) =>
+  queryOptions({
+    queryKey: keyOf("clients", words),
+    queryFn: () => take(api.GET("/api/clients", { params: { query: { words } } })),
+    placeholderData: (old) => old,
+  });
+
+export const conditionsQuery = queryOptions({
+  queryKey: keyOf("conditions"),
+  queryFn: () => take(api.GET("/api/conditions")),
+  staleTime: Number.POSITIVE_INFINITY,
 });
 
 export const clientQuery = (id: number) =>

@@ -1,10 +1,12 @@
-"""Time the desk of a practice with very many cases through Django's test client."""
+"""Time the desk and the case list of a practice with very many cases through Django's test client."""
 
 import json
+from collections.abc import Callable
 from datetime import timedelta
 from typing import Any
 
 from accounts.models import Practice, User
+from cases.finding import found_by
 from cases.models import Case, Client, Dog
 from django.core.management.base import BaseCommand, CommandParser
 from django.test import Client as Browser
@@ -18,7 +20,7 @@ AT_ONCE = 2000
 
 
 class Command(BaseCommand):
-    help = "Time the desk with very many cases; prints JSON."
+    help = "Time the desk and the case list with very many cases; prints JSON."
 
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument("--cases", type=int, default=100_000)
@@ -36,22 +38,43 @@ class Command(BaseCommand):
             answer = browser.get("/api/desk")
             assert answer.status_code == 200 and answer.json()["more"]  # noqa: S101
 
-        self.stdout.write(json.dumps({f"with_{count}_cases": summary(timed(look, 40))}))
+        def found(query: str, some: bool = True) -> Callable[[], None]:
+            def ask() -> None:
+                answer = browser.get(f"/api/cases?{query}")
+                assert answer.status_code == 200 and bool(answer.json()["rows"]) is some  # noqa: S101
+
+            return ask
+
+        # A word that many have, one that none has, and a far page: the worst of a search.
+        times = {
+            "desk": timed(look, 40),
+            "cases": timed(found(""), 20),
+            "cases_by_word": timed(found(f"words=dog+{count // 2}"), 20),
+            "cases_of_no_such_word": timed(found("words=nobody", some=False), 20),
+            "cases_last_page_by_dog": timed(found(f"order=dog&page={count}"), 20),
+        }
+        self.stdout.write(
+            json.dumps({f"with_{count}_cases": {k: summary(t) for k, t in times.items()}})
+        )
 
     def _enter(self, practice: Practice, numbers: range) -> None:
         """Cases that are all late, by days that are spread over a year."""
         today = timezone.localdate()
         clients = Client.objects.bulk_create(
-            Client(practice=practice, name=f"Owner {n}") for n in numbers
+            Client(practice=practice, name=f"Owner {n}", find_text=f"owner {n}") for n in numbers
         )
         dogs = Dog.objects.bulk_create(
             Dog(practice=practice, client=c, name=f"Dog {n}", weight_kg=9)
             for n, c in zip(numbers, clients, strict=True)
         )
-        cases = Case.objects.bulk_create(
+        made = [
             Case(practice=practice, dog=dog, conditions=[{"id": "mmvd", "stage": "C"}])
             for dog in dogs
-        )
+        ]
+        for case in made:
+            # What saving one by one does.
+            case.find_text, case.find_conditions = found_by(case)
+        cases = Case.objects.bulk_create(made)
         DeskItem.objects.bulk_create(
             DeskItem(
                 practice=practice, case=case, kind=DueKind.WEIGH.value, holder=Holder.OWNER.value,

@@ -1,13 +1,14 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
-import { Link, useNavigate } from "react-router";
+import { useEffect, useState } from "react";
+import { Link, useNavigate, useSearchParams } from "react-router";
 import { ApiError, api, type CaseRow, take } from "~/api/client";
-import { ageText, bodyWeight, day } from "~/shared/format";
+import { ageText, bodyWeight, day, number } from "~/shared/format";
 import { forget } from "~/shared/keys";
 import { notice } from "~/shared/notice";
-import { casesQuery, sessionQuery } from "~/shared/queries";
+import { casesQuery, conditionsQuery, sessionQuery, type WantedCases } from "~/shared/queries";
 import { Empty, Loading, Problem } from "~/shared/states";
 import { type SortableColumn, SortableTable } from "~/shared/table/SortableTable";
+import { useSettled } from "~/shared/useSettled";
 import { useTitle } from "~/shared/useTitle";
 import { Button, TextInput } from "~/ui";
 import { Menu, MenuButton } from "~/ui/Menu";
@@ -18,11 +19,17 @@ import { NewCase } from "./NewCase";
 /** All cases of the practice. */
 export default function CaseList() {
   useTitle("Cases");
-  const cases = useQuery(casesQuery);
+  const [at, setAt] = useSearchParams();
+  const [wanted, setWanted] = useState(() => wantedAt(at));
+  const settled = useSettled(wanted);
+  const address = addressOf(settled);
+  // Where one is in the list stands in the address: the way back from a case leads there again.
+  useEffect(() => setAt(address, { replace: true }), [address, setAt]);
+  const cases = useQuery(casesQuery(settled));
+  const conditions = useQuery(conditionsQuery);
   const session = useQuery(sessionQuery);
   const [adding, setAdding] = useState(false);
-  const [filter, setFilter] = useState("");
-  const [archived, setArchived] = useState(false);
+  const want = (part: WantedCases) => setWanted({ ...wanted, page: 1, ...part });
   const [deleting, setDeleting] = useState<CaseRow | null>(null);
   const client = useQueryClient();
   const navigate = useNavigate();
@@ -56,10 +63,8 @@ export default function CaseList() {
   if (cases.isPending) return <Loading what="cases" />;
   if (!cases.data)
     return <Problem what="cases" error={cases.error} retry={() => cases.refetch()} />;
-  const away = cases.data.filter((c) => c.archived).length;
-  const shown = cases.data
-    .filter((c) => c.archived === archived)
-    .filter((c) => caseText(c).includes(filter.toLowerCase()));
+  const { rows, found, more, page, pages, open, away } = cases.data;
+  const narrow = wanted.words.trim() !== "" || wanted.condition !== "";
   return (
     <Page className="mx-auto w-full max-w-5xl p-4 mid:p-6 wide:overflow-auto">
       <div className="mb-4 flex flex-wrap items-center gap-3">
@@ -68,19 +73,32 @@ export default function CaseList() {
           type="search"
           aria-label="Find a case"
           placeholder="Dog, owner, condition"
-          value={filter}
-          onChange={(e) => setFilter(e.target.value)}
+          value={wanted.words}
+          onChange={(e) => want({ words: e.target.value })}
           className="w-64 max-w-full wide:ml-auto"
         />
-        {(away > 0 || archived) && (
+        <select
+          aria-label="Condition"
+          value={wanted.condition}
+          onChange={(e) => want({ condition: e.target.value })}
+          className="h-8 max-w-56 rounded-corner border border-edge bg-sheet px-2"
+        >
+          <option value="">Any condition</option>
+          {conditions.data?.map((c) => (
+            <option key={c.id} value={c.id}>
+              {c.name}
+            </option>
+          ))}
+        </select>
+        {(away > 0 || wanted.archived) && (
           <label className="flex items-center gap-1.5">
             <input
               type="checkbox"
               className="accent-verdigris"
-              checked={archived}
-              onChange={(e) => setArchived(e.target.checked)}
+              checked={wanted.archived}
+              onChange={(e) => want({ archived: e.target.checked })}
             />
-            Archived ({away})
+            Archived ({number(away)})
           </label>
         )}
         <label className="cursor-pointer underline">
@@ -114,33 +132,40 @@ export default function CaseList() {
           This case file cannot be opened{field ? ` (${field})` : ""}: {openFile.error.message}
         </p>
       )}
-      {cases.data.length === 0 ? (
+      {open + away === 0 ? (
         <Empty action={<Button onClick={() => setAdding(true)}>Start the first case</Button>}>
           No cases yet. A case is one dog's work: its energy, its targets, the recipe and what came
           of it.
         </Empty>
-      ) : shown.length === 0 ? (
+      ) : rows.length === 0 ? (
         <Empty
           action={
-            filter ? (
-              <Button onClick={() => setFilter("")}>Show every case</Button>
+            narrow ? (
+              <Button onClick={() => want({ words: "", condition: "" })}>Show every case</Button>
             ) : (
-              <Button onClick={() => setArchived(!archived)}>
-                {archived ? "Show the others" : "Show the archived"}
+              <Button onClick={() => want({ archived: !wanted.archived })}>
+                {wanted.archived ? "Show the others" : "Show the archived"}
               </Button>
             )
           }
         >
-          {filter
-            ? `No case matches “${filter}”.`
-            : archived
+          {narrow
+            ? wanted.words.trim()
+              ? `No case matches “${wanted.words.trim()}”${wanted.condition ? " with that condition" : ""}.`
+              : "No case has that condition."
+            : wanted.archived
               ? "No case is archived."
               : "Every case is archived."}
         </Empty>
       ) : (
         <SortableTable
-          rows={shown}
+          rows={rows}
           columns={COLUMNS}
+          given={{
+            by: wanted.order,
+            ways: WAYS,
+            onBy: (order) => want({ order: order === "dog" ? "dog" : "changed" }),
+          }}
           rowKey={(c) => String(c.id)}
           rowClass={() => "align-baseline hover:bg-groove/60"}
           actions={{
@@ -149,15 +174,60 @@ export default function CaseList() {
           }}
         />
       )}
+      {rows.length > 0 && (
+        <nav aria-label="Pages of cases" className="mt-3 flex flex-wrap items-center gap-3">
+          <p role="status" className="text-soft">
+            {more
+              ? `More than ${number(found)} cases: another word finds fewer`
+              : `${number(found)} ${found === 1 ? "case" : "cases"}`}
+            {pages > 1 && `; page ${number(page)} of ${number(pages)}`}
+          </p>
+          {pages > 1 && (
+            <>
+              <Button
+                aria-disabled={page === 1}
+                onClick={() => page > 1 && want({ page: page - 1 })}
+              >
+                Before
+              </Button>
+              <Button
+                aria-disabled={page === pages}
+                onClick={() => page < pages && want({ page: page + 1 })}
+              >
+                Next
+              </Button>
+            </>
+          )}
+        </nav>
+      )}
       {deleting && <DeleteCase row={deleting} onClose={() => setDeleting(null)} />}
       {adding && <NewCase onClose={() => setAdding(false)} />}
     </Page>
   );
 }
 
-function caseText(c: CaseRow): string {
-  return [c.dog, c.breed, c.owner, c.title, ...c.conditions].join(" ").toLowerCase();
+function wantedAt(address: URLSearchParams): Required<WantedCases> {
+  return {
+    words: address.get("words") ?? "",
+    condition: address.get("condition") ?? "",
+    archived: address.get("archived") === "true",
+    order: address.get("order") === "dog" ? "dog" : "changed",
+    page: Number(address.get("page")) || 1,
+  };
 }
+
+function addressOf(wanted: Required<WantedCases>): string {
+  const { words, condition, archived, order, page } = wanted;
+  const said = new URLSearchParams();
+  if (words.trim()) said.set("words", words.trim());
+  if (condition) said.set("condition", condition);
+  if (archived) said.set("archived", "true");
+  if (order !== "changed") said.set("order", order);
+  if (page > 1) said.set("page", String(page));
+  return said.toString();
+}
+
+const WAYS = { dog: "asc", changed: "desc" } as const;
 
 const COLUMNS: SortableColumn<CaseRow>[] = [
   {

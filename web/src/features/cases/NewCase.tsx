@@ -6,6 +6,7 @@ import { Form, TextField } from "~/shared/forms/fields";
 import { useServerForm } from "~/shared/forms/useServerForm";
 import { forget } from "~/shared/keys";
 import { clientsQuery } from "~/shared/queries";
+import { useSettled } from "~/shared/useSettled";
 import { Button, Dialog } from "~/ui";
 
 interface Started {
@@ -21,7 +22,6 @@ interface Started {
 export function NewCase({ onClose }: { onClose: () => void }) {
   const navigate = useNavigate();
   const client = useQueryClient();
-  const clients = useQuery(clientsQuery);
   const { body } = conventions();
   const create = useServerForm({
     keptAs: "new-case",
@@ -46,7 +46,9 @@ export function NewCase({ onClose }: { onClose: () => void }) {
     },
   });
   const { form } = create;
-  const name = form.watch("client_name").trim().toLowerCase();
+  const typed = form.watch("client_name").trim();
+  const clients = useQuery(clientsQuery(useSettled(typed)));
+  const name = typed.toLowerCase();
   const named = (clients.data ?? []).filter((c) => name !== "" && c.name.toLowerCase() === name);
   const owner = form.watch("owner");
   return (

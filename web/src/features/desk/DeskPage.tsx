@@ -1,14 +1,16 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { type KeyboardEvent, useRef, useState } from "react";
+import { type KeyboardEvent, useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 import { api, type Desk, type DeskRow, type DeskThing, take } from "~/api/client";
 import { NewCase } from "~/features/cases/NewCase";
+import { today as localToday } from "~/shared/days";
 import { day, nearDay, sentence, told, weekday } from "~/shared/format";
 import { Form, TextField } from "~/shared/forms/fields";
 import { useServerForm } from "~/shared/forms/useServerForm";
 import { keyOf } from "~/shared/keys";
 import { deskQuery, sessionQuery } from "~/shared/queries";
 import { Empty, Loading, Problem } from "~/shared/states";
+import { useFirstFocus } from "~/shared/useFirstFocus";
 import { useTitle } from "~/shared/useTitle";
 import { Button } from "~/ui";
 import { Page } from "~/ui/Page";
@@ -20,12 +22,28 @@ const GROUPS = [
   ["owner", "With the owner"],
 ] as const;
 
+/** What was said of something last: it can be taken back. */
+interface Said {
+  case: number;
+  dog: string;
+  kind: DeskThing["kind"];
+  words: string;
+}
+
 /** What is due today, by who holds it. */
 export default function DeskPage() {
   useTitle("Desk");
   const found = useQuery(deskQuery);
   const session = useQuery(sessionQuery);
   const [adding, setAdding] = useState(false);
+  const [said, setSaid] = useState<Said | null>(null);
+  const heading = useRef<HTMLHeadingElement>(null);
+  const nothing =
+    found.data !== undefined && found.data.due.length + found.data.coming.length === 0;
+  useEffect(() => {
+    // The list went with the last that was due: the focus would go with it.
+    if (said && nothing) heading.current?.focus();
+  }, [said, nothing]);
   if (found.isPending) return <Loading what="the desk" />;
   if (!found.data)
     return <Problem what="the desk" error={found.error} retry={() => found.refetch()} />;
@@ -33,7 +51,7 @@ export default function DeskPage() {
   return (
     <Page className="mx-auto w-full max-w-6xl p-4 mid:p-6 wide:overflow-auto">
       <div className="mb-3 flex flex-wrap items-center gap-3">
-        <h1 className="text-page">
+        <h1 ref={heading} tabIndex={-1} className="text-page">
           Desk, {weekday(`${today}T12:00`)} {day(today)}
         </h1>
         <Button kind="solid" className="ml-auto" onClick={() => setAdding(true)}>
@@ -49,7 +67,10 @@ export default function DeskPage() {
           .
         </p>
       )}
-      {due.length + coming.length === 0 ? (
+      {said && (
+        <SaidLine key={`${said.case}${said.words}`} said={said} onGone={() => setSaid(null)} />
+      )}
+      {nothing ? (
         <Empty action={<Button onClick={() => setAdding(true)}>Start a case</Button>}>
           Nothing is due. Drafts that lie open, plans with the vet, weights and rechecks that are
           late, food that runs out and steps of trials stand here on their day. All dogs stand under{" "}
@@ -59,7 +80,7 @@ export default function DeskPage() {
           .
         </Empty>
       ) : (
-        <Groups due={due} coming={coming} today={today} />
+        <Groups due={due} coming={coming} today={today} onSaid={setSaid} />
       )}
       {(more || behind) && (
         <p role="status" className="mt-3 text-soft">
@@ -77,24 +98,41 @@ function Groups({
   due,
   coming,
   today,
+  onSaid,
 }: {
   due: readonly DeskRow[];
   coming: readonly DeskRow[];
   today: string;
+  onSaid: (said: Said) => void;
 }) {
   const list = useRef<HTMLDivElement>(null);
+  const links = () => [...(list.current?.querySelectorAll<HTMLElement>("[data-first]") ?? [])];
+  // Where the focus goes when what had it is no longer due.
+  const next = useRef<number | null>(null);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: it follows what is shown.
+  useEffect(() => {
+    if (next.current === null) return;
+    const found = links();
+    found[Math.min(next.current, found.length - 1)]?.focus();
+    next.current = null;
+  }, [due, coming]);
+  function say(made: Said) {
+    const row = document.activeElement?.closest("li")?.querySelector<HTMLElement>("[data-first]");
+    next.current = row ? links().indexOf(row) : 0;
+    onSaid(made);
+  }
   const kinds = [...new Set([...due, ...coming].flatMap((r) => r.things.map((t) => t.kind)))];
   function walk(event: KeyboardEvent) {
     const by = STEPS[event.key];
     const typing = event.target instanceof HTMLElement && event.target.closest("form");
     if (by === undefined || typing || event.ctrlKey || event.metaKey) return;
-    const links = [...(list.current?.querySelectorAll<HTMLElement>("[data-first]") ?? [])];
+    const all = links();
     const row = document.activeElement?.closest("li")?.querySelector<HTMLElement>("[data-first]");
-    const at = row ? links.indexOf(row) : -1;
-    const next = links[Math.min(links.length - 1, Math.max(0, at + by))];
-    if (!next) return;
+    const at = row ? all.indexOf(row) : -1;
+    const wanted = all[Math.min(all.length - 1, Math.max(0, at + by))];
+    if (!wanted) return;
     event.preventDefault();
-    next.focus();
+    wanted.focus();
   }
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: arrows walk between links that tab reaches too.
@@ -103,13 +141,13 @@ function Groups({
         const rows = due.filter((r) => r.holder === holder);
         if (rows.length === 0 && holder !== "practice") return null;
         return (
-          <Group key={holder} title={title} rows={rows} today={today}>
+          <Group key={holder} title={title} rows={rows} today={today} onSaid={say}>
             Nothing is in your hands today.
           </Group>
         );
       })}
       {coming.length > 0 && (
-        <Group title="In the next two weeks" rows={coming} today={today}>
+        <Group title="In the next two weeks" rows={coming} today={today} onSaid={say}>
           Nothing.
         </Group>
       )}
@@ -135,11 +173,13 @@ function Group({
   title,
   rows,
   today,
+  onSaid,
   children,
 }: {
   title: string;
   rows: readonly DeskRow[];
   today: string;
+  onSaid: (said: Said) => void;
   children: string;
 }) {
   return (
@@ -152,7 +192,7 @@ function Group({
       ) : (
         <ul>
           {rows.map((row) => (
-            <Row key={row.case} row={row} today={today} />
+            <Row key={row.case} row={row} today={today} onSaid={onSaid} />
           ))}
         </ul>
       )}
@@ -167,7 +207,16 @@ function placeOf(row: DeskRow, thing: DeskThing): string {
   return `${at}/${thing.place}`;
 }
 
-function Row({ row, today }: { row: DeskRow; today: string }) {
+function Row({
+  row,
+  today,
+  onSaid,
+}: {
+  row: DeskRow;
+  today: string;
+  onSaid: (said: Said) => void;
+}) {
+  const key = useRef<HTMLButtonElement>(null);
   const [first, ...others] = row.things;
   const [open, setOpen] = useState(false);
   if (!first) return null;
@@ -207,6 +256,7 @@ function Row({ row, today }: { row: DeskRow; today: string }) {
         </div>
         <Fortnight things={row.things} today={today} />
         <button
+          ref={key}
           type="button"
           className="justify-self-start underline"
           aria-expanded={open}
@@ -216,7 +266,19 @@ function Row({ row, today }: { row: DeskRow; today: string }) {
           Done or later
         </button>
       </div>
-      {open && <Say row={row} onDone={() => setOpen(false)} />}
+      {open && (
+        <Say
+          row={row}
+          onSaid={(said) => {
+            onSaid(said);
+            setOpen(false);
+          }}
+          onClose={() => {
+            setOpen(false);
+            key.current?.focus();
+          }}
+        />
+      )}
     </li>
   );
 }
@@ -232,11 +294,56 @@ function Late({ thing, today }: { thing: DeskThing; today: string }) {
   );
 }
 
-/** What is due of a dog: that it was done, or is put off with a reason. */
-function Say({ row, onDone }: { row: DeskRow; onDone: () => void }) {
+/** What was said last, and the way back. */
+function SaidLine({ said, onGone }: { said: Said; onGone: () => void }) {
   const client = useQueryClient();
+  const back = useMutation({
+    mutationFn: () =>
+      take(
+        api.POST("/api/cases/{id}/due-taken-back", {
+          params: { path: { id: said.case } },
+          body: { kind: said.kind },
+        }),
+      ),
+    onSuccess: (seen) => {
+      client.setQueryData(keyOf("desk"), seen);
+      onGone();
+    },
+  });
+  return (
+    <p role="status" className="mb-2 border-ink stile">
+      {said.words}.{" "}
+      <button
+        type="button"
+        className="underline"
+        aria-disabled={back.isPending}
+        onClick={() => !back.isPending && back.mutate()}
+      >
+        Take it back
+      </button>
+      {back.error && <span className="text-madder"> Not taken back: {back.error.message}.</span>}
+    </p>
+  );
+}
+
+/** What is due of a dog: that it was done, or is put off with a reason. */
+function Say({
+  row,
+  onSaid,
+  onClose,
+}: {
+  row: DeskRow;
+  onSaid: (said: Said) => void;
+  onClose: () => void;
+}) {
+  const client = useQueryClient();
+  const box = useFirstFocus<HTMLDivElement>();
   const path = { id: row.case };
-  const keep = (seen: Desk) => client.setQueryData(keyOf("desk"), seen);
+  function keep(seen: Desk, of: DeskThing["kind"], how: string) {
+    const what = row.things.find((t) => t.kind === of)?.what ?? "";
+    onSaid({ case: row.case, dog: row.dog, kind: of, words: `${row.dog}, ${told(what)}: ${how}` });
+    client.setQueryData(keyOf("desk"), seen);
+  }
   const done = useMutation({
     mutationFn: (kind: DeskThing["kind"]) =>
       take(
@@ -245,21 +352,18 @@ function Say({ row, onDone }: { row: DeskRow; onDone: () => void }) {
           body: { kind, on: localToday() },
         }),
       ),
-    onSuccess: keep,
+    onSuccess: (seen, of) => keep(seen, of, "done today"),
   });
   const [kind, setKind] = useState(row.things[0]?.kind ?? "draft");
   const form = useServerForm({
     defaults: { until: "", reason: "" },
     send: (typed: { until: string; reason: string }) =>
       take(api.POST("/api/cases/{id}/due-put-off", { params: { path }, body: { ...typed, kind } })),
-    onSaved: (seen) => {
-      keep(seen);
-      onDone();
-    },
+    onSaved: (seen) => keep(seen, kind, "put off"),
   });
   const sayable = row.things.filter((t) => t.can_say_done);
   return (
-    <div className="mt-2 border-ink stile">
+    <div ref={box} className="mt-2 border-ink stile">
       {sayable.map((thing) => (
         <p key={thing.kind} className="mb-2">
           <Button
@@ -283,7 +387,7 @@ function Say({ row, onDone }: { row: DeskRow; onDone: () => void }) {
             <Button type="submit" aria-disabled={form.pending}>
               Put it off
             </Button>
-            <Button kind="quiet" onClick={onDone}>
+            <Button kind="quiet" onClick={onClose}>
               Close
             </Button>
           </>
@@ -323,10 +427,4 @@ function Say({ row, onDone }: { row: DeskRow; onDone: () => void }) {
       </Form>
     </div>
   );
-}
-
-function localToday(): string {
-  const now = new Date();
-  const two = (n: number) => String(n).padStart(2, "0");
-  return `${now.getFullYear()}-${two(now.getMonth() + 1)}-${two(now.getDate())}`;
 }

@@ -1,4 +1,5 @@
 import type { DeskThing } from "~/api/client";
+import { dayNumber } from "~/shared/days";
 import { day } from "~/shared/format";
 
 const BEFORE = 6;
@@ -46,10 +47,6 @@ export function Mark({ kind, late = false }: { kind: Kind; late?: boolean }) {
   const colour = late ? "var(--madder)" : "var(--ink)";
   const open = OPEN.includes(kind);
   return <path d={SHAPES[kind]} fill={open ? "none" : colour} stroke={colour} strokeWidth={1.6} />;
-}
-
-function dayNumber(date: string): number {
-  return Date.parse(`${date}T00:00:00Z`) / 86_400_000;
 }
 
 /** What is due of a dog round today: six days back, two weeks ahead; lateness is a length. */

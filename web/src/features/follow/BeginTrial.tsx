@@ -1,10 +1,10 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { api, type Case, take } from "~/api/client";
+import { today } from "~/shared/days";
 import { Form, TextField } from "~/shared/forms/fields";
 import { useServerForm } from "~/shared/forms/useServerForm";
 import { keyOf } from "~/shared/keys";
 import { Button } from "~/ui";
-import { today } from "./axis";
 
 /** Begin a trial: what is to settle, what alone is fed, what is never tried. */
 export function BeginTrial({ current, onDone }: { current: Case; onDone: () => void }) {

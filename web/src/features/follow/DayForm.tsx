@@ -1,12 +1,12 @@
 import { useState } from "react";
 import type { FollowEntryIn } from "~/api/client";
 import { conventions } from "~/shared/conventions";
+import { today } from "~/shared/days";
 import { figure } from "~/shared/format";
 import { Form, TextField } from "~/shared/forms/fields";
 import { useServerForm } from "~/shared/forms/useServerForm";
 import { newKey } from "~/shared/newKey";
 import { Button } from "~/ui";
-import { today } from "./axis";
 import { SIGN_WORDS, type Sign } from "./signs";
 
 const BLANK = {

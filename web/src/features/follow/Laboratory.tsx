@@ -1,13 +1,13 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Case, type Follow, type LabSeries, take } from "~/api/client";
+import { today } from "~/shared/days";
 import { day, figure, number, told } from "~/shared/format";
 import { Form, TextField } from "~/shared/forms/fields";
 import { useServerForm } from "~/shared/forms/useServerForm";
 import { keyOf } from "~/shared/keys";
 import { newKey } from "~/shared/newKey";
 import { Button } from "~/ui";
-import { today } from "./axis";
 
 const STANDS = {
   within: "within its range",

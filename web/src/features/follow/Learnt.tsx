@@ -1,5 +1,6 @@
 import { Link } from "react-router";
 import type { Trend } from "~/api/client";
+import { today } from "~/shared/days";
 import { day, number, percent, sentence, told } from "~/shared/format";
 import { useSaving } from "~/shared/record/fields";
 import { Trace } from "~/shared/trace/Trace";
@@ -95,8 +96,4 @@ function Proposal({ kcal, why, instead }: { kcal: number; why: string; instead: 
       )}
     </div>
   );
-}
-
-function today(): string {
-  return new Date().toISOString().slice(0, 10);
 }

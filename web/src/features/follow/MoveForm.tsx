@@ -1,9 +1,10 @@
 import type { FieldPath, UseFormReturn } from "react-hook-form";
 import { api, type Follow, type Trial, type TrialMoveKind, take } from "~/api/client";
+import { today } from "~/shared/days";
 import { Form, TextField } from "~/shared/forms/fields";
 import { useServerForm } from "~/shared/forms/useServerForm";
+import { useFirstFocus } from "~/shared/useFirstFocus";
 import { Button } from "~/ui";
-import { today } from "./axis";
 import { DISTURBANCES, MOVES } from "./trialWords";
 
 const BLANK = {
@@ -75,6 +76,7 @@ export function MoveForm({
       ),
     onSaved: onDone,
   });
+  const box = useFirstFocus<HTMLDivElement>();
   const severe = trial.now.severe.join(", ");
   const asks = ASKS[kind].filter((name) => name !== "without_severe" || severe !== "");
   const ticks: Partial<Record<keyof Typed, string>> = {
@@ -83,75 +85,77 @@ export function MoveForm({
     without_severe: `Nothing of ${severe} is in it`,
   };
   return (
-    <Form
-      of={form}
-      className="mt-2 flex max-w-xl flex-col gap-2 border-ink stile"
-      actions={
-        <>
-          <Button
-            kind={kind === "stop" ? "danger" : "solid"}
-            type="submit"
-            aria-disabled={form.pending}
-          >
-            {MOVES[kind].button}
-          </Button>
-          <Button kind="quiet" onClick={onCancel}>
-            Cancel
-          </Button>
-        </>
-      }
-    >
-      <p>{MOVES[kind].says}</p>
-      <div className="flex flex-wrap gap-4">
-        <TextField
-          form={form.form}
-          id={`move-date-${kind}`}
-          name="date"
-          label="Day"
-          required
-          className="w-36"
-        />
-        {asks.includes("food") && (
+    <div ref={box}>
+      <Form
+        of={form}
+        className="mt-2 flex max-w-xl flex-col gap-2 border-ink stile"
+        actions={
+          <>
+            <Button
+              kind={kind === "stop" ? "danger" : "solid"}
+              type="submit"
+              aria-disabled={form.pending}
+            >
+              {MOVES[kind].button}
+            </Button>
+            <Button kind="quiet" onClick={onCancel}>
+              Cancel
+            </Button>
+          </>
+        }
+      >
+        <p>{MOVES[kind].says}</p>
+        <div className="flex flex-wrap gap-4">
           <TextField
             form={form.form}
-            id={`move-food-${kind}`}
-            name="food"
-            label={kind === "item" ? "Food" : "What it was"}
+            id={`move-date-${kind}`}
+            name="date"
+            label="Day"
             required
-            maxLength={80}
+            className="w-36"
           />
+          {asks.includes("food") && (
+            <TextField
+              form={form.form}
+              id={`move-food-${kind}`}
+              name="food"
+              label={kind === "item" ? "Food" : "What it was"}
+              required
+              maxLength={80}
+            />
+          )}
+        </div>
+        {asks.includes("disturbance") && (
+          <label className="flex flex-wrap items-center gap-2">
+            What
+            <select
+              {...form.form.register("disturbance")}
+              className="h-8 rounded-corner border border-edge bg-sheet px-2"
+            >
+              {Object.entries(DISTURBANCES).map(([id, words]) => (
+                <option key={id} value={id}>
+                  {words}
+                </option>
+              ))}
+            </select>
+          </label>
         )}
-      </div>
-      {asks.includes("disturbance") && (
-        <label className="flex flex-wrap items-center gap-2">
-          What
-          <select
-            {...form.form.register("disturbance")}
-            className="h-8 rounded-corner border border-edge bg-sheet px-2"
-          >
-            {Object.entries(DISTURBANCES).map(([id, words]) => (
-              <option key={id} value={id}>
-                {words}
-              </option>
-            ))}
-          </select>
-        </label>
-      )}
-      {asks.map((name) => {
-        const words = ticks[name];
-        return words === undefined ? null : (
-          <Tick key={name} form={form.form} name={name} words={words} />
-        );
-      })}
-      <TextField
-        form={form.form}
-        id={`move-note-${kind}`}
-        name="note"
-        label={kind === "stop" ? "Why is it stopped?" : "Note"}
-        required={kind === "stop"}
-        maxLength={300}
-      />
-    </Form>
+        {asks.map((name) => {
+          const words = ticks[name];
+          return words === undefined ? null : (
+            <Tick key={name} form={form.form} name={name} words={words} />
+          );
+        })}
+        <TextField
+          form={form.form}
+          id={`move-note-${kind}`}
+          name="note"
+          label={kind === "stop" ? "Why is it stopped?" : "Note"}
+          required={kind === "stop"}
+          maxLength={300}
+        />
+      </Form>
+    </div>
   );
 }
 

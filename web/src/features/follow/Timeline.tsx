@@ -1,8 +1,9 @@
 import { useState } from "react";
 import type { Follow } from "~/api/client";
+import { dateOf, dayNumber, today } from "~/shared/days";
 import { bodyWeight, day, number } from "~/shared/format";
 import { Sideways } from "~/ui";
-import { type Axis, axisOf, dateOf, dayNumber, LEFT, RIGHT, ticksOf, today, WIDE } from "./axis";
+import { type Axis, axisOf, LEFT, RIGHT, ticksOf, WIDE } from "./axis";
 import { labLane } from "./labLane";
 import {
   counted,

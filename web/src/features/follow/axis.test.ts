@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
-import { axisOf, dateOf, dayNumber, LEFT, RIGHT, steps, ticksOf, WIDE } from "./axis";
+import { dateOf, dayNumber } from "~/shared/days";
+import { axisOf, LEFT, RIGHT, steps, ticksOf, WIDE } from "./axis";
 
 describe("an axis of days", () => {
   it("counts days over the change of the clock", () => {

@@ -1,3 +1,5 @@
+import { dateOf, dayNumber } from "~/shared/days";
+
 /** Days on the one axis that all lanes of a timeline share. */
 
 export const WIDE = 1080;
@@ -10,23 +12,6 @@ export interface Axis {
   /** Pixels of a day. */
   wide: number;
   x: (date: string) => number;
-}
-
-/** A date as a count of days. */
-export function dayNumber(date: string): number {
-  return Date.parse(`${date}T00:00:00Z`) / 86_400_000;
-}
-
-/** The date of a count of days. */
-export function dateOf(n: number): string {
-  return new Date(n * 86_400_000).toISOString().slice(0, 10);
-}
-
-/** Today, here. */
-export function today(): string {
-  const now = new Date();
-  const two = (n: number) => String(n).padStart(2, "0");
-  return `${now.getFullYear()}-${two(now.getMonth() + 1)}-${two(now.getDate())}`;
 }
 
 /** An axis over dates, the first and the last within. */

@@ -2,6 +2,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tansta
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, type Batch, type BatchAsk, type Kitchen, take } from "~/api/client";
+import { today } from "~/shared/days";
 import { forget, keyOf } from "~/shared/keys";
 import { kitchenQuery } from "~/shared/queries";
 import { Empty, Loading, Problem } from "~/shared/states";
@@ -40,12 +41,6 @@ export default function KitchenPage() {
       <Batches batches={found.data.batches} />
     </Page>
   );
-}
-
-function today(): string {
-  const now = new Date();
-  const two = (n: number) => String(n).padStart(2, "0");
-  return `${now.getFullYear()}-${two(now.getMonth() + 1)}-${two(now.getDate())}`;
 }
 
 function Planner({ kitchen, caseId }: { kitchen: Kitchen; caseId: number }) {

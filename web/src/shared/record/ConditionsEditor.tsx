@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
-import { api, type Case, take } from "~/api/client";
-import { keyOf } from "~/shared/keys";
+import type { Case } from "~/api/client";
+import { conditionsQuery } from "~/shared/queries";
 import { useKept } from "~/shared/useKept";
 import { Button } from "~/ui";
 import { Select } from "~/ui/Select";
@@ -14,11 +14,7 @@ export function ConditionsEditor({ caseId }: { caseId: number }) {
   const saving = useSaving();
   // Chosen, and its stage not said yet.
   const [open, setOpen] = useKept(`stage-of-${caseId}`);
-  const all = useQuery({
-    queryKey: keyOf("conditions"),
-    queryFn: () => take(api.GET("/api/conditions")),
-    staleTime: Number.POSITIVE_INFINITY,
-  });
+  const all = useQuery(conditionsQuery);
   const known = all.data ?? [];
   const mine = (saving.value("conditions") ?? []) as Mine[];
   const set = (conditions: Mine[]) => saving.set("conditions", conditions);

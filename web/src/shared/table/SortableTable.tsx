@@ -27,6 +27,13 @@ export interface SortableColumn<T> {
 const ARROWS = { asc: " ↑", desc: " ↓" };
 const ORDERS = { asc: "ascending", desc: "descending" } as const;
 
+/** An order that who asked for the rows chooses: by one of these columns, and which way each goes. */
+export interface GivenOrder {
+  by: string;
+  ways: Record<string, keyof typeof ARROWS>;
+  onBy: (id: string) => void;
+}
+
 /** Rows in the order they are given, until a title is clicked: up, down, and back again. */
 export function SortableTable<T>({
   rows,
@@ -34,6 +41,7 @@ export function SortableTable<T>({
   rowKey,
   rowClass = () => "",
   actions,
+  given,
 }: {
   rows: readonly T[];
   columns: readonly SortableColumn<T>[];
@@ -41,6 +49,8 @@ export function SortableTable<T>({
   rowClass?: (row: T) => string;
   /** Buttons at the end of a row, under this label. */
   actions?: { label: string; cell: (row: T) => ReactNode };
+  /** The rows come in an order already, a page of many: only these columns can order them. */
+  given?: GivenOrder;
 }) {
   const defs = useMemo(() => {
     const helper = createColumnHelper<typeof features, { row: T }>();
@@ -64,21 +74,32 @@ export function SortableTable<T>({
             <tr key={group.id} className="border-line border-b text-data text-soft">
               {group.headers.map((header) => {
                 const column = byId.get(header.column.id);
-                const sorted = header.column.getIsSorted();
+                const sorted = given
+                  ? given.by === header.column.id && (given.ways[header.column.id] ?? false)
+                  : header.column.getIsSorted();
+                const fixed = given !== undefined && !(header.column.id in given.ways);
                 return (
                   <th
                     key={header.id}
-                    aria-sort={sorted ? ORDERS[sorted] : "none"}
+                    aria-sort={sorted ? ORDERS[sorted] : fixed ? undefined : "none"}
                     className={`font-normal ${column?.figures ? "text-right" : "text-left"} ${column?.className ?? ""}`}
                   >
-                    <button
-                      type="button"
-                      onClick={header.column.getToggleSortingHandler()}
-                      className={`py-1 hover:underline ${sorted ? "font-semibold text-ink" : ""}`}
-                    >
-                      {column?.title}
-                      {sorted && <span aria-hidden="true">{ARROWS[sorted]}</span>}
-                    </button>
+                    {fixed ? (
+                      <span className="inline-block py-1">{column?.title}</span>
+                    ) : (
+                      <button
+                        type="button"
+                        onClick={
+                          given
+                            ? () => given.onBy(header.column.id)
+                            : header.column.getToggleSortingHandler()
+                        }
+                        className={`py-1 hover:underline ${sorted ? "font-semibold text-ink" : ""}`}
+                      >
+                        {column?.title}
+                        {sorted && <span aria-hidden="true">{ARROWS[sorted]}</span>}
+                      </button>
+                    )}
                   </th>
                 );
               })}
