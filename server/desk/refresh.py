@@ -23,6 +23,7 @@ from wainscot_core.desk.due import (
     due_of,
 )
 from wainscot_core.errors import InputError
+from wainscot_core.followup.reformulate import is_taken
 from wainscot_core.followup.signals import red_flags
 from wainscot_core.release.states import ReleaseState
 
@@ -98,7 +99,9 @@ def facts_of(case: Case, notes: Iterable[DeskNote]) -> CaseFacts:
         record=record, begun=timezone.localdate(case.created), standings=_standings(case),
         asked=_asked(case), entries=entries, series=seen.series,
         trial=trials[0].now.due if trials else (), runs_out=_runs_out(case),
-        proposal=trend.proposal.why if trend is not None and trend.proposal is not None else "",
+        proposal=trend.proposal.why
+        if trend is not None and trend.proposal is not None and not is_taken(record, trend.proposal)
+        else "",
         # Of the last days that were put down, however long ago: they stand until somebody says that the vet saw the dog.
         flags=() if last is None else red_flags(reference().trials.red_flags, entries, last), done=done,
     )  # fmt: skip

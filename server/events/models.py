@@ -67,6 +67,7 @@ class EventKind(models.TextChoices):
     DUE_DONE = "due.done"
     DUE_PUT_OFF = "due.put-off"
     DUE_TAKEN_BACK = "due.taken-back"
+    REFORMULATED = "plan.reformulated"
     DIARY_GIVEN = "diary.given"
     DIARY_CLOSED = "diary.closed"
 

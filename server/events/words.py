@@ -66,6 +66,7 @@ WORDS: Mapping[str, str] = {
     EventKind.TRIAL_MOVE_UNDONE: "Took back of the elimination trial: {what}",
     EventKind.DUE_DONE: "Said that what was due is done ({what}), {day}",
     EventKind.DUE_PUT_OFF: "Put off what is due ({what}) to {day}: {reason}",
+    EventKind.REFORMULATED: "Began a new version of the plan; taken over from the follow-up: {what}",
     EventKind.DUE_TAKEN_BACK: "Took back what was said of what is due ({what})",
     EventKind.DIARY_GIVEN: "Made an address by which the owner puts days down, until {until}",
     EventKind.DIARY_CLOSED: "Took back the address by which the owner puts days down",

@@ -21,7 +21,7 @@ from wire.errors import StaleWriteError
 
 from .links import diary_path
 from .models import DiaryLink, FollowEntry, LabResult, PutDown
-from .views import follow_view
+from .views import follow_view, plan_kcal_on
 
 MOST_ENTRIES = 6000
 WITH_CASE = ("dog__client__practice", "practice")
@@ -45,7 +45,8 @@ def put_down_day(who: Actor, pk: int, asked: FollowIn) -> Case:
     if case.follow_entries.count() >= MOST_ENTRIES:
         raise InputError("", f"a case holds at most {MOST_ENTRIES} days")
     kept = FollowEntry.objects.create(
-        practice=who.practice, case=case, key=asked.key, day=entry.date, data=dump(entry), by=who.name
+        practice=who.practice, case=case, key=asked.key, day=entry.date, data=dump(entry), by=who.name,
+        plan_kcal=plan_kcal_on(case, entry.date),
     )  # fmt: skip
     log(who, EventKind.DAY_PUT_DOWN, case.pk, kept.pk, day=entry.date.isoformat())
     return case

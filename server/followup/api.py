@@ -27,6 +27,7 @@ from .actions import (
 )
 from .links import diary_link_of, diary_path, is_open
 from .models import DiaryLink
+from .reformulate import ReformulateIn, ReformulateView, reformulate, reformulate_view
 from .trials import (
     TrialIn,
     TrialMoveIn,
@@ -213,3 +214,17 @@ class OwnersDiaryView(APIView):
             raise InputError("entry.fluid", "is for the vet to say")
         who = Actor(link.practice, "the owner, by a link")
         return answer(diary_view(put_down_day(who, link.case_id, asked)), status=201)
+
+
+class ReformulateDetailView(APIView):
+    """A new version of a case's plan."""
+
+    @endpoint(ReformulateView, errors=(400, 404))
+    def get(self, request: Request, pk: int) -> HttpResponse:
+        return answer(reformulate_view(case_of(request, pk)))
+
+    @endpoint(ReformulateView, ReformulateIn, errors=(400, 404, 409))
+    def post(self, request: Request, pk: int) -> HttpResponse:
+        """Take over what the follow-up shows; the recipe is then made anew on the bench."""
+        case = reformulate(actor_of(request), pk, read_body(ReformulateIn, request))
+        return answer(reformulate_view(case_of(request, case.pk)))

@@ -24,8 +24,10 @@ class PutDown(PracticeRecord):
 
 
 class FollowEntry(PutDown):
-    """A day (core followup.entry.DayEntry)."""
+    """A day (core followup.entry.DayEntry). plan_kcal: what the plan gave on it, as known when it was put down: what is
+    planned anew does not change what was fed before."""
 
+    plan_kcal = models.FloatField(null=True)
     case = models.ForeignKey(Case, on_delete=models.CASCADE, related_name="follow_entries")
 
     class Meta(PutDown.Meta):

@@ -126,7 +126,8 @@ def follow_view(case: Case) -> FollowView:
         why = f"its energy is not known: {error.message}"
     if plan_kcal is not None and any(e.weight_kg is not None for e in counted):
         try:
-            log = log_of(record, counted, plan_kcal)
+            plans = [row.plan_kcal for row in reversed(rows) if not row.struck]
+            log = log_of(record, counted, plans, plan_kcal)
             held = f"{flags[0]}: the veterinarian looks at this first" if flags else ""
             found, why = trend(reference(), log, today, held), ""
         except InputError as error:
@@ -139,6 +140,24 @@ def follow_view(case: Case) -> FollowView:
         ),
         plan_kcal=plan_kcal, trend=found, why=why,
     )  # fmt: skip
+
+
+def plan_kcal_on(case: Case, day: date) -> float | None:
+    """What a case's plan gives on a day: that of the version which was issued by then, else of the case as it is now; None
+    where its energy cannot be computed."""
+    issued = (
+        ReleaseMove.objects.filter(release__recipe__case=case, after=ReleaseState.ISSUED.value)
+        .select_related("release__frozen__snapshot")
+        .order_by("-at", "-pk")
+    )
+    for move in issued:
+        kept = move.release.frozen.snapshot if move.release.frozen else None
+        if timezone.localdate(move.at) <= day and kept is not None:
+            return kept.kept.energy.target_kcal
+    try:
+        return record_energy(record_of(case)).target_kcal
+    except InputError:
+        return None
 
 
 def _marks(case: Case) -> Iterator[FollowMark]:
@@ -161,9 +180,10 @@ def _trial(row: FollowTrial, record: CaseRecord, counted: Sequence[DayEntry]) ->
 
 
 def _entry(row: FollowEntry, entry: DayEntry, plan_kcal: float | None) -> FollowEntryView:
+    plan = row.plan_kcal or plan_kcal
     return FollowEntryView(
         id=row.pk, version=row.version, at=row.created, by=row.by, struck=row.struck,
-        fed_kcal=entry.kcal_fed if plan_kcal is None else kcal_of(entry, plan_kcal), entry=entry,
+        fed_kcal=entry.kcal_fed if plan is None else kcal_of(entry, plan), entry=entry,
     )  # fmt: skip
 
 

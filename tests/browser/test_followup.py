@@ -34,8 +34,15 @@ def test_weights_lead_to_another_amount(signed_in: Page, axe: Callable[[Page], l
     days = page.get_by_role("region", name="What was put down")
     days.get_by_role("button", name=re.compile("^does not count")).first.click()
     expect(learnt).not_to_contain_text("Is a weight wrong")
-    learnt.get_by_role("button", name="Take it as its target").click()
-    expect(learnt).to_contain_text(re.compile("Its target is .* kcal a day now"))
+    # What was learnt goes into the case, and its recipe goes on at the bench.
+    anew = page.get_by_role("region", name="A new version")
+    expect(anew).to_contain_text(re.compile(r"Weight 2[12]\.\d+ kg instead of 20\.0 kg"))
+    anew.get_by_role("checkbox", name=re.compile("kcal a day instead of")).set_checked(True)
+    anew.get_by_role("button", name="Begin the new version").click()
+    expect(page).to_have_url(re.compile(r"/recipes/\d+\?side=adjust$"))
+    expect(page.get_by_role("region", name="Recipe")).to_be_visible()
+    page.go_back()
+    expect(anew).not_to_contain_text("The follow-up shows")
     page.get_by_role("navigation", name="Steps").get_by_role("link", name="Energy").click()
     expect(page.get_by_label("kcal a day")).not_to_have_value("")
 

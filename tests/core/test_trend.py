@@ -239,6 +239,40 @@ def test_another_amount_is_held_for_two_weeks(facts: Reference) -> None:
     assert (TODAY + timedelta(days=14 - 7)).isoformat() in found.not_proposed
 
 
+def planned(plans: list[float], kcal: float | None = None) -> WeightLog:
+    """Weighed weekly at 0.2 kg more, nothing put down of what was fed; plans: what the plan gave each time."""
+    log = [
+        {
+            "date": (START + timedelta(days=7 * i)).isoformat(),
+            "weight_kg": 20 + 0.2 * i,
+            "plan_kcal": p,
+        }
+        for i, p in enumerate(plans)
+    ]
+    return read(WeightLog, {"dog": {"plan_kcal": kcal}, "log": log})
+
+
+def test_what_is_planned_anew_changes_nothing_of_what_was_fed(facts: Reference) -> None:
+    """1200 kcal a day at 0.2 kg a week more: about 1200 - 0.2 / 7 x 7263 = 992 hold it, whatever is planned from now on."""
+    for now in (1200.0, 1080.0, 900.0, None):
+        found = said(facts, planned([1200.0] * 10, now))
+        assert found.kcal_hold == pytest.approx(992, rel=0.06)
+        assert found.proposal is not None and found.proposal.instead_of == 1200
+        assert found.proposal.kcal == 1080
+
+
+def test_a_new_plan_is_held_for_two_weeks_and_its_days_are_its_own(facts: Reference) -> None:
+    found = said(facts, planned([1200.0] * 9 + [1080.0]))
+    assert found.proposal is None and "hold it until" in found.not_proposed
+    diary = diary_of(planned([1200.0] * 9 + [1080.0] * 2), 0.01)
+    assert {d.kcal for d in diary.days[:63]} == {1200.0}
+    assert {d.kcal for d in diary.days[63:]} == {1080.0}
+    # Before the first that is known it was the same; days that are logged are what they are.
+    log = planned([1100.0] * 3)
+    late = replace(log, log=(replace(log.log[0], plan_kcal=None, kcal_fed=700.0), *log.log[1:]))
+    assert [d.kcal for d in diary_of(late, 0.01).days[:3]] == [700.0, 1100.0, 1100.0]
+
+
 def test_never_under_the_floor(facts: Reference) -> None:
     """20 kg: 0.8 x 70 x 20^0.75 = 530 kcal. On 570 it gains: 530 are proposed, no less; on 520 nothing is."""
     weights = [20 + 0.1 * i for i in range(16)]

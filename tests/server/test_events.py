@@ -69,6 +69,7 @@ def followed(office: Any) -> None:
     seen = {"key": "day-keyed-2", "entry": {"date": entry["date"], "signs": ["blood"]}}
     assert office.send("post", f"{at}/follow-entries", seen).status_code == 201
     assert office.get("desk").status_code == 200
+    assert office.send("post", f"{at}/reformulate", {"take": []}).status_code == 200
     done = office.send("post", f"{at}/due-done", {"kind": "symptom", "on": entry["date"]})
     assert done.status_code == 200, done.content
     later = (timezone.localdate() + timedelta(days=9)).isoformat()

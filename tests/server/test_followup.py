@@ -9,6 +9,7 @@ from django.utils import timezone
 from events.models import Event
 from followup.models import DiaryLink, FollowEntry
 from outbox.models import Mail
+from releasing import issue
 
 
 def on(days_ago: int) -> str:
@@ -179,3 +180,69 @@ def test_a_laboratory_value_is_kept_and_told_against_its_range(office: Any, riva
 def test_the_tests_that_can_be_put_down_are_listed(office: Any) -> None:
     found = {t["id"]: t for t in office.get("lab-tests").json()}
     assert found["creatinine"]["units"] == ["umol/L", "mg/dL"] and found["triglycerides"]["fasting"]
+
+
+def new_version(office: Any) -> Any:
+    answer = office.get(f"cases/{office.case.pk}/reformulate")
+    assert answer.status_code == 200, answer.content
+    return answer.json()
+
+
+def test_what_the_follow_up_shows_is_taken_into_the_case_and_its_recipe_goes_on(
+    office: Any,
+) -> None:
+    """Ten weeks of too much: the weight and the proposed kcal are new; both are taken, then neither is."""
+    weigh_weekly(office, 20.0, 0.2)
+    held = {k: seen(office)["trend"][k] for k in ("kcal_hold", "low", "high", "proposal")}
+    proposed = held["proposal"]["kcal"]
+    before = new_version(office)
+    assert before["issued"] is None and before["recipe"] == office.recipe.pk
+    assert {x["id"]: x["now"] for x in before["learned"]} == {
+        "weight": pytest.approx(21.8, abs=0.15), "kcal": proposed,
+    }  # fmt: skip
+    path = f"cases/{office.case.pk}/reformulate"
+    after = office.send("post", path, {"take": ["weight", "kcal"]})
+    assert after.status_code == 200, after.content
+    assert after.json()["learned"] == []
+    # Nothing of what was fed before is thought of otherwise: the same holds it, and the same is proposed.
+    assert {k: seen(office)["trend"][k] for k in held} == held
+    case = office.get(f"cases/{office.case.pk}").json()
+    assert case["dog"]["weight_kg"] == pytest.approx(21.8, abs=0.15)
+    assert (case["energy_method"], case["kcal_per_day"]) == ("kcal_per_day", proposed)
+    assert "Learnt from its weights" in case["energy_reason"]
+    again = office.send("post", path, {"take": ["kcal"]})
+    assert again.status_code == 400 and again.json()["error"]["field"] == "take"
+    assert "not new any more" in again.json()["error"]["message"]
+
+
+def test_no_amount_is_taken_past_a_red_flag(office: Any) -> None:
+    weigh_weekly(office, 20.0, 0.2)
+    assert put(office, "blood-today", signs=["blood"]).status_code == 201
+    assert "kcal" not in {x["id"] for x in new_version(office)["learned"]}
+    refused = office.send("post", f"cases/{office.case.pk}/reformulate", {"take": ["kcal"]})
+    assert refused.status_code == 400
+
+
+def test_a_new_version_is_of_what_is_fed_and_says_what_changed(office: Any) -> None:
+    issue(office)
+    assert new_version(office)["issued"]["changed"] is None
+    office.change(dog__weight_kg=22.5)
+    found = new_version(office)
+    assert found["issued"]["number"] == 1 and found["recipe"] == office.recipe.pk
+    (words,) = found["issued"]["changed"]["dog"]
+    assert words == f"weight: {office.case.dog.weight_kg:g} kg, now 22.5 kg"
+    assert found["on_its_way"] == ""
+
+
+def test_a_day_is_of_the_plan_that_was_fed_on_it(office: Any) -> None:
+    """Before the plan was issued by the case as it was; then by the version that was issued, whatever the case says since."""
+    before = seen(office)["plan_kcal"]
+    issue(office)
+    office.change(energy_method="kcal_per_day", kcal_per_day=before * 2)
+    assert put(office, "day-of-plan", weight_kg=20, left_percent=0).status_code == 201
+    assert (
+        put(office, "day-before-plan", date=on(3), weight_kg=20, left_percent=0).status_code == 201
+    )
+    fed = {e["entry"]["date"]: e["fed_kcal"] for e in seen(office)["entries"]}
+    assert fed == {on(0): pytest.approx(before), on(3): pytest.approx(before * 2)}
+    assert seen(office)["plan_kcal"] == pytest.approx(before * 2)

@@ -79,6 +79,7 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
             "value": {"date": "2026-01-02", "test": "potassium", "value": 4.2},
         },
         "lab-values/struck": {"struck": True, "version": 1},
+        "cases/reformulate": {"take": []},
         "cases/due-done": {"kind": "symptom", "on": "2026-01-02"},
         "cases/due-taken-back": {"kind": "draft"},
         "cases/due-put-off": {"kind": "draft", "until": "2999-01-02", "reason": "x"},

@@ -91,8 +91,11 @@ def kcal_of(entry: DayEntry, plan_kcal: float) -> float | None:
     return plan_kcal * (1 - (entry.left_percent or 0) / 100) + (entry.extra_kcal or 0)
 
 
-def log_of(record: CaseRecord, entries: Sequence[DayEntry], plan_kcal: float) -> WeightLog:
-    """The weights and kcal of a case. plan_kcal: that its plan gives a day."""
+def log_of(
+    record: CaseRecord, entries: Sequence[DayEntry], plans: Sequence[float | None], plan_kcal: float
+) -> WeightLog:
+    """The weights and kcal of a case. plans: what its plan gave on the day of each entry, None where nobody knows;
+    plan_kcal: that it gives today. What is planned anew changes nothing of what was fed before."""
     dog = record.dog
     return WeightLog(
         dog=TrendDog(
@@ -102,10 +105,10 @@ def log_of(record: CaseRecord, entries: Sequence[DayEntry], plan_kcal: float) ->
         ),
         log=tuple(
             LogEntry(
-                date=e.date, weight_kg=e.weight_kg, kcal_fed=kcal_of(e, plan_kcal), scale=e.scale,
-                fluid=e.fluid,
+                date=e.date, weight_kg=e.weight_kg, kcal_fed=kcal_of(e, plan or plan_kcal),
+                plan_kcal=plan or plan_kcal, scale=e.scale, fluid=e.fluid,
             )
-            for e in entries
+            for e, plan in zip(entries, plans, strict=True)
         ),
     )  # fmt: skip
 

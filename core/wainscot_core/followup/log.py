@@ -55,12 +55,13 @@ class TrendDog:
 
 @dataclass(frozen=True, kw_only=True)
 class LogEntry:
-    """What was written down of a day. scale: which one, "" for the usual; fluid: the weight is not tissue (oedema, a
-    diuretic that changed), as the vet says."""
+    """What was written down of a day. plan_kcal: that the plan gave then and since, None for as before; scale: which one, ""
+    for the usual; fluid: the weight is not tissue (oedema, a diuretic that changed), as the vet says."""
 
     date: Day
     weight_kg: Number | None = None
     kcal_fed: Number | None = None
+    plan_kcal: Number | None = None
     scale: Text40 = ""
     fluid: YesNo = False
 
@@ -76,13 +77,16 @@ class WeightLog:
 @dataclass(frozen=True)
 class Diary:
     """A log day after day. first: the day of its first weight; days: from then on; by_day: of each weight, in the order in
-    which it was weighed, its date; grain: the step of the scale, kg."""
+    which it was weighed, its date; grain: the step of the scale, kg; plan_kcal: that the plan gives at its end, None where
+    nothing says; plan_since: the day on which the plan came to give another amount last, None where it never did."""
 
     first: date
     days: tuple[LogDay, ...]
     by_day: tuple[date, ...]
     grain: float
     warnings: tuple[str, ...]
+    plan_kcal: float | None = None
+    plan_since: date | None = None
 
     def on(self, day: int) -> date:
         """The date of a day of it."""
@@ -112,9 +116,12 @@ def check_log(log: WeightLog, today: date) -> WeightLog:
             raise InputError(f"{at}.weight_kg", f"must be from {LEAST_KG} to {MOST_KG:.0f} kg")
         if entry.kcal_fed is not None and not 0 <= entry.kcal_fed <= MOST_KCAL:
             raise InputError(f"{at}.kcal_fed", f"must be from 0 to {MOST_KCAL:.0f} kcal")
+        if entry.plan_kcal is not None and not 0 < entry.plan_kcal <= MOST_KCAL:
+            raise InputError(f"{at}.plan_kcal", f"must be above 0 and at most {MOST_KCAL:.0f} kcal")
     if not any(e.weight_kg is not None for e in log.log):
         raise InputError("log", "has no weight: put one down, in kg")
-    if dog.plan_kcal is None and not any(e.kcal_fed is not None for e in log.log):
+    fed = any(e.kcal_fed is not None or e.plan_kcal is not None for e in log.log)
+    if dog.plan_kcal is None and not fed:
         raise InputError("log", "does not say what was fed: give kcal_fed, or plan_kcal of the dog")
     days = [e.date for e in log.log]
     if (max(days) - min(days)).days > MOST_DAYS:
@@ -148,18 +155,44 @@ def diary_of(log: WeightLog, other_scale_off: float) -> Diary:
     before = sum(e.date < first for e in entries)
     if before:
         warnings.append(f"{before} entries before the first weight say nothing")
+    plans = _plans(log)
     days = []
     for n in range((last - first).days + 1):
         day = first + timedelta(days=n)
         fed = kcal.get(day)
         days.append(
             LogDay(
-                _around(kcal, day, log.dog.plan_kcal) if fed is None else fed, fed is not None,
+                _around(kcal, day, _plan_on(plans, day)) if fed is None else fed, fed is not None,
                 tuple(weighings.get(day, ())),
             )
         )  # fmt: skip
     dates = tuple(day for day, found in sorted(weighings.items()) for _ in found)
-    return Diary(first, tuple(days), dates, _grain([e.weight_kg or 0.0 for e in weighed]), tuple(warnings))  # fmt: skip
+    grain = _grain([e.weight_kg or 0.0 for e in weighed])
+    return Diary(
+        first, tuple(days), dates, grain, tuple(warnings), _plan_on(plans, last),
+        plans[-1][0] if len(plans) > 1 else None,
+    )  # fmt: skip
+
+
+# What a plan gives differs where it does by more than rounding, kcal a day.
+_SAME_PLAN_KCAL = 0.5
+
+
+def _plans(log: WeightLog) -> list[tuple[date, float]]:
+    """What the plan gave, each from its day on; what it gave at first holds for the days before too."""
+    found: list[tuple[date, float]] = []
+    for entry in sorted(log.log, key=lambda e: e.date):
+        kcal = entry.plan_kcal
+        if kcal is not None and (not found or abs(kcal - found[-1][1]) > _SAME_PLAN_KCAL):
+            found.append((entry.date, kcal))
+    if not found and log.dog.plan_kcal is not None:
+        found.append((date.min, log.dog.plan_kcal))
+    return found
+
+
+def _plan_on(plans: Sequence[tuple[date, float]], day: date) -> float | None:
+    before = [kcal for since, kcal in plans if since <= day]
+    return before[-1] if before else plans[0][1] if plans else None
 
 
 def _by_day(entries: Sequence[LogEntry]) -> tuple[dict[date, float], bool]:

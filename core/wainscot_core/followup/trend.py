@@ -280,6 +280,12 @@ def _changed(rules: LearningRules, found: Learnt, diary: Diary) -> Changed | Non
     )  # fmt: skip
 
 
+def _new_plan(diary: Diary, within: int) -> date | None:
+    """The day from which the plan gives another amount, where that was within so many days; None where it was not."""
+    since, last = diary.plan_since, diary.on(len(diary.days) - 1)
+    return since if since is not None and (last - since).days < within else None
+
+
 def _last_change(diary: Diary, within: int) -> date | None:
     """The day on which another amount was fed, where that was within so many days; None where it was not."""
     kcal = np.array([d.kcal for d in diary.days[:-1] if d.known])
@@ -308,7 +314,7 @@ def _proposal(
     """Another amount, or why none is proposed."""
     rules = reference.learning
     change = rules.change
-    plan = log.dog.plan_kcal or fed
+    plan = diary.plan_kcal or fed
     if vet:
         return None, vet[0]
     if not learnt:
@@ -316,7 +322,7 @@ def _proposal(
     last = diary.by_day[-1]
     if any(_is_doubtful(rules, s) for s, on in zip(found.seen, diary.by_day, strict=True) if on == last):  # fmt: skip
         return None, "the last weight looks wrong: weigh again first"
-    changed = _last_change(diary, change.hold_days)
+    changed = _last_change(diary, change.hold_days) or _new_plan(diary, change.hold_days)
     if changed is not None:
         until = changed + timedelta(days=change.hold_days)
         return None, f"another amount is fed since {changed.isoformat()}: hold it until {until.isoformat()}"  # fmt: skip

@@ -522,6 +522,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases/{id}/reformulate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A new version of a case's plan. */
+        get: operations["cases_reformulate_retrieve"];
+        put?: never;
+        /** @description Take over what the follow-up shows; the recipe is then made anew on the bench. */
+        post: operations["cases_reformulate_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases/{id}/shopping": {
         parameters: {
             query?: never;
@@ -3614,7 +3632,7 @@ export interface components {
          * @description What can happen. The part before the point is what it happens to.
          * @enum {string}
          */
-        EventKind: "case.started" | "case.imported" | "case.changed" | "case.archived" | "case.taken-back" | "case.deleted" | "limit.decided" | "limit.undecided" | "client.changed" | "practice.changed" | "food.marked" | "food.noted" | "food.added" | "food.changed" | "food.imported" | "shelf.stocked" | "shelf.taken-off" | "standard.copied" | "standard.changed" | "standard.value-checked" | "standard.value-unchecked" | "recipe.started" | "recipe.copied" | "recipe.brought-in" | "recipe.saved" | "recipe.deleted" | "recipe.archived" | "recipe.taken-back" | "version.kept" | "version.renamed" | "version.deleted" | "version.restored" | "version.branched" | "formulation.started" | "plan.saved" | "link.made" | "link.opened" | "link.revoked" | "concern.decided" | "concern.taken-back" | "release.moved" | "vet.asked" | "vet.opened" | "vet.answered" | "batch.planned" | "batch.weighed" | "batch.thrown" | "batch.stocked" | "day.put-down" | "day.struck" | "day.counts" | "lab.put-down" | "lab.struck" | "lab.counts" | "trial.started" | "trial.moved" | "trial.move-undone" | "due.done" | "due.put-off" | "due.taken-back" | "diary.given" | "diary.closed";
+        EventKind: "case.started" | "case.imported" | "case.changed" | "case.archived" | "case.taken-back" | "case.deleted" | "limit.decided" | "limit.undecided" | "client.changed" | "practice.changed" | "food.marked" | "food.noted" | "food.added" | "food.changed" | "food.imported" | "shelf.stocked" | "shelf.taken-off" | "standard.copied" | "standard.changed" | "standard.value-checked" | "standard.value-unchecked" | "recipe.started" | "recipe.copied" | "recipe.brought-in" | "recipe.saved" | "recipe.deleted" | "recipe.archived" | "recipe.taken-back" | "version.kept" | "version.renamed" | "version.deleted" | "version.restored" | "version.branched" | "formulation.started" | "plan.saved" | "link.made" | "link.opened" | "link.revoked" | "concern.decided" | "concern.taken-back" | "release.moved" | "vet.asked" | "vet.opened" | "vet.answered" | "batch.planned" | "batch.weighed" | "batch.thrown" | "batch.stocked" | "day.put-down" | "day.struck" | "day.counts" | "lab.put-down" | "lab.struck" | "lab.counts" | "trial.started" | "trial.moved" | "trial.move-undone" | "due.done" | "due.put-off" | "due.taken-back" | "plan.reformulated" | "diary.given" | "diary.closed";
         /** @description Events, newest first. next: what to ask for the older ones with, None at the end. */
         EventPage: {
             events: components["schemas"]["EventView"][];
@@ -3677,6 +3695,16 @@ export interface components {
          * @enum {string}
          */
         FaultRequest: "disconnect" | "tare-lost" | "battery" | "ounces" | "stuck" | "draught" | "twice" | "backwards" | "late";
+        /**
+         * @description One field of a record set to a value. `was`: what it stood at when it was changed.
+         *
+         *     path: dotted. A row of a table is set as a whole where it comes or goes (None takes it away).
+         */
+        FieldChange: {
+            path: string;
+            value: unknown;
+            was: unknown;
+        };
         /**
          * @description One field of a record set to a value. `was`: what it stood at when it was changed.
          *
@@ -4507,6 +4535,20 @@ export interface components {
         LastFormulation: {
             last: components["schemas"]["FormulationJob"] | null;
         };
+        /**
+         * @description Something that the follow-up shows and the case does not say. id: by which it is taken; food: of a reaction, else "";
+         *     was, now: what the case says and what it would say (kg, of 9, kcal a day, a word), None for nothing; why: what shows it;
+         *     changes: of the case.
+         */
+        Learned: {
+            id: string;
+            news: components["schemas"]["News"];
+            food: string;
+            was: number | string | null;
+            now: number | string | null;
+            why: string;
+            changes: components["schemas"]["FieldChange"][];
+        };
         /** @description A stretch of the text that does not come into the recipe, and why. */
         LeftOutRequest: {
             text: string;
@@ -5059,6 +5101,11 @@ export interface components {
             /** @default null */
             copy_of?: number | null;
         };
+        /**
+         * @description What is new of a dog.
+         * @enum {string}
+         */
+        News: "weight" | "condition" | "muscle" | "kcal" | "reaction";
         /** @description What the practice noted of a food. */
         Noted: {
             price: number | null;
@@ -5740,6 +5787,22 @@ export interface components {
             on: string;
             cleared: boolean;
             cleared_by: string;
+        };
+        /** @description What of the follow-up the case takes over, by ids. */
+        ReformulateInRequest: {
+            /** @default [] */
+            take?: string[];
+        };
+        /**
+         * @description issued: the plan that is fed, and what would be otherwise on today's facts, None where none is; learned: what the case
+         *     does not say yet; recipe: to go on with, None where there is none; on_its_way: a new version of it is being made, in
+         *     what state.
+         */
+        ReformulateView: {
+            issued: components["schemas"]["IssuedView"] | null;
+            learned: components["schemas"]["Learned"][];
+            recipe: number | null;
+            on_its_way: string;
         };
         /**
          * @description Where a practice works: a start for its conventions, each of which can be changed.
@@ -8534,6 +8597,92 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cases_reformulate_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReformulateView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cases_reformulate_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ReformulateInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReformulateView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -50,6 +50,7 @@ const KINDS = [
   "boxes",
   "freezer",
   "follow",
+  "reformulate",
   "diary-links",
 ] as const;
 
@@ -64,6 +65,7 @@ export function keyOf(kind: Kind, ...of: unknown[]) {
 export const FOLLOWS = {
   case: [
     "follow",
+    "reformulate",
     "cases",
     "steps",
     "checks",
@@ -80,9 +82,19 @@ export const FOLLOWS = {
     "kitchen",
     "batch-plan",
   ],
-  recipe: ["steps", "checks", "issued", "shopping", "kitchen", "batch-plan"],
+  recipe: ["reformulate", "steps", "checks", "issued", "shopping", "kitchen", "batch-plan"],
   // Nothing of the recipe itself: only where it is on its way out.
-  release: ["steps", "checks", "issued", "outbox", "versions", "events", "kitchen", "batch-plan"],
+  release: [
+    "reformulate",
+    "steps",
+    "checks",
+    "issued",
+    "outbox",
+    "versions",
+    "events",
+    "kitchen",
+    "batch-plan",
+  ],
   // A day that was put down.
   follow: ["follow", "events"],
   // A batch that was kept, weighed or thrown away.

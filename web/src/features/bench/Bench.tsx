@@ -64,8 +64,11 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
   const { analysis, content, dispatch } = bench;
   const adjust = useAdjust(recipe.id);
   const [view, setView] = useState<View>("wall");
-  const [side, setSideOnly] = useState<Side>("detail");
-  const [pane, setPane] = useState<Pane>("recipe");
+  // What a check points at is opened, and so is the side that a new version begins with.
+  const [asked] = useSearchParams();
+  const toAdjust = useRef(asked.get("side") === "adjust").current;
+  const [side, setSideOnly] = useState<Side>(toAdjust ? "adjust" : "detail");
+  const [pane, setPane] = useState<Pane>(toAdjust ? "side" : "recipe");
   // What is asked for is shown, also where only one part has room.
   const setSide = useCallback((to: Side) => {
     setSideOnly(to);
@@ -97,12 +100,11 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
   // Whoever comes here by a link goes on at the bench, where its keys are.
   useEffect(() => {
     const at = document.activeElement;
-    if (!at?.closest("main, [role=dialog]")) focusWork();
-  }, []);
+    if (toAdjust) document.querySelector<HTMLElement>("[data-go]")?.focus();
+    else if (!at?.closest("main, [role=dialog]")) focusWork();
+  }, [toAdjust]);
   const choices = useQuery(formulationQuery(current.id));
   const focusNext = useRef<string | null>(null);
-  // What a check points at is opened.
-  const [asked] = useSearchParams();
   const [selected, setSelected] = useState<string | null>(asked.get("nutrient"));
   const [highlight, setHighlight] = useState<number | null>(null);
   const [help, setHelp] = useState(false);

@@ -1,14 +1,15 @@
 import { useQuery } from "@tanstack/react-query";
 import type { Case } from "~/api/client";
-import { bodyWeight, number, told } from "~/shared/format";
+import { number, told } from "~/shared/format";
 import { followQuery } from "~/shared/queries";
-import { CaseFields, CaseSaved, useSaving } from "~/shared/record/fields";
+import { CaseFields, CaseSaved } from "~/shared/record/fields";
 import { Loading, Problem } from "~/shared/states";
 import { useCase } from "~/shared/useCase";
 import { Page } from "~/ui/Page";
 import { Days } from "./Days";
 import { Laboratory } from "./Laboratory";
 import { Learnt } from "./Learnt";
+import { NewVersion } from "./NewVersion";
 import { PutDown } from "./PutDown";
 import { Timeline } from "./Timeline";
 import { Trials } from "./Trial";
@@ -48,10 +49,7 @@ function Following({ current }: { current: Case }) {
         <PutDown caseId={current.id} />
         <div className="min-w-0">
           {trend ? (
-            <>
-              <Learnt trend={trend} name={current.dog.name} />
-              <TakeWeight current={current} kg={trend.weight_kg} />
-            </>
+            <Learnt trend={trend} name={current.dog.name} />
           ) : (
             <p className="text-soft">
               {told(why.charAt(0).toUpperCase() + why.slice(1))}. Weigh on the same scale at the
@@ -60,31 +58,12 @@ function Following({ current }: { current: Case }) {
               .
             </p>
           )}
+          <NewVersion current={current} seenAt={found.dataUpdatedAt} />
           <Laboratory current={current} found={found.data} />
           <Trials current={current} found={found.data} />
           <Days caseId={current.id} entries={entries} />
         </div>
       </div>
     </>
-  );
-}
-
-/** The record’s weight is what its diet is computed with: it follows only when somebody says so. */
-function TakeWeight({ current, kg }: { current: Case; kg: number }) {
-  const saving = useSaving();
-  const now = Number(saving.value("dog.weight_kg"));
-  if (!(Math.abs(kg / now - 1) > 0.01)) return null;
-  const rounded = Math.round(kg * 20) / 20;
-  return (
-    <p className="mt-2">
-      The case counts with {bodyWeight(now)}.{" "}
-      <button
-        type="button"
-        className="underline"
-        onClick={() => saving.change([{ path: "dog.weight_kg", value: rounded }])}
-      >
-        Take {bodyWeight(rounded)} as the weight of {current.dog.name}
-      </button>
-    </p>
   );
 }

@@ -1,11 +1,6 @@
-import { Link } from "react-router";
 import type { Trend } from "~/api/client";
-import { today } from "~/shared/days";
-import { day, number, percent, sentence, told } from "~/shared/format";
-import { useSaving } from "~/shared/record/fields";
+import { number, percent, sentence, told } from "~/shared/format";
 import { Trace } from "~/shared/trace/Trace";
-import { useCase } from "~/shared/useCase";
-import { Button } from "~/ui";
 
 /** The kcal as logged that hold the weight, how sure that is, and what to feed next. */
 export function Learnt({ trend, name }: { trend: Trend; name: string }) {
@@ -40,7 +35,11 @@ export function Learnt({ trend, name }: { trend: Trend; name: string }) {
         </p>
       ))}
       {proposal ? (
-        <Proposal kcal={proposal.kcal} why={proposal.why} instead={proposal.instead_of} />
+        <p className="mt-2 border-ink stile">
+          Feed <b className="font-semibold">{number(proposal.kcal)} kcal a day</b> instead of{" "}
+          {number(proposal.instead_of)} ({percent(proposal.kcal / proposal.instead_of - 1)}).{" "}
+          {told(proposal.why)}
+        </p>
       ) : (
         <p className="mt-1">No other amount is proposed: {told(trend.not_proposed)}.</p>
       )}
@@ -51,49 +50,4 @@ export function Learnt({ trend, name }: { trend: Trend; name: string }) {
 
 function percentOf(share: number): string {
   return `${number(Math.abs(share) * 100, 1)} %`;
-}
-
-function Proposal({ kcal, why, instead }: { kcal: number; why: string; instead: number }) {
-  const saving = useSaving();
-  const current = useCase();
-  const taken =
-    saving.value("energy_method") === "kcal_per_day" &&
-    Number(saving.value("kcal_per_day")) === kcal;
-  return (
-    <div className="mt-2 border-ink stile">
-      <p>
-        Feed <b className="font-semibold">{number(kcal)} kcal a day</b> instead of {number(instead)}{" "}
-        ({percent(kcal / instead - 1)}). {told(why)}
-      </p>
-      {taken ? (
-        <p role="status">
-          Its target is {number(kcal)} kcal a day now.{" "}
-          {current.recipes
-            .filter((r) => !r.archived)
-            .map((r) => (
-              <Link
-                key={r.id}
-                to={`/cases/${current.id}/recipes/${r.id}`}
-                className="mr-3 underline"
-              >
-                Adjust {r.name} to it
-              </Link>
-            ))}
-        </p>
-      ) : (
-        <Button
-          kind="solid"
-          onClick={() =>
-            saving.change([
-              { path: "energy_method", value: "kcal_per_day" },
-              { path: "kcal_per_day", value: kcal },
-              { path: "energy_reason", value: `Learnt from its weights on ${day(today())}` },
-            ])
-          }
-        >
-          Take it as its target
-        </Button>
-      )}
-    </div>
-  );
 }
