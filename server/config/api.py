@@ -92,6 +92,7 @@ urlpatterns = [
     path("cases/<int:pk>/due-put-off", desk.DuePutOffView.as_view()),
     path("cases/<int:pk>/due-taken-back", desk.DueTakenBackView.as_view()),
     path("cases/<int:pk>/follow", followup.FollowDetailView.as_view()),
+    path("cases/<int:pk>/drift", followup.DriftView.as_view()),
     path("cases/<int:pk>/reformulate", followup.ReformulateDetailView.as_view()),
     path("cases/<int:pk>/lab-values", followup.LabListView.as_view()),
     path("lab-values/<int:pk>/struck", followup.LabStrikeView.as_view()),

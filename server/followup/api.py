@@ -11,6 +11,7 @@ from rest_framework.permissions import AllowAny
 from rest_framework.request import Request
 from rest_framework.views import APIView
 from wainscot_core.errors import InputError
+from wainscot_core.followup.drift import Drift
 from wire.shapes import Many, answer, answer_many, endpoint, read_body
 
 from .actions import (
@@ -25,6 +26,7 @@ from .actions import (
     strike,
     strike_lab,
 )
+from .drift import DriftIn, DriftPlan, drift_of, drift_plan
 from .links import diary_link_of, diary_path, is_open
 from .models import DiaryLink
 from .reformulate import ReformulateIn, ReformulateView, reformulate, reformulate_view
@@ -228,3 +230,17 @@ class ReformulateDetailView(APIView):
         """Take over what the follow-up shows; the recipe is then made anew on the bench."""
         case = reformulate(actor_of(request), pk, read_body(ReformulateIn, request))
         return answer(reformulate_view(case_of(request, case.pk)))
+
+
+class DriftView(APIView):
+    """What is really fed."""
+
+    @endpoint(DriftPlan, errors=(400, 404))
+    def get(self, request: Request, pk: int) -> HttpResponse:
+        """The plan that is fed, line by line."""
+        return answer(drift_plan(case_of(request, pk)))
+
+    @endpoint(Drift, DriftIn)
+    def post(self, request: Request, pk: int) -> HttpResponse:
+        """A day with what is fed otherwise, beside a day of the plan; nothing is stored."""
+        return answer(drift_of(case_of(request, pk), read_body(DriftIn, request)))

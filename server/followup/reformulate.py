@@ -13,15 +13,14 @@ from events.log import log
 from events.models import EventKind
 from library.facts import reference
 from pydantic import Field
-from release.models import Release
 from release.queries import open_release
 from release.views import IssuedView, issued_view
 from wainscot_core.boundary import Name120, read
 from wainscot_core.errors import InputError
 from wainscot_core.followup.reformulate import Learned, changes_of, learned
 from wainscot_core.followup.trial import TrialRecord, TrialState, state_of
-from wainscot_core.release.states import ReleaseState
 
+from .drift import fed_release
 from .models import FollowTrial
 from .trials import counted_days
 from .views import follow_view
@@ -48,12 +47,7 @@ class ReformulateIn:
 
 def reformulate_view(case: Case) -> ReformulateView:
     """What a new version of a case's plan rests on."""
-    issued = (
-        Release.objects.for_practice(case.practice)
-        .filter(recipe__case=case, recipe__archived=False, state=ReleaseState.ISSUED.value)
-        .select_related("recipe__case__dog__client__practice", "frozen__snapshot")
-        .first()
-    )
+    issued = fed_release(case)
     recipe = issued.recipe if issued else case.recipes.filter(archived=False).last()
     open_ = open_release(recipe) if recipe else None
     return ReformulateView(

@@ -5,7 +5,7 @@ from collections.abc import Callable
 from datetime import date, timedelta
 
 from playwright.sync_api import Browser, Page, expect
-from steps import new_dog
+from steps import new_dog, open_dog
 
 
 def test_weights_lead_to_another_amount(signed_in: Page, axe: Callable[[Page], list[str]]) -> None:
@@ -113,3 +113,30 @@ def test_the_owner_sends_a_day_from_a_phone(
     days = page.get_by_role("region", name="What was put down")
     expect(days).to_contain_text("changed: rice instead of potato")
     expect(days).to_contain_text("the owner, by a link")
+
+
+def test_what_the_owner_changed_stands_beside_the_plan(
+    signed_in: Page, axe: Callable[[Page], list[str]]
+) -> None:
+    """The premix left out and cheese for a failing heart: what must not be comes first; what to say, and into the log."""
+    page = signed_in
+    open_dog(page, "Teasel")
+    page.get_by_role("navigation", name="Steps").get_by_role("link", name="Follow-up").click()
+    fed = page.get_by_role("region", name="What is really fed")
+    fed.get_by_role("button", name="Say what was changed").click()
+    fed.get_by_role("combobox", name=re.compile("All-in-one premix")).click()
+    page.get_by_role("option", name="left out").click()
+    fed.get_by_label("Something beside it").fill("20 g cheddar")
+    fed.get_by_role("option").first.wait_for()
+    fed.get_by_label("Something beside it").press("Enter")
+    fed.get_by_role("button", name="See what that does").click()
+    does = page.get_by_role("region", name="What that does")
+    expect(does).to_contain_text("It must not be fed so: the veterinarian first.")
+    expect(does.get_by_role("row", name=re.compile("Zinc"))).to_contain_text("short")
+    expect(does.get_by_role("list", name="Each change by itself").get_by_role("listitem")).to_have_count(2)  # fmt: skip
+    assert axe(page) == []
+    does.get_by_role("button", name="What to say to").click()
+    expect(does.get_by_label("The message")).to_have_value(re.compile("premix.* left out: by this the food has"))  # fmt: skip
+    does.get_by_role("button", name="Put it down for today").click()
+    expect(does.get_by_role("status").filter(has_text="Put down for today")).to_be_visible()
+    expect(page.get_by_role("region", name="What was put down")).to_contain_text("left out; ")

@@ -246,3 +246,24 @@ def test_a_day_is_of_the_plan_that_was_fed_on_it(office: Any) -> None:
     fed = {e["entry"]["date"]: e["fed_kcal"] for e in seen(office)["entries"]}
     assert fed == {on(0): pytest.approx(before), on(3): pytest.approx(before * 2)}
     assert seen(office)["plan_kcal"] == pytest.approx(before * 2)
+
+
+def test_what_is_really_fed_stands_beside_the_plan_that_was_issued(office: Any, rival: Any) -> None:
+    """Of the issued version, not of what lies on the bench; nothing of it is written."""
+    issue(office)
+    path = f"cases/{office.case.pk}/drift"
+    plan = office.get(path).json()
+    assert plan["number"] == 1 and len(plan["lines"]) == office.recipe.lines.count()
+    office.recipe.lines.all().delete()
+    before = Event.objects.count()
+    found = office.send("post", path, {"items": [{"how": "left-out", "line": 0}]})
+    assert found.status_code == 200, found.content
+    said = found.json()
+    assert said["kcal_fed"] < said["kcal_planned"] and said["effects"][0]["what"].endswith(
+        "left out"
+    )
+    assert office.case.dog.client.name in said["message"]
+    assert Event.objects.count() == before
+    wrong = office.send("post", path, {"items": [{"how": "left-out", "line": 99}]})
+    assert wrong.status_code == 400 and wrong.json()["error"]["field"] == "items[0].line"
+    assert rival.get(path).status_code == 404

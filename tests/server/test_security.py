@@ -79,6 +79,7 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
             "value": {"date": "2026-01-02", "test": "potassium", "value": 4.2},
         },
         "lab-values/struck": {"struck": True, "version": 1},
+        "cases/drift": {"items": [{"how": "left-out", "line": 0}]},
         "cases/reformulate": {"take": []},
         "cases/due-done": {"kind": "symptom", "on": "2026-01-02"},
         "cases/due-taken-back": {"kind": "draft"},

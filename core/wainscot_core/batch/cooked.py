@@ -4,7 +4,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from ..analysis.adequacy import BREAKS, HELD, Status
-from ..analysis.results import Analysis, NutrientResult, RatioResult
+from ..analysis.results import Analysis, NutrientResult
+from ..analysis.worse import holds_less, judged_by_key, value_of
 from ..dossier.dossier import Dossier
 from ..facts.handling import Place
 from ..figures import figure, listed, rounded
@@ -256,16 +257,8 @@ def _day(eater: Eater, share: float, before: Sequence[Line], contents: Contents)
     )  # fmt: skip
 
 
-Judged = NutrientResult | RatioResult
-
-
-def _judged(day: Analysis) -> dict[str, Judged]:
-    judged: tuple[Judged, ...] = (*day.nutrients, *day.ratios)
-    return {x.key: x for x in judged}
-
-
 def _limits(planned: Analysis, least: Analysis, most: Analysis) -> tuple[CookedLimit, ...]:
-    was, low, high = _judged(planned), _judged(least), _judged(most)
+    was, low, high = judged_by_key(planned), judged_by_key(least), judged_by_key(most)
     found = []
     for key, before in was.items():
         one, other = low[key], high[key]
@@ -276,34 +269,11 @@ def _limits(planned: Analysis, least: Analysis, most: Analysis) -> tuple[CookedL
         found.append(
             CookedLimit(
                 key=key, name=before.name, unit=before.unit if isinstance(before, NutrientResult) else "",
-                planned=before.status, status=status, value=_value(one) if least is most else None,
-                bound=one.against, worse=_worse(before, one, status),
+                planned=before.status, status=status, value=value_of(one) if least is most else None,
+                bound=one.against, worse=holds_less(before, one, status),
             )
         )  # fmt: skip
     return tuple(sorted(found, key=lambda x: (not x.worse, x.status not in BREAKS)))
-
-
-def _worse(before: Judged, now: Judged, status: Status) -> bool:
-    """Whether a limit holds less than planned: another verdict that holds less, or the same breach grown by a tenth."""
-    if status is before.status:
-        return status in BREAKS and now.urgency > before.urgency * 1.1 + 1e-9
-    return status not in HELD and _grade(status) >= _grade(before.status)
-
-
-def _grade(status: Status) -> int:
-    return (
-        0
-        if status in HELD
-        else 1
-        if status is Status.UNPROVEN
-        else 3
-        if status is Status.ABOVE_SAFE
-        else 2
-    )
-
-
-def _value(of: Judged) -> float | None:
-    return of.per_1000_kcal if isinstance(of, NutrientResult) else of.value
 
 
 def _words(

@@ -249,6 +249,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases/{id}/drift": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The plan that is fed, line by line. */
+        get: operations["cases_drift_retrieve"];
+        put?: never;
+        /** @description A day with what is fed otherwise, beside a day of the plan; nothing is stored. */
+        post: operations["cases_drift_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases/{id}/due-done": {
         parameters: {
             query?: never;
@@ -3389,6 +3407,72 @@ export interface components {
             /** @default [] */
             foods?: string[];
         };
+        /** @description A day as it is really fed beside a day of the plan. words: the verdict; message: to the owner. */
+        Drift: {
+            kcal_planned: number;
+            kcal_fed: number;
+            limits: components["schemas"]["DriftLimit"][];
+            must_not: string[];
+            effects: components["schemas"]["DriftEffect"][];
+            words: string;
+            message: string;
+        };
+        /**
+         * @description What one change does by itself. what: the change in words; limits: what holds less by it; kcal: a day more or less;
+         *     must_not: why it must not be fed; told: what else is told of it; do: what to ask of the owner.
+         */
+        DriftEffect: {
+            what: string;
+            limits: string[];
+            kcal: number;
+            must_not: string[];
+            told: string[];
+            do: string;
+        };
+        /** @description What is fed otherwise. */
+        DriftInRequest: {
+            items: components["schemas"]["DriftItemRequest"][];
+        };
+        /**
+         * @description Something that is fed otherwise. line: which of the plan, from 0, None for an extra; food: what goes in instead, or
+         *     beside it; amount: as typed, of the whole recipe, of an extra that of a day; "50 %" is half of the line; "" of a swap: as
+         *     much as of the line; preparation: how what goes in is cooked.
+         */
+        DriftItemRequest: {
+            how: components["schemas"]["HowRequest"];
+            /** @default null */
+            line?: number | null;
+            /** @default  */
+            food?: string;
+            /** @default  */
+            amount?: string;
+            /** @default  */
+            preparation?: string;
+        };
+        /**
+         * @description A limit that stands otherwise than in the plan; amounts and limits per 1000 kcal, of a ratio as they are. worse: it
+         *     holds less than planned.
+         */
+        DriftLimit: {
+            key: string;
+            name: string;
+            unit: string;
+            decimals: number;
+            before: number | null;
+            after: number | null;
+            status_before: components["schemas"]["Status"];
+            status_after: components["schemas"]["Status"];
+            least: number | null;
+            most: number | null;
+            worse: boolean;
+        };
+        /** @description What is to be fed. number: of the version that was issued, None where none is: then of the recipe on the bench. */
+        DriftPlan: {
+            name: string;
+            number: number | null;
+            days: number;
+            lines: components["schemas"]["PlanLine"][];
+        };
         /**
          * @description What is due.
          * @enum {string}
@@ -4171,6 +4255,11 @@ export interface components {
             what: string;
             how: string;
         };
+        /**
+         * @description How a line is fed otherwise than planned.
+         * @enum {string}
+         */
+        HowRequest: "left-out" | "amount" | "swapped" | "extra";
         /** @description kg: typical (10 % per point), the lowest (15 %) and by body fat, with the steps. */
         IdealWeight: {
             typical_kg: number;
@@ -5494,6 +5583,12 @@ export interface components {
             name: string;
             quantity: string;
             kcal: number | null;
+        };
+        /** @description A line of the plan: food by its id and its name; quantity as typed. */
+        PlanLine: {
+            food: string;
+            name: string;
+            quantity: string;
         };
         /**
          * @description A plan: its turns and items, each recipe's day, and the round as a whole. problem: why it
@@ -7950,6 +8045,84 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DiaryLinkView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cases_drift_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DriftPlan"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cases_drift_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DriftInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Drift"];
                 };
             };
             400: {

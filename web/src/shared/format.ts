@@ -213,7 +213,7 @@ export function spelled(text: string): string {
 
 /** A unit as it is written: data say ug, people µg. */
 export function unitText(unit: string): string {
-  return unit.replace(/\bug\b/, "µg");
+  return unit.replace(/\bu(g|mol)\b/, "µ$1");
 }
 
 /** A ratio as it is told: one figure, or the bounds it lies between while a part is not known. */

@@ -51,6 +51,7 @@ const KINDS = [
   "freezer",
   "follow",
   "reformulate",
+  "drift",
   "diary-links",
 ] as const;
 
@@ -82,10 +83,20 @@ export const FOLLOWS = {
     "kitchen",
     "batch-plan",
   ],
-  recipe: ["reformulate", "steps", "checks", "issued", "shopping", "kitchen", "batch-plan"],
+  recipe: [
+    "reformulate",
+    "drift",
+    "steps",
+    "checks",
+    "issued",
+    "shopping",
+    "kitchen",
+    "batch-plan",
+  ],
   // Nothing of the recipe itself: only where it is on its way out.
   release: [
     "reformulate",
+    "drift",
     "steps",
     "checks",
     "issued",

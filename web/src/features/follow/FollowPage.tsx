@@ -7,6 +7,7 @@ import { Loading, Problem } from "~/shared/states";
 import { useCase } from "~/shared/useCase";
 import { Page } from "~/ui/Page";
 import { Days } from "./Days";
+import { WhatIsFed } from "./Drift";
 import { Laboratory } from "./Laboratory";
 import { Learnt } from "./Learnt";
 import { NewVersion } from "./NewVersion";
@@ -59,6 +60,7 @@ function Following({ current }: { current: Case }) {
             </p>
           )}
           <NewVersion current={current} seenAt={found.dataUpdatedAt} />
+          <WhatIsFed current={current} />
           <Laboratory current={current} found={found.data} />
           <Trials current={current} found={found.data} />
           <Days caseId={current.id} entries={entries} />

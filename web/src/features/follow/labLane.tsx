@@ -1,5 +1,5 @@
 import type { LabSeries } from "~/api/client";
-import { day, number } from "~/shared/format";
+import { day, number, unitText } from "~/shared/format";
 import { type Axis, RIGHT, WIDE } from "./axis";
 import { decimalsOf } from "./Laboratory";
 import type { Lane } from "./lanes";
@@ -16,7 +16,7 @@ export function labLane(axis: Axis, series: LabSeries): Lane {
   const last = series.points.at(-1);
   return {
     name: series.name,
-    under: [series.unit],
+    under: [unitText(series.unit)],
     high: high + 4,
     draw: (
       <>
@@ -63,7 +63,7 @@ export function labLane(axis: Axis, series: LabSeries): Lane {
             y={y(last.value) + 4}
             className={series.outside ? "fill-madder text-axis" : "fill-soft text-axis"}
           >
-            {number(last.value, decimalsOf(last.value))} {series.unit}
+            {number(last.value, decimalsOf(last.value))} {unitText(series.unit)}
           </text>
         )}
       </>
