@@ -1,5 +1,6 @@
 """URLs: the API, documents, shared documents, and the application shell for every other path."""
 
+from desk.feeds import DeskCalendar
 from django.urls import include, path, re_path
 from kitchen.pages import OwnersCalendar
 from records.pages import SharedView
@@ -20,5 +21,6 @@ urlpatterns = [
     path("v/<str:token>.pdf", VetPage.as_view(), {"form": "pdf"}),
     path("v/<str:token>", VetPage.as_view()),
     path("cook/<str:token>/boxes.ics", OwnersCalendar.as_view()),
+    path("due/<str:token>.ics", DeskCalendar.as_view()),
     re_path(r"^(?!api/|papers/|s/|v/|static/|assets/).*$", shell),
 ]

@@ -9,9 +9,12 @@ from django.db import transaction
 from django.utils import timezone
 from events.log import log
 from events.models import EventKind
+from followup.links import diary_path, is_open
+from outbox.actions import Message, send_mail
 from pydantic import StringConstraints
 from wainscot_core.boundary import Day
 from wainscot_core.desk.due import DueKind
+from wainscot_core.desk.remind import reminder
 from wainscot_core.errors import InputError
 
 from .models import DeskItem, DeskNote
@@ -35,6 +38,13 @@ class PutOffIn:
     kind: DueKind
     until: Day
     reason: Reason
+
+
+@dataclass(frozen=True, kw_only=True)
+class RemindIn:
+    """The owner is reminded of something; kind: of what."""
+
+    kind: DueKind
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -92,6 +102,29 @@ def put_off(who: Actor, pk: int, asked: PutOffIn) -> Case:
         day=asked.until.isoformat(), reason=asked.reason,
     )  # fmt: skip
     refresh(case)
+    return case
+
+
+@transaction.atomic
+def remind(who: Actor, pk: int, asked: RemindIn) -> Case:
+    """Write to the owner of something that is due. Raises InputError for what is not due or not the owner's, and without an
+    address of hers."""
+    case = _locked(who, pk)
+    client, dog = case.dog.client, case.dog.name
+    if (
+        not DeskItem.objects.for_practice(who.practice)
+        .filter(case=case, kind=asked.kind.value)
+        .exists()
+    ):
+        raise InputError("kind", "is not due")
+    diary = next((x for x in case.diary_links.all() if is_open(x)), None)
+    leads = diary is not None and asked.kind is DueKind.WEIGH
+    words = reminder(asked.kind, dog, client.name, who.practice.name, leads)
+    path = diary_path(diary) if diary is not None and leads else ""
+    send_mail(
+        who.practice, case.pk, Message(client.name, client.email, words.subject, words.text, path)
+    )
+    log(who, EventKind.DUE_REMINDED, case.pk, None, what=asked.kind.value)
     return case
 
 

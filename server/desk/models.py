@@ -47,6 +47,21 @@ class DeskNote(PracticeRecord):
         return f"{self.kind} of {self.case}"
 
 
+class DeskFeed(PracticeRecord):
+    """An address by which a calendar reads what is due of a practice. key: what it is signed over."""
+
+    key = models.CharField(max_length=43, unique=True)
+    by = models.CharField(max_length=150)
+    expires = models.DateTimeField()
+    revoked = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["-pk"]
+
+    def __str__(self) -> str:
+        return f"calendar of {self.practice}"
+
+
 class StaleCase(models.Model):
     """A case of which something was written since what is due of it was worked out."""
 

@@ -8,6 +8,7 @@ from cases.models import Case
 from django.utils import timezone
 from library.facts import reference
 from wainscot_core.desk.due import DueKind, DuePlace, Holder
+from wainscot_core.desk.remind import CAN_REMIND
 
 from .actions import DONE_BY_SAYING
 from .models import DeskItem
@@ -21,7 +22,7 @@ AHEAD_DAYS = 14
 @dataclass(frozen=True, kw_only=True)
 class DeskThing:
     """Something that is due. late_days: since when; put_off: why it is shown later than its day; can_say_done: it is done by
-    saying so."""
+    saying so; can_remind: the owner can be written to of it."""
 
     kind: DueKind
     on: date
@@ -33,6 +34,7 @@ class DeskThing:
     recipe: int | None
     put_off: str
     can_say_done: bool
+    can_remind: bool
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -108,4 +110,5 @@ def _thing(item: DeskItem, today: date) -> DeskThing:
         kind=kind, on=item.on, shown_on=item.shown_on, late_days=max(0, (today - item.on).days),
         what=item.what, why=item.why, place=DuePlace(item.place), recipe=item.recipe,
         put_off=item.put_off, can_say_done=kind in DONE_BY_SAYING,
+        can_remind=kind in CAN_REMIND and bool(item.case.dog.client.email),
     )  # fmt: skip

@@ -59,3 +59,20 @@ def test_a_thing_is_put_off_with_a_reason_and_opened_by_keys(signed_in: Page) ->
     row.locator("[data-first]").focus()
     page.keyboard.press("Enter")
     expect(page).to_have_url(re.compile(r"/cases/\d+/recipes/\d+$"))
+
+
+def test_the_desk_goes_into_a_calendar(signed_in: Page) -> None:
+    page = signed_in
+    new_dog(page, "Saxifrage")
+    desk(page)
+    page.get_by_text("The desk in your calendar").click()
+    page.get_by_role("button", name="Make an address").click()
+    address = page.locator("a[href^='/due/']")
+    path = address.get_attribute("href") or ""
+    expect(page.get_by_text("opens until")).to_be_visible()
+    server = re.sub(r"(https?://[^/]+).*", r"\1", page.url)
+    read = page.request.get(server + path)
+    assert read.ok and "Saxifrage: Go on with the draft" in read.text().replace("\r\n ", "")
+    page.get_by_role("button", name="Take it back").click()
+    expect(address).to_have_count(0)
+    assert page.request.get(server + path).status == 410

@@ -77,6 +77,14 @@ def test_what_changes_nothing_can_stay(facts: Reference) -> None:
     assert "can stay so" in found.effects[0].do
 
 
+def test_what_breaks_no_limit_and_gives_other_energy_cannot_stay(facts: Reference) -> None:
+    """On a target of 400 kcal less rice than planned is nearer to it than the plan: still nobody meant it."""
+    plan = Forward(dossier(facts, kcal=400), "Stew", ())
+    found = drift(plan, [DriftItem(how=How.AMOUNT, line=1, amount="60 %")], TO)
+    assert not any(x.worse for x in found.limits) and found.effects[0].told == ()
+    assert "not its energy" in found.words and "Please weigh" in found.effects[0].do
+
+
 def test_less_of_all_is_less_energy_and_cannot_stay(facts: Reference) -> None:
     found = said(
         facts, *(DriftItem(how=How.AMOUNT, line=i, amount="80 %") for i in range(len(STEW)))

@@ -5,9 +5,14 @@ from typing import Any
 
 import pytest
 from cases.actions import Owner, start_case_for
-from desk.models import DeskItem, StaleCase
+from desk.feeds import feed_path
+from desk.models import DeskFeed, DeskItem, StaleCase
 from desk.refresh import AT_ONCE
+from django.test import Client as Browser
 from django.utils import timezone
+from icalendar import Calendar
+from outbox.models import Mail
+from releasing import give_address
 
 
 def on(days: int) -> str:
@@ -85,7 +90,13 @@ def test_what_was_said_last_is_taken_back(office: Any) -> None:
     assert back.status_code == 200 and back.json() == before
     later = {"kind": "draft", "until": on(10), "reason": "the owner is away"}
     assert office.send("post", f"{at}/due-put-off", later).json() != before
-    assert office.send("post", f"{at}/due-taken-back", {"kind": "draft"}).json() == before
+    # What was said of another thing stays.
+    assert (
+        office.send("post", f"{at}/due-done", {"kind": "symptom", "on": on(0)}).status_code == 200
+    )
+    office.send("post", f"{at}/due-taken-back", {"kind": "draft"})
+    assert desk(office)["due"] == []
+    assert office.send("post", f"{at}/due-taken-back", {"kind": "symptom"}).json() == before
 
 
 def test_an_archived_case_is_not_due_and_comes_back(office: Any) -> None:
@@ -140,3 +151,68 @@ def test_the_desk_asks_the_same_however_many_cases_there_are(
     # The session, its user, its practice; what changed, twice; what is due.
     with django_assert_max_num_queries(8):
         assert len(desk(office)["coming"]) == 13
+
+
+def fed(office: Any) -> Any:
+    """A weight that is late: as much of it as the desk asks for."""
+    return DeskItem.objects.create(
+        practice=office.practice, case=office.case, kind="weigh", holder="owner", on=on(-5),
+        shown_on=on(-5), what="Weigh the dog", why="every 14 days", place="follow",
+    )  # fmt: skip
+
+
+def test_the_owner_is_reminded_once_there_is_an_address(office: Any) -> None:
+    desk(office)
+    path = f"cases/{office.case.pk}/due-reminded"
+    late = office.send("post", path, {"kind": "weigh"})
+    assert late.status_code == 400 and late.json()["error"]["message"].endswith("is not due")
+    fed(office)
+    assert not rows(office)[0]["things"][0]["can_remind"]
+    refused = office.send("post", path, {"kind": "weigh"})
+    assert refused.status_code == 400 and "no e-mail address" in refused.json()["error"]["message"]
+    give_address(office)
+    assert [t["can_remind"] for r in rows(office) for t in r["things"]] == [True, False]
+    assert (
+        office.send("post", f"cases/{office.case.pk}/diary-links", {"days": 9}).status_code == 201
+    )
+    fed(office)
+    assert office.send("post", path, {"kind": "weigh"}).status_code == 200
+    mail = Mail.objects.get()
+    assert mail.link.startswith("/diary/") and office.case.dog.name in mail.subject
+    other = office.send("post", path, {"kind": "draft"})
+    assert other.status_code == 400 and "not the owner's" in other.json()["error"]["message"]
+
+
+def test_a_calendar_reads_the_desk_until_the_address_is_taken_back(office: Any, rival: Any) -> None:
+    desk(office)
+    fed(office)
+    made = office.send("post", "desk-feeds")
+    assert made.status_code == 201
+    path = made.json()["path"]
+    answer = Browser().get(path)
+    assert answer.status_code == 200 and answer["Content-Type"].startswith("text/calendar")
+    days = {str(e["summary"]): e for e in Calendar.from_ical(answer.content).walk("VEVENT")}
+    name = office.case.dog.name
+    assert set(days) == {f"{name}: Weigh the dog", f"{name}: Go on with the draft"}
+    # What is late stands on today, with since when; what is to come on its day.
+    assert days[f"{name}: Weigh the dog"].decoded("dtstart").isoformat() == on(0)
+    assert on(-5) in days[f"{name}: Weigh the dog"]["description"]
+    assert days[f"{name}: Go on with the draft"].decoded("dtstart").isoformat() == on(7)
+    theirs = Browser().get(rival.send("post", "desk-feeds").json()["path"]).content.decode()
+    assert name not in theirs
+    feed = made.json()["id"]
+    assert rival.send("delete", f"desk-feeds/{feed}").status_code == 404
+    assert office.send("delete", f"desk-feeds/{feed}").status_code == 200
+    assert Browser().get(path).status_code == 410 and office.get("desk-feeds").json() == []
+
+
+def test_no_other_address_opens_a_desk(office: Any) -> None:
+    key = (
+        office.send("post", f"cases/{office.case.pk}/diary-links", {}).json()["path"].split("/")[-1]
+    )
+    assert Browser().get(f"/due/{key}.ics").status_code == 404
+    feed = DeskFeed.objects.create(
+        practice=office.practice, key="k", by="x", expires=timezone.now() - timedelta(days=1)
+    )
+    assert Browser().get(feed_path(feed)).status_code == 410
+    assert Browser().get("/due/k.ics").status_code == 404

@@ -7,6 +7,7 @@ from string import Formatter
 from typing import Any
 
 import pytest
+from cases.models import Client
 from desk.models import DeskItem
 from django.test import Client as Browser
 from django.utils import timezone
@@ -78,6 +79,14 @@ def followed(office: Any) -> None:
     body = {"kind": due.kind, "until": later, "reason": "away"}
     assert office.send("post", f"{at}/due-put-off", body).status_code == 200
     assert office.send("post", f"{at}/due-taken-back", {"kind": due.kind}).status_code == 200
+    DeskItem.objects.create(
+        practice=office.practice, case=office.case, kind="weigh", holder="owner", on=entry["date"],
+        shown_on=entry["date"], what="Weigh it", why="x", place="follow",
+    )  # fmt: skip
+    Client.objects.update(email="owner@example.org")
+    assert office.send("post", f"{at}/due-reminded", {"kind": "weigh"}).status_code == 200
+    feed = office.send("post", "desk-feeds").json()
+    assert office.send("delete", f"desk-feeds/{feed['id']}").status_code == 200
     link = office.send("post", f"{at}/diary-links", {"days": 3})
     assert link.status_code == 201, link.content
     assert office.send("delete", f"diary-links/{link.json()['id']}").status_code == 200

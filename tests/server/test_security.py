@@ -6,6 +6,7 @@ import pytest
 from accounts.models import Practice, User
 from config.api import urlpatterns
 from config.papers import urlpatterns as papers
+from desk.models import DeskFeed
 from django.test import Client as Browser
 from django.urls.resolvers import URLPattern
 from followup.models import DiaryLink, FollowEntry, FollowTrial, LabResult
@@ -82,6 +83,7 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
         "cases/drift": {"items": [{"how": "left-out", "line": 0}]},
         "cases/reformulate": {"take": []},
         "cases/due-done": {"kind": "symptom", "on": "2026-01-02"},
+        "cases/due-reminded": {"kind": "weigh"},
         "cases/due-taken-back": {"kind": "draft"},
         "cases/due-put-off": {"kind": "draft", "until": "2999-01-02", "reason": "x"},
         "cases/trials": {"plan": {"started": "2026-01-02", "diet": ["rabbit"]}},
@@ -106,6 +108,9 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
     lab = LabResult.objects.create(
         practice=office.practice, case=office.case, key="x", day="2026-01-02", data={}, by="x"
     )
+    feed = DeskFeed.objects.create(
+        practice=office.practice, key="z", by="x", expires="2030-01-01T00:00Z"
+    )
     trial = FollowTrial.objects.create(practice=office.practice, case=office.case, data={})
     version = keep(office.who, office.recipe, "x")
     assert version.snapshot is not None
@@ -116,7 +121,7 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
         practice=office.practice, recipe=office.recipe, key="x", basis="x", what="x", by="x"
     )
     ids = {"cases": office.case.pk, "recipes": office.recipe.pk, "own-foods": own_food.pk,
-           "versions": version.pk, "links": link.pk, "decisions": decision.pk, "batches": batch.pk, "cook-links": cook_link.pk, "diary-links": diary_link.pk, "follow-entries": day.pk, "trials": trial.pk, "lab-values": lab.pk, "clients": office.case.dog.client_id}  # fmt: skip
+           "versions": version.pk, "links": link.pk, "decisions": decision.pk, "batches": batch.pk, "cook-links": cook_link.pk, "diary-links": diary_link.pk, "follow-entries": day.pk, "trials": trial.pk, "lab-values": lab.pk, "desk-feeds": feed.pk, "clients": office.case.dog.client_id}  # fmt: skip
     walked = 0
     for prefix, entry in [("api/", e) for e in urlpatterns] + [("papers/", e) for e in papers]:
         assert isinstance(entry, URLPattern)

@@ -301,6 +301,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases/{id}/due-reminded": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The owner is written to. */
+        post: operations["cases_due_reminded_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases/{id}/due-taken-back": {
         parameters: {
             query?: never;
@@ -847,6 +864,41 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk-feeds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Addresses by which calendars read the desk. */
+        get: operations["desk_feeds_retrieve"];
+        put?: never;
+        /** @description Make one. */
+        post: operations["desk_feeds_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk-feeds/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Take it back. */
+        delete: operations["desk_feeds_destroy"];
         options?: never;
         head?: never;
         patch?: never;
@@ -3207,7 +3259,7 @@ export interface components {
         };
         /**
          * @description Something that is due. late_days: since when; put_off: why it is shown later than its day; can_say_done: it is done by
-         *     saying so.
+         *     saying so; can_remind: the owner can be written to of it.
          */
         DeskThing: {
             kind: components["schemas"]["DueKind"];
@@ -3222,6 +3274,7 @@ export interface components {
             recipe: number | null;
             put_off: string;
             can_say_done: boolean;
+            can_remind: boolean;
         };
         /**
          * @description What is due up to a day, and what comes in the two weeks after. more: there is more than is shown; behind: some cases
@@ -3716,7 +3769,7 @@ export interface components {
          * @description What can happen. The part before the point is what it happens to.
          * @enum {string}
          */
-        EventKind: "case.started" | "case.imported" | "case.changed" | "case.archived" | "case.taken-back" | "case.deleted" | "limit.decided" | "limit.undecided" | "client.changed" | "practice.changed" | "food.marked" | "food.noted" | "food.added" | "food.changed" | "food.imported" | "shelf.stocked" | "shelf.taken-off" | "standard.copied" | "standard.changed" | "standard.value-checked" | "standard.value-unchecked" | "recipe.started" | "recipe.copied" | "recipe.brought-in" | "recipe.saved" | "recipe.deleted" | "recipe.archived" | "recipe.taken-back" | "version.kept" | "version.renamed" | "version.deleted" | "version.restored" | "version.branched" | "formulation.started" | "plan.saved" | "link.made" | "link.opened" | "link.revoked" | "concern.decided" | "concern.taken-back" | "release.moved" | "vet.asked" | "vet.opened" | "vet.answered" | "batch.planned" | "batch.weighed" | "batch.thrown" | "batch.stocked" | "day.put-down" | "day.struck" | "day.counts" | "lab.put-down" | "lab.struck" | "lab.counts" | "trial.started" | "trial.moved" | "trial.move-undone" | "due.done" | "due.put-off" | "due.taken-back" | "plan.reformulated" | "diary.given" | "diary.closed";
+        EventKind: "case.started" | "case.imported" | "case.changed" | "case.archived" | "case.taken-back" | "case.deleted" | "limit.decided" | "limit.undecided" | "client.changed" | "practice.changed" | "food.marked" | "food.noted" | "food.added" | "food.changed" | "food.imported" | "shelf.stocked" | "shelf.taken-off" | "standard.copied" | "standard.changed" | "standard.value-checked" | "standard.value-unchecked" | "recipe.started" | "recipe.copied" | "recipe.brought-in" | "recipe.saved" | "recipe.deleted" | "recipe.archived" | "recipe.taken-back" | "version.kept" | "version.renamed" | "version.deleted" | "version.restored" | "version.branched" | "formulation.started" | "plan.saved" | "link.made" | "link.opened" | "link.revoked" | "concern.decided" | "concern.taken-back" | "release.moved" | "vet.asked" | "vet.opened" | "vet.answered" | "batch.planned" | "batch.weighed" | "batch.thrown" | "batch.stocked" | "day.put-down" | "day.struck" | "day.counts" | "lab.put-down" | "lab.struck" | "lab.counts" | "trial.started" | "trial.moved" | "trial.move-undone" | "due.done" | "due.put-off" | "due.taken-back" | "due.reminded" | "feed.given" | "feed.closed" | "plan.reformulated" | "diary.given" | "diary.closed";
         /** @description Events, newest first. next: what to ask for the older ones with, None at the end. */
         EventPage: {
             events: components["schemas"]["EventView"][];
@@ -3779,6 +3832,15 @@ export interface components {
          * @enum {string}
          */
         FaultRequest: "disconnect" | "tare-lost" | "battery" | "ounces" | "stuck" | "draught" | "twice" | "backwards" | "late";
+        /** @description An address by which a calendar reads the desk. path: on this server. */
+        FeedView: {
+            id: number;
+            path: string;
+            /** Format: date-time */
+            expires: string;
+            open: boolean;
+        };
+        FeedViewList: components["schemas"]["FeedView"][];
         /**
          * @description One field of a record set to a value. `was`: what it stood at when it was changed.
          *
@@ -5930,6 +5992,10 @@ export interface components {
             history: components["schemas"]["MoveView"][];
             requests: components["schemas"]["VetRequestView"][];
             links: components["schemas"]["LinkView"][];
+        };
+        /** @description The owner is reminded of something; kind: of what. */
+        RemindInRequest: {
+            kind: components["schemas"]["DueKindRequest"];
         };
         /**
          * @description A text with everything in it, in order. text: what was read, of a page its recipe alone. days: what it feeds;
@@ -8225,6 +8291,47 @@ export interface operations {
             };
         };
     };
+    cases_due_reminded_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemindInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeskView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     cases_due_taken_back_create: {
         parameters: {
             query?: never;
@@ -9655,6 +9762,81 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DeskView"];
+                };
+            };
+        };
+    };
+    desk_feeds_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedViewList"];
+                };
+            };
+        };
+    };
+    desk_feeds_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    desk_feeds_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };

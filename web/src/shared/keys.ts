@@ -6,6 +6,7 @@ const KINDS = [
   "reach",
   "cases",
   "desk",
+  "desk-feeds",
   "case",
   "intake",
   "energy",

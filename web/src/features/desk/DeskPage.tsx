@@ -3,11 +3,12 @@ import { type KeyboardEvent, useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 import { api, type Desk, type DeskRow, type DeskThing, take } from "~/api/client";
 import { NewCase } from "~/features/cases/NewCase";
+import { Addresses } from "~/shared/Addresses";
 import { today as localToday } from "~/shared/days";
 import { day, nearDay, sentence, told, weekday } from "~/shared/format";
 import { Form, TextField } from "~/shared/forms/fields";
 import { useServerForm } from "~/shared/forms/useServerForm";
-import { keyOf } from "~/shared/keys";
+import { forget, keyOf } from "~/shared/keys";
 import { deskQuery, sessionQuery } from "~/shared/queries";
 import { Empty, Loading, Problem } from "~/shared/states";
 import { useFirstFocus } from "~/shared/useFirstFocus";
@@ -89,6 +90,16 @@ export default function DeskPage() {
             : "There is more than is shown here: what is longest due comes first."}
         </p>
       )}
+      <details className="mt-6">
+        <summary className="cursor-pointer text-soft">The desk in your calendar</summary>
+        <Addresses
+          kept={keyOf("desk-feeds")}
+          words="Let your calendar subscribe to this address: what is due of every dog on its day, what is late on today. Whoever has the address reads the names of the dogs and what is due."
+          load={() => take(api.GET("/api/desk-feeds"))}
+          make={() => take(api.POST("/api/desk-feeds"))}
+          close={(id) => take(api.DELETE("/api/desk-feeds/{id}", { params: { path: { id } } }))}
+        />
+      </details>
       {adding && <NewCase onClose={() => setAdding(false)} />}
     </Page>
   );
@@ -361,6 +372,11 @@ function Say({
       take(api.POST("/api/cases/{id}/due-put-off", { params: { path }, body: { ...typed, kind } })),
     onSaved: (seen) => keep(seen, kind, "put off"),
   });
+  const reminded = useMutation({
+    mutationFn: (kind: DeskThing["kind"]) =>
+      take(api.POST("/api/cases/{id}/due-reminded", { params: { path }, body: { kind } })),
+    onSuccess: () => forget(client, "release"),
+  });
   const sayable = row.things.filter((t) => t.can_say_done);
   return (
     <div ref={box} className="mt-2 border-ink stile">
@@ -374,9 +390,30 @@ function Say({
           </Button>
         </p>
       ))}
-      {done.error && (
+      {row.things
+        .filter((t) => t.can_remind)
+        .map((thing) => (
+          <p key={thing.kind} className="mb-2 flex flex-wrap items-center gap-3">
+            <Button
+              aria-disabled={reminded.isPending}
+              onClick={() => !reminded.isPending && reminded.mutate(thing.kind)}
+            >
+              Remind {row.client}: {told(thing.what)}
+            </Button>
+            {reminded.isSuccess && reminded.variables === thing.kind && (
+              <span role="status">
+                Written:{" "}
+                <Link to="/outbox" className="underline">
+                  see the outbox
+                </Link>
+                .
+              </span>
+            )}
+          </p>
+        ))}
+      {(done.error ?? reminded.error) && (
         <p role="alert" className="text-madder">
-          Not kept: {done.error.message}.
+          Not kept: {(done.error ?? reminded.error)?.message}.
         </p>
       )}
       <Form

@@ -1,6 +1,7 @@
 import { api, take } from "~/api/client";
+import { Addresses } from "~/shared/Addresses";
 import { keyOf } from "~/shared/keys";
-import { OwnersAddresses } from "~/shared/OwnersAddresses";
+import { useCase } from "~/shared/useCase";
 
 const LASTS = 90;
 
@@ -10,7 +11,8 @@ export function DiaryLinks({ caseId }: { caseId: number }) {
   return (
     <details className="mt-6">
       <summary className="cursor-pointer font-semibold">Let the owner put days down</summary>
-      <OwnersAddresses
+      <Addresses
+        owner={useCase().client}
         kept={keyOf("diary-links", caseId)}
         words="A short form for a phone, without an account: weight, what was eaten, stool, itch, what was changed. What is sent stands here."
         load={() => take(api.GET("/api/cases/{id}/diary-links", { params: { path } }))}

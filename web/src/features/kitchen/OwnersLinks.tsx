@@ -1,6 +1,7 @@
 import { api, type Batch, take } from "~/api/client";
+import { Addresses } from "~/shared/Addresses";
 import { keyOf } from "~/shared/keys";
-import { OwnersAddresses } from "~/shared/OwnersAddresses";
+import { useCase } from "~/shared/useCase";
 
 /** As long as its boxes keep frozen: the code on their labels leads there. */
 const LASTS = 60;
@@ -9,7 +10,8 @@ const LASTS = 60;
 export function OwnersLinks({ batch }: { batch: Batch }) {
   const path = { id: batch.id };
   return (
-    <OwnersAddresses
+    <Addresses
+      owner={useCase().client}
       kept={keyOf("cook-links", batch.id)}
       words="The page leads through the steps of this batch on a phone, without an account, and keeps its boxes. What is put down there is seen here."
       load={() => take(api.GET("/api/batches/{id}/cook-links", { params: { path } }))}

@@ -1,7 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { day } from "~/shared/format";
 import { Loading, Problem } from "~/shared/states";
-import { useCase } from "~/shared/useCase";
 import { Button } from "~/ui";
 
 interface Address {
@@ -11,10 +10,11 @@ interface Address {
   open: boolean;
 }
 
-/** Addresses that the owner opens without an account: made, written to the owner, taken back. */
-export function OwnersAddresses({
+/** Addresses that open something without an account: made, written to the owner, taken back. */
+export function Addresses({
   kept,
   words,
+  owner,
   load,
   make,
   close,
@@ -23,12 +23,13 @@ export function OwnersAddresses({
   kept: readonly unknown[];
   /** What they open. */
   words: string;
+  /** Whom one can be written to; nobody where it is left out. */
+  owner?: { name: string; email: string };
   load: () => Promise<Address[]>;
   make: (send: boolean) => Promise<Address>;
   close: (id: number) => Promise<Address>;
 }) {
   const client = useQueryClient();
-  const current = useCase();
   const again = () => client.invalidateQueries({ queryKey: kept });
   const found = useQuery({ queryKey: kept, queryFn: load });
   const made = useMutation({ mutationFn: make, onSuccess: again });
@@ -64,13 +65,15 @@ export function OwnersAddresses({
         <Button disabled={made.isPending} onClick={() => made.mutate(false)}>
           Make an address
         </Button>
-        <Button
-          disabled={made.isPending || !current.client.email}
-          title={current.client.email || "There is no e-mail address of the owner"}
-          onClick={() => made.mutate(true)}
-        >
-          Make one and write to {current.client.name}
-        </Button>
+        {owner && (
+          <Button
+            disabled={made.isPending || !owner.email}
+            title={owner.email || "There is no e-mail address of the owner"}
+            onClick={() => made.mutate(true)}
+          >
+            Make one and write to {owner.name}
+          </Button>
+        )}
       </p>
       {error && (
         <p role="alert" className="border-madder stile">
