@@ -47,7 +47,8 @@ def trial(**verdicts: Verdict) -> Any:
 def news(
     record: CaseRecord, *, entries: Any = (), of: Any = None, trials: Any = ()
 ) -> dict[str, Any]:
-    return {one.id: one for one in learned(record, entries, of, trials, TODAY)}
+    found = learned(record, entries, of, trials, TODAY)
+    return {one.id if one.food else one.news.value: one for one in found}
 
 
 def test_nothing_put_down_is_nothing_new() -> None:
@@ -128,10 +129,13 @@ def test_only_what_is_ticked_is_taken_and_nothing_that_is_gone() -> None:
     of = (trial(chicken=Verdict.REACTS, egg=Verdict.REACTS),)
     found = learned(DOG, (), trend(22.0, 945.0), of, TODAY)
     assert {one.news for one in found} == {News.WEIGHT, News.KCAL, News.REACTION}
-    changes = changes_of(DOG, found, of, {"weight", "reaction:egg"})
+    changes = changes_of(DOG, found, of, {"weight:22.0", "reaction:egg"})
     assert {c.path for c in changes} == {"dog.weight_kg", "reactions"}
     assert [r["food"] for r in changes[-1].value] == ["egg"]
     assert changes_of(DOG, found, of, ()) == ()
     with pytest.raises(InputError, match="not new any more") as refused:
-        changes_of(DOG, found, of, {"condition"})
+        changes_of(DOG, found, of, {"condition:5"})
     assert refused.value.field == "take"
+    # A weight was put down since it was looked at: another figure is not taken unseen.
+    with pytest.raises(InputError, match="look at it again"):
+        changes_of(DOG, learned(DOG, (), trend(22.2), of, TODAY), of, {"weight:22.0"})

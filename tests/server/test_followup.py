@@ -197,11 +197,11 @@ def test_what_the_follow_up_shows_is_taken_into_the_case_and_its_recipe_goes_on(
     proposed = held["proposal"]["kcal"]
     before = new_version(office)
     assert before["issued"] is None and before["recipe"] == office.recipe.pk
-    assert {x["id"]: x["now"] for x in before["learned"]} == {
+    assert {x["news"]: x["now"] for x in before["learned"]} == {
         "weight": pytest.approx(21.8, abs=0.15), "kcal": proposed,
     }  # fmt: skip
     path = f"cases/{office.case.pk}/reformulate"
-    after = office.send("post", path, {"take": ["weight", "kcal"]})
+    after = office.send("post", path, {"take": [x["id"] for x in before["learned"]]})
     assert after.status_code == 200, after.content
     assert after.json()["learned"] == []
     # Nothing of what was fed before is thought of otherwise: the same holds it, and the same is proposed.
@@ -210,16 +210,17 @@ def test_what_the_follow_up_shows_is_taken_into_the_case_and_its_recipe_goes_on(
     assert case["dog"]["weight_kg"] == pytest.approx(21.8, abs=0.15)
     assert (case["energy_method"], case["kcal_per_day"]) == ("kcal_per_day", proposed)
     assert "Learnt from its weights" in case["energy_reason"]
-    again = office.send("post", path, {"take": ["kcal"]})
+    again = office.send("post", path, {"take": [before["learned"][1]["id"]]})
     assert again.status_code == 400 and again.json()["error"]["field"] == "take"
     assert "not new any more" in again.json()["error"]["message"]
 
 
 def test_no_amount_is_taken_past_a_red_flag(office: Any) -> None:
     weigh_weekly(office, 20.0, 0.2)
+    wanted = next(x["id"] for x in new_version(office)["learned"] if x["news"] == "kcal")
     assert put(office, "blood-today", signs=["blood"]).status_code == 201
-    assert "kcal" not in {x["id"] for x in new_version(office)["learned"]}
-    refused = office.send("post", f"cases/{office.case.pk}/reformulate", {"take": ["kcal"]})
+    assert "kcal" not in {x["news"] for x in new_version(office)["learned"]}
+    refused = office.send("post", f"cases/{office.case.pk}/reformulate", {"take": [wanted]})
     assert refused.status_code == 400
 
 

@@ -67,7 +67,7 @@ def _weight(record: CaseRecord, trend: Trend | None) -> Iterator[Learned]:
         return
     now = round(trend.weight_kg * SCALE_STEPS_PER_KG) / SCALE_STEPS_PER_KG
     yield Learned(
-        id=News.WEIGHT.value, news=News.WEIGHT, was=was, now=now, why="by all its weights together",
+        id=_id(News.WEIGHT, now), news=News.WEIGHT, was=was, now=now, why="by all its weights together",
         changes=(FieldChange(path="dog.weight_kg", value=now, was=was),),
     )  # fmt: skip
 
@@ -78,7 +78,7 @@ def _scored(record: CaseRecord, entries: Sequence[DayEntry]) -> Iterator[Learned
     scored = max((e for e in entries if e.body_condition), key=lambda e: e.date, default=None)
     if scored is not None and scored.body_condition != dog.body_condition:
         yield Learned(
-            id=News.CONDITION.value, news=News.CONDITION, was=dog.body_condition, now=scored.body_condition,
+            id=_id(News.CONDITION, scored.body_condition), news=News.CONDITION, was=dog.body_condition, now=scored.body_condition,
             why=f"scored on {scored.date.isoformat()}",
             changes=(FieldChange(path="dog.body_condition", value=scored.body_condition, was=dog.body_condition),),
         )  # fmt: skip
@@ -88,7 +88,7 @@ def _scored(record: CaseRecord, entries: Sequence[DayEntry]) -> Iterator[Learned
     if felt is not None and felt.muscle is not intake.muscle_condition:
         was, now = intake.muscle_condition.value, felt.muscle.value
         yield Learned(
-            id=News.MUSCLE.value, news=News.MUSCLE, was=was or None, now=now,
+            id=_id(News.MUSCLE, now), news=News.MUSCLE, was=was or None, now=now,
             why=f"scored on {felt.date.isoformat()}",
             changes=(FieldChange(path="intake.muscle_condition", value=now, was=was),),
         )  # fmt: skip
@@ -101,7 +101,7 @@ def _kcal(record: CaseRecord, trend: Trend | None, today: date) -> Iterator[Lear
     kcal = trend.proposal.kcal
     reason = f"Learnt from its weights on {today.isoformat()}"
     yield Learned(
-        id=News.KCAL.value, news=News.KCAL, was=trend.proposal.instead_of, now=kcal, why=trend.proposal.why,
+        id=_id(News.KCAL, kcal), news=News.KCAL, was=trend.proposal.instead_of, now=kcal, why=trend.proposal.why,
         changes=(
             FieldChange(path="energy_method", value=EnergyBy.OWN_FIGURE.value, was=record.energy_method.value),
             FieldChange(path="kcal_per_day", value=kcal, was=record.kcal_per_day),
@@ -123,7 +123,7 @@ def _reactions(record: CaseRecord, trials: Sequence[TrialState]) -> Iterator[Lea
         new, found = _shown(record, trials, key)
         if found is not None:
             yield Learned(
-                id=_id(key), news=News.REACTION, food=found.food, was=_certainty(record, key),
+                id=_id(News.REACTION, key), news=News.REACTION, food=found.food, was=_certainty(record, key),
                 now=_certainty(new, key), why="; ".join(found.grounds), changes=(),
             )  # fmt: skip
 
@@ -143,8 +143,9 @@ def _shown(
     return record, last
 
 
-def _id(key: str) -> str:
-    return f"{News.REACTION.value}:{key}"
+def _id(news: News, to: float | str | None) -> str:
+    """By which something is taken: what it comes to is part of it, so that nothing else is taken than what was looked at."""
+    return f"{news.value}:{to}"
 
 
 def _certainty(record: CaseRecord, key: str) -> str | None:
@@ -157,7 +158,7 @@ def with_reactions(
 ) -> CaseRecord:
     """The case with what trials showed of the foods that are taken, by the ids of `learned`."""
     for key in dict.fromkeys(key for state in trials for key in state.verdicts):
-        if _id(key) in taken:
+        if _id(News.REACTION, key) in taken:
             record, _ = _shown(record, trials, key)
     return record
 
