@@ -45,7 +45,7 @@ def test_every_page_fits_and_is_accessible_in_both_themes(
     signed_in: Page, demo: str, axe: Callable[[Page], list[str]], place: str
 ) -> None:
     page = signed_in
-    case = page.evaluate("fetch('/api/cases').then((r) => r.json())")[0]
+    case = page.evaluate("fetch('/api/cases').then((r) => r.json())")["rows"][0]
     at = {
         "bench": f"/cases/{case['id']}/recipes/{case['recipes'][0]['id']}",
         "client": f"/clients/{case['owner_id']}",
