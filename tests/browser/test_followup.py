@@ -124,7 +124,19 @@ def test_what_the_owner_changed_stands_beside_the_plan(
     page.get_by_role("navigation", name="Steps").get_by_role("link", name="Follow-up").click()
     fed = page.get_by_role("region", name="What is really fed")
     fed.get_by_role("button", name="Say what was changed").click()
-    fed.get_by_role("combobox", name=re.compile("All-in-one premix")).click()
+    # By keys: into the lines, down to the premix, and what is open takes the focus with it.
+    lines = fed.get_by_role("list", name="Lines of the plan").get_by_role("button")
+    expect(lines.first).to_be_focused()
+    premix = lines.filter(has_text="All-in-one premix")
+    for _ in range(lines.count()):
+        if premix.evaluate("e => e === document.activeElement"):
+            break
+        page.keyboard.press("ArrowDown")
+    page.keyboard.press("Enter")
+    how = fed.get_by_role("combobox", name=re.compile("All-in-one premix"))
+    expect(how).to_be_focused()
+    expect(fed.get_by_text(re.compile("^Say how All-in-one premix"))).to_be_visible()
+    how.click()
     page.get_by_role("option", name="left out").click()
     fed.get_by_label("Something beside it").fill("20 g cheddar")
     fed.get_by_role("option").first.wait_for()
@@ -140,3 +152,8 @@ def test_what_the_owner_changed_stands_beside_the_plan(
     does.get_by_role("button", name="Put it down for today").click()
     expect(does.get_by_role("status").filter(has_text="Put down for today")).to_be_visible()
     expect(page.get_by_role("region", name="What was put down")).to_contain_text("left out; ")
+    how.click()
+    page.get_by_role("option", name="as the plan says").click()
+    expect(premix).to_be_focused()
+    fed.get_by_role("button", name="Close").click()
+    expect(fed.get_by_role("button", name="Say what was changed")).to_be_focused()

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { type KeyboardEvent, useEffect, useRef, useState } from "react";
 import {
   ApiError,
   api,
@@ -16,10 +16,12 @@ import { forget, keyOf } from "~/shared/keys";
 import { newKey } from "~/shared/newKey";
 import { OwnerMessage } from "~/shared/OwnerMessage";
 import { Loading, Problem } from "~/shared/states";
+import { useFirstFocus } from "~/shared/useFirstFocus";
 import { Button, TextInput } from "~/ui";
 import { Select } from "~/ui/Select";
 
-type How = "planned" | "left-out" | "amount" | "swapped" | "extra";
+/** "asked": nobody said yet how the line is fed. */
+type How = "planned" | "asked" | "left-out" | "amount" | "swapped" | "extra";
 
 /** A line as it is fed. line: of the plan, null beside it. */
 interface Row {
@@ -43,6 +45,12 @@ const HOWS = [
 /** What is really fed, by what the owner says was changed. */
 export function WhatIsFed({ current }: { current: Case }) {
   const [open, setOpen] = useState(false);
+  const key = useRef<HTMLButtonElement>(null);
+  const closed = useRef(false);
+  useEffect(() => {
+    if (!open && closed.current) key.current?.focus();
+    closed.current = open;
+  }, [open]);
   const plan = useQuery({
     queryKey: keyOf("drift", current.id),
     queryFn: () => take(api.GET("/api/cases/{id}/drift", { params: { path: { id: current.id } } })),
@@ -58,7 +66,7 @@ export function WhatIsFed({ current }: { current: Case }) {
             Left out, swapped, more or less of it, something beside it: what that does is told
             beside the plan.{" "}
           </span>
-          <button type="button" className="underline" onClick={() => setOpen(true)}>
+          <button ref={key} type="button" className="underline" onClick={() => setOpen(true)}>
             Say what was changed
           </button>
         </p>
@@ -86,9 +94,31 @@ function Changes({
     plan.lines.map((_, line) => ({ ...BLANK, key: `line-${line}`, line })),
   );
   const extra = useRef<HTMLInputElement>(null);
+  const box = useFirstFocus<HTMLDivElement>();
+  const list = useRef<HTMLUListElement>(null);
+  // Whose line the keys are at, of those that are fed as planned: one stop for the tab key, arrows between them.
+  const [at, setAt] = useState("line-0");
+  // Where the focus goes when a line opens, or closes, under it.
+  const next = useRef<string | null>(null);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: it follows the lines.
+  useEffect(() => {
+    if (next.current === null) return;
+    list.current?.querySelector<HTMLElement>(`[data-row="${next.current}"] button`)?.focus();
+    next.current = null;
+  }, [rows]);
+  const planned = rows.filter((row) => row.how === "planned");
+  const stop = planned.some((row) => row.key === at) ? at : planned[0]?.key;
+  function walk(event: KeyboardEvent, key: string) {
+    const by = { ArrowDown: 1, ArrowUp: -1 }[event.key];
+    const wanted = by && planned[planned.findIndex((row) => row.key === key) + by];
+    if (!wanted) return;
+    event.preventDefault();
+    setAt(wanted.key);
+    list.current?.querySelector<HTMLElement>(`[data-row="${wanted.key}"] button`)?.focus();
+  }
   const changed = rows.filter((row) => row.how !== "planned");
   const items = changed.map((row) => ({
-    how: row.how as Exclude<How, "planned">,
+    how: row.how as Exclude<How, "planned" | "asked">,
     line: row.line,
     food: row.food?.id ?? "",
     amount: row.amount,
@@ -96,6 +126,7 @@ function Changes({
   }));
   const open = changed.find(
     (row) =>
+      row.how === "asked" ||
       (row.how === "swapped" && !row.food) ||
       ((row.food?.methods.length ?? 0) > 0 && row.preparation === null),
   );
@@ -109,16 +140,18 @@ function Changes({
       ),
   });
   function set(key: string, part: Partial<Row>) {
+    if (part.how === "planned" || part.how === "asked") next.current = key;
     setRows(rows.map((row) => (row.key === key ? { ...row, ...part } : row)));
     look.reset();
   }
   const field = look.error instanceof ApiError ? look.error.field : "";
   const wrong = changed[Number(/^items\[(\d+)\]/.exec(field)?.[1] ?? Number.NaN)]?.key;
   return (
-    <div className="mt-1">
+    <div ref={box} className="mt-1">
       <p className="text-soft">
         {`“${plan.name}”${plan.number === null ? ", not issued" : `, version ${number(plan.number)}`}: amounts are of the whole recipe, for `}
-        {number(plan.days, plan.days % 1 ? 1 : 0)} {plan.days === 1 ? "day" : "days"}.
+        {number(plan.days, plan.days % 1 ? 1 : 0)} {plan.days === 1 ? "day" : "days"}. Choose the
+        lines that are fed otherwise.
       </p>
       <form
         onSubmit={(event) => {
@@ -126,16 +159,34 @@ function Changes({
           if (changed.length > 0 && !open && !look.isPending) look.mutate();
         }}
       >
-        <ul className="mt-1 border-line border-t">
+        <ul ref={list} aria-label="Lines of the plan" className="mt-1 border-line border-t">
           {rows.map((row) => (
-            <li key={row.key} className="border-line border-b py-1">
-              <FedLine
-                row={row}
-                plan={plan}
-                caseId={current.id}
-                set={(part) => set(row.key, part)}
-                onGone={() => setRows(rows.filter((x) => x.key !== row.key))}
-              />
+            <li key={row.key} data-row={row.key} className="border-line border-b py-1">
+              {row.how === "planned" && row.line !== null ? (
+                <button
+                  type="button"
+                  tabIndex={row.key === stop ? 0 : -1}
+                  className="w-full text-left hover:bg-groove"
+                  onFocus={() => setAt(row.key)}
+                  onKeyDown={(event) => walk(event, row.key)}
+                  onClick={() => set(row.key, { ...BLANK, how: "asked" })}
+                >
+                  {spelled(plan.lines[row.line]?.name ?? "")}{" "}
+                  <span className="text-soft">{plan.lines[row.line]?.quantity}</span>
+                </button>
+              ) : (
+                <FedLine
+                  row={row}
+                  plan={plan}
+                  caseId={current.id}
+                  set={(part) => set(row.key, part)}
+                  onGone={() => {
+                    extra.current?.focus();
+                    setRows(rows.filter((x) => x.key !== row.key));
+                    look.reset();
+                  }}
+                />
+              )}
               {wrong === row.key && look.error && (
                 <p role="alert" className="text-data text-madder">
                   {told(sentence(look.error.message))}
@@ -178,9 +229,11 @@ function Changes({
           </Button>
           {open && (
             <span className="text-data text-soft">
-              {open.how === "swapped" && !open.food
-                ? "Say which food went in instead."
-                : `Say how ${spelled(open.food?.name ?? "it")} is cooked.`}
+              {open.how === "asked"
+                ? `Say how ${spelled(plan.lines[open.line ?? 0]?.name ?? "it")} is fed.`
+                : open.how === "swapped" && !open.food
+                  ? "Say which food went in instead."
+                  : `Say how ${spelled(open.food?.name ?? "it")} is cooked.`}
             </span>
           )}
         </p>
@@ -217,13 +270,14 @@ function FedLine({
   return (
     <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
       <span className="min-w-40 flex-1">
-        <b className={row.how === "planned" ? "font-normal" : "font-semibold"}>{spelled(name)}</b>{" "}
+        <b className="font-semibold">{spelled(name)}</b>{" "}
         <span className="text-soft">{line ? line.quantity : "beside it, a day"}</span>
       </span>
       {line && (
         <Select
           label={`How ${name} is fed`}
-          value={row.how}
+          value={row.how === "asked" ? "" : row.how}
+          placeholder="How is it fed?"
           onChange={(how) => set({ ...BLANK, how: how as How })}
           className="h-8 w-44"
           options={HOWS}
