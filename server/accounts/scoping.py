@@ -1,11 +1,13 @@
 """Every record is fetched through the practice of the user who asks."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any, TypeVar
 
 from django.http import Http404
 from rest_framework.exceptions import NotAuthenticated
 from rest_framework.request import Request
+from wire.errors import StaleWriteError
 
 from .models import Practice, PracticeRecord, User
 
@@ -26,6 +28,13 @@ def find_own(model: type[R], practice: Practice, *related: str, lock: bool = Fal
     found: R = record
     found.practice = practice
     return found
+
+
+def looked_at(record: PracticeRecord, version: int | None, now: Callable[[], object]) -> None:
+    """What is written belongs to what was looked at. version: of the record as it was seen, None where nobody says; now:
+    what is answered instead. Raises StaleWriteError for an older one. record: locked."""
+    if version is not None and version != record.version:
+        raise StaleWriteError(now())
 
 
 def practice_of(request: Request) -> Practice:

@@ -9,7 +9,6 @@ from django.db import transaction
 from django.utils import timezone
 from events.log import log
 from events.models import EventKind
-from followup.links import diary_path, is_open
 from outbox.actions import Message, send_mail
 from pydantic import StringConstraints
 from wainscot_core.boundary import Day
@@ -117,10 +116,10 @@ def remind(who: Actor, pk: int, asked: RemindIn) -> Case:
         .exists()
     ):
         raise InputError("kind", "is not due")
-    diary = next((x for x in case.diary_links.all() if is_open(x)), None)
+    diary = next((x for x in case.diary_links.all() if x.is_open), None)
     leads = diary is not None and asked.kind is DueKind.WEIGH
     words = reminder(asked.kind, dog, client.name, who.practice.name, leads)
-    path = diary_path(diary) if diary is not None and leads else ""
+    path = diary.path if diary is not None and leads else ""
     send_mail(
         who.practice, case.pk, Message(client.name, client.email, words.subject, words.text, path)
     )

@@ -1,16 +1,14 @@
 """What is due today."""
 
-from dataclasses import dataclass
-from datetime import datetime
-
 from accounts.scoping import actor_of, practice_of
 from django.http import HttpResponse
+from records.views import AddressView, address_view
 from rest_framework.request import Request
 from rest_framework.views import APIView
 from wire.shapes import Many, answer, answer_many, endpoint, read_body
 
 from .actions import DoneIn, PutOffIn, RemindIn, TakenBackIn, put_off, remind, say_done, take_back
-from .feeds import close_feed, feed_path, give_feed, is_open
+from .feeds import close_feed, give_feed
 from .models import DeskFeed
 from .views import DeskView, desk_view
 
@@ -63,38 +61,24 @@ class DueRemindView(APIView):
         return answer(desk_view(case.practice))
 
 
-@dataclass(frozen=True, kw_only=True)
-class FeedView:
-    """An address by which a calendar reads the desk. path: on this server."""
-
-    id: int
-    path: str
-    expires: datetime
-    open: bool
-
-
-def _feed_view(feed: DeskFeed) -> FeedView:
-    return FeedView(id=feed.pk, path=feed_path(feed), expires=feed.expires, open=is_open(feed))
-
-
 class FeedListView(APIView):
     """Addresses by which calendars read the desk."""
 
-    @endpoint(Many(FeedView), errors=())
+    @endpoint(Many(AddressView), errors=())
     def get(self, request: Request) -> HttpResponse:
         every = DeskFeed.objects.for_practice(practice_of(request))
-        return answer_many(FeedView, (_feed_view(feed) for feed in every if is_open(feed)))
+        return answer_many(AddressView, (address_view(feed) for feed in every if feed.is_open))
 
-    @endpoint(FeedView, status=201, errors=(400,))
+    @endpoint(AddressView, status=201, errors=(400,))
     def post(self, request: Request) -> HttpResponse:
         """Make one."""
-        return answer(_feed_view(give_feed(actor_of(request))), status=201)
+        return answer(address_view(give_feed(actor_of(request))), status=201)
 
 
 class FeedDetailView(APIView):
     """One such address."""
 
-    @endpoint(FeedView, errors=(404,))
+    @endpoint(AddressView, errors=(404,))
     def delete(self, request: Request, pk: int) -> HttpResponse:
         """Take it back."""
-        return answer(_feed_view(close_feed(actor_of(request), pk)))
+        return answer(address_view(close_feed(actor_of(request), pk)))

@@ -4,14 +4,13 @@ from datetime import timedelta
 
 from accounts.models import Practice
 from accounts.scoping import Actor, find_own
-from django.core.signing import Signer
 from django.db import transaction
-from django.http import Http404, HttpResponse
+from django.http import HttpResponse
 from django.utils import timezone
 from events.log import log
 from events.models import EventKind
 from records.calendars import CalendarDay
-from records.links import UNKNOWN, fresh_key, key_of, shut
+from records.links import found_by, give, take_back
 from records.pages import Paper, calendar, page
 from records.printing import problem_page
 from rest_framework.permissions import AllowAny
@@ -21,8 +20,6 @@ from wainscot_core.errors import InputError
 from .models import DeskFeed, DeskItem
 from .refresh import catch_up
 
-# Another salt than that of other addresses: one of another kind never opens a desk.
-_signer = Signer(salt="desk.feed")
 LASTS_DAYS = 400
 AHEAD_DAYS = 90
 MOST_DAYS_TOLD = 500
@@ -37,10 +34,7 @@ def give_feed(who: Actor) -> DeskFeed:
     )
     if open_.count() >= MOST_FEEDS:
         raise InputError("", f"there are {MOST_FEEDS} addresses already: take one back first")
-    feed = DeskFeed.objects.create(
-        practice=who.practice, key=fresh_key(), by=who.name,
-        expires=timezone.now() + timedelta(days=LASTS_DAYS),
-    )  # fmt: skip
+    feed = give(DeskFeed, who, LASTS_DAYS, LASTS_DAYS)
     log(who, EventKind.FEED_GIVEN, None, feed.pk, until=feed.expires.date().isoformat())
     return feed
 
@@ -49,22 +43,9 @@ def give_feed(who: Actor) -> DeskFeed:
 def close_feed(who: Actor, pk: int) -> DeskFeed:
     """Take an address back."""
     feed = find_own(DeskFeed, who.practice, lock=True, pk=pk)
-    if feed.revoked is None:
-        feed.revoked = timezone.now()
-        feed.version += 1
-        feed.save()
+    if take_back(feed):
         log(who, EventKind.FEED_CLOSED, None, feed.pk)
     return feed
-
-
-def feed_path(feed: DeskFeed) -> str:
-    """The address of a calendar."""
-    return f"/due/{_signer.sign(feed.key)}.ics"
-
-
-def is_open(feed: DeskFeed) -> bool:
-    """Whether the address still opens the calendar."""
-    return feed.revoked is None and timezone.now() < feed.expires
 
 
 class DeskCalendar(Paper):
@@ -74,14 +55,10 @@ class DeskCalendar(Paper):
     authentication_classes = []
 
     def get(self, request: Request, token: str) -> HttpResponse:
-        feed = (
-            DeskFeed.objects.select_related("practice").filter(key=key_of(_signer, token)).first()
-        )
-        if feed is None:
-            raise Http404(UNKNOWN)
-        if not is_open(feed):
-            return page(problem_page("This link is closed", shut(feed)), 410)
-        return _calendar(feed.practice)
+        try:
+            return _calendar(found_by(DeskFeed, token).practice)
+        except InputError as error:
+            return page(problem_page("This link is closed", error.message), 410)
 
 
 def _calendar(practice: Practice) -> HttpResponse:

@@ -3,6 +3,7 @@
 from accounts.models import PracticeRecord
 from cases.models import Case
 from django.db import models
+from records.models import Address
 
 
 class DeskItem(PracticeRecord):
@@ -47,16 +48,11 @@ class DeskNote(PracticeRecord):
         return f"{self.kind} of {self.case}"
 
 
-class DeskFeed(PracticeRecord):
-    """An address by which a calendar reads what is due of a practice. key: what it is signed over."""
+class DeskFeed(Address):
+    """An address by which a calendar reads what is due of a practice."""
 
-    key = models.CharField(max_length=43, unique=True)
-    by = models.CharField(max_length=150)
-    expires = models.DateTimeField()
-    revoked = models.DateTimeField(null=True)
-
-    class Meta:
-        ordering = ["-pk"]
+    SALT = "desk.feed"
+    WAY = "/due/{}.ics"
 
     def __str__(self) -> str:
         return f"calendar of {self.practice}"

@@ -1,9 +1,8 @@
 """Writes to what is put down of a dog."""
 
 from dataclasses import dataclass
-from datetime import timedelta
 
-from accounts.scoping import Actor, find_own
+from accounts.scoping import Actor, find_own, looked_at
 from cases.models import Case
 from django.db import transaction
 from django.utils import timezone
@@ -11,15 +10,13 @@ from events.log import log
 from events.models import EventKind
 from library.facts import reference
 from outbox.actions import Message, send_mail
-from records.links import fresh_key
+from records.links import give, take_back
 from wainscot_core.batch.record import EntryKey
 from wainscot_core.boundary import Whole, YesNo, dump, read
 from wainscot_core.errors import InputError
 from wainscot_core.followup.entry import DayEntry, check_day
 from wainscot_core.followup.laboratory import LabValue, check_value
-from wire.errors import StaleWriteError
 
-from .links import diary_path
 from .models import DiaryLink, FollowEntry, LabResult, PutDown
 from .views import follow_view, plan_kcal_on
 
@@ -111,8 +108,7 @@ def strike_lab(who: Actor, pk: int, asked: StrikeIn) -> Case:
 
 
 def _struck(entry: PutDown, case: Case, asked: StrikeIn) -> None:
-    if entry.version != asked.version:
-        raise StaleWriteError(follow_view(case))
+    looked_at(entry, asked.version, lambda: follow_view(case))
     entry.struck = asked.struck
     entry.version += 1
     entry.save()
@@ -134,12 +130,7 @@ def give_diary(who: Actor, pk: int, asked: DiaryLinkIn) -> DiaryLink:
     """An address by which the owner puts days down. Raises InputError for days that cannot be, and where it is to be sent
     and there is no address of the owner's."""
     case = find_own(Case, who.practice, *WITH_CASE, lock=True, pk=pk)
-    if not 1 <= asked.days <= MOST_LINK_DAYS:
-        raise InputError("days", f"must be 1 to {MOST_LINK_DAYS}")
-    link = DiaryLink.objects.create(
-        practice=who.practice, case=case, key=fresh_key(), by=who.name,
-        expires=timezone.now() + timedelta(days=asked.days),
-    )  # fmt: skip
+    link = give(DiaryLink, who, asked.days, MOST_LINK_DAYS, case=case)
     until = link.expires.date().isoformat()
     log(who, EventKind.DIARY_GIVEN, case.pk, link.pk, until=until)
     if asked.send:
@@ -148,7 +139,7 @@ def give_diary(who: Actor, pk: int, asked: DiaryLinkIn) -> DiaryLink:
             f"Hello {client.name},\n\nplease put down here how {dog} is: its weight once a week, and what changes. It takes a "
             f"minute. {who.practice} sees it. The page opens until {until}."
         )
-        message = Message(client.name, client.email, f"How is {dog}?", text, diary_path(link))
+        message = Message(client.name, client.email, f"How is {dog}?", text, link.path)
         send_mail(who.practice, case.pk, message)
     return link
 
@@ -157,9 +148,6 @@ def give_diary(who: Actor, pk: int, asked: DiaryLinkIn) -> DiaryLink:
 def close_diary(who: Actor, pk: int) -> DiaryLink:
     """Take an address back."""
     link = find_own(DiaryLink, who.practice, "case", lock=True, pk=pk)
-    if link.revoked is None:
-        link.revoked = timezone.now()
-        link.version += 1
-        link.save()
+    if take_back(link):
         log(who, EventKind.DIARY_CLOSED, link.case_id, link.pk)
     return link

@@ -1,12 +1,13 @@
 """What is put down of a dog after its plan was issued, and what it says."""
 
 from dataclasses import dataclass
-from datetime import datetime
 
 from accounts.scoping import Actor, actor_of
 from cases.queries import case_of
 from django.http import HttpResponse
 from library.facts import reference
+from records.links import found_by
+from records.views import AddressView, address_view
 from rest_framework.permissions import AllowAny
 from rest_framework.request import Request
 from rest_framework.views import APIView
@@ -27,7 +28,6 @@ from .actions import (
     strike_lab,
 )
 from .drift import DriftIn, DriftPlan, drift_of, drift_plan
-from .links import diary_link_of, diary_path, is_open
 from .models import DiaryLink
 from .reformulate import ReformulateIn, ReformulateView, reformulate, reformulate_view
 from .trials import (
@@ -158,43 +158,31 @@ class TrialVerdictView(APIView):
         return answer(follow_view(write_verdict(actor_of(request), pk, asked)))
 
 
-@dataclass(frozen=True, kw_only=True)
-class DiaryLinkView:
-    """An address by which the owner puts days down. path: on this server."""
-
-    id: int
-    path: str
-    expires: datetime
-    open: bool
-
-
-def _link_view(link: DiaryLink) -> DiaryLinkView:
-    return DiaryLinkView(
-        id=link.pk, path=diary_path(link), expires=link.expires, open=is_open(link)
-    )
-
-
 class DiaryLinkListView(APIView):
     """Addresses by which the owner puts days down."""
 
-    @endpoint(Many(DiaryLinkView), errors=(404,))
+    @endpoint(Many(AddressView), errors=(404,))
     def get(self, request: Request, pk: int) -> HttpResponse:
-        return answer_many(DiaryLinkView, map(_link_view, case_of(request, pk).diary_links.all()))
+        return answer_many(AddressView, map(address_view, case_of(request, pk).diary_links.all()))
 
-    @endpoint(DiaryLinkView, DiaryLinkIn, 201)
+    @endpoint(AddressView, DiaryLinkIn, 201)
     def post(self, request: Request, pk: int) -> HttpResponse:
         """Make one; it can be written to the owner at once."""
         link = give_diary(actor_of(request), pk, read_body(DiaryLinkIn, request))
-        return answer(_link_view(link), status=201)
+        return answer(address_view(link), status=201)
 
 
 class DiaryLinkDetailView(APIView):
     """One such address."""
 
-    @endpoint(DiaryLinkView)
+    @endpoint(AddressView)
     def delete(self, request: Request, pk: int) -> HttpResponse:
         """Take it back."""
-        return answer(_link_view(close_diary(actor_of(request), pk)))
+        return answer(address_view(close_diary(actor_of(request), pk)))
+
+
+def _diary_of(token: str) -> DiaryLink:
+    return found_by(DiaryLink, token, "case__dog__client__practice", "case__practice")
 
 
 class OwnersDiaryView(APIView):
@@ -205,12 +193,12 @@ class OwnersDiaryView(APIView):
 
     @endpoint(DiaryView, errors=(400, 404))
     def get(self, request: Request, token: str) -> HttpResponse:
-        return answer(diary_view(diary_link_of(token).case))
+        return answer(diary_view(_diary_of(token).case))
 
     @endpoint(DiaryView, FollowIn, 201, errors=(400, 404))
     def post(self, request: Request, token: str) -> HttpResponse:
         """Put a day down; one that was kept already, by its key, is passed over."""
-        link = diary_link_of(token)
+        link = _diary_of(token)
         asked = read_body(FollowIn, request)
         if asked.entry.fluid:
             raise InputError("entry.fluid", "is for the vet to say")

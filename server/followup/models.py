@@ -3,6 +3,7 @@
 from accounts.models import PracticeRecord
 from cases.models import Case
 from django.db import models
+from records.models import Address
 
 
 class PutDown(PracticeRecord):
@@ -68,17 +69,13 @@ class FollowTrial(PracticeRecord):
         return f"trial of {self.case}"
 
 
-class DiaryLink(PracticeRecord):
-    """An address by which the owner puts days of one dog down without an account. key: what it is signed over."""
+class DiaryLink(Address):
+    """An address by which the owner puts days of one dog down without an account."""
+
+    SALT = "followup.diary"
+    WAY = "/diary/{}"
 
     case = models.ForeignKey(Case, on_delete=models.CASCADE, related_name="diary_links")
-    key = models.CharField(max_length=43, unique=True)
-    by = models.CharField(max_length=150)
-    expires = models.DateTimeField()
-    revoked = models.DateTimeField(null=True)
-
-    class Meta:
-        ordering = ["-pk"]
 
     def __str__(self) -> str:
         return f"diary of {self.case}"

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass, replace
 
-from accounts.scoping import Actor, find_own
+from accounts.scoping import Actor, find_own, looked_at
 from cases.actions import change_fields
 from cases.models import Case
 from cases.records import plain_data, record_of
@@ -26,7 +26,6 @@ from wainscot_core.followup.trial import (
     state_of,
 )
 from wainscot_core.followup.trial_moves import make, take_back
-from wire.errors import StaleWriteError
 
 from .models import FollowTrial
 from .views import follow_view
@@ -134,8 +133,7 @@ def write_verdict(who: Actor, pk: int, asked: TrialVerdictIn) -> Case:
 def _looked_at(who: Actor, pk: int, version: int) -> tuple[FollowTrial, Case]:
     trial = find_own(FollowTrial, who.practice, "case", lock=True, pk=pk)
     case = find_own(Case, who.practice, "dog__client__practice", "practice", pk=trial.case_id)
-    if trial.version != version:
-        raise StaleWriteError(follow_view(case))
+    looked_at(trial, version, lambda: follow_view(case))
     return trial, case
 
 

@@ -1,11 +1,11 @@
 """Writes to batches: plan one, weigh it, throw it away."""
 
 from dataclasses import dataclass
-from datetime import date, timedelta
+from datetime import date
 from string import ascii_uppercase
 from typing import Annotated, Any
 
-from accounts.scoping import Actor, find_own
+from accounts.scoping import Actor, find_own, looked_at
 from cases.queries import check_not_stopped, library_of
 from django.db import transaction
 from django.utils import timezone
@@ -16,7 +16,7 @@ from outbox.actions import Message, send_mail
 from pydantic import Field
 from recipes.lines import as_data, texts_of
 from recipes.models import Recipe
-from records.links import fresh_key
+from records.links import give, take_back
 from wainscot_core.batch.ask import BatchAsk
 from wainscot_core.batch.record import Entry, EntryKind, check_entry
 from wainscot_core.batch.results import BatchPlan
@@ -25,9 +25,7 @@ from wainscot_core.boundary import Day, Text300, Whole, YesNo, dump, read
 from wainscot_core.errors import InputError
 from wainscot_core.facts.foods import FoodLibrary
 from wainscot_core.recipe.line import LineText, read_line
-from wire.errors import StaleWriteError
 
-from .links import cook_path
 from .models import Batch, BatchEntry, CookLink
 from .queries import (
     WITH_RECIPE,
@@ -232,12 +230,7 @@ def give_link(who: Actor, pk: int, asked: CookLinkIn) -> CookLink:
         raise InputError("", f"this batch was thrown away: {batch.thrown}")
     if batch.release_version is None:
         raise InputError("", "only a batch of an issued recipe is given to its owner")
-    if not 1 <= asked.days <= MOST_LINK_DAYS:
-        raise InputError("days", f"must be 1 to {MOST_LINK_DAYS}")
-    link = CookLink.objects.create(
-        practice=who.practice, batch=batch, key=fresh_key(), by=who.name,
-        expires=timezone.now() + timedelta(days=asked.days),
-    )  # fmt: skip
+    link = give(CookLink, who, asked.days, MOST_LINK_DAYS, batch=batch)
     log(
         who, EventKind.LINK_MADE, batch.recipe.case_id, link.pk, document="cooking",
         number=batch.release_version.number, audience="the owner",
@@ -250,7 +243,7 @@ def give_link(who: Actor, pk: int, asked: CookLinkIn) -> CookLink:
             f"Hello {client.name},\n\nthis page leads you through cooking batch {batch.code} for {dog}, step by step. "
             f"What you put down is seen by {who.practice}. It opens until {link.expires.date().isoformat()}."
         )
-        message = Message(client.name, client.email, f"Cooking for {dog}", text, cook_path(link))
+        message = Message(client.name, client.email, f"Cooking for {dog}", text, link.path)
         send_mail(who.practice, batch.recipe.case_id, message)
     return link
 
@@ -259,10 +252,7 @@ def give_link(who: Actor, pk: int, asked: CookLinkIn) -> CookLink:
 def close_link(who: Actor, pk: int) -> CookLink:
     """Take an address back."""
     link = find_own(CookLink, who.practice, "batch__recipe", lock=True, pk=pk)
-    if link.revoked is None:
-        link.revoked = timezone.now()
-        link.version += 1
-        link.save()
+    if take_back(link):
         log(
             who, EventKind.LINK_REVOKED, link.batch.recipe.case_id, link.pk, document="cooking",
             audience="the owner",
@@ -298,8 +288,7 @@ def stock_batch(who: Actor, pk: int, asked: BoxesIn) -> Batch:
 
 def _locked(who: Actor, pk: int, version: int) -> Batch:
     batch = find_own(Batch, who.practice, "recipe__case", lock=True, pk=pk)
-    if batch.version != version:
-        raise StaleWriteError(batch_view(batch))
+    looked_at(batch, version, lambda: batch_view(batch))
     if batch.thrown:
         raise InputError("", f"this batch was thrown away: {batch.thrown}")
     return batch

@@ -1,13 +1,14 @@
 """Batches of a case."""
 
 from dataclasses import dataclass
-from datetime import date, datetime
+from datetime import date
 
 from accounts.scoping import Actor, actor_of, own
 from cases.queries import case_of
 from django.http import HttpResponse
 from drf_spectacular.utils import OpenApiParameter
 from recipes.asks import recipe_of
+from records.views import AddressView, address_view
 from rest_framework.permissions import AllowAny
 from rest_framework.request import Request
 from rest_framework.views import APIView
@@ -34,8 +35,8 @@ from .actions import (
     throw_away,
     weigh,
 )
-from .links import cook_link_of, cook_path, is_open
-from .models import Batch, CookLink
+from .links import cook_link_of
+from .models import Batch
 from .queries import WITH_RECIPE, corrections_of, household_batches, issued_version, planned
 from .views import (
     BatchView,
@@ -172,43 +173,29 @@ class CorrectionsView(APIView):
         return answer(corrections_of(own(Batch, request, pk, *WITH_RECIPE)))
 
 
-@dataclass(frozen=True, kw_only=True)
-class CookLinkView:
-    """An address by which the owner cooks. path: on this server."""
-
-    id: int
-    path: str
-    expires: datetime
-    open: bool
-
-
-def _link_view(link: CookLink) -> CookLinkView:
-    return CookLinkView(id=link.pk, path=cook_path(link), expires=link.expires, open=is_open(link))
-
-
 class CookLinkListView(APIView):
     """Addresses by which the owner cooks a batch."""
 
-    @endpoint(Many(CookLinkView), errors=(404,))
+    @endpoint(Many(AddressView), errors=(404,))
     def get(self, request: Request, pk: int) -> HttpResponse:
         batch = own(Batch, request, pk)
         links = batch.cook_links.select_related("batch")
-        return answer_many(CookLinkView, map(_link_view, links))
+        return answer_many(AddressView, map(address_view, links))
 
-    @endpoint(CookLinkView, CookLinkIn, 201)
+    @endpoint(AddressView, CookLinkIn, 201)
     def post(self, request: Request, pk: int) -> HttpResponse:
         """Make one; it can be written to the owner at once."""
         link = give_link(actor_of(request), pk, read_body(CookLinkIn, request))
-        return answer(_link_view(link), status=201)
+        return answer(address_view(link), status=201)
 
 
 class CookLinkDetailView(APIView):
     """One such address."""
 
-    @endpoint(CookLinkView)
+    @endpoint(AddressView)
     def delete(self, request: Request, pk: int) -> HttpResponse:
         """Take it back."""
-        return answer(_link_view(close_link(actor_of(request), pk)))
+        return answer(address_view(close_link(actor_of(request), pk)))
 
 
 class OwnersCookView(APIView):

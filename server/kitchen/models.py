@@ -3,6 +3,7 @@
 from accounts.models import PracticeRecord
 from django.db import models
 from recipes.models import Recipe, RecipeVersion
+from records.models import Address
 
 
 class Batch(PracticeRecord):
@@ -64,17 +65,24 @@ class BatchEntry(models.Model):
         return self.key
 
 
-class CookLink(PracticeRecord):
-    """An address by which the owner cooks one batch without an account. key: what it is signed over."""
+class CookLink(Address):
+    """An address by which the owner cooks one batch without an account."""
+
+    SALT = "kitchen.cook"
+    WAY = "/cook/{}"
 
     batch = models.ForeignKey(Batch, on_delete=models.CASCADE, related_name="cook_links")
-    key = models.CharField(max_length=43, unique=True)
-    by = models.CharField(max_length=150)
-    expires = models.DateTimeField()
-    revoked = models.DateTimeField(null=True)
-
-    class Meta:
-        ordering = ["-pk"]
 
     def __str__(self) -> str:
         return f"to cook {self.batch}"
+
+    @property
+    def is_open(self) -> bool:
+        """As of every address, and while the batch may be fed."""
+        return super().is_open and not self.batch.thrown
+
+    @property
+    def shut(self) -> str:
+        """What must not be fed is told before all else."""
+        thrown = self.batch.thrown
+        return f"This batch is not to be fed: {thrown}" if thrown else super().shut

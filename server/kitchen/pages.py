@@ -23,7 +23,7 @@ from wainscot_core.documents.labels import label_pages
 from wainscot_core.errors import InputError
 
 from .labels import labels_pdf
-from .links import cook_link_of, cook_path, is_open
+from .links import cook_link_of
 from .models import Batch
 from .queries import WITH_RECIPE, batch_boxes, freezer_of, household_batches, stores_of
 
@@ -75,8 +75,8 @@ class LabelsPage(Paper):
 def _address(request: Request, batch: Batch) -> str:
     """Where the code on a label leads: to the page that the owner cooks by while there is one, else to ours."""
     links = batch.cook_links.select_related("batch")
-    link = next((x for x in links if is_open(x)), None)
-    path = cook_path(link) if link else f"/cook/batch/{batch.pk}"
+    link = next((x for x in links if x.is_open), None)
+    path = link.path if link else f"/cook/batch/{batch.pk}"
     return str(request.build_absolute_uri(path))
 
 

@@ -7,7 +7,7 @@ from typing import Annotated, Any
 from uuid import uuid4
 
 from accounts.models import Practice
-from accounts.scoping import Actor, find_own
+from accounts.scoping import Actor, find_own, looked_at
 from django.db import transaction
 from django.utils import timezone
 from django.utils.text import slugify
@@ -37,7 +37,7 @@ from wainscot_core.formats.own_library import check_known
 from wainscot_core.recipe.amounts import weight_unit
 from wainscot_core.recipe.numbers import parse_number_and_unit, read_number
 from wainscot_core.units import WEIGHT_G
-from wire.errors import CollisionError, StaleWriteError
+from wire.errors import CollisionError
 
 from .facts import reference
 from .models import OwnFood, OwnFoodRevision, PracticeFood
@@ -252,8 +252,7 @@ def add_own_food(who: Actor, asked: OwnFoodIn) -> OwnFood:
 def edit_own_food(who: Actor, pk: int, asked: OwnFoodIn) -> OwnFood:
     """A new revision of an own food. Raises InputError, StaleWriteError."""
     food = find_own(OwnFood, who.practice, lock=True, pk=pk)
-    if asked.version is not None and asked.version != food.version:
-        raise StaleWriteError(own_food_view(food))
+    looked_at(food, asked.version, lambda: own_food_view(food))
     return save_own_food(who, *own_food(asked, food.slug))
 
 

@@ -7,7 +7,7 @@ from functools import lru_cache
 from typing import Any
 
 from accounts.models import Practice
-from accounts.scoping import Actor, find_own
+from accounts.scoping import Actor, find_own, looked_at
 from django.db import transaction
 from django.http import Http404
 from django.utils.text import slugify
@@ -25,7 +25,7 @@ from wainscot_core.formats.standard_table import (
 )
 from wainscot_core.recipe.numbers import read_number
 from wainscot_core.targets.standards import PublishedLimit, Standard, Strength
-from wire.errors import CollisionError, StaleWriteError
+from wire.errors import CollisionError
 
 from .actions import free_slug, touch
 from .facts import reference
@@ -204,8 +204,7 @@ def edit_standard(
     Raises InputError naming the row and the column, StaleWriteError for an older version.
     """
     own = find_own(PracticeStandard, who.practice, lock=True, pk=pk)
-    if version is not None and version != own.version:
-        raise StaleWriteError(full_of(who.practice, own.slug))
+    looked_at(own, version, lambda: full_of(who.practice, own.slug))
     own.stages = _stored(read_rows(reference().catalogue, rows))
     own.name = name or own.name
     own.version += 1

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import Annotated, Any
 
 from accounts.models import Practice
-from accounts.scoping import Actor, find_own
+from accounts.scoping import Actor, find_own, looked_at
 from django.db import transaction
 from django.utils import timezone
 from django.utils.text import slugify
@@ -18,7 +18,6 @@ from wainscot_core.errors import InputError
 from wainscot_core.facts.shelf import ShelfItem
 from wainscot_core.facts.shelf_label import ShelfLabel, ShelfReading, read_label
 from wainscot_core.formats.own_library import with_shelf
-from wire.errors import StaleWriteError
 
 from .actions import FoodNote, free_slug, note_food, touch
 from .facts import reference
@@ -53,8 +52,8 @@ def stock_label(who: Actor, asked: StockIn, slug: str = "") -> ShelfEntry:
     """
     practice = who.practice
     entry = find_own(ShelfEntry, practice, lock=True, slug=slug) if slug else None
-    if entry is not None and asked.version is not None and asked.version != entry.version:
-        raise StaleWriteError(entry_view(entry))
+    if entry is not None:
+        looked_at(entry, asked.version, lambda: entry_view(entry))
     if not slug:
         taken = set(ShelfEntry.objects.for_practice(practice).values_list("slug", flat=True))
         bare = {s.removeprefix("shelf:") for s in taken}

@@ -6,7 +6,6 @@ from datetime import datetime
 
 from cases.queries import library_of
 from library.facts import reference
-from records.links import is_open
 from wainscot_core.facts.foods import FoodLibrary
 from wainscot_core.facts.preparations import MethodChoice, method_choices
 from wainscot_core.recipe.line import LineText
@@ -150,5 +149,5 @@ def version_view(version: RecipeVersion) -> VersionView:
         created=version.created,
         snapshot=kept.digest if kept else "",
         automatic=version.automatic,
-        links=sum(is_open(link) for link in kept.links.all()) if kept else 0,
+        links=sum(link.is_open for link in kept.links.all()) if kept else 0,
     )

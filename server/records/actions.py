@@ -17,7 +17,7 @@ from wainscot_core.kitchen.change_over import ChangePlan
 from wainscot_core.snapshot.snapshot import Snapshot as Kept
 from wainscot_core.snapshot.snapshot import canonical, digest_of
 
-from .links import fresh_key
+from .links import give, take_back
 from .models import ShareLink, Snapshot
 
 MOST_DAYS_OPEN = 366
@@ -53,25 +53,15 @@ def share(
 
     Raises InputError for a document that cannot be made of it, no audience, or days that cannot be.
     """
-    if not 1 <= days <= MOST_DAYS_OPEN:
-        raise InputError("days", f"must be 1 to {MOST_DAYS_OPEN}")
     if not audience.strip():
         raise InputError("audience", "say for whom the link is")
     if snapshot.links.count() >= MOST_LINKS:
         raise InputError("", f"a version has at most {MOST_LINKS} links")
     document(kind, snapshot.kept, edition, approved)
-    link = ShareLink.objects.create(
-        practice=who.practice,
-        snapshot=snapshot,
-        document=kind,
-        edition=edition,
-        approved=approved,
-        change=dump(change) if change else {},
-        audience=audience.strip(),
-        key=fresh_key(),
-        by=who.name,
-        expires=timezone.now() + timedelta(days=days),
-    )
+    link = give(
+        ShareLink, who, days, MOST_DAYS_OPEN, snapshot=snapshot, document=kind, edition=edition,
+        approved=approved, change=dump(change) if change else {}, audience=audience.strip(),
+    )  # fmt: skip
     log(
         who, EventKind.LINK_MADE, snapshot.case_id, link.pk, document=kind, number=number,
         audience=link.audience, until=link.expires.date().isoformat(),
@@ -83,10 +73,7 @@ def share(
 def revoke(who: Actor, pk: int) -> ShareLink:
     """Take a link back: its address opens nothing any more."""
     link = find_own(ShareLink, who.practice, "snapshot", lock=True, pk=pk)
-    if link.revoked is None:
-        link.revoked = timezone.now()
-        link.version += 1
-        link.save()
+    if take_back(link):
         log(
             who, EventKind.LINK_REVOKED, link.snapshot.case_id, link.pk, document=link.document,
             audience=link.audience,
@@ -98,10 +85,8 @@ def revoke(who: Actor, pk: int) -> ShareLink:
 def close_links(who: Actor, snapshot: Snapshot, words: str) -> None:
     """Take back every link to a snapshot. words: what who opens one is told instead."""
     for link in snapshot.links.select_for_update().filter(revoked=None):
-        link.revoked = timezone.now()
         link.closed = words
-        link.version += 1
-        link.save()
+        take_back(link)
         log(
             who, EventKind.LINK_REVOKED, snapshot.case_id, link.pk, document=link.document,
             audience=link.audience,

@@ -1,17 +1,18 @@
-"""Addresses that open one document without signing in."""
+"""Addresses that open one thing without signing in: made, found again by what stands in them, taken back."""
 
-from datetime import datetime
+from datetime import timedelta
 from secrets import token_urlsafe
-from typing import Any, Protocol
+from typing import Any, TypeVar
 
-from django.core.signing import BadSignature, Signer
+from accounts.scoping import Actor
+from django.core.signing import BadSignature
 from django.http import Http404
 from django.utils import timezone
 from wainscot_core.errors import InputError
 
-from .models import ShareLink
+from .models import Address
 
-_signer = Signer(salt="records.links")
+A = TypeVar("A", bound=Address)
 UNKNOWN = "This address is not known. Ask whoever sent it for a new one."
 
 
@@ -20,48 +21,38 @@ def fresh_key() -> str:
     return token_urlsafe(32)
 
 
-def token_of(link: ShareLink) -> str:
-    """The link's part of its address: its key and our signature over it."""
-    return _signer.sign(link.key)
+def give(kind: type[A], who: Actor, days: int, most_days: int, **of: Any) -> A:
+    """A new address that opens for so many days. of: what it opens. Raises InputError for days that cannot be."""
+    if not 1 <= days <= most_days:
+        raise InputError("days", f"must be 1 to {most_days}")
+    until = timezone.now() + timedelta(days=days)
+    made = kind(practice=who.practice, key=fresh_key(), by=who.name, expires=until, **of)
+    made.save()
+    return made
 
 
-def is_open(link: ShareLink) -> bool:
-    """Whether the address still opens the document."""
-    return link.revoked is None and timezone.now() < link.expires
+def take_back(link: Address) -> bool:
+    """It opens nothing any more; whether it did until now. link: locked."""
+    if link.revoked is not None:
+        return False
+    link.revoked = timezone.now()
+    link.version += 1
+    link.save()
+    return True
 
 
-class Address(Protocol):
-    """A link that runs out, and can be taken back."""
+def found_by(kind: type[A], token: str, *related: str) -> A:
+    """The address of a token. related: what is asked for with it.
 
-    practice: Any
-    revoked: datetime | None
-
-
-def key_of(signer: Signer, token: str) -> str:
-    """The key of an address. Raises Http404 for one that was never signed."""
+    Raises Http404 for one that was never given out, InputError for one that opens nothing any more.
+    """
     try:
-        return signer.unsign(token)
+        key = kind.signer().unsign(token)
     except BadSignature:
         raise Http404(UNKNOWN) from None
-
-
-def shut(link: Address) -> str:
-    """Why an address opens nothing any more."""
-    why = "was taken back" if link.revoked else "has run out"
-    return f"This link {why}. Ask {link.practice} for a new one."
-
-
-def link_of(token: str) -> ShareLink:
-    """The link of an address.
-
-    Raises Http404 for an address that was never given out, InputError for one that opens nothing
-    any more.
-    """
-    key = key_of(_signer, token)
-    link = ShareLink.objects.select_related("snapshot", "practice").filter(key=key).first()
-    if link is None:
+    found: A | None = kind.objects.select_related(*related, "practice").filter(key=key).first()
+    if found is None:
         raise Http404(UNKNOWN)
-    if not is_open(link):
-        raise InputError("", link.closed or shut(link))
-    found: ShareLink = link
+    if not found.is_open:
+        raise InputError("", found.shut)
     return found

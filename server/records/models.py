@@ -1,10 +1,13 @@
 """What was kept whole, and the links under which others may read it."""
 
 import zlib
+from typing import ClassVar
 
 from accounts.models import Practice, PracticeQuerySet, PracticeRecord
 from cases.models import Case
+from django.core.signing import Signer
 from django.db import models
+from django.utils import timezone
 from wainscot_core.documents.paper import DocumentKind
 from wainscot_core.snapshot.snapshot import Snapshot as Kept
 from wainscot_core.snapshot.snapshot import opened
@@ -44,13 +47,62 @@ class Snapshot(models.Model):
         return opened(self.text, self.digest)
 
 
-class ShareLink(PracticeRecord):
+class Address(PracticeRecord):
+    """An address that opens one thing without an account, until a day or until taken back.
+
+    key: what the address is signed over; SALT: another one for each kind, so that an address of one kind never opens
+    what is of another; WAY: where its token stands.
+    """
+
+    SALT: ClassVar[str]
+    WAY: ClassVar[str]
+
+    key = models.CharField(max_length=43, unique=True)
+    by = models.CharField(max_length=150)
+    expires = models.DateTimeField()
+    revoked = models.DateTimeField(null=True)
+
+    class Meta:
+        abstract = True
+        ordering = ["-pk"]
+
+    @classmethod
+    def signer(cls) -> Signer:
+        """What signs and reads the addresses of this kind."""
+        return Signer(salt=cls.SALT)
+
+    @property
+    def token(self) -> str:
+        """The link's part of its address: its key and our signature over it."""
+        return self.signer().sign(self.key)
+
+    @property
+    def path(self) -> str:
+        """The address, on this server."""
+        return self.WAY.format(self.token)
+
+    @property
+    def is_open(self) -> bool:
+        """Whether it opens today."""
+        return self.revoked is None and timezone.now() < self.expires
+
+    @property
+    def shut(self) -> str:
+        """Why it opens nothing any more, for who holds it."""
+        why = "was taken back" if self.revoked else "has run out"
+        return f"This link {why}. Ask {self.practice} for a new one."
+
+
+class ShareLink(Address):
     """One document of one snapshot, for whoever holds the address, until a day or until taken back.
 
-    edition: the words on the document that say which it is; approved: who signed it, "" for nobody. key: what the
-    address is signed over. closed: why it was taken back, in words for who holds it, "" for no more than that. change:
-    the change-over that goes with it (core ChangePlan), {} for none.
+    edition: the words on the document that say which it is; approved: who signed it, "" for nobody. closed: why it was
+    taken back, in words for who holds it, "" for no more than that. change: the change-over that goes with it (core
+    ChangePlan), {} for none.
     """
+
+    SALT = "records.links"
+    WAY = "/s/{}"
 
     class Document(models.TextChoices):
         SHEET = DocumentKind.SHEET.value
@@ -63,16 +115,14 @@ class ShareLink(PracticeRecord):
     document = models.CharField(max_length=12, choices=Document)
     edition = models.CharField(max_length=200)
     audience = models.CharField(max_length=120)
-    key = models.CharField(max_length=43, unique=True)
-    by = models.CharField(max_length=150)
-    expires = models.DateTimeField()
-    revoked = models.DateTimeField(null=True)
     approved = models.CharField(max_length=300, blank=True)
     closed = models.CharField(max_length=300, blank=True)
     change = models.JSONField(default=dict, blank=True)
 
-    class Meta:
-        ordering = ["-pk"]
-
     def __str__(self) -> str:
         return f"{self.document} for {self.audience}"
+
+    @property
+    def shut(self) -> str:
+        """As it was said when it was taken back."""
+        return self.closed or super().shut

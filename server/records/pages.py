@@ -22,7 +22,7 @@ from wainscot_core.snapshot.snapshot import Snapshot
 
 from .actions import opened_by
 from .calendars import CalendarDay, as_ics
-from .links import link_of
+from .links import found_by
 from .models import ShareLink
 from .printing import as_html, as_pdf, problem_page
 
@@ -112,7 +112,7 @@ class SharedView(Paper):
 
     def get(self, request: Request, token: str, form: str = "", part: str = "") -> HttpResponse:
         try:
-            link = link_of(token)
+            link = found_by(ShareLink, token, "snapshot")
         except InputError as error:
             return page(problem_page("This link is closed", error.message), 410)
         kept, address = link.snapshot.kept, f"/s/{token}"

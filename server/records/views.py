@@ -5,8 +5,22 @@ from datetime import datetime
 
 from wainscot_core.documents.paper import DocumentKind
 
-from .links import is_open, token_of
-from .models import ShareLink
+from .models import Address, ShareLink
+
+
+@dataclass(frozen=True, kw_only=True)
+class AddressView:
+    """An address that opens one thing without signing in. path: on this server; open: it opens today."""
+
+    id: int
+    path: str
+    expires: datetime
+    open: bool
+
+
+def address_view(link: Address) -> AddressView:
+    """An address."""
+    return AddressView(id=link.pk, path=link.path, expires=link.expires, open=link.is_open)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -36,6 +50,6 @@ def link_view(link: ShareLink) -> LinkView:
         created=link.created,
         expires=link.expires,
         revoked=link.revoked,
-        open=is_open(link),
-        path=f"/s/{token_of(link)}",
+        open=link.is_open,
+        path=link.path,
     )

@@ -5,7 +5,6 @@ from typing import Any
 
 import pytest
 from cases.actions import Owner, start_case_for
-from desk.feeds import feed_path
 from desk.models import DeskFeed, DeskItem, StaleCase
 from desk.refresh import AT_ONCE
 from django.test import Client as Browser
@@ -214,5 +213,5 @@ def test_no_other_address_opens_a_desk(office: Any) -> None:
     feed = DeskFeed.objects.create(
         practice=office.practice, key="k", by="x", expires=timezone.now() - timedelta(days=1)
     )
-    assert Browser().get(feed_path(feed)).status_code == 410
+    assert Browser().get(feed.path).status_code == 410
     assert Browser().get("/due/k.ics").status_code == 404

@@ -2138,6 +2138,15 @@ export interface components {
             name: string;
             grams: number;
         };
+        /** @description An address that opens one thing without signing in. path: on this server; open: it opens today. */
+        AddressView: {
+            id: number;
+            path: string;
+            /** Format: date-time */
+            expires: string;
+            open: boolean;
+        };
+        AddressViewList: components["schemas"]["AddressView"][];
         /**
          * @description What may be added. why_not: what keeps it out for this dog, or ""; caution: why it would rather
          *     not be used. needs_strength: it is wanted, and only its pack's strength is missing.
@@ -2933,15 +2942,6 @@ export interface components {
             /** @default false */
             send?: boolean;
         };
-        /** @description An address by which the owner cooks. path: on this server. */
-        CookLinkView: {
-            id: number;
-            path: string;
-            /** Format: date-time */
-            expires: string;
-            open: boolean;
-        };
-        CookLinkViewList: components["schemas"]["CookLinkView"][];
         /**
          * @description A recipe that can be cooked: as it was issued, or as a draft. edition: which, in words; changed: the recipe at work
          *     is another one than the issued; tones: what each food is drawn in; problem: why it cannot be cooked, "" where it can.
@@ -3309,15 +3309,6 @@ export interface components {
             /** @default false */
             send?: boolean;
         };
-        /** @description An address by which the owner puts days down. path: on this server. */
-        DiaryLinkView: {
-            id: number;
-            path: string;
-            /** Format: date-time */
-            expires: string;
-            open: boolean;
-        };
-        DiaryLinkViewList: components["schemas"]["DiaryLinkView"][];
         /**
          * @description A dog's diary as its owner sees it: nothing of the case but the dog's name, who is asked, the last days that were
          *     put down, and what of them is for the veterinarian at once.
@@ -3832,15 +3823,6 @@ export interface components {
          * @enum {string}
          */
         FaultRequest: "disconnect" | "tare-lost" | "battery" | "ounces" | "stuck" | "draught" | "twice" | "backwards" | "late";
-        /** @description An address by which a calendar reads the desk. path: on this server. */
-        FeedView: {
-            id: number;
-            path: string;
-            /** Format: date-time */
-            expires: string;
-            open: boolean;
-        };
-        FeedViewList: components["schemas"]["FeedView"][];
         /**
          * @description One field of a record set to a value. `was`: what it stood at when it was changed.
          *
@@ -7503,7 +7485,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CookLinkViewList"];
+                    "application/json": components["schemas"]["AddressViewList"];
                 };
             };
             404: {
@@ -7536,7 +7518,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CookLinkView"];
+                    "application/json": components["schemas"]["AddressView"];
                 };
             };
             400: {
@@ -8077,7 +8059,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DiaryLinkViewList"];
+                    "application/json": components["schemas"]["AddressViewList"];
                 };
             };
             404: {
@@ -8110,7 +8092,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DiaryLinkView"];
+                    "application/json": components["schemas"]["AddressView"];
                 };
             };
             400: {
@@ -9445,7 +9427,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CookLinkView"];
+                    "application/json": components["schemas"]["AddressView"];
                 };
             };
             400: {
@@ -9780,7 +9762,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FeedViewList"];
+                    "application/json": components["schemas"]["AddressViewList"];
                 };
             };
         };
@@ -9799,7 +9781,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FeedView"];
+                    "application/json": components["schemas"]["AddressView"];
                 };
             };
             400: {
@@ -9828,7 +9810,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FeedView"];
+                    "application/json": components["schemas"]["AddressView"];
                 };
             };
             404: {
@@ -9857,7 +9839,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DiaryLinkView"];
+                    "application/json": components["schemas"]["AddressView"];
                 };
             };
             400: {
