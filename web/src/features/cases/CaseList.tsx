@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { Link, useNavigate, useSearchParams } from "react-router";
+import { Link, useLocation, useNavigate, useSearchParams } from "react-router";
 import { ApiError, api, type CaseRow, take } from "~/api/client";
 import { ageText, bodyWeight, day, number } from "~/shared/format";
 import { forget } from "~/shared/keys";
@@ -19,12 +19,19 @@ import { NewCase } from "./NewCase";
 /** All cases of the practice. */
 export default function CaseList() {
   useTitle("Cases");
-  const [at, setAt] = useSearchParams();
+  const [at] = useSearchParams();
+  const { pathname } = useLocation();
   const [wanted, setWanted] = useState(() => wantedAt(at));
   const settled = useSettled(wanted);
   const address = addressOf(settled);
-  // Where one is in the list stands in the address: the way back from a case leads there again.
-  useEffect(() => setAt(address, { replace: true }), [address, setAt]);
+  // Where one is in the list stands in the address: the way back from a case leads there again. It is written past the
+  // router, which would take it for going somewhere else and drop the case that is being opened.
+  useEffect(() => {
+    const search = address ? `?${address}` : "";
+    // While the next page is fetched this one is still shown, and the address is the next one's.
+    if (window.location.pathname === pathname && window.location.search !== search)
+      window.history.replaceState(window.history.state, "", `${pathname}${search}`);
+  }, [address, pathname]);
   const cases = useQuery(casesQuery(settled));
   const conditions = useQuery(conditionsQuery);
   const session = useQuery(sessionQuery);

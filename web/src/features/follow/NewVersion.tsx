@@ -24,11 +24,7 @@ export function NewVersion({ current, seenAt }: { current: Case; seenAt: number 
       {found.isPending ? (
         <Loading what="what changed" />
       ) : found.data ? (
-        <Changed
-          key={found.data.learned.map((x) => x.id).join()}
-          current={current}
-          of={found.data}
-        />
+        <Changed current={current} of={found.data} older={found.isPlaceholderData} />
       ) : (
         <Problem what="what changed" error={found.error} retry={() => found.refetch()} />
       )}
@@ -36,9 +32,11 @@ export function NewVersion({ current, seenAt }: { current: Case; seenAt: number 
   );
 }
 
-function Changed({ current, of }: { current: Case; of: Reformulate }) {
+/** older: it is being looked at anew, as something was put down since. */
+function Changed({ current, of, older }: { current: Case; of: Reformulate; older: boolean }) {
   const client = useQueryClient();
   const navigate = useNavigate();
+  // What is not taken over, by ids that carry the figure: another figure is asked anew.
   const [left, setLeft] = useState<readonly string[]>([]);
   const { issued, learned } = of;
   const begin = useMutation({
@@ -126,15 +124,17 @@ function Changed({ current, of }: { current: Case; of: Reformulate }) {
         <p className="mt-2 flex flex-wrap items-baseline gap-x-4 gap-y-1">
           <Button
             kind="solid"
-            aria-disabled={begin.isPending}
-            onClick={() => !begin.isPending && begin.mutate()}
+            aria-disabled={begin.isPending || older}
+            onClick={() => !begin.isPending && !older && begin.mutate()}
           >
             Begin the new version
           </Button>
           <span className="text-data text-soft">
-            {issued
-              ? "What was issued stands until the new one went through the checks, the vet and out."
-              : "It goes on at the bench, with the case as it is then."}
+            {older
+              ? "Looking at what was put down since …"
+              : issued
+                ? "What was issued stands until the new one went through the checks, the vet and out."
+                : "It goes on at the bench, with the case as it is then."}
           </span>
         </p>
       )}
