@@ -17,6 +17,7 @@ from playwright.sync_api import Page
 from wainscot_cli.serving import DEMO_PASSWORD, DEMO_USER, prepare
 
 ROOT = Path(__file__).resolve().parents[2]
+CLOCK = ROOT / "tests" / "support" / "clock.py"
 AXE = ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js"
 
 
@@ -26,16 +27,20 @@ def _free_port() -> int:
         return int(probe.getsockname()[1])
 
 
-def _serve(data: Path, port: int = 0) -> tuple[subprocess.Popen[bytes], str]:
-    """The application over data that is prepared already."""
+def _serve(data: Path, port: int = 0, days_later: int = 0) -> tuple[subprocess.Popen[bytes], str]:
+    """The application over data that is prepared already. days_later: its clock is ahead by so many."""
     port = port or _free_port()
+    ahead = ["--config", str(CLOCK)] if days_later else []
     process = subprocess.Popen(
         [
             sys.executable, "-m", "gunicorn", "--workers", "1", "--threads", "16",
-            "--bind", f"127.0.0.1:{port}", "--no-control-socket", "config.wsgi",
+            "--bind", f"127.0.0.1:{port}", "--no-control-socket", *ahead, "config.wsgi",
         ],
         cwd=ROOT / "server",
-        env={**os.environ, "WAINSCOT_DATA": str(data), "DJANGO_SETTINGS_MODULE": "config.settings"},
+        env={
+            **os.environ, "WAINSCOT_DATA": str(data), "DJANGO_SETTINGS_MODULE": "config.settings",
+            "DAYS_LATER": str(days_later),
+        },
         stderr=subprocess.DEVNULL,
         start_new_session=True,
     )  # fmt: skip
@@ -51,9 +56,18 @@ def _serve(data: Path, port: int = 0) -> tuple[subprocess.Popen[bytes], str]:
 
 
 @pytest.fixture(scope="session")
-def demo_data(tmp_path_factory: pytest.TempPathFactory) -> Path:
+def empty_data(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """An installation before anybody set it up, to be copied: its database and index take a while."""
+    made = tmp_path_factory.mktemp("empty-data")
+    prepare(made, demo=False)
+    return made
+
+
+@pytest.fixture(scope="session")
+def demo_data(tmp_path_factory: pytest.TempPathFactory, empty_data: Path) -> Path:
     """The demo data as they are at the beginning, to be copied: entering them takes half a minute."""
-    made = tmp_path_factory.mktemp("demo-data")
+    made = tmp_path_factory.mktemp("demo-data") / "data"
+    shutil.copytree(empty_data, made)
     prepare(made, demo=True)
     return made
 
@@ -70,9 +84,9 @@ def demo(tmp_path_factory: pytest.TempPathFactory, demo_data: Path) -> Iterator[
 
 
 @pytest.fixture
-def fresh(tmp_path: Path) -> Iterator[str]:
+def fresh(tmp_path: Path, empty_data: Path) -> Iterator[str]:
     """Address of an application that nobody has set up."""
-    prepare(tmp_path / "data", demo=False)
+    shutil.copytree(empty_data, tmp_path / "data")
     process, address = _serve(tmp_path / "data")
     yield address
     process.terminate()
@@ -91,10 +105,10 @@ class Machine:
         os.killpg(self._process.pid, signal.SIGKILL)
         self._process.wait(10)
 
-    def back(self) -> None:
+    def back(self, days_later: int = 0) -> None:
         """The same data at the same address."""
         port = int(self.address.rpartition(":")[2])
-        self._process, _ = _serve(self._data, port)
+        self._process, _ = _serve(self._data, port, days_later)
 
     def off(self) -> None:
         """Shut down in order."""
@@ -130,12 +144,15 @@ def signed_in(page: Page, demo: str) -> Page:
     errors: list[str] = []
     page.on("pageerror", lambda error: errors.append(str(error)))
     page.set_default_timeout(15_000)
-    page.goto(demo)
-    page.get_by_label("Name").fill(DEMO_USER)
-    page.get_by_label("Password").fill(DEMO_PASSWORD)
-    page.get_by_role("button", name="Sign in").click()
-    page.get_by_role("heading", name="Desk").wait_for()
-    page.get_by_role("link", name="Cases").click()
+    # Signing in by its page is tested in test_entry; here it would take a fifth of the time of all tests.
+    page.request.get(f"{demo}/api/session")
+    token = next(c["value"] for c in page.context.cookies(demo) if c["name"] == "csrftoken")
+    who = {"username": DEMO_USER, "password": DEMO_PASSWORD}
+    said = page.request.post(
+        f"{demo}/api/session/sign-in", data=who, headers={"X-CSRFToken": token, "Referer": demo}
+    )
+    assert said.ok, said.text()
+    page.goto(f"{demo}/cases")
     page.get_by_role("heading", name="Cases").wait_for()
     yield page  # type: ignore[misc]
     assert errors == []

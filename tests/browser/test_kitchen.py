@@ -7,18 +7,9 @@ from typing import Any
 
 import pytest
 from playwright.sync_api import Browser, BrowserContext, Locator, Page, expect
-from wainscot_cli.serving import DEMO_PASSWORD, DEMO_USER
+from steps import batch, keep, sign_in
 
 PHONE = {"width": 390, "height": 844}
-
-
-def sign_in(page: Page, address: str) -> None:
-    page.set_default_timeout(15_000)
-    page.goto(address)
-    page.get_by_label("Name").fill(DEMO_USER)
-    page.get_by_label("Password").fill(DEMO_PASSWORD)
-    page.get_by_role("button", name="Sign in").click()
-    page.get_by_role("heading", name="Desk").wait_for()
 
 
 def to_kitchen(page: Page) -> None:
@@ -35,23 +26,11 @@ def to_kitchen(page: Page) -> None:
         away.click()
 
 
-def keep(page: Page) -> str:
-    """Keep the batch that is planned; its code."""
-    page.get_by_role("button", name="Keep this batch").click()
-    kept = page.get_by_text(re.compile(r"^Kept as batch "))
-    kept.wait_for()
-    return kept.inner_text().removeprefix("Kept as batch ").rstrip(".")
-
-
 def focus_is_in(place: Locator) -> None:
     """Whoever works by keyboard goes on from where they were."""
     place.page.wait_for_function(
         "e => e.contains(document.activeElement)", arg=place.element_handle()
     )
-
-
-def batch(page: Page, code: str) -> Any:
-    return page.get_by_role("region", name="Batches").get_by_role("listitem").filter(has_text=code)
 
 
 def weights(page: Page, name: str) -> list[float]:

@@ -4,37 +4,7 @@ import re
 from collections.abc import Callable
 
 from playwright.sync_api import Browser, Page, expect
-from steps import add_line, new_case
-
-
-def to_checks(page: Page) -> None:
-    """From a bench to its checks, once how much is to be settled is told beside the step."""
-    steps = page.get_by_role("navigation", name="Steps")
-    steps.get_by_role("link", name=re.compile("^Checks.*to settle")).click()
-
-
-def settle(page: Page, reason: str) -> None:
-    """Accept every limit that is not held, with one reason."""
-    gaps = page.get_by_role("region", name=re.compile("^Limits not held"))
-    gaps.get_by_role("button", name="Choose all").click()
-    gaps.get_by_label("Why it may stay as it is").fill(reason)
-    gaps.get_by_role("button", name=re.compile("^Record it")).click()
-    expect(gaps.get_by_label("Why it may stay as it is")).to_have_count(0)
-    single = page.get_by_role("button", name=re.compile("^Decide: "))
-    while single.count():
-        before = single.count()
-        single.first.click()
-        page.get_by_label("Why it may stay as it is").fill(reason)
-        page.get_by_role("button", name="Record the decision").click()
-        expect(single).to_have_count(before - 1)
-    expect(page.get_by_text("nothing stands against it", exact=True)).to_be_visible()
-
-
-def open_of_last_mail(page: Page, who: str) -> str:
-    page.get_by_role("navigation", name="Main").get_by_role("link", name="Outbox").click()
-    link = page.get_by_role("link", name=f"Open it as {who}").first
-    link.wait_for()
-    return str(link.get_attribute("href"))
+from steps import add_line, new_case, open_of_last_mail, settle, to_checks
 
 
 def test_a_plan_goes_from_the_bench_to_the_owner(

@@ -3,7 +3,17 @@
 import re
 from uuid import uuid4
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Locator, Page, expect
+from wainscot_cli.serving import DEMO_PASSWORD, DEMO_USER
+
+
+def sign_in(page: Page, address: str) -> None:
+    page.set_default_timeout(15_000)
+    page.goto(address)
+    page.get_by_label("Name").fill(DEMO_USER)
+    page.get_by_label("Password").fill(DEMO_PASSWORD)
+    page.get_by_role("button", name="Sign in").click()
+    page.get_by_role("heading", name="Desk").wait_for()
 
 
 def new_case(page: Page, dog: str, weight: str, bench: bool = True) -> None:
@@ -40,3 +50,47 @@ def open_dog(page: Page, dog: str) -> None:
     """From the list of cases into the case of a dog, on whatever page of the list it stands."""
     page.get_by_label("Find a case").fill(dog)
     page.get_by_role("link", name=dog, exact=True).click()
+
+
+def to_checks(page: Page) -> None:
+    """From a bench to its checks, once how much is to be settled is told beside the step."""
+    steps = page.get_by_role("navigation", name="Steps")
+    steps.get_by_role("link", name=re.compile("^Checks.*to settle")).click()
+
+
+def settle(page: Page, reason: str) -> None:
+    """Accept every limit that is not held, if there is one, with one reason."""
+    page.get_by_role("complementary", name="The way out").wait_for()
+    gaps = page.get_by_role("region", name=re.compile("^Limits not held"))
+    if gaps.count():
+        gaps.get_by_role("button", name="Choose all").click()
+        gaps.get_by_label("Why it may stay as it is").fill(reason)
+        gaps.get_by_role("button", name=re.compile("^Record it")).click()
+        expect(gaps.get_by_label("Why it may stay as it is")).to_have_count(0)
+    single = page.get_by_role("button", name=re.compile("^Decide: "))
+    while single.count():
+        before = single.count()
+        single.first.click()
+        page.get_by_label("Why it may stay as it is").fill(reason)
+        page.get_by_role("button", name="Record the decision").click()
+        expect(single).to_have_count(before - 1)
+    expect(page.get_by_text("nothing stands against it", exact=True)).to_be_visible()
+
+
+def open_of_last_mail(page: Page, who: str) -> str:
+    page.get_by_role("navigation", name="Main").get_by_role("link", name="Outbox").click()
+    link = page.get_by_role("link", name=f"Open it as {who}").first
+    link.wait_for()
+    return str(link.get_attribute("href"))
+
+
+def keep(page: Page) -> str:
+    """Keep the batch that is planned; its code."""
+    page.get_by_role("button", name="Keep this batch").click()
+    kept = page.get_by_text(re.compile(r"^Kept as batch "))
+    kept.wait_for()
+    return kept.inner_text().removeprefix("Kept as batch ").rstrip(".")
+
+
+def batch(page: Page, code: str) -> Locator:
+    return page.get_by_role("region", name="Batches").get_by_role("listitem").filter(has_text=code)
