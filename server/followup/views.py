@@ -16,7 +16,7 @@ from release.models import ReleaseMove
 from wainscot_core.boundary import read
 from wainscot_core.dog.record import CaseRecord
 from wainscot_core.errors import InputError
-from wainscot_core.followup.entry import DayEntry, kcal_of, log_of
+from wainscot_core.followup.entry import DayEntry, PlanSince, kcal_of, log_of
 from wainscot_core.followup.laboratory import LabSeries, LabValue, series_of
 from wainscot_core.followup.maintenance import unwritten
 from wainscot_core.followup.signals import red_flags
@@ -85,7 +85,7 @@ class FollowMark:
 @dataclass(frozen=True, kw_only=True)
 class FollowView:
     """A case after its plan was issued. entries: the newest first; flags: what of the last days is for the veterinarian;
-    trials, labs: the newest first; series: what those that count say; marks: versions that were issued, batches that were cooked; plan_kcal: that its plan gives a day; trend: what they say, None where nothing can be said
+    trials, labs: the newest first; series: what those that count say; marks: versions that were issued, batches that were cooked; plan_kcal: that its plan gives a day; plans: what those that were issued gave, the oldest first; trend: what they say, None where nothing can be said
     yet, and why."""
 
     entries: tuple[FollowEntryView, ...]
@@ -95,6 +95,7 @@ class FollowView:
     labs: tuple[LabView, ...]
     series: tuple[LabSeries, ...]
     plan_kcal: float | None
+    plans: tuple[PlanSince, ...]
     trend: Trend | None
     why: str
 
@@ -120,6 +121,7 @@ def follow_view(case: Case) -> FollowView:
         for row in LabResult.objects.for_practice(case.practice).filter(case=case)
     )  # fmt: skip
     plan_kcal, found, why = None, None, "no weight is put down yet"
+    issued = _issued_kcal(case)
     try:
         plan_kcal = record_energy(record).target_kcal
     except InputError as error:
@@ -127,7 +129,7 @@ def follow_view(case: Case) -> FollowView:
     if plan_kcal is not None and any(e.weight_kg is not None for e in counted):
         try:
             plans = [row.plan_kcal for row in reversed(rows) if not row.struck]
-            log = log_of(record, counted, plans, plan_kcal)
+            log = log_of(record, counted, plans, plan_kcal, issued)
             held = f"{flags[0]}: the veterinarian looks at this first" if flags else ""
             found, why = trend(reference(), log, today, held), ""
         except InputError as error:
@@ -138,26 +140,37 @@ def follow_view(case: Case) -> FollowView:
         series=series_of(
             reference().laboratory, [lab.value for lab in reversed(labs) if not lab.struck]
         ),
-        plan_kcal=plan_kcal, trend=found, why=why,
+        plan_kcal=plan_kcal, plans=issued, trend=found, why=why,
     )  # fmt: skip
 
 
 def plan_kcal_on(case: Case, day: date) -> float | None:
     """What a case's plan gives on a day: that of the version which was issued by then, else of the case as it is now; None
     where its energy cannot be computed."""
-    issued = (
-        ReleaseMove.objects.filter(release__recipe__case=case, after=ReleaseState.ISSUED.value)
-        .select_related("release__frozen__snapshot")
-        .order_by("-at", "-pk")
-    )
-    for move in issued:
-        kept = move.release.frozen.snapshot if move.release.frozen else None
-        if timezone.localdate(move.at) <= day and kept is not None:
-            return kept.kept.energy.target_kcal
+    before = [plan.kcal for plan in _issued_kcal(case) if plan.since <= day]
+    if before:
+        return before[-1]
     try:
         return record_energy(record_of(case)).target_kcal
     except InputError:
         return None
+
+
+def _issued_kcal(case: Case) -> tuple[PlanSince, ...]:
+    """What the versions that were issued gave a day, each from its day on, the oldest first."""
+    moves = (
+        ReleaseMove.objects.filter(release__recipe__case=case, after=ReleaseState.ISSUED.value)
+        .select_related("release__frozen__snapshot")
+        .order_by("at", "pk")
+    )
+    return tuple(
+        PlanSince(
+            since=timezone.localdate(move.at),
+            kcal=move.release.frozen.snapshot.kept.energy.target_kcal,
+        )
+        for move in moves
+        if move.release.frozen and move.release.frozen.snapshot
+    )
 
 
 def _marks(case: Case) -> Iterator[FollowMark]:

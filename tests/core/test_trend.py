@@ -10,8 +10,11 @@ from herd import GROUPS, Dog, Life, live
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from wainscot_core.boundary import read
+from wainscot_core.dog.record import CaseRecord
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.errors import InputError
+from wainscot_core.followup import entry
+from wainscot_core.followup.entry import DayEntry, PlanSince
 from wainscot_core.followup.learner import LogDay, Weighing, learn
 from wainscot_core.followup.log import WeightLog, check_log, diary_of
 from wainscot_core.followup.trend import Trend, trend
@@ -271,6 +274,21 @@ def test_a_new_plan_is_held_for_two_weeks_and_its_days_are_its_own(facts: Refere
     log = planned([1100.0] * 3)
     late = replace(log, log=(replace(log.log[0], plan_kcal=None, kcal_fed=700.0), *log.log[1:]))
     assert [d.kcal for d in diary_of(late, 0.01).days[:3]] == [700.0, 1100.0, 1100.0]
+
+
+def test_a_plan_is_fed_from_the_day_on_which_it_was_issued(facts: Reference) -> None:
+    """Issued on day 40, put down again on day 56 only: the days between got the new amount, and the ones before the old."""
+    days = [DayEntry(date=START + timedelta(days=14 * i), weight_kg=20.0) for i in range(5)]
+    of = read(CaseRecord, {"dog": {"name": "Bur", "weight_kg": 20.0}})
+    issued = [PlanSince(since=START - timedelta(days=7), kcal=1200.0), PlanSince(since=START + timedelta(days=40), kcal=1080.0)]  # fmt: skip
+    log = entry.log_of(of, days, [1200.0] * 3 + [1080.0] * 2, 1080.0, issued)
+    diary = diary_of(log, 0.01)
+    assert [d.kcal for d in diary.days] == [1200.0] * 40 + [1080.0] * 17
+    assert diary.plan_since == START + timedelta(days=40) and diary.warnings == ()
+    # Issued after the last day that was put down: the next amount is judged by it, and it is held.
+    later = entry.log_of(of, days[:4], [1200.0] * 4, 1080.0, [*issued[:1], PlanSince(since=START + timedelta(days=60), kcal=1080.0)])  # fmt: skip
+    assert diary_of(later, 0.01).plan_kcal == 1080.0
+    assert "hold it until" in trend(facts, later, START + timedelta(days=61)).not_proposed
 
 
 def test_never_under_the_floor(facts: Reference) -> None:

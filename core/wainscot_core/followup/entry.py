@@ -91,11 +91,24 @@ def kcal_of(entry: DayEntry, plan_kcal: float) -> float | None:
     return plan_kcal * (1 - (entry.left_percent or 0) / 100) + (entry.extra_kcal or 0)
 
 
+@dataclass(frozen=True, kw_only=True)
+class PlanSince:
+    """What a plan gives a day, from the day on which it was issued."""
+
+    since: date
+    kcal: float
+
+
 def log_of(
-    record: CaseRecord, entries: Sequence[DayEntry], plans: Sequence[float | None], plan_kcal: float
+    record: CaseRecord,
+    entries: Sequence[DayEntry],
+    plans: Sequence[float | None],
+    plan_kcal: float,
+    issued: Sequence[PlanSince] = (),
 ) -> WeightLog:
     """The weights and kcal of a case. plans: what its plan gave on the day of each entry, None where nobody knows;
-    plan_kcal: that it gives today. What is planned anew changes nothing of what was fed before."""
+    plan_kcal: that it gives today; issued: the plans that were, the oldest first: each is fed from its day on, also where
+    nothing was put down for weeks. What is planned anew changes nothing of what was fed before."""
     dog = record.dog
     return WeightLog(
         dog=TrendDog(
@@ -109,7 +122,8 @@ def log_of(
                 plan_kcal=plan or plan_kcal, scale=e.scale, fluid=e.fluid,
             )
             for e, plan in zip(entries, plans, strict=True)
-        ),
+        )
+        + tuple(LogEntry(date=plan.since, plan_kcal=plan.kcal) for plan in issued),
     )  # fmt: skip
 
 

@@ -152,7 +152,7 @@ def diary_of(log: WeightLog, other_scale_off: float) -> Diary:
     kcal, twice = _by_day(entries)
     if twice:
         warnings.append("a day has more than one kcal_fed: their mean is taken")
-    before = sum(e.date < first for e in entries)
+    before = sum(e.date < first for e in entries if (e.weight_kg, e.kcal_fed) != (None, None))
     if before:
         warnings.append(f"{before} entries before the first weight say nothing")
     plans = _plans(log)

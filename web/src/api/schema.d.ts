@@ -3912,7 +3912,7 @@ export interface components {
         };
         /**
          * @description A case after its plan was issued. entries: the newest first; flags: what of the last days is for the veterinarian;
-         *     trials, labs: the newest first; series: what those that count say; marks: versions that were issued, batches that were cooked; plan_kcal: that its plan gives a day; trend: what they say, None where nothing can be said
+         *     trials, labs: the newest first; series: what those that count say; marks: versions that were issued, batches that were cooked; plan_kcal: that its plan gives a day; plans: what those that were issued gave, the oldest first; trend: what they say, None where nothing can be said
          *     yet, and why.
          */
         FollowView: {
@@ -3923,6 +3923,7 @@ export interface components {
             labs: components["schemas"]["LabView"][];
             series: components["schemas"]["LabSeries"][];
             plan_kcal: number | null;
+            plans: components["schemas"]["PlanSince"][];
             trend: components["schemas"]["Trend"] | null;
             why: string;
         };
@@ -5633,6 +5634,12 @@ export interface components {
             food: string;
             name: string;
             quantity: string;
+        };
+        /** @description What a plan gives a day, from the day on which it was issued. */
+        PlanSince: {
+            /** Format: date */
+            since: string;
+            kcal: number;
         };
         /**
          * @description A plan: its turns and items, each recipe's day, and the round as a whole. problem: why it

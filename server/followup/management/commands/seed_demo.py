@@ -1,6 +1,8 @@
 """Enter the made-up demo practice, once."""
 
-from datetime import timedelta
+from collections.abc import Iterator
+from contextlib import contextmanager
+from datetime import datetime, timedelta
 from pathlib import Path
 from typing import Any
 
@@ -8,14 +10,15 @@ import yaml
 from accounts.models import Practice, User
 from accounts.scoping import Actor
 from cases.actions import mark_foods, start_case
-from cases.models import Client
+from cases.models import Case, Client
 from django.core.management.base import BaseCommand, CommandParser
 from django.db import transaction
 from django.utils import timezone
+from kitchen.actions import BatchIn, BoxesIn, WeighIn, start_batch, stock_batch, weigh
 from library.actions import FoodNote, note_food
 from library.stocking import stock
 from plans.actions import change_plan, fields_of, plan_of
-from recipes.actions import fill_recipe, start_recipe
+from recipes.actions import fill_recipe, keep_brought, start_recipe
 from recipes.models import Recipe
 from release.actions import (
     AskVet,
@@ -31,6 +34,8 @@ from release.actions import (
 )
 from release.models import VetRequest
 from release.queries import weighed_of
+from wainscot_core.batch.results import BatchPlan
+from wainscot_core.batch.weighed_batch import WeighedIn
 from wainscot_core.boundary import read
 from wainscot_core.bowl.marks import Mark
 from wainscot_core.changes import FieldChange
@@ -42,6 +47,7 @@ from wainscot_core.recipe.line import LineText
 from wainscot_core.release.decisions import open_of
 
 from followup.actions import FollowIn, LabIn, put_down_day, put_down_lab
+from followup.reformulate import ReformulateIn, reformulate, reformulate_view
 from followup.trials import TrialIn, TrialMoveIn, move_trial, start_trial
 
 DECIDED = "Talked over with the owner and the vet."
@@ -80,14 +86,11 @@ class Command(BaseCommand):
         said, signed = entry.pop("sourcing", {}), entry.pop("issued", None)
         followed, diary = entry.pop("follow", []), entry.pop("diary", {})
         trial, labs = entry.pop("trial", None), entry.pop("labs", [])
+        way = entry.pop("way", [])
         case = start_case(who, client, entry, title="")
         for recipe in recipes:
             record = start_recipe(who, case, recipe["name"])
-            lines = [
-                LineText(food, quantity, preparation="".join(how))
-                for food, quantity, *how in recipe["lines"]
-            ]
-            fill_recipe(who, record, recipe["name"], recipe["covers_days"], lines)
+            fill_recipe(who, record, recipe["name"], recipe["covers_days"], _lines(recipe["lines"]))
         for mark, foods in said.items():
             for food, days in foods.items():
                 mark_foods(who, case, [food], Mark(mark), days)
@@ -118,18 +121,76 @@ class Command(BaseCommand):
             for n, (days_ago, kind, told) in enumerate(trial["moves"]):
                 move = read(TrialMove, {"kind": kind, "date": _ago(days_ago), **told})
                 move_trial(who, running.pk, TrialMoveIn(move=move, version=n + 1))
+        for n, (days_ago, step, told) in enumerate(way):
+            with _as_of(days_ago):
+                self._step(who, case, step, told, f"demo-way-{n:03d}")
 
-    def _issue(self, who: Actor, recipe: Recipe, signed: dict[str, str]) -> None:
-        """All the way of a plan: settled, checked, signed, issued."""
+    def _step(self, who: Actor, case: Case, step: str, told: Any, key: str) -> None:
+        """One step of a dog's way, on its day."""
+        # Read anew: what an earlier step wrote of the case stands in the database.
+        recipe = Recipe.objects.for_practice(who.practice).get(case_id=case.pk)
+        if step == "mail":
+            keep_brought(who, recipe.pk, told, 0, (), ())
+        elif step == "vet":
+            self._to_vet(who, recipe, told)
+        elif step == "issued":
+            self._issue(who, recipe, told)
+        elif step == "cooked":
+            self._cook(who, recipe, told)
+        elif step == "day":
+            entry = read(DayEntry, {"date": _ago(0), **told})
+            put_down_day(who, case.pk, FollowIn(key=key, entry=entry))
+        elif step == "again":
+            seen = tuple(one.id for one in reformulate_view(recipe.case).learned)
+            reformulate(who, case.pk, ReformulateIn(take=seen))
+            fill_recipe(who, recipe, recipe.name, recipe.covers_days, _lines(told))
+        else:
+            raise ValueError(step)
+
+    def _cook(self, who: Actor, recipe: Recipe, told: dict[str, Any]) -> None:
+        """A batch, weighed, and fed from the day on which it is cooked."""
+        asked = read(BatchIn, {**told["batch"], "cook_on": _ago(0)})
+        batch = start_batch(who, recipe.pk, asked)
+        expected = read(BatchPlan, batch.plan).finished.grams
+        done = WeighedIn(finished_g=round(expected * told["finished"]))
+        batch = weigh(who, batch.pk, WeighIn(weighed=done, version=batch.version))
+        stock_batch(who, batch.pk, BoxesIn(feed_from=timezone.localdate(), version=batch.version))
+
+    def _to_vet(self, who: Actor, recipe: Recipe, vet: dict[str, str]) -> None:
+        """Settled, checked, and sent to be signed."""
         for found in open_of(weighed_of(recipe)):
             concern = found.concern
             seen = ConcernSeen(key=concern.key, basis=concern.basis)
             decide(who, recipe.pk, ConcernDecisionIn(concerns=(seen,), reason=DECIDED))
         check_plan(who, recipe.pk, "for two weeks")
-        vet = AskVet(name=signed["signer"], address="vet@example.org")
-        send_to_vet(who, recipe.pk, vet)
+        asked = AskVet(name=vet["signer"], address="vet@example.org")
+        send_to_vet(who, recipe.pk, asked)
+
+    def _issue(self, who: Actor, recipe: Recipe, signed: dict[str, str]) -> None:
+        """All the way of a plan: settled, checked, signed, issued."""
+        self._to_vet(who, recipe, signed)
         answer_as_vet(VetRequest.objects.latest("pk"), VetAnswer(approved=True, **signed))
         issue(who, recipe.pk, IssueIn(change_days=7))
+
+
+@contextmanager
+def _as_of(days_ago: int) -> Iterator[None]:
+    """What is entered happens so many days ago: a practice has a past."""
+    now = timezone.now
+
+    def then() -> datetime:
+        return now() - timedelta(days=days_ago)
+
+    timezone.now = then
+    try:
+        yield
+    finally:
+        timezone.now = now
+
+
+def _lines(rows: list[list[str]]) -> list[LineText]:
+    """Lines as food, amount and, where it is cooked, how."""
+    return [LineText(food, quantity, preparation="".join(how)) for food, quantity, *how in rows]
 
 
 def _ago(days: int) -> str:

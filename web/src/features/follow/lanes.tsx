@@ -350,12 +350,14 @@ export function weightLane(axis: Axis, trend: Trend): Lane | null {
 
 /** kcal of each day that says so, against what the plan gives and what is learnt to hold the weight. */
 export function energyLane(axis: Axis, found: Follow): Lane | null {
-  const { trend, plan_kcal } = found;
+  const { trend, plan_kcal, plans } = found;
   const fed = counted(found.entries).filter((e) => e.fed_kcal !== null);
   const learnt = trend?.kcal_hold == null ? null : trend;
   if (plan_kcal === null || (fed.length === 0 && learnt === null)) return null;
   const high = 76;
-  const figures = [plan_kcal, ...fed.map((e) => e.fed_kcal ?? 0)];
+  // Each plan from its day on; before the first was issued, as that one.
+  const given = plans.length > 0 ? plans : [{ since: "", kcal: plan_kcal }];
+  const figures = [...given.map((p) => p.kcal), ...fed.map((e) => e.fed_kcal ?? 0)];
   if (learnt) figures.push(learnt.low ?? plan_kcal, learnt.high ?? plan_kcal);
   const least = Math.min(...figures) * 0.98;
   const most = Math.max(...figures) * 1.02;
@@ -368,17 +370,24 @@ export function energyLane(axis: Axis, found: Follow): Lane | null {
     draw: (
       <>
         <Scale at={steps(least, most)} y={y} text={(kcal) => number(kcal)} />
-        <line
-          x1={LEFT}
-          x2={END}
-          y1={y(plan_kcal)}
-          y2={y(plan_kcal)}
+        <path
+          d={`${given
+            .map((p, i) => (i === 0 ? `M${LEFT} ${y(p.kcal)}` : `H${axis.x(p.since)}V${y(p.kcal)}`))
+            .join("")}H${END}`}
+          fill="none"
           stroke="var(--soft)"
           strokeDasharray="8 3"
         />
-        <text x={LEFT + 4} y={y(plan_kcal) - 4} className="fill-soft text-axis">
-          the plan, {number(plan_kcal)}
-        </text>
+        {given.map((p, i) => (
+          <text
+            key={p.since}
+            x={(i === 0 ? LEFT : axis.x(p.since)) + 4}
+            y={y(p.kcal) - 4}
+            className="fill-soft text-axis"
+          >
+            {i === 0 ? `the plan, ${number(p.kcal)}` : number(p.kcal)}
+          </text>
+        ))}
         {fed.map((row) => (
           <path
             key={row.id}
