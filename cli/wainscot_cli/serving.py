@@ -62,6 +62,7 @@ def prepare(data: Path, demo: bool) -> None:
     data.mkdir(parents=True, exist_ok=True)
     _manage(data, demo, "migrate", "--verbosity", "0")
     _manage(data, demo, "load_reference")
+    _manage(data, demo, "look_at_data")
     if demo:
         _manage(data, demo, "seed_demo", "--username", DEMO_USER, "--password", DEMO_PASSWORD)
 

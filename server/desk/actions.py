@@ -56,6 +56,7 @@ class TakenBackIn:
 # What is done where it is done: a weight is put down, a recipe issued.
 DONE_BY_SAYING = frozenset({
     DueKind.SYMPTOM, DueKind.VET_VISIT, DueKind.LABORATORY, DueKind.AMOUNT, DueKind.PLAN_AGE, DueKind.SWAPPED,
+    DueKind.REOPEN, DueKind.DATA,
 })  # fmt: skip
 
 
@@ -67,9 +68,11 @@ def say_done(who: Actor, pk: int, asked: DoneIn) -> Case:
         raise InputError("on", f"{asked.on.isoformat()} is still to come")
     if asked.kind not in DONE_BY_SAYING:
         raise InputError("kind", "is done where it is done: open it")
+    due = DeskItem.objects.for_practice(who.practice).filter(case=case, kind=asked.kind.value)
     DeskNote.objects.create(
-        practice=who.practice, case=case, kind=asked.kind.value, done_on=asked.on, by=who.name
-    )
+        practice=who.practice, case=case, kind=asked.kind.value, done_on=asked.on, by=who.name,
+        why="\n".join(due.values_list("why", flat=True)),
+    )  # fmt: skip
     log(who, EventKind.DUE_DONE, case.pk, None, what=asked.kind.value, day=asked.on.isoformat())
     refresh(case)
     return case

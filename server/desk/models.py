@@ -38,6 +38,8 @@ class DeskNote(PracticeRecord):
     done_on = models.DateField(null=True)
     off_until = models.DateField(null=True)
     reason = models.CharField(max_length=300, blank=True)
+    # Why each of them was due when it was said to be done, a line each.
+    why = models.TextField(blank=True)
     by = models.CharField(max_length=150)
 
     class Meta:
@@ -59,10 +61,21 @@ class DeskFeed(Address):
 
 
 class StaleCase(models.Model):
-    """A case of which something was written since what is due of it was worked out."""
+    """A case of which something was written since what is due of it was worked out. by_data: only what the practice, or the
+    application, knows of foods and limits changed."""
 
+    by_data = models.BooleanField(default=False)
     case = models.OneToOneField(Case, on_delete=models.CASCADE, related_name="+")
     practice = models.ForeignKey("accounts.Practice", on_delete=models.CASCADE, related_name="+")
 
     def __str__(self) -> str:
         return f"{self.case}"
+
+
+class SeenData(models.Model):
+    """The reference data, and the rules, by which plans that are out were looked through last."""
+
+    fingerprint = models.CharField(max_length=64, unique=True)
+
+    def __str__(self) -> str:
+        return self.fingerprint[:12]

@@ -1,6 +1,6 @@
 """Work out what is due of a case, from all that is on record of it."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator, Mapping
 from datetime import date
 
 from accounts.models import Practice
@@ -12,6 +12,7 @@ from followup.views import follow_view
 from kitchen.queries import freezer_of, household_batches, stores_of
 from library.facts import reference
 from release.models import Release, ReleaseMove, VetRequest
+from release.views import since_frozen
 from wainscot_core.desk.due import (
     Asked,
     CaseFacts,
@@ -19,18 +20,24 @@ from wainscot_core.desk.due import (
     DueKind,
     DuePlace,
     Holder,
+    Moved,
     Standing,
     due_of,
 )
+from wainscot_core.desk.reopen import OffPath
 from wainscot_core.errors import InputError
 from wainscot_core.followup.reformulate import is_taken
 from wainscot_core.followup.signals import red_flags
+from wainscot_core.followup.trend import Trend
+from wainscot_core.release.differences import judged_words
 from wainscot_core.release.states import ReleaseState
 
 from .models import DeskItem, DeskNote, StaleCase
 
-# So many cases are worked out anew before a desk is shown; the others come with the next time it is.
+# So many cases are worked out anew before a desk is shown; the others come with the next time it is. Of those of which only
+# the data changed, fewer: there may be thousands at once, and what they take would be waited for at every look.
 AT_ONCE = 25
+BY_DATA_AT_ONCE = 2
 _TOLD = {
     ReleaseState.DRAFT, ReleaseState.CHECKED, ReleaseState.WITH_VET, ReleaseState.APPROVED, ReleaseState.ISSUED,
 }  # fmt: skip
@@ -38,8 +45,15 @@ _TOLD = {
 
 def catch_up(practice: Practice, most: int = AT_ONCE) -> int:
     """Work out anew the cases that changed, the first of them; how many are left."""
-    stale = StaleCase.objects.filter(practice=practice).order_by("pk")
-    for row in stale.select_related("case__dog__client__practice", "case__practice")[:most]:
+    stale = (
+        StaleCase.objects.filter(practice=practice)
+        .order_by("pk")
+        .select_related("case__dog__client__practice", "case__practice")
+    )
+    for row in [
+        *stale.filter(by_data=False)[:most],
+        *stale.filter(by_data=True)[: min(most, BY_DATA_AT_ONCE)],
+    ]:
         refresh(row.case)
     return StaleCase.objects.filter(practice=practice)[:1].count()
 
@@ -48,7 +62,9 @@ def catch_up(practice: Practice, most: int = AT_ONCE) -> int:
 def refresh(case: Case) -> None:
     """What is due of a case takes the place of what was."""
     StaleCase.objects.filter(case=case).delete()
-    DeskItem.objects.for_practice(case.practice).filter(case=case).delete()
+    items = DeskItem.objects.for_practice(case.practice).filter(case=case)
+    seen = {i.recipe: i.on for i in items.filter(kind=DueKind.DATA.value) if i.recipe is not None}
+    items.delete()
     if case.archived:
         return
     notes = list(DeskNote.objects.for_practice(case.practice).filter(case=case))
@@ -60,7 +76,7 @@ def refresh(case: Case) -> None:
             # What was done since is due again by its own day.
             off.pop(note.kind, None)
     try:
-        found = due_of(reference(), facts_of(case, notes))
+        found = due_of(reference(), facts_of(case, notes, seen))
     except InputError as error:
         found = (_unreadable(case, error),)
     DeskItem.objects.bulk_create(_item(case, due, off.get(due.kind.value)) for due in found)
@@ -83,16 +99,21 @@ def _item(case: Case, due: Due, off: DeskNote | None) -> DeskItem:
     )  # fmt: skip
 
 
-def facts_of(case: Case, notes: Iterable[DeskNote]) -> CaseFacts:
-    """All that is known of a case that can make something due. Raises InputError for rows that hold what cannot be."""
+def facts_of(
+    case: Case, notes: Iterable[DeskNote], moved_since: Mapping[int, date] | None = None
+) -> CaseFacts:
+    """All that is known of a case that can make something due. moved_since: since when data are known to change the plan of
+    a recipe. Raises InputError for rows that hold what cannot be."""
     record, seen = record_of(case), follow_view(case)
     entries = [e.entry for e in reversed(seen.entries) if not e.struck]
     last = max((e.date for e in entries), default=None)
     done: dict[DueKind, date] = {}
+    told: dict[DueKind, set[str]] = {}
     for note in notes:
         if note.done_on is not None:
             kind = DueKind(note.kind)
             done[kind] = max(note.done_on, done.get(kind, date.min))
+            told.setdefault(kind, set()).update(note.why.splitlines())
     trials = [t for t in seen.trials if not t.now.ended]
     trend = seen.trend
     return CaseFacts(
@@ -104,7 +125,36 @@ def facts_of(case: Case, notes: Iterable[DeskNote]) -> CaseFacts:
         else "",
         # Of the last days that were put down, however long ago: they stand until somebody says that the vet saw the dog.
         flags=() if last is None else red_flags(reference().trials.red_flags, entries, last), done=done,
+        told=told, moved=tuple(_moved(case, moved_since or {})), off_path=_off_path(trend),
     )  # fmt: skip
+
+
+def _moved(case: Case, since: Mapping[int, date]) -> Iterator[Moved]:
+    """The plans that are out and would be judged otherwise on what is known today."""
+    out = Release.objects.for_practice(case.practice).filter(
+        recipe__case=case, recipe__archived=False, state=ReleaseState.ISSUED.value
+    )
+    for release in out.select_related("frozen__snapshot", "recipe"):
+        recipe = release.recipe
+        recipe.case = case
+        changed, problem = since_frozen(recipe, release.frozen, ReleaseState.ISSUED)
+        words = f"cannot be judged any more: {problem}" if problem else ""
+        if changed is not None:
+            words = judged_words(changed)
+        if words:
+            on = since.get(recipe.pk, timezone.localdate())
+            yield Moved(recipe=recipe.pk, name=recipe.name, since=on, words=words)
+
+
+def _off_path(trend: Trend | None) -> OffPath | None:
+    """How far the last weight is off the path that the plan means."""
+    if trend is None or not trend.plan_path or not trend.weights:
+        return None
+    last = trend.weights[-1]
+    meant = next((p.weight_kg for p in reversed(trend.plan_path) if p.date <= last.date), None)
+    if meant is None or last.ask:
+        return None
+    return OffPath(date=last.date, share=last.weight_kg / meant - 1)
 
 
 def _standings(case: Case) -> list[Standing]:

@@ -133,7 +133,7 @@ def release_view(recipe: Recipe, release: Release) -> ReleaseView:
     """A release with its history."""
     version = release.frozen
     state = ReleaseState(release.state)
-    since, problem = _since(recipe, version, state)
+    since, problem = since_frozen(recipe, version, state)
     kept = version.snapshot if version else None
     return ReleaseView(
         id=release.pk, state=state, frozen=version.pk if version else None,
@@ -152,9 +152,10 @@ def release_view(recipe: Recipe, release: Release) -> ReleaseView:
     )  # fmt: skip
 
 
-def _since(
+def since_frozen(
     recipe: Recipe, version: RecipeVersion | None, state: ReleaseState
 ) -> tuple[Differences | None, str]:
+    """What a frozen version would be otherwise on today's facts, None for nothing; and why that cannot be told."""
     if version is None or state in {
         ReleaseState.DRAFT,
         ReleaseState.SUPERSEDED,
@@ -204,7 +205,7 @@ class IssuedView:
 def issued_view(release: Release) -> IssuedView:
     """An issued plan beside today's facts."""
     recipe, version = release.recipe, release.frozen
-    changed, problem = _since(recipe, version, ReleaseState.ISSUED)
+    changed, problem = since_frozen(recipe, version, ReleaseState.ISSUED)
     issued = release.moves.get(move=Move.ISSUE).at
     kept = version.snapshot.kept if version and version.snapshot else None
     span = kept.of_recipe.span if kept else None

@@ -12,9 +12,11 @@ from wainscot_core.desk.due import (
     DueKind,
     DuePlace,
     Holder,
+    Moved,
     Standing,
     due_of,
 )
+from wainscot_core.desk.reopen import OffPath
 from wainscot_core.dog.record import CaseRecord
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.followup.entry import DayEntry
@@ -114,6 +116,13 @@ class TestLaboratory:
             ("mmvd", "C", "potassium", 5.6, True), ("ckd", "2", "phosphate", 1.5, True),
             ("ckd", "3", "phosphate", 1.5, False), ("ckd", "3", "upc", 0.6, True),
             ("pancreatitis", "", "triglycerides", 4.6, True), ("calcium-oxalate", "", "potassium", 3.9, False),
+            ("calcium-oxalate", "", "usg", 1.021, True), ("calcium-oxalate", "", "usg", 1.020, False),
+            ("calcium-oxalate", "", "urine-ph", 6.4, True), ("calcium-oxalate", "", "urine-ph", 7.6, True),
+            ("struvite", "", "urine-ph", 6.6, True), ("struvite", "", "urine-ph", 6.4, False),
+            ("urate", "", "urine-ph", 6.9, True), ("chronic-enteropathy", "ple", "albumin", 19.0, True),
+            ("chronic-enteropathy", "ple", "cobalamin", 390.0, True), ("diabetes", "", "glucose", 3.4, True),
+            ("encephalopathy", "", "ammonia", 51.0, True), ("dcm", "", "taurine-blood", 199.0, True),
+            ("proteinuria", "borderline", "upc", 0.6, True), ("proteinuria", "heavy", "upc", 0.6, False),
         ],
     )  # fmt: skip
     def test_opens_the_plan_by_its_condition(
@@ -123,12 +132,87 @@ class TestLaboratory:
         due = found(facts, DueKind.LABORATORY, record((condition, stage)), series=series)
         assert [d.what for d in due] == (["See whether the plan still holds"] if opens else [])
 
+    @pytest.mark.parametrize(
+        ("condition", "test", "was", "now", "opens"),
+        [
+            ("copper-hepatopathy", "alt", 60.0, 120.0, True), ("copper-hepatopathy", "alt", 61.0, 120.0, False),
+            ("shunt", "albumin", 30.0, 28.0, True), ("shunt", "albumin", 30.0, 28.5, False),
+            ("mmvd", "alt", 60.0, 120.0, False),
+        ],
+    )  # fmt: skip
+    def test_opens_the_plan_by_what_it_was_before(
+        self, facts: Reference, condition: str, test: str, was: float, now: float, opens: bool
+    ) -> None:
+        readings = [(0, was), (5, now)]
+        said = [{"date": after(n).isoformat(), "test": test, "value": x} for n, x in readings]
+        series = series_of(facts.laboratory, [read(LabValue, x) for x in said])
+        due = found(facts, DueKind.LABORATORY, record((condition, "")), series=series)
+        assert [d.what for d in due] == (["See whether the plan still holds"] if opens else [])
+
+    def test_what_opens_the_plan_comes_before_what_is_only_out_of_range(
+        self, facts: Reference
+    ) -> None:
+        said = [
+            {"date": after(5).isoformat(), "test": "alt", "value": 300, "low": 10, "high": 100},
+            {"date": after(6).isoformat(), "test": "potassium", "value": 3.9, "low": 3.6, "high": 5.6},
+        ]  # fmt: skip
+        series = series_of(facts.laboratory, [read(LabValue, x) for x in said])
+        due = one(facts, DueKind.LABORATORY, record(("mmvd", "C")), series=series)
+        assert due.what == "See whether the plan still holds" and due.why.startswith("Potassium")
+
     def test_out_of_its_own_range_is_asked_about_until_it_is_done(self, facts: Reference) -> None:
         series = self.value(facts, "alt", 300, low=10, high=100)
         due = one(facts, DueKind.LABORATORY, series=series)
         assert due.what == "Ask the vet what it means" and due.on == after(5)
         done = {DueKind.LABORATORY: after(5)}
         assert found(facts, DueKind.LABORATORY, series=series, done=done) == []
+
+
+class TestReopening:
+    """followup: eaten under 80 % for three days, vomited twice in a week, stool, muscle, condition, weight by disease."""
+
+    def days(self, *said: tuple[int, dict[str, Any]]) -> list[DayEntry]:
+        return [read(DayEntry, {"date": after(n).isoformat(), **x}) for n, x in said]
+
+    @pytest.mark.parametrize(
+        ("condition", "said", "on"),
+        [
+            ("", [(1, {"appetite_percent": 79}), (2, {"appetite_percent": 70}), (4, {"appetite_percent": 50})], 4),
+            ("", [(1, {"appetite_percent": 79}), (2, {"appetite_percent": 80}), (3, {"appetite_percent": 50}), (4, {"appetite_percent": 50})], None),
+            ("", [(1, {"vomiting": 1}), (7, {"vomiting": 1})], 7), ("", [(1, {"vomiting": 1}), (8, {"vomiting": 1})], None),
+            ("epi", [(n, {"stool": 5}) for n in range(1, 5)], 4), ("mmvd", [(n, {"stool": 5}) for n in range(1, 5)], None),
+            ("epi", [(n, {"stool": 5}) for n in range(1, 4)], None),
+            ("", [(-3, {"muscle": "normal"}), (9, {"muscle": "mild"})], 9), ("", [(-3, {"muscle": "mild"}), (9, {"muscle": "mild"})], None),
+            ("", [(-3, {"body_condition": 5}), (9, {"body_condition": 4})], 9), ("", [(9, {"body_condition": 4})], None),
+            ("ckd", [(-3, {"weight_kg": 10.0}), (9, {"weight_kg": 9.69})], 9), ("ckd", [(-3, {"weight_kg": 10.0}), (9, {"weight_kg": 10.4})], None),
+            ("diabetes", [(-3, {"weight_kg": 10.0}), (9, {"weight_kg": 10.4})], 9), ("mmvd", [(-3, {"weight_kg": 10.0}), (9, {"weight_kg": 9.6})], None),
+            ("ckd", [(-3, {"weight_kg": 10.0}), (9, {"weight_kg": 9.0, "fluid": True})], None),
+        ],
+    )  # fmt: skip
+    def test_by_what_is_put_down_since_it_was_issued(
+        self, facts: Reference, condition: str, said: Any, on: int | None
+    ) -> None:
+        of = record((condition, "")) if condition else record()
+        due = found(facts, DueKind.REOPEN, of, entries=self.days(*said))
+        assert [d.on for d in due] == ([] if on is None else [after(on)])
+        # What was looked at is not told again; without a plan nothing is opened.
+        done = {DueKind.REOPEN: after(30)}
+        assert found(facts, DueKind.REOPEN, of, entries=self.days(*said), done=done) == []
+        assert found(facts, DueKind.REOPEN, of, entries=self.days(*said), standings=()) == []
+
+    @pytest.mark.parametrize(("share", "told"), [(0.051, True), (-0.06, True), (0.05, False)])
+    def test_by_a_weight_off_its_path(self, facts: Reference, share: float, told: bool) -> None:
+        due = found(facts, DueKind.REOPEN, off_path=OffPath(date=after(20), share=share))
+        assert bool(due) is told
+
+    def test_by_data_until_it_was_looked_at(self, facts: Reference) -> None:
+        moved = (Moved(recipe=7, name="Stew", since=after(3), words="zinc was met, is short"),)
+        due = one(facts, DueKind.DATA, moved=moved)
+        assert (due.on, due.recipe, due.why) == (after(3), 7, "“Stew”: zinc was met, is short")
+        seen = {DueKind.DATA: {due.why}}
+        assert found(facts, DueKind.DATA, moved=moved, told=seen) == []
+        other = (Moved(recipe=7, name="Stew", since=after(9), words="copper was met, is over"),)
+        assert len(found(facts, DueKind.DATA, moved=other, told=seen)) == 1
 
 
 class TestRelease:

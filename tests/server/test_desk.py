@@ -7,11 +7,14 @@ import pytest
 from cases.actions import Owner, start_case_for
 from desk.models import DeskFeed, DeskItem, StaleCase
 from desk.refresh import AT_ONCE
+from desk.stale import look_at_reference
 from django.test import Client as Browser
 from django.utils import timezone
 from icalendar import Calendar
 from outbox.models import Mail
-from releasing import give_address
+from releasing import give_address, issue
+
+RICE = "usda:20445"
 
 
 def on(days: int) -> str:
@@ -215,3 +218,37 @@ def test_no_other_address_opens_a_desk(office: Any) -> None:
     )
     assert Browser().get(feed.path).status_code == 410
     assert Browser().get("/due/k.ics").status_code == 404
+
+
+def test_a_plan_that_new_data_touch_is_on_the_desk_until_it_was_looked_at(office: Any) -> None:
+    """What the practice weighed of a cup changes an amount, and with it what is judged; said to be seen it is gone until it
+    is something else."""
+    issue(office)
+
+    def due() -> list[Any]:
+        things = [t for row in rows(office) for t in row["things"] if t["kind"] == "data"]
+        return [(t["why"], t["recipe"]) for t in things]
+
+    assert due() == []
+    office.note(RICE, measures={"cup": 20})
+    assert StaleCase.objects.get().by_data
+    ((why, recipe),) = due()
+    assert recipe == office.recipe.pk and ": was " in why
+    path = f"cases/{office.case.pk}/due-done"
+    assert office.send("post", path, {"kind": "data", "on": on(0)}).status_code == 200
+    assert due() == []
+    office.note(RICE, measures={"cup": 20.001})
+    assert due() == []
+    office.note(RICE, measures={"cup": 900})
+    ((changed, _),) = due()
+    assert changed != why
+
+
+def test_the_applications_own_data_are_looked_at_once(office: Any) -> None:
+    issue(office)
+    desk(office)
+    assert look_at_reference() is True
+    assert [row.by_data for row in StaleCase.objects.all()] == [True]
+    desk(office)
+    assert look_at_reference() is False
+    assert not StaleCase.objects.exists()

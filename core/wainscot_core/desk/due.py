@@ -1,6 +1,6 @@
 """What is due of a case, when, for whom and why: nothing here asks what day it is."""
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from enum import StrEnum
@@ -14,6 +14,10 @@ from ..followup.laboratory import LabSeries
 from ..followup.trial_now import TrialDue
 from ..release.states import ReleaseState
 from ..targets.conditions import Condition, stage_of
+from .reopen import OffPath, reopens
+
+# So many values are told of one dog at once.
+MOST_TOLD = 3
 
 
 class Holder(StrEnum):
@@ -37,6 +41,8 @@ class DueKind(StrEnum):
     SIGNATURE = "signature"
     ISSUE = "issue"
     DRAFT = "draft"
+    REOPEN = "reopen"
+    DATA = "data"
     PLAN_AGE = "plan-age"
     SWAPPED = "swapped"
 
@@ -85,9 +91,19 @@ class Asked:
 
 
 @dataclass(frozen=True, kw_only=True)
+class Moved:
+    """A plan that is out and would be judged otherwise on today's data. since: when that was seen first; words: what."""
+
+    recipe: int
+    name: str
+    since: date
+    words: str
+
+
+@dataclass(frozen=True, kw_only=True)
 class CaseFacts:
     """All that is known of a case that can make something due. begun: of the case; done: when a kind was last done, as
-    somebody said; runs_out: the last day that is cooked for; proposal: another amount, in words; flags: of the last days, for
+    somebody said; told: the reasons of what it was said of; moved: what data changed of plans that are out; off_path: of the last weight; runs_out: the last day that is cooked for; proposal: another amount, in words; flags: of the last days, for
     the vet."""
 
     record: CaseRecord
@@ -101,13 +117,16 @@ class CaseFacts:
     proposal: str = ""
     flags: Sequence[str] = ()
     done: Mapping[DueKind, date] | None = None
+    told: Mapping[DueKind, Collection[str]] | None = None
+    moved: Sequence[Moved] = ()
+    off_path: OffPath | None = None
 
 
 def due_of(reference: Reference, facts: CaseFacts) -> tuple[Due, ...]:
     """All that is or will be due of a case, the first first."""
     found = [
         *_symptoms(facts), *_weigh(reference, facts), *_vet(reference, facts), *_laboratory(reference, facts),
-        *_trial(facts), *_cook(facts), *_amount(facts), *_releases(reference, facts), *_swapped(reference, facts),
+        *_reopen(reference, facts), *_moved(facts), *_trial(facts), *_cook(facts), *_amount(facts), *_releases(reference, facts), *_swapped(reference, facts),
     ]  # fmt: skip
     return tuple(sorted(found, key=lambda d: (d.on, list(DueKind).index(d.kind))))
 
@@ -216,25 +235,71 @@ def _vet(reference: Reference, facts: CaseFacts) -> Iterator[Due]:
 
 
 def _laboratory(reference: Reference, facts: CaseFacts) -> Iterator[Due]:
-    """Values that open the plan again, else those out of the range of their own report."""
+    """Values that open the plan again before those that are only out of the range of their own report."""
     stages = {c.id: stage for c, stage in _staged(reference, facts.record)}
+    opening, outside = [], []
     for series in facts.series:
-        last = series.points[-1]
-        if last.date <= _done(facts, DueKind.LABORATORY):
+        if series.points[-1].date <= _done(facts, DueKind.LABORATORY):
             continue
-        crossed = [
-            t for t in reference.rechecks.laboratory
-            if t.test == series.test and t.condition in stages and t.crossed(last.value)
-            and (not t.stages or stages[t.condition] in t.stages)
-        ]  # fmt: skip
-        if not crossed and not series.outside:
-            continue
-        what = "See whether the plan still holds" if crossed else "Ask the vet what it means"
+        if _opens(reference, stages, series):
+            opening.append(series)
+        elif series.outside:
+            outside.append(series)
+    told = opening or outside
+    if told:
         yield Due(
-            kind=DueKind.LABORATORY, holder=Holder.PRACTICE, on=last.date, place=DuePlace.FOLLOW,
-            what=what, why=f"{series.name} {last.printed} on {last.date.isoformat()}",
+            kind=DueKind.LABORATORY, holder=Holder.PRACTICE, place=DuePlace.FOLLOW,
+            on=min(s.points[-1].date for s in told),
+            what="See whether the plan still holds" if opening else "Ask the vet what it means",
+            why="; ".join(map(_value_words, told[:MOST_TOLD])),
         )  # fmt: skip
+
+
+def _opens(reference: Reference, stages: Mapping[str, str], series: LabSeries) -> bool:
+    last = series.points[-1].value
+    before = series.points[-2].value if len(series.points) > 1 else None
+    return any(
+        t.test == series.test and t.condition in stages and t.crossed(last, before)
+        and (not t.stages or stages[t.condition] in t.stages)
+        for t in reference.rechecks.laboratory
+    )  # fmt: skip
+
+
+def _value_words(series: LabSeries) -> str:
+    last = series.points[-1]
+    once = " (one reading: a plan waits for a second)" if series.once else ""
+    return f"{series.name} {last.printed} on {last.date.isoformat()}{once}"
+
+
+def _reopen(reference: Reference, facts: CaseFacts) -> Iterator[Due]:
+    """What was put down since the plan was issued, or was looked at."""
+    issued = _issued(facts)
+    if issued is None:
         return
+    since = max(issued.since, _done(facts, DueKind.REOPEN))
+    conditions = {c.id for c, _ in _staged(reference, facts.record)}
+    found = reopens(
+        reference.rechecks.signs, conditions, [e for e in facts.entries if e.date > since],
+        [e for e in facts.entries if e.date <= since],
+        facts.off_path if facts.off_path and facts.off_path.date > since else None,
+    )  # fmt: skip
+    if found:
+        yield Due(
+            kind=DueKind.REOPEN, holder=Holder.PRACTICE, on=found[0].date, place=DuePlace.FOLLOW,
+            what="See whether the plan still holds",
+            why=f"{'; '.join(x.words for x in found)} ({reference.rechecks.signs.source})",
+        )  # fmt: skip
+
+
+def _moved(facts: CaseFacts) -> Iterator[Due]:
+    """What was looked at already is not told again until it is something else."""
+    for moved in facts.moved:
+        why = f"“{moved.name}”: {moved.words}"
+        if why not in (facts.told or {}).get(DueKind.DATA, ()):
+            yield Due(
+                kind=DueKind.DATA, holder=Holder.PRACTICE, on=moved.since, place=DuePlace.CHECKS,
+                what="See what today’s data change in the plan", why=why, recipe=moved.recipe,
+            )  # fmt: skip
 
 
 def _trial(facts: CaseFacts) -> Iterator[Due]:

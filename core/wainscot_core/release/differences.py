@@ -155,6 +155,32 @@ def _grams(recipe: FrozenRecipe) -> Mapping[tuple[str, str], float]:
     return found
 
 
+# So many limits are named; of the others it is said how many there are.
+MOST_NAMED = 3
+_WORST_FIRST = (Status.ABOVE_SAFE, Status.OVER, Status.SHORT, Status.UNPROVEN)
+
+
+def judged_words(of: Differences) -> str:
+    """What is judged otherwise, what is worst now first, then what is told anew; "" where no verdict differs."""
+    judged = [n for n in of.nutrients if n.verdict_differs]
+    ranked = sorted(
+        judged,
+        key=lambda n: (
+            _WORST_FIRST.index(n.status_after)
+            if n.status_after in _WORST_FIRST
+            else len(_WORST_FIRST)
+        ),
+    )
+    said = [f"{n.name}: was {_verdict(n.status_before)}, is {_verdict(n.status_after)}" for n in ranked]
+    said += of.found
+    more = [f"and {len(said) - MOST_NAMED} more"] if len(said) > MOST_NAMED else []
+    return "; ".join([*said[:MOST_NAMED], *more])
+
+
+def _verdict(status: Status | None) -> str:
+    return "not judged" if status is None else status.value
+
+
 Result = NutrientResult | RatioResult
 
 

@@ -3521,12 +3521,12 @@ export interface components {
          * @description What is due.
          * @enum {string}
          */
-        DueKind: "symptom" | "weigh" | "vet-visit" | "laboratory" | "trial" | "cook" | "amount" | "signature" | "issue" | "draft" | "plan-age" | "swapped";
+        DueKind: "symptom" | "weigh" | "vet-visit" | "laboratory" | "trial" | "cook" | "amount" | "signature" | "issue" | "draft" | "reopen" | "data" | "plan-age" | "swapped";
         /**
          * @description What is due.
          * @enum {string}
          */
-        DueKindRequest: "symptom" | "weigh" | "vet-visit" | "laboratory" | "trial" | "cook" | "amount" | "signature" | "issue" | "draft" | "plan-age" | "swapped";
+        DueKindRequest: "symptom" | "weigh" | "vet-visit" | "laboratory" | "trial" | "cook" | "amount" | "signature" | "issue" | "draft" | "reopen" | "data" | "plan-age" | "swapped";
         /**
          * @description Where it is done.
          * @enum {string}

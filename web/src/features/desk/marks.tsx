@@ -23,10 +23,21 @@ const SHAPES: Record<Kind, string> = {
   signature: "M-6 0H5M1 -4L6 0L1 4",
   issue: "M-5 -5H5V5H-5Z",
   draft: "M-5 5L3 -5L6 -3L-2 6Z",
+  reopen: "M-5 4A6 6 0 1 1 5 4M5 4V-1M5 4H0",
+  data: "M-6 5V-1H-2V5M-2 5V-6H2V5M2 5V1H6V5",
   "plan-age": "M0 -6A6 6 0 1 0 0.01 -6M0 -3V0L3 2",
   swapped: "M-5 -5L5 5M5 -5L-5 5",
 };
-const OPEN: readonly Kind[] = ["laboratory", "trial", "amount", "signature", "plan-age", "swapped"];
+const OPEN: readonly Kind[] = [
+  "laboratory",
+  "trial",
+  "amount",
+  "signature",
+  "plan-age",
+  "swapped",
+  "reopen",
+  "data",
+];
 
 export const KINDS: Record<Kind, string> = {
   symptom: "symptom",
@@ -39,6 +50,8 @@ export const KINDS: Record<Kind, string> = {
   signature: "signature",
   issue: "issue",
   draft: "draft",
+  reopen: "plan in doubt",
+  data: "new data",
   "plan-age": "old plan",
   swapped: "swapped food",
 };
