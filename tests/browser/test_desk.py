@@ -2,9 +2,10 @@
 
 import re
 from datetime import date, timedelta
+from typing import Any
 
 from playwright.sync_api import Page, expect
-from steps import new_dog
+from steps import new_dog, sign_in
 
 
 def desk(page: Page) -> None:
@@ -76,3 +77,19 @@ def test_the_desk_goes_into_a_calendar(signed_in: Page) -> None:
     page.get_by_role("button", name="Take it back").click()
     expect(address).to_have_count(0)
     assert page.request.get(server + path).status == 410
+
+
+def test_many_cases_that_changed_come_in_by_themselves(page: Page, machine: Any) -> None:
+    """More than are worked out at one look: the last of them is there without opening the desk again."""
+    sign_in(page, machine.address)
+    token = next(c["value"] for c in page.context.cookies() if c["name"] == "csrftoken")
+    for n in range(60):
+        asked = {"client_name": f"Owner {n}", "dog_name": f"Pup {n:02d}", "weight_kg": 12}
+        made = page.request.post(
+            f"{machine.address}/api/cases", data=asked,
+            headers={"X-CSRFToken": token, "Referer": machine.address},
+        )  # fmt: skip
+        assert made.ok, made.text()
+    page.reload()
+    coming = page.get_by_role("region", name="In the next two weeks")
+    expect(coming.get_by_text("Pup 59", exact=True)).to_be_visible(timeout=15_000)

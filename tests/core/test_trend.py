@@ -276,6 +276,16 @@ def test_a_new_plan_is_held_for_two_weeks_and_its_days_are_its_own(facts: Refere
     assert [d.kcal for d in diary_of(late, 0.01).days[:3]] == [700.0, 1100.0, 1100.0]
 
 
+def test_a_plan_of_another_amount_means_the_weight_to_stay_where_it_was_then(
+    facts: Reference,
+) -> None:
+    """20 kg at first, 21.8 kg when the plan became another one on day 63: 20 until then, about 21.8 from then on."""
+    path = said(facts, planned([1200.0] * 9 + [1080.0] * 3)).plan_path
+    meant = [p.weight_kg for p in path]
+    assert meant[:63] == pytest.approx([20.0] * 63, rel=0.01)
+    assert meant[63:] == pytest.approx([21.8] * (len(path) - 63), rel=0.01)
+
+
 def test_a_plan_is_fed_from_the_day_on_which_it_was_issued(facts: Reference) -> None:
     """Issued on day 40, put down again on day 56 only: the days between got the new amount, and the ones before the old."""
     days = [DayEntry(date=START + timedelta(days=14 * i), weight_kg=20.0) for i in range(5)]

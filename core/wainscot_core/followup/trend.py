@@ -241,14 +241,25 @@ def _plan_path(
     change: KcalChangeRules, log: WeightLog, found: Learnt, diary: Diary
 ) -> Iterator[PathDay]:  # fmt: skip
     """From its first weight to what is ideal for it, at the rate that is wanted; low and high: the slowest and the fastest
-    that is, a little of what says nothing beside."""
-    start, ideal = found.weights[0][0], log.dog.ideal_weight_kg
+    that is, a little of what says nothing beside. A plan of another amount goes on from what it weighed then."""
+    anew = (diary.plan_since - diary.first).days if diary.plan_since is not None else 0
+    if not 0 < anew < len(found.weights):
+        anew = 0
+    yield from _path_from(change, log, found, diary, 0, anew)
+    yield from _path_from(change, log, found, diary, anew, len(found.weights))
+
+
+def _path_from(
+    change: KcalChangeRules, log: WeightLog, found: Learnt, diary: Diary, begin: int, end: int
+) -> Iterator[PathDay]:
+    """The path of one plan, from one day of the log up to another."""
+    start, ideal = found.weights[begin][0], log.dog.ideal_weight_kg
     goal = _goal(log, start)
     way = {Goal.HOLD: 0, Goal.LOSE: -1, Goal.GAIN: 1}[goal]
     rate = change.loss_per_week if goal is Goal.LOSE else change.gain_per_week
-    for i in range(len(found.weights)):
+    for i in range(begin, end):
         slow, middle, fast = (
-            _there(start * (1 + way * per_week) ** (i / 7), ideal, way)
+            _there(start * (1 + way * per_week) ** ((i - begin) / 7), ideal, way)
             for per_week in (change.path_least, rate, change.path_most)
         )
         yield PathDay(

@@ -171,7 +171,9 @@ def judged_words(of: Differences) -> str:
             else len(_WORST_FIRST)
         ),
     )
-    said = [f"{n.name}: was {_verdict(n.status_before)}, is {_verdict(n.status_after)}" for n in ranked]
+    said = [
+        f"{n.name}: was {_verdict(n.status_before)}, is {_verdict(n.status_after)}" for n in ranked
+    ]
     said += of.found
     more = [f"and {len(said) - MOST_NAMED} more"] if len(said) > MOST_NAMED else []
     return "; ".join([*said[:MOST_NAMED], *more])

@@ -1,5 +1,15 @@
 import { expect, it } from "vitest";
-import { ageText, decimal, number, offTarget, percent, sentence, told, unitText } from "./format";
+import {
+  ageText,
+  decimal,
+  number,
+  offTarget,
+  percent,
+  sentence,
+  told,
+  unitText,
+  when,
+} from "./format";
 
 it("reads a number with a point or a comma and nothing else", () => {
   expect(decimal("1.5")).toBe(1.5);
@@ -36,6 +46,12 @@ it("writes micrograms as people do", () => {
   expect(unitText("ug")).toBe("µg");
   expect(unitText("ug/1000 kcal")).toBe("µg/1000 kcal");
   expect(unitText("mg")).toBe("mg");
+});
+
+it("writes a moment as its day and time, and words as they are", () => {
+  const noon = new Date(2026, 10, 29, 12, 5);
+  expect(when(noon.toISOString())).toMatch(/^.*29.*, 12:05$/);
+  expect(when("last spring")).toBe("last spring");
 });
 
 it("writes the days of a sentence as days are written here", () => {

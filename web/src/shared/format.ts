@@ -148,8 +148,9 @@ export function nearDay(text: string): string {
   return `${weekdayName} ${day(text)}`;
 }
 
-/** A day that stands in a record as 2026-12-03; words that tell of one as they are. */
+/** A day that stands in a record as 2026-12-03, or a moment; words that tell of one as they are. */
 export function when(text: string): string {
+  if (/^\d{4}-\d\d-\d\dT/.test(text)) return `${day(text)}, ${clock(text)}`;
   return /^\d{4}-\d\d-\d\d$/.test(text) ? day(text) : text;
 }
 

@@ -18,11 +18,15 @@ export const sessionQuery = queryOptions({
   staleTime: Number.POSITIVE_INFINITY,
 });
 
+const DESK_AGAIN_MS = 1500;
+
 /** What is due today; it follows from all that is written, so it is asked anew whenever it is shown. */
 export const deskQuery = queryOptions({
   queryKey: keyOf("desk"),
   queryFn: () => take(api.GET("/api/desk")),
   staleTime: 0,
+  // Each look works out some more of the cases that changed.
+  refetchInterval: ({ state }) => (state.data?.behind ? DESK_AGAIN_MS : false),
 });
 
 /** What cases are looked for; a field that is left out asks for any. */

@@ -86,7 +86,7 @@ export default function DeskPage() {
       {(more || behind) && (
         <p role="status" className="mt-3 text-soft">
           {behind
-            ? "Some cases that changed are still being looked through: open the desk again in a moment."
+            ? "Some cases that changed are still being looked through: they come in by themselves."
             : "There is more than is shown here: what is longest due comes first."}
         </p>
       )}

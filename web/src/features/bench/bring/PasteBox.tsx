@@ -150,7 +150,8 @@ export function PasteBox({
               <li key={one.id} className="border-line border-t py-1">
                 <div className="flex flex-wrap items-baseline gap-x-3">
                   <span>
-                    {when(one.created)}, {one.by}: {one.taken} lines taken
+                    {when(one.created)}, {one.by}:{" "}
+                    {one.taken === 0 ? "nothing taken yet" : `${one.taken} lines taken`}
                     {one.left_out.length > 0 && `, ${one.left_out.length} left out`}
                   </span>
                   <Button small onClick={() => setText(one.text)}>
