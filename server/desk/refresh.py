@@ -14,6 +14,7 @@ from library.facts import reference
 from release.models import Release, ReleaseMove, VetRequest
 from release.views import since_frozen
 from wainscot_core.desk.due import (
+    MOST_WHY,
     Asked,
     CaseFacts,
     Due,
@@ -94,7 +95,7 @@ def _item(case: Case, due: Due, off: DeskNote | None) -> DeskItem:
     until = off.off_until if off is not None and off.off_until is not None else due.on
     return DeskItem(
         practice=case.practice, case=case, kind=due.kind.value, holder=due.holder.value, on=due.on,
-        shown_on=max(due.on, until), what=due.what[:200], why=due.why[:500], place=due.place.value,
+        shown_on=max(due.on, until), what=due.what[:200], why=due.why[:MOST_WHY], place=due.place.value,
         recipe=due.recipe, put_off=off.reason if off is not None and until > due.on else "",
     )  # fmt: skip
 

@@ -187,6 +187,7 @@ class TestReopening:
             ("ckd", [(-3, {"weight_kg": 10.0}), (9, {"weight_kg": 9.69})], 9), ("ckd", [(-3, {"weight_kg": 10.0}), (9, {"weight_kg": 10.4})], None),
             ("diabetes", [(-3, {"weight_kg": 10.0}), (9, {"weight_kg": 10.4})], 9), ("mmvd", [(-3, {"weight_kg": 10.0}), (9, {"weight_kg": 9.6})], None),
             ("ckd", [(-3, {"weight_kg": 10.0}), (9, {"weight_kg": 9.0, "fluid": True})], None),
+            ("ckd", [(-5, {"weight_kg": 9.7}), (-3, {"weight_kg": 10.8, "fluid": True}), (9, {"weight_kg": 9.6})], None),
         ],
     )  # fmt: skip
     def test_by_what_is_put_down_since_it_was_issued(
@@ -213,6 +214,10 @@ class TestReopening:
         assert found(facts, DueKind.DATA, moved=moved, told=seen) == []
         other = (Moved(recipe=7, name="Stew", since=after(9), words="copper was met, is over"),)
         assert len(found(facts, DueKind.DATA, moved=other, told=seen)) == 1
+        # However much there is to tell, what is kept of it is what is compared.
+        long = (Moved(recipe=7, name="Stew", since=after(3), words="zinc is short; " * 60),)
+        kept = {DueKind.DATA: {one(facts, DueKind.DATA, moved=long).why[:500]}}
+        assert found(facts, DueKind.DATA, moved=long, told=kept) == []
 
 
 class TestRelease:

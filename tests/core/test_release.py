@@ -25,7 +25,12 @@ from wainscot_core.release.decisions import (
     open_of,
     weighed,
 )
-from wainscot_core.release.differences import Differences, differences
+from wainscot_core.release.differences import (
+    Differences,
+    JudgedDifference,
+    differences,
+    judged_words,
+)
 from wainscot_core.release.freeze import Forward, concerns_now, freeze_plan, judged
 from wainscot_core.snapshot.snapshot import Parties, Snapshot, canonical, digest_of, opened
 
@@ -352,3 +357,26 @@ def test_the_letter_says_how_much_muscle_is_lost(facts: Reference) -> None:
     ill = replace(kept, case=replace(kept.case, intake=intake))
     assert "mild muscle loss" in said(vet_letter(ill, "v"))
     assert "muscle" not in said(vet_letter(kept, "v")).splitlines()[1]
+
+
+def test_only_what_is_judged_otherwise_is_told_in_a_line_the_worst_first() -> None:
+    def one(name: str, before: Status, after: Status) -> JudgedDifference:
+        return JudgedDifference(
+            key=name, name=name, unit="mg", decimals=1, before=1.0, after=2.0, status_before=before,
+            status_after=after, least_before=None, least_after=None, most_before=None, most_after=None,
+        )  # fmt: skip
+
+    nothing = Differences(
+        dog=(), kcal_before=900, kcal_after=900, target_before=900, target_after=900, lines=(),
+        nutrients=(one("Iron", Status.MET, Status.MET),), found=(), gone=("a warning",),
+    )  # fmt: skip
+    assert judged_words(nothing) == ""
+    moved = (
+        one("Zinc", Status.SHORT, Status.MET), one("Copper", Status.MET, Status.SHORT),
+        one("Iodine", Status.MET, Status.ABOVE_SAFE), one("Iron", Status.MET, Status.MET),
+    )  # fmt: skip
+    said = judged_words(replace(nothing, nutrients=moved, found=("Grapes",)))
+    assert (
+        said
+        == "Iodine: was met, is above safe limit; Copper: was met, is short; Zinc: was short, is met; and 1 more"
+    )

@@ -16,8 +16,9 @@ from ..release.states import ReleaseState
 from ..targets.conditions import Condition, stage_of
 from .reopen import OffPath, reopens
 
-# So many values are told of one dog at once.
+# So many values are told of one dog at once; so long is why.
 MOST_TOLD = 3
+MOST_WHY = 500
 
 
 class Holder(StrEnum):
@@ -294,7 +295,7 @@ def _reopen(reference: Reference, facts: CaseFacts) -> Iterator[Due]:
 def _moved(facts: CaseFacts) -> Iterator[Due]:
     """What was looked at already is not told again until it is something else."""
     for moved in facts.moved:
-        why = f"“{moved.name}”: {moved.words}"
+        why = f"“{moved.name}”: {moved.words}"[:MOST_WHY]
         if why not in (facts.told or {}).get(DueKind.DATA, ()):
             yield Due(
                 kind=DueKind.DATA, holder=Holder.PRACTICE, on=moved.since, place=DuePlace.CHECKS,

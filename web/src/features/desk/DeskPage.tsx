@@ -449,7 +449,7 @@ function Say({
           id={`until-${row.case}`}
           name="until"
           label="Until"
-          hint="for example 2026-12-03"
+          placeholder="2026-12-03"
           required
           className="w-36"
         />
