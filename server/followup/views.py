@@ -69,6 +69,7 @@ class LabView:
 class MarkKind(StrEnum):
     """What happened on a day beside what was put down of it."""
 
+    SIGNED = "signed"
     ISSUED = "issued"
     BATCH = "batch"
 
@@ -85,7 +86,7 @@ class FollowMark:
 @dataclass(frozen=True, kw_only=True)
 class FollowView:
     """A case after its plan was issued. entries: the newest first; flags: what of the last days is for the veterinarian;
-    trials, labs: the newest first; series: what those that count say; marks: versions that were issued, batches that were cooked; plan_kcal: that its plan gives a day; plans: what those that were issued gave, the oldest first; trend: what they say, None where nothing can be said
+    trials, labs: the newest first; series: what those that count say; marks: versions that were signed or issued, batches that were cooked; plan_kcal: that its plan gives a day; plans: what those that were issued gave, the oldest first; trend: what they say, None where nothing can be said
     yet, and why."""
 
     entries: tuple[FollowEntryView, ...]
@@ -174,10 +175,15 @@ def _issued_kcal(case: Case) -> tuple[PlanSince, ...]:
 
 
 def _marks(case: Case) -> Iterator[FollowMark]:
-    issued = ReleaseMove.objects.filter(release__recipe__case=case, after=ReleaseState.ISSUED.value)
-    for move in issued.select_related("release__recipe"):
-        words = f"{move.release.recipe.name}, version {move.number}"
-        yield FollowMark(date=timezone.localdate(move.at), kind=MarkKind.ISSUED, words=words)
+    moves = ReleaseMove.objects.filter(
+        release__recipe__case=case,
+        after__in=(ReleaseState.APPROVED.value, ReleaseState.ISSUED.value),
+    )
+    for move in moves.select_related("release__recipe"):
+        words, kind = f"{move.release.recipe.name}, version {move.number}", MarkKind.ISSUED
+        if move.after == ReleaseState.APPROVED.value:
+            words, kind = f"{words}, signed by {move.by}", MarkKind.SIGNED
+        yield FollowMark(date=timezone.localdate(move.at), kind=kind, words=words)
     batches = Batch.objects.for_practice(case.practice).filter(recipe__case=case, thrown="")
     for batch in batches.filter(cook_on__lte=timezone.localdate()):
         yield FollowMark(date=batch.cook_on, kind=MarkKind.BATCH, words=f"batch {batch.code}")

@@ -268,3 +268,11 @@ def test_what_is_really_fed_stands_beside_the_plan_that_was_issued(office: Any, 
     wrong = office.send("post", path, {"items": [{"how": "left-out", "line": 99}]})
     assert wrong.status_code == 400 and wrong.json()["error"]["field"] == "items[0].line"
     assert rival.get(path).status_code == 404
+
+
+def test_versions_that_were_signed_and_issued_stand_on_the_axis(office: Any) -> None:
+    assert seen(office)["marks"] == []
+    issue(office)
+    marks = seen(office)["marks"]
+    assert [m["kind"] for m in marks] == ["signed", "issued"]
+    assert "signed by Dr Example" in marks[0]["words"] and {m["date"] for m in marks} == {on(0)}

@@ -3912,7 +3912,7 @@ export interface components {
         };
         /**
          * @description A case after its plan was issued. entries: the newest first; flags: what of the last days is for the veterinarian;
-         *     trials, labs: the newest first; series: what those that count say; marks: versions that were issued, batches that were cooked; plan_kcal: that its plan gives a day; plans: what those that were issued gave, the oldest first; trend: what they say, None where nothing can be said
+         *     trials, labs: the newest first; series: what those that count say; marks: versions that were signed or issued, batches that were cooked; plan_kcal: that its plan gives a day; plans: what those that were issued gave, the oldest first; trend: what they say, None where nothing can be said
          *     yet, and why.
          */
         FollowView: {
@@ -5008,7 +5008,7 @@ export interface components {
          * @description What happened on a day beside what was put down of it.
          * @enum {string}
          */
-        MarkKind: "issued" | "batch";
+        MarkKind: "signed" | "issued" | "batch";
         /**
          * @description The food that is matched, with everything that is known of it; what is not known is not listed. as_fed: how it is
          *     to eat.

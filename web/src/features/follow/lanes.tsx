@@ -93,7 +93,7 @@ export function phasesLane(axis: Axis, trials: readonly Trial[], now: string): L
   };
 }
 
-/** What happened: versions, batches, slips, foods that were swapped, flares. Null where nothing did. */
+/** What happened: versions, sign-offs, batches, slips, foods that were swapped, flares. Null where nothing did. */
 export function marksLane(axis: Axis, found: Follow): Lane | null {
   const slips = found.trials.flatMap((t) =>
     t.now.exposures.map((date) => ({ date, words: "a slip" })),
@@ -107,6 +107,7 @@ export function marksLane(axis: Axis, found: Follow): Lane | null {
   if (marks.length + crossed.length + flares.length === 0) return null;
   const kinds = [
     ...(marks.some((m) => m.kind === "issued") ? ["square: issued"] : []),
+    ...(marks.some((m) => m.kind === "signed") ? ["tick: signed"] : []),
     ...(marks.some((m) => m.kind === "batch") ? ["ring: cooked"] : []),
     ...(crossed.length > 0 ? ["cross: slip, swap"] : []),
     ...(flares.length > 0 ? ["triangle: flare"] : []),
@@ -132,6 +133,19 @@ export function marksLane(axis: Axis, found: Follow): Lane | null {
                 {day(mark.date)}: issued, {mark.words}
               </title>
             </rect>
+          ) : mark.kind === "signed" ? (
+            // Under the line: it is mostly issued on the same day.
+            <path
+              key={mark.words}
+              d={`M${axis.x(mark.date) - 5} 25l3 4l7 -8`}
+              fill="none"
+              stroke="var(--ink)"
+              strokeWidth={2}
+            >
+              <title>
+                {day(mark.date)}: {mark.words}
+              </title>
+            </path>
           ) : (
             <circle
               key={mark.words}
