@@ -58,6 +58,17 @@ def _parser() -> argparse.ArgumentParser:
     serve = add("serve", _serve, "serve the application on a data folder")
     serve.add_argument("--data", type=Path, required=True)
     serve.add_argument("--port", type=int, default=8080)
+    backup = add("backup", _backup, "write a backup of a data folder; it may be served meanwhile")
+    backup.add_argument("file", nargs="?", type=Path, help="where to; a folder names it by itself")
+    backup.add_argument(
+        "--data", type=Path, help="the data folder; the only one there is if not given"
+    )
+    restore = add("restore", _restore, "bring a backup back; what is there is moved aside")
+    restore.add_argument("file", type=Path)
+    restore.add_argument(
+        "--data", type=Path, help="the data folder; the only one there is if not given"
+    )
+    restore.add_argument("--yes", action="store_true", help="do not ask")
     test = add("test", _test, "lint, types, web, core, server and browser tests")
     test.add_argument("only", nargs="*", help="lint, web, core, server, browser")
     bench = add("bench", _bench, "measure speed against the floor")
@@ -268,6 +279,18 @@ def _serve(arguments: argparse.Namespace) -> int:
     return serve(arguments.data, arguments.port)
 
 
+def _backup(arguments: argparse.Namespace) -> int:
+    from .backing_up import backup
+
+    return backup(arguments.data, arguments.file)
+
+
+def _restore(arguments: argparse.Namespace) -> int:
+    from .backing_up import restore
+
+    return restore(arguments.data, arguments.file, arguments.yes)
+
+
 def _test(arguments: argparse.Namespace) -> int:
     from .testing import run_tests
 
@@ -297,8 +320,12 @@ def _build(arguments: argparse.Namespace) -> int:
 
 
 def _check_data(arguments: argparse.Namespace) -> int:
-    from .checking import check_data, report
+    from .checking import check_data, report, unreadable
 
+    broken = unreadable(REFERENCE)
+    if broken:
+        print(json.dumps({"broken": broken}, indent=1))
+        return 1
     found = check_data(REFERENCE)
     print(json.dumps(report(found), indent=1))
     return 1 if found.failures else 0

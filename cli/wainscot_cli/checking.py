@@ -2,8 +2,19 @@
 
 from pathlib import Path
 
-from wainscot_core.dossier.reference import load_catalogue, load_library, load_soundness
+from wainscot_core.dossier.reference import load, load_catalogue, load_library, load_soundness
+from wainscot_core.dossier.seal import broken_seal
 from wainscot_core.facts.soundness import Soundness, soundness
+
+
+def unreadable(folder: Path) -> tuple[str, ...]:
+    """Why a reference folder cannot be relied on: what is not as it was sealed, then what cannot be read at all."""
+    broken = list(broken_seal(folder))
+    try:
+        load(folder)
+    except Exception as error:  # Whatever a broken file raises: it is said, not thrown.
+        broken.append(f"it cannot be read: {type(error).__name__}: {error}")
+    return tuple(broken)
 
 
 def check_data(folder: Path) -> Soundness:

@@ -3,12 +3,15 @@
 import os
 import shutil
 import socket
-import sqlite3
 import subprocess
 import sys
 from pathlib import Path
 
-from .paths import ROOT, SERVER
+from keeping.folder import hold, mark_made, open_folder
+from keeping.trouble import FolderError
+from wainscot_core.dossier.seal import broken_seal
+
+from .paths import REFERENCE, ROOT, SERVER
 
 DEMO_USER, DEMO_PASSWORD = "demo", "linen-oak-rail"
 
@@ -43,24 +46,33 @@ def _check_port(port: int) -> str | None:
     return None
 
 
-def _check_database(data: Path) -> str | None:
-    path = data / "wainscot.sqlite3"
-    if not path.exists():
+def _check_reference() -> str | None:
+    broken = broken_seal(REFERENCE)
+    if not broken:
         return None
-    try:
-        with sqlite3.connect(path) as connection:
-            verdict = connection.execute("PRAGMA quick_check").fetchone()[0]
-    except sqlite3.DatabaseError as error:
-        verdict = str(error)
-    if verdict == "ok":
+    listed = "".join(f"\n  {what}" for what in broken[:10])
+    more = f"\n  and {len(broken) - 10} more" if len(broken) > 10 else ""
+    return (
+        f"The reference data in {REFERENCE} are not those of this version:{listed}{more}\n"
+        "Diets would be judged by figures nobody checked. Install this version anew; whoever changed them on purpose "
+        "seals them with ./wainscot generate."
+    )
+
+
+def _check_keep_days() -> str | None:
+    said = os.environ["WAINSCOT_BACKUP_KEEP_DAYS"]
+    if said == "" or (said.isdecimal() and 0 < int(said) <= 3650):
         return None
-    return f"The database {path} is damaged ({verdict}). Restore a backup of it and start again."
+    return f"WAINSCOT_BACKUP_KEEP_DAYS is {said!r}: give a number of days from 1 to 3650, or nothing for no backups."
 
 
 def prepare(data: Path, demo: bool) -> None:
     """Bring the database and the search index of a data folder up to date."""
+    # What the database, its index and every file beside it hold is nobody else's on this machine.
+    os.umask(0o077)
     data.mkdir(parents=True, exist_ok=True)
     _manage(data, demo, "migrate", "--verbosity", "0")
+    mark_made(data)
     _manage(data, demo, "load_reference")
     _manage(data, demo, "look_at_data")
     if demo:
@@ -70,11 +82,25 @@ def prepare(data: Path, demo: bool) -> None:
 def serve(data: Path, port: int, demo: bool = False) -> int:
     """Serve a data folder on 127.0.0.1 until stopped."""
     data = data.resolve()
-    problem = _check_port(port) or _check_database(data)
+    os.environ.setdefault("WAINSCOT_BACKUP_KEEP_DAYS", "14")
+    problem = _check_port(port) or _check_reference() or _check_keep_days()
     if problem:
         _say(problem)
         return 1
-    prepare(data, demo)
+    try:
+        open_folder(data)
+        # Held until this process, and what takes its place below, has ended.
+        hold(data)
+        prepare(data, demo)
+    except FolderError as error:
+        _say(error.words)
+        return 1
+    except subprocess.CalledProcessError as error:
+        _say(
+            f"The database in {data} could not be brought up to date ({' '.join(error.cmd[2:])}): what went wrong stands "
+            "above. Nothing was lost: start again once it is mended, or bring a backup back with ./wainscot restore."
+        )
+        return 1
     _say(f"\n  Wainscot is at http://127.0.0.1:{port}/")
     if demo:
         _say(f"  Sign in as {DEMO_USER} with the password {DEMO_PASSWORD}")
@@ -101,5 +127,10 @@ def serve_demo(port: int, reset: bool, yes: bool) -> int:
             if sys.stdin.readline().strip().lower() != "yes":
                 _say("Nothing was deleted.")
                 return 1
+        try:
+            os.close(hold(data))
+        except FolderError as error:
+            _say(error.words)
+            return 1
         shutil.rmtree(data)
     return serve(data, port, demo=True)

@@ -11,13 +11,14 @@ from pathlib import Path
 
 from wainscot_core.analysis.analyse import CaseAnalysis
 from wainscot_core.boundary import schema_of
+from wainscot_core.dossier.seal import SEAL, sealed, sums
 from wainscot_core.followup.log import WeightLog
 from wainscot_core.followup.trend import Trend
 from wainscot_core.formulation.case_file import CaseFormulation
 from wainscot_core.snapshot.snapshot import Snapshot
 from wainscot_core.transcribe.reading import RecipeRead
 
-from .paths import ROOT, SERVER, WEB
+from .paths import REFERENCE, ROOT, SERVER, WEB
 
 BIN = Path(sys.executable).parent
 OPENAPI = ROOT / "docs" / "formats" / "openapi.yaml"
@@ -155,13 +156,16 @@ def _generated_is_current() -> bool:
             )
             if made.read_text() != committed.read_text()
         ]
+    if (REFERENCE / SEAL).read_text() != sealed(sums(REFERENCE)):
+        stale.append(REFERENCE / SEAL)
     for path in stale:
         print(f"{path.relative_to(ROOT)} is stale: run ./wainscot generate")
     return not stale
 
 
 def generate() -> int:
-    """Write the published schemas and the TypeScript types anew."""
+    """Write the published schemas, the TypeScript types and the seal of the reference data anew."""
+    (REFERENCE / SEAL).write_text(sealed(sums(REFERENCE)))
     _write_formats(OPENAPI.parent)
     _write_schema(OPENAPI)
     _write_types(OPENAPI, TYPES)

@@ -3,7 +3,7 @@
 import os
 from pathlib import Path
 
-from config.secret import read_or_make_secret
+from keeping.secret import read_or_make_secret
 
 SERVER_DIR = Path(__file__).resolve().parent.parent
 ROOT_DIR = SERVER_DIR.parent
@@ -67,7 +67,7 @@ DATABASES = {
         "OPTIONS": {
             "transaction_mode": "IMMEDIATE",
             "timeout": 10,
-            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL; PRAGMA foreign_keys=ON;",
+            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON;",
         },
         "CONN_MAX_AGE": None,
     }

@@ -15,4 +15,12 @@ def _warm() -> None:
     reference()
 
 
+def _keep_time() -> None:
+    """Begin what is done by itself."""
+    from config.timetable import start
+
+    start()
+
+
 _warm()
+_keep_time()

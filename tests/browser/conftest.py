@@ -14,7 +14,8 @@ from typing import Any
 
 import pytest
 from playwright.sync_api import Page
-from wainscot_cli.serving import DEMO_PASSWORD, DEMO_USER, prepare
+from steps import enter
+from wainscot_cli.serving import prepare
 
 ROOT = Path(__file__).resolve().parents[2]
 CLOCK = ROOT / "tests" / "support" / "clock.py"
@@ -97,7 +98,7 @@ class Machine:
     """An application with the demo data of its own, whose power can be cut."""
 
     def __init__(self, data: Path) -> None:
-        self._data = data
+        self.data = data
         self._process, self.address = _serve(data)
 
     def cut(self) -> None:
@@ -108,7 +109,7 @@ class Machine:
     def back(self, days_later: int = 0) -> None:
         """The same data at the same address."""
         port = int(self.address.rpartition(":")[2])
-        self._process, _ = _serve(self._data, port, days_later)
+        self._process, _ = _serve(self.data, port, days_later)
 
     def off(self) -> None:
         """Shut down in order."""
@@ -122,6 +123,22 @@ def machine(tmp_path: Path, demo_data: Path) -> Iterator[Machine]:
     made = Machine(tmp_path / "data")
     yield made
     made.off()
+
+
+@pytest.fixture
+def served() -> Iterator[Callable[[Path], str]]:
+    """Serve a data folder till the end of the test; its address."""
+    processes = []
+
+    def begin(data: Path) -> str:
+        process, address = _serve(data)
+        processes.append(process)
+        return address
+
+    yield begin
+    for process in processes:
+        process.terminate()
+        process.wait(10)
 
 
 @pytest.fixture(scope="session")
@@ -145,13 +162,7 @@ def signed_in(page: Page, demo: str) -> Page:
     page.on("pageerror", lambda error: errors.append(str(error)))
     page.set_default_timeout(15_000)
     # Signing in by its page is tested in test_entry; here it would take a fifth of the time of all tests.
-    page.request.get(f"{demo}/api/session")
-    token = next(c["value"] for c in page.context.cookies(demo) if c["name"] == "csrftoken")
-    who = {"username": DEMO_USER, "password": DEMO_PASSWORD}
-    said = page.request.post(
-        f"{demo}/api/session/sign-in", data=who, headers={"X-CSRFToken": token, "Referer": demo}
-    )
-    assert said.ok, said.text()
+    enter(page.request, demo)
     page.goto(f"{demo}/cases")
     page.get_by_role("heading", name="Cases").wait_for()
     yield page  # type: ignore[misc]

@@ -3,7 +3,7 @@
 import re
 from uuid import uuid4
 
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import APIRequestContext, APIResponse, Locator, Page, expect
 from wainscot_cli.serving import DEMO_PASSWORD, DEMO_USER
 
 
@@ -14,6 +14,23 @@ def sign_in(page: Page, address: str) -> None:
     page.get_by_label("Password").fill(DEMO_PASSWORD)
     page.get_by_role("button", name="Sign in").click()
     page.get_by_role("heading", name="Desk").wait_for()
+
+
+def post(request: APIRequestContext, address: str, path: str, body: object) -> APIResponse:
+    """A request of the API that writes, or computes, with the token it needs."""
+    cookies = request.storage_state()["cookies"]
+    token = next(c["value"] for c in cookies if c["name"] == "csrftoken")
+    headers = {"X-CSRFToken": token, "Referer": address}
+    return request.post(f"{address}/api/{path}", data=body, headers=headers)
+
+
+def enter(request: APIRequestContext, address: str) -> None:
+    """Sign in by the API."""
+    request.get(f"{address}/api/session")
+    said = post(
+        request, address, "session/sign-in", {"username": DEMO_USER, "password": DEMO_PASSWORD}
+    )
+    assert said.ok, said.text()
 
 
 def new_case(page: Page, dog: str, weight: str, bench: bool = True) -> None:
