@@ -69,6 +69,25 @@ def _parser() -> argparse.ArgumentParser:
         "--data", type=Path, help="the data folder; the only one there is if not given"
     )
     restore.add_argument("--yes", action="store_true", help="do not ask")
+    practices = add(
+        "practices", _practices, "list the practices of a data folder, or make one more"
+    )
+    practices.add_argument(
+        "--data", type=Path, help="the data folder; the only one there is if not given"
+    )
+    practices.add_argument("--add", metavar="NAME", help="make a practice of this name")
+    practices.add_argument("--owner", metavar="EMAIL", help="whom to invite as its owner")
+    practices.add_argument("--region", help="where it works: europe, united-states ...")
+    practices.add_argument("--address", help="where the application is reached, for the link")
+    let_in = add("let-in", _let_in, "a link by which somebody sets a new password")
+    let_in.add_argument("username")
+    let_in.add_argument(
+        "--data", type=Path, help="the data folder; the only one there is if not given"
+    )
+    let_in.add_argument(
+        "--without-code", action="store_true", help="also take the authenticator away"
+    )
+    let_in.add_argument("--address", help="where the application is reached, for the link")
     test = add("test", _test, "lint, types, web, core, server and browser tests")
     test.add_argument("only", nargs="*", help="lint, web, core, server, browser")
     bench = add("bench", _bench, "measure speed against the floor")
@@ -289,6 +308,19 @@ def _restore(arguments: argparse.Namespace) -> int:
     from .backing_up import restore
 
     return restore(arguments.data, arguments.file, arguments.yes)
+
+
+def _practices(arguments: argparse.Namespace) -> int:
+    from .keeping_people import practices
+
+    options = {k: getattr(arguments, k) for k in ("add", "owner", "region", "address")}
+    return practices(arguments.data, options)
+
+
+def _let_in(arguments: argparse.Namespace) -> int:
+    from .keeping_people import let_in
+
+    return let_in(arguments.data, arguments.username, arguments.without_code, arguments.address)
 
 
 def _test(arguments: argparse.Namespace) -> int:

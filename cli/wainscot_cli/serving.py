@@ -20,7 +20,8 @@ def _say(text: str) -> None:
     print(text, file=sys.stderr, flush=True)
 
 
-def _environment(data: Path, demo: bool) -> dict[str, str]:
+def environment(data: Path, demo: bool) -> dict[str, str]:
+    """What the server is told by its environment."""
     extra = {"WAINSCOT_DATA": str(data), "DJANGO_SETTINGS_MODULE": "config.settings"}
     if demo:
         extra["WAINSCOT_DEMO"] = "1"
@@ -31,7 +32,7 @@ def _manage(data: Path, demo: bool, *words: str) -> None:
     subprocess.run(
         [sys.executable, str(SERVER / "manage.py"), *words],
         check=True,
-        env=_environment(data, demo),
+        env=environment(data, demo),
         stdout=sys.stderr,
     )
 
@@ -104,6 +105,7 @@ def serve(data: Path, port: int, demo: bool = False) -> int:
     _say(f"\n  Wainscot is at http://127.0.0.1:{port}/")
     if demo:
         _say(f"  Sign in as {DEMO_USER} with the password {DEMO_PASSWORD}")
+        _say("  The same password: iris, a consultant, and nell, an assistant")
     else:
         _say("  The first visit asks for the practice and its first user.")
     _say(f"  Data: {data}   Stop with Ctrl+C\n")
@@ -114,7 +116,7 @@ def serve(data: Path, port: int, demo: bool = False) -> int:
             sys.executable, "-m", "gunicorn", "--workers", "1", "--threads", "16",
             "--bind", f"127.0.0.1:{port}", "--log-level", "warning", "--no-control-socket", "config.wsgi",
         ],
-        _environment(data, demo),
+        environment(data, demo),
     )  # fmt: skip
 
 

@@ -30,8 +30,20 @@ class Users(UserManager["User"]):
         return super().get_queryset().select_related("practice")
 
 
+class WorkRole(models.TextChoices):
+    """What somebody is in a practice."""
+
+    OWNER = "owner"
+    CONSULTANT = "consultant"
+    ASSISTANT = "assistant"
+
+
 class User(AbstractUser):
-    """Signs in with a username; sees only the records of their practice."""
+    """Signs in with a username; sees only the records of their practice, and does what their role may. One without a role
+    may nothing. Whoever has left is not active, and stays in the records by name."""
+
+    role = models.CharField(max_length=10, choices=WorkRole, blank=True)
+    left = models.DateTimeField(null=True)
 
     practice = models.ForeignKey(
         Practice, on_delete=models.PROTECT, related_name="users", null=True

@@ -37,6 +37,13 @@ def looked_at(record: PracticeRecord, version: int | None, now: Callable[[], obj
         raise StaleWriteError(now())
 
 
+def user_of(request: Request) -> User:
+    """The user who asks."""
+    if not isinstance(request.user, User):
+        raise NotAuthenticated
+    return request.user
+
+
 def practice_of(request: Request) -> Practice:
     """The practice of the user who asks; every view but sign-in has one (permissions)."""
     user = request.user

@@ -8,7 +8,7 @@ from django.http import HttpResponse
 from django.utils import timezone
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter
-from events.models import Event
+from events.models import LOOKS, Event
 from events.words import EventPage, page_of
 from library.facts import reference
 from pydantic import Field
@@ -175,7 +175,9 @@ class HistoryView(APIView):
     )
     def get(self, request: Request, pk: int) -> HttpResponse:
         case = case_of(request, pk)
-        events = Event.objects.for_practice(case.practice).filter(case=case.pk)
+        events = (
+            Event.objects.for_practice(case.practice).filter(case=case.pk).exclude(kind__in=LOOKS)
+        )
         before = request.query_params.get("before", "")
         if before.isdecimal():
             events = events.filter(pk__lt=int(before))

@@ -5,6 +5,7 @@ from typing import Annotated
 
 from accounts.conventions import ConventionsView, conventions_of, conventions_view
 from accounts.models import Practice
+from accounts.permissions import Work
 from accounts.scoping import actor_of, own, practice_of
 from django.http import HttpResponse
 from drf_spectacular.utils import OpenApiParameter
@@ -66,6 +67,8 @@ def practice_view(practice: Practice) -> PracticeView:
 
 class PracticeDetailView(APIView):
     """The practice of the user."""
+
+    work = Work.RUN
 
     @endpoint(PracticeView, errors=())
     def get(self, request: Request) -> HttpResponse:

@@ -1,6 +1,5 @@
 """Addresses of the API."""
 
-from accounts import api as accounts
 from cases import api as cases
 from cases import api_clients as clients
 from cases import api_foods as case_foods
@@ -17,6 +16,10 @@ from library import api_glossary as glossary
 from library import api_shelf as shelf
 from library import api_standards as standards
 from outbox import api as outbox
+from people import api_account as account
+from people import api_audit as audit
+from people import api_people as people
+from people import api_session as session
 from plans import api as plans
 from recipes import api as recipes
 from recipes import api_bring as bring
@@ -35,10 +38,27 @@ def nothing_here(request: HttpRequest) -> JsonResponse:
 
 urlpatterns = [
     path("schema", SpectacularAPIView.as_view()),
-    path("session", accounts.SessionView.as_view()),
-    path("session/sign-in", accounts.SignInView.as_view()),
-    path("session/sign-out", accounts.SignOutView.as_view()),
-    path("setup", accounts.SetUpView.as_view()),
+    path("session", session.SessionView.as_view()),
+    path("session/sign-in", session.SignInView.as_view()),
+    path("session/sign-out", session.SignOutView.as_view()),
+    path("session/forgot", session.ForgotView.as_view()),
+    path("session/reset/<str:token>", session.ResetView.as_view()),
+    path("session/invitation/<str:token>", session.InvitationView.as_view()),
+    path("setup", session.SetUpView.as_view()),
+    path("account", account.AccountDetailView.as_view()),
+    path("account/password", account.PasswordView.as_view()),
+    path("account/second-factor", account.SecondFactorView.as_view()),
+    path("account/second-factor/confirm", account.ConfirmFactorView.as_view()),
+    path("account/end-others", account.OtherSeatsView.as_view()),
+    path("account/seats/<int:pk>", account.SeatDetailView.as_view()),
+    path("people", people.PeopleListView.as_view()),
+    path("people/<int:pk>", people.PersonDetailView.as_view()),
+    path("people/<int:pk>/left", people.PersonLeftView.as_view()),
+    path("people/<int:pk>/reset", people.PersonResetView.as_view()),
+    path("invitations", people.InvitationListView.as_view()),
+    path("invitations/<int:pk>", people.InvitationDetailView.as_view()),
+    path("audit", audit.AuditView.as_view()),
+    path("audit/export", audit.AuditExportView.as_view()),
     path("practice", clients.PracticeDetailView.as_view()),
     path("clients", clients.ClientListView.as_view()),
     path("clients/<int:pk>", clients.ClientDetailView.as_view()),

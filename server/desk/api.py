@@ -1,5 +1,6 @@
 """What is due today."""
 
+from accounts.permissions import Work
 from accounts.scoping import actor_of, practice_of
 from django.http import HttpResponse
 from records.views import AddressView, address_view
@@ -24,6 +25,8 @@ class DeskDetailView(APIView):
 class DueDoneView(APIView):
     """Something that is due of a case."""
 
+    work = Work.LOG
+
     @endpoint(DeskView, DoneIn)
     def post(self, request: Request, pk: int) -> HttpResponse:
         """It was done."""
@@ -33,6 +36,8 @@ class DueDoneView(APIView):
 
 class DuePutOffView(APIView):
     """Something that is due of a case."""
+
+    work = Work.LOG
 
     @endpoint(DeskView, PutOffIn)
     def post(self, request: Request, pk: int) -> HttpResponse:
@@ -44,6 +49,8 @@ class DuePutOffView(APIView):
 class DueTakenBackView(APIView):
     """What was said of something that is due."""
 
+    work = Work.LOG
+
     @endpoint(DeskView, TakenBackIn)
     def post(self, request: Request, pk: int) -> HttpResponse:
         """It was not so."""
@@ -54,6 +61,8 @@ class DueTakenBackView(APIView):
 class DueRemindView(APIView):
     """Something that is due of a case."""
 
+    work = Work.LOG
+
     @endpoint(DeskView, RemindIn)
     def post(self, request: Request, pk: int) -> HttpResponse:
         """The owner is written to."""
@@ -63,6 +72,8 @@ class DueRemindView(APIView):
 
 class FeedListView(APIView):
     """Addresses by which calendars read the desk."""
+
+    work = Work.LOG
 
     @endpoint(Many(AddressView), errors=())
     def get(self, request: Request) -> HttpResponse:
@@ -77,6 +88,8 @@ class FeedListView(APIView):
 
 class FeedDetailView(APIView):
     """One such address."""
+
+    work = Work.LOG
 
     @endpoint(AddressView, errors=(404,))
     def delete(self, request: Request, pk: int) -> HttpResponse:

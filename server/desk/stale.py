@@ -7,7 +7,7 @@ from accounts.models import Practice
 from cases.models import Case
 from django.conf import settings
 from django.db import transaction
-from events.models import Event, EventKind
+from events.models import LOOKS, Event, EventKind
 from release.models import Release
 from wainscot_core.release.states import ReleaseState
 from wainscot_core.version import VERSION
@@ -24,6 +24,8 @@ _DATA = {
 def touched(event: Event, **_: Any) -> None:
     """Something was written of a case, or of what its plan is judged by: what is due of it is worked out anew before the
     desk is shown."""
+    if event.kind in LOOKS:
+        return
     if event.case is None:
         if event.kind in _DATA:
             data_changed(event.practice)

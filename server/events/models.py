@@ -73,6 +73,28 @@ class EventKind(models.TextChoices):
     REFORMULATED = "plan.reformulated"
     DIARY_GIVEN = "diary.given"
     DIARY_CLOSED = "diary.closed"
+    CASE_SEEN = "case.seen"
+    GIVEN_OUT = "record.given-out"
+    SIGNED_IN = "person.signed-in"
+    SIGN_IN_REFUSED = "person.refused"
+    SIGNED_OUT = "person.signed-out"
+    SESSIONS_ENDED = "person.sessions-ended"
+    PERSON_INVITED = "person.invited"
+    INVITATION_TAKEN_BACK = "person.invitation-taken-back"
+    PERSON_JOINED = "person.joined"
+    PERSON_CHANGED = "person.role-changed"
+    PERSON_LEFT = "person.left"
+    PERSON_BACK = "person.back"
+    PASSWORD_CHANGED = "person.password-changed"  # noqa: S105
+    RESET_ASKED = "person.reset-asked"
+    PASSWORD_RESET = "person.password-reset"  # noqa: S105
+    EMAIL_CHANGED = "person.email-changed"
+    SECOND_FACTOR_ON = "person.second-factor-on"
+    SECOND_FACTOR_OFF = "person.second-factor-off"
+
+
+# What changes nothing in a case: who looked at it, and what left as a document or a file.
+LOOKS = frozenset({EventKind.CASE_SEEN, EventKind.GIVEN_OUT})
 
 
 class Event(models.Model):

@@ -67,6 +67,24 @@ WORDS: Mapping[str, str] = {
     EventKind.DUE_DONE: "Said that what was due is done ({what}), {day}",
     EventKind.DUE_PUT_OFF: "Put off what is due ({what}) to {day}: {reason}",
     EventKind.DUE_REMINDED: "Reminded the owner of what is due ({what})",
+    EventKind.CASE_SEEN: "Looked at the case",
+    EventKind.GIVEN_OUT: "Took out {what}",
+    EventKind.SIGNED_IN: "{name} signed in",
+    EventKind.SIGN_IN_REFUSED: "A sign-in as {name} was refused",
+    EventKind.SIGNED_OUT: "{name} signed out",
+    EventKind.SESSIONS_ENDED: "{name} ended {count} sessions elsewhere",
+    EventKind.PERSON_INVITED: "Asked {email} to join as {role}",
+    EventKind.INVITATION_TAKEN_BACK: "Took back the invitation of {email}",
+    EventKind.PERSON_JOINED: "{name} joined as {role}",
+    EventKind.PERSON_CHANGED: "{name} is {role} from now on",
+    EventKind.PERSON_LEFT: "{name} has left",
+    EventKind.PERSON_BACK: "{name} is back",
+    EventKind.PASSWORD_CHANGED: "{name} set another password",
+    EventKind.RESET_ASKED: "A link for a new password of {name} was made",
+    EventKind.PASSWORD_RESET: "{name} set a new password by a link",
+    EventKind.EMAIL_CHANGED: "{name} gave another e-mail address",
+    EventKind.SECOND_FACTOR_ON: "{name} asks for a code at sign-in",
+    EventKind.SECOND_FACTOR_OFF: "{name} asks for no code at sign-in any more",
     EventKind.FEED_GIVEN: "Made an address by which a calendar reads the desk, until {until}",
     EventKind.FEED_CLOSED: "Took back the address by which a calendar reads the desk",
     EventKind.REFORMULATED: "Began a new version of the plan; taken over from the follow-up: {what}",
@@ -79,12 +97,15 @@ WORDS: Mapping[str, str] = {
 
 @dataclass(frozen=True, kw_only=True)
 class EventView:
-    """Something that was done. times: how often in a row; at: the last of them."""
+    """Something that was done. times: how often in a row; at: the last of them; case: its number, which may be gone;
+    dog: of it, where several cases are told of together."""
 
     id: int
     at: datetime
     by: str
     kind: EventKind
+    case: int | None
+    dog: str = ""
     what: str
     times: int
 
@@ -157,7 +178,7 @@ def page_of(events: Sequence[Event], most: int) -> EventPage:
         else:
             shown.append(
                 EventView(
-                    id=event.pk, at=event.at, by=event.by, kind=EventKind(event.kind),
+                    id=event.pk, at=event.at, by=event.by, kind=EventKind(event.kind), case=event.case,
                     what=words_of(event), times=1,
                 )
             )  # fmt: skip

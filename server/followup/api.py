@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from accounts.permissions import Work
 from accounts.scoping import Actor, actor_of
 from cases.queries import case_of
 from django.http import HttpResponse
@@ -54,6 +55,8 @@ class FollowDetailView(APIView):
 class FollowListView(APIView):
     """Days of a case."""
 
+    work = Work.LOG
+
     @endpoint(FollowView, FollowIn, 201)
     def post(self, request: Request, pk: int) -> HttpResponse:
         """Put a day down; one that was kept already, by its key, is passed over."""
@@ -64,6 +67,8 @@ class FollowListView(APIView):
 class FollowStrikeView(APIView):
     """Whether an entry counts."""
 
+    work = Work.LOG
+
     @endpoint(FollowView, StrikeIn, errors=(400, 404, 409))
     def post(self, request: Request, pk: int) -> HttpResponse:
         return answer(follow_view(strike(actor_of(request), pk, read_body(StrikeIn, request))))
@@ -71,6 +76,8 @@ class FollowStrikeView(APIView):
 
 class LabListView(APIView):
     """Laboratory values of a case."""
+
+    work = Work.LOG
 
     @endpoint(FollowView, LabIn, 201)
     def post(self, request: Request, pk: int) -> HttpResponse:
@@ -81,6 +88,8 @@ class LabListView(APIView):
 
 class LabStrikeView(APIView):
     """Whether a laboratory value counts."""
+
+    work = Work.LOG
 
     @endpoint(FollowView, StrikeIn, errors=(400, 404, 409))
     def post(self, request: Request, pk: int) -> HttpResponse:
@@ -161,6 +170,8 @@ class TrialVerdictView(APIView):
 class DiaryLinkListView(APIView):
     """Addresses by which the owner puts days down."""
 
+    work = Work.LOG
+
     @endpoint(Many(AddressView), errors=(404,))
     def get(self, request: Request, pk: int) -> HttpResponse:
         return answer_many(AddressView, map(address_view, case_of(request, pk).diary_links.all()))
@@ -174,6 +185,8 @@ class DiaryLinkListView(APIView):
 
 class DiaryLinkDetailView(APIView):
     """One such address."""
+
+    work = Work.LOG
 
     @endpoint(AddressView)
     def delete(self, request: Request, pk: int) -> HttpResponse:
@@ -222,6 +235,8 @@ class ReformulateDetailView(APIView):
 
 class DriftView(APIView):
     """What is really fed."""
+
+    work = Work.READ
 
     @endpoint(DriftPlan, errors=(400, 404))
     def get(self, request: Request, pk: int) -> HttpResponse:

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from datetime import date
 
+from accounts.permissions import Work
 from accounts.scoping import Actor, actor_of, own
 from cases.queries import case_of
 from django.http import HttpResponse
@@ -75,6 +76,8 @@ class KitchenDetailView(APIView):
 class BatchPlanView(APIView):
     """A batch as it would be."""
 
+    work = Work.READ
+
     @endpoint(BatchPlan, PlanBatchIn)
     def post(self, request: Request, pk: int) -> HttpResponse:
         recipe = recipe_of(request, pk)
@@ -87,6 +90,8 @@ class BatchPlanView(APIView):
 
 class BatchListView(APIView):
     """Batches of a recipe."""
+
+    work = Work.LOG
 
     @endpoint(BatchView, BatchIn, 201)
     def post(self, request: Request, pk: int) -> HttpResponse:
@@ -106,6 +111,8 @@ class BatchDetailView(APIView):
 class BatchWeighView(APIView):
     """The finished weight of a batch."""
 
+    work = Work.LOG
+
     @endpoint(BatchView, WeighIn, errors=(400, 404, 409))
     def post(self, request: Request, pk: int) -> HttpResponse:
         return answer(batch_view(weigh(actor_of(request), pk, read_body(WeighIn, request))))
@@ -114,6 +121,8 @@ class BatchWeighView(APIView):
 class BatchThrowView(APIView):
     """A batch that is not fed."""
 
+    work = Work.LOG
+
     @endpoint(BatchView, ThrowIn, errors=(400, 404, 409))
     def post(self, request: Request, pk: int) -> HttpResponse:
         return answer(batch_view(throw_away(actor_of(request), pk, read_body(ThrowIn, request))))
@@ -121,6 +130,8 @@ class BatchThrowView(APIView):
 
 class BoxListView(APIView):
     """The boxes of a batch."""
+
+    work = Work.LOG
 
     @endpoint(BoxesView, parameters=[FROM])
     def get(self, request: Request, pk: int) -> HttpResponse:
@@ -158,6 +169,8 @@ class CookDetailView(APIView):
 class EntryListView(APIView):
     """What is put down while a batch is cooked."""
 
+    work = Work.LOG
+
     @endpoint(CookView, EntriesIn)
     def post(self, request: Request, pk: int) -> HttpResponse:
         """Keep entries; those that are kept already are passed over."""
@@ -168,6 +181,8 @@ class EntryListView(APIView):
 class CorrectionsView(APIView):
     """What can still be done for a batch that was not cooked as planned."""
 
+    work = Work.READ
+
     @endpoint(Corrections)
     def get(self, request: Request, pk: int) -> HttpResponse:
         return answer(corrections_of(own(Batch, request, pk, *WITH_RECIPE)))
@@ -175,6 +190,8 @@ class CorrectionsView(APIView):
 
 class CookLinkListView(APIView):
     """Addresses by which the owner cooks a batch."""
+
+    work = Work.LOG
 
     @endpoint(Many(AddressView), errors=(404,))
     def get(self, request: Request, pk: int) -> HttpResponse:
@@ -191,6 +208,8 @@ class CookLinkListView(APIView):
 
 class CookLinkDetailView(APIView):
     """One such address."""
+
+    work = Work.LOG
 
     @endpoint(AddressView)
     def delete(self, request: Request, pk: int) -> HttpResponse:

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from typing import Any, Literal
 
+from accounts.permissions import Work
 from accounts.scoping import practice_of
 from django.http import HttpResponse, StreamingHttpResponse
 from drf_spectacular.types import OpenApiTypes
@@ -53,6 +54,8 @@ class _Streaming(APIView):
 
 class ScaleStreamView(_Streaming):
     """What a scale shows, as server-sent events; Last-Event-ID goes on from there."""
+
+    work = Work.LOG
 
     @endpoint(OpenApiTypes.STR)
     def get(self, request: Request, kind: str) -> StreamingHttpResponse:

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from typing import Annotated, Literal
 
+from accounts.permissions import Work
 from accounts.scoping import actor_of, own, practice_of
 from django.http import Http404, HttpResponse
 from drf_spectacular.types import OpenApiTypes
@@ -108,6 +109,8 @@ class ProfileView(APIView):
 class LabelView(APIView):
     """What a pack label means, before anything is saved."""
 
+    work = Work.READ
+
     @endpoint(LabelResult, PackLabel, errors=(400,))
     def post(self, request: Request) -> HttpResponse:
         return answer(read_pack(reference().labels, read_body(PackLabel, request)))
@@ -122,6 +125,8 @@ class BagAsk:
 
 class BagView(APIView):
     """The text of a bag read into the figures of a label. Nothing is stored."""
+
+    work = Work.READ
 
     @endpoint(BagLabel, BagAsk, errors=(400,))
     def post(self, request: Request) -> HttpResponse:

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from accounts.permissions import Work
 from accounts.scoping import actor_of, practice_of
 from django.http import HttpResponse
 from rest_framework.request import Request
@@ -73,6 +74,8 @@ class ShelfAskedView(APIView):
 
 class ShelfReadView(APIView):
     """What a label means, before anything is saved."""
+
+    work = Work.READ
 
     @endpoint(ShelfReading, ShelfLabel, errors=(400,))
     def post(self, request: Request) -> HttpResponse:

@@ -21,13 +21,15 @@ class Message:
     link: str = ""
 
 
-def send_mail(practice: Practice, case: int | None, message: Message) -> Mail:
-    """Put a message into the outbox. Raises InputError for an address that is none."""
+def send_mail(
+    practice: Practice, case: int | None, message: Message, personal: bool = False
+) -> Mail:
+    """Put a message into the outbox. personal: for owners' eyes alone. Raises InputError for an address that is none."""
     try:
         validate_email(message.to_address)
     except ValidationError:
         raise InputError("address", f"{message.to_address!r} is no e-mail address") from None
     return Mail.objects.create(
         practice=practice, case=case, to_name=message.to_name, to_address=message.to_address,
-        subject=message.subject, text=message.text, link=message.link,
+        subject=message.subject, text=message.text, link=message.link, personal=personal,
     )  # fmt: skip

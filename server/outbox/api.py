@@ -3,7 +3,8 @@
 from dataclasses import dataclass
 from datetime import datetime
 
-from accounts.scoping import practice_of
+from accounts.permissions import Work, may
+from accounts.scoping import practice_of, user_of
 from django.http import HttpResponse
 from rest_framework.request import Request
 from rest_framework.views import APIView
@@ -33,7 +34,10 @@ class OutboxView(APIView):
 
     @endpoint(Many(MailView), errors=())
     def get(self, request: Request) -> HttpResponse:
-        mails = Mail.objects.for_practice(practice_of(request))[:MOST_SHOWN]
+        mails = Mail.objects.for_practice(practice_of(request))
+        if not may(user_of(request), Work.RUN):
+            mails = mails.filter(personal=False)
+        mails = mails[:MOST_SHOWN]
         return answer_many(MailView, map(_view, mails))
 
 

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from typing import Annotated, Any
 
+from accounts.permissions import Work
 from accounts.scoping import actor_of, find_own, own
 from cases.models import Case
 from cases.queries import case_of, conventions_for, library_of, record_energy
@@ -145,6 +146,8 @@ class RecipeArchiveView(APIView):
 class AnalysisView(APIView):
     """Compute a recipe: what is stored, or lines as they are typed."""
 
+    work = Work.READ
+
     @endpoint(Analysis)
     def get(self, request: Request, pk: int) -> HttpResponse:
         """The stored recipe, every line of it: what documents are made of."""
@@ -159,6 +162,8 @@ class AnalysisView(APIView):
 
 class ExplainView(APIView):
     """Sources and trace of one nutrient."""
+
+    work = Work.READ
 
     @endpoint(Explanation, ExplainAsk)
     def post(self, request: Request, pk: int) -> HttpResponse:
@@ -188,6 +193,8 @@ class ShelfKeepingView(ShelfEntryDetailView):
 class VolumeView(APIView):
     """What a volume rule gives this dog with one of its recipes."""
 
+    work = Work.READ
+
     @endpoint(PortionResult, VolumeAsk)
     def post(self, request: Request, pk: int) -> HttpResponse:
         case = case_of(request, pk)
@@ -211,7 +218,11 @@ class CaseFileView(APIView):
         number = request.query_params.get("recipe") or ""
         if not number.isdecimal():
             raise InputError("recipe", "give the number of a recipe of this case")
-        return JsonResponse(case_file(case, recipe_in(case, int(number))))
+        name = f"case-{case.pk}-recipe-{number}.json"
+        return JsonResponse(
+            case_file(case, recipe_in(case, int(number))),
+            headers={"Content-Disposition": f'attachment; filename="{name}"'},
+        )
 
 
 class RecipeExportView(APIView):

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from typing import Annotated
 
+from accounts.permissions import Work
 from accounts.scoping import actor_of, own
 from cases.queries import conventions_for, library_of
 from cases.records import record_of
@@ -135,6 +136,8 @@ class BroughtIn:
 class BringView(APIView):
     """Read what was sent. Nothing is stored."""
 
+    work = Work.READ
+
     @endpoint(Review, BringAsk)
     def post(self, request: Request, pk: int) -> HttpResponse:
         recipe = recipe_of(request, pk)
@@ -154,6 +157,8 @@ class BringView(APIView):
 
 class DoubtsView(APIView):
     """What hangs on every doubt, and what the open weights could still change."""
+
+    work = Work.READ
 
     @endpoint(Doubts, DoubtsAsk)
     def post(self, request: Request, pk: int) -> HttpResponse:
@@ -188,6 +193,8 @@ def _line(library: FoodLibrary, amount: AmountIn, weigh: FoodUnit) -> Line | Non
 class ThumbView(APIView):
     """Judge a rule of thumb for this recipe and dog."""
 
+    work = Work.READ
+
     @endpoint(ThumbAnswer, ThumbAsk)
     def post(self, request: Request, pk: int) -> HttpResponse:
         recipe = read_recipe(request, pk)
@@ -207,6 +214,8 @@ class ThumbView(APIView):
 
 class QuestionsView(APIView):
     """Everything that the owner is asked, in one message."""
+
+    work = Work.READ
 
     @endpoint(Message, QuestionsAsk)
     def post(self, request: Request, pk: int) -> HttpResponse:

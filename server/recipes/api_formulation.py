@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from uuid import UUID
 
+from accounts.permissions import Work
 from accounts.scoping import actor_of, find_own, own, practice_of
 from cases.queries import case_of
 from cases.records import record_of
@@ -104,6 +105,8 @@ class EatenAsk:
 class EatenView(APIView):
     """What a dog eats of a food, beside what it needs."""
 
+    work = Work.READ
+
     @endpoint(Eaten, EatenAsk)
     def post(self, request: Request, pk: int) -> HttpResponse:
         asked = read_body(EatenAsk, request)
@@ -154,6 +157,8 @@ class JobView(APIView):
 class HelpView(APIView):
     """The best whole foods and the simplest supplements for one short nutrient."""
 
+    work = Work.READ
+
     @endpoint(Many(Help), HelpAsk)
     def post(self, request: Request, pk: int) -> HttpResponse:
         ask = read_body(HelpAsk, request)
@@ -162,6 +167,8 @@ class HelpView(APIView):
 
 class LiveView(APIView):
     """What a bound comes to while it is moved: nothing is saved, and no job is begun."""
+
+    work = Work.READ
 
     @endpoint(LiveAnswer, LiveAsk)
     def post(self, request: Request, pk: int) -> HttpResponse:
@@ -173,6 +180,8 @@ class LiveView(APIView):
 class RescaleView(APIView):
     """Bring the lines to the proportions of a way of feeding, to whichever part there is least of."""
 
+    work = Work.READ
+
     @endpoint(Many(NewAmount), LinesAsk)
     def post(self, request: Request, pk: int) -> HttpResponse:
         return answer_many(
@@ -183,6 +192,8 @@ class RescaleView(APIView):
 class SubstituteView(APIView):
     """How much of another food takes the place of a line."""
 
+    work = Work.READ
+
     @endpoint(Suggestion, SubstituteAsk)
     def post(self, request: Request, pk: int) -> HttpResponse:
         ask = read_body(SubstituteAsk, request)
@@ -192,6 +203,8 @@ class SubstituteView(APIView):
 
 class TemplateView(APIView):
     """A first draft after a way of feeding, or of some foods, scaled to the dog's energy; nothing is saved."""
+
+    work = Work.READ
 
     @endpoint(Many(Suggestion), DraftAsk)
     def post(self, request: Request, pk: int) -> HttpResponse:

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from accounts.permissions import Work
 from django.http import HttpResponse
 from rest_framework.request import Request
 from rest_framework.views import APIView
@@ -21,6 +22,8 @@ class ShoppingAsk(LinesAsk):
 
 class ShoppingView(APIView):
     """The shop list of lines, saved or not, and whether their foods can be had."""
+
+    work = Work.READ
 
     @endpoint(Shopping, ShoppingAsk)
     def post(self, request: Request, pk: int) -> HttpResponse:

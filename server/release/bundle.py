@@ -1,6 +1,5 @@
 """A case as one ZIP: its files in open formats, what was issued of it, and its papers; and such a ZIP as a case."""
 
-import csv
 import io
 import json
 import zipfile
@@ -13,6 +12,7 @@ from django.db import transaction
 from recipes.casefiles import case_file, import_case, import_recipe
 from recipes.models import Recipe, RecipeVersion
 from records.printing import as_pdf
+from wainscot_core.cells import csv_text
 from wainscot_core.documents import document
 from wainscot_core.documents.paper import DocumentKind
 from wainscot_core.errors import InputError
@@ -83,31 +83,18 @@ def _papers(version: RecipeVersion, kept: Snapshot, at: str) -> Iterator[tuple[s
 
 def nutrients_csv(kept: Snapshot) -> str:
     """Every nutrient of a plan, one a row; what is not known is left empty, not zero."""
-    out = io.StringIO()
-    rows = csv.writer(out, lineterminator="\n")
-    rows.writerow(
-        [
-            "key",
-            "name",
-            "unit",
-            "per_day",
-            "per_1000_kcal",
-            "min",
-            "max",
-            "safe_limit",
-            "known_share",
+    rows: list[tuple[object, ...]] = [
+        (
+            "key", "name", "unit", "per_day", "per_1000_kcal", "min", "max", "safe_limit", "known_share",
             "status",
-        ]
-    )
+        )
+    ]  # fmt: skip
     for n in kept.of_recipe.as_fed.nutrients:
-        known = n.known_share > 0
-        rows.writerow(
-            [
-                n.key, n.name, n.unit, n.per_day if known else "", n.per_1000_kcal if known else "",
-                *("" if x is None else x for x in (n.min, n.max, n.safe_limit)), n.known_share, n.status,
-            ]
-        )  # fmt: skip
-    return out.getvalue()
+        amounts = (n.per_day, n.per_1000_kcal) if n.known_share > 0 else (None, None)
+        rows.append(
+            (n.key, n.name, n.unit, *amounts, n.min, n.max, n.safe_limit, n.known_share, n.status)
+        )
+    return csv_text(rows)
 
 
 @transaction.atomic

@@ -86,6 +86,13 @@ def handle(exc: Exception, context: dict[str, Any]) -> Response:
             status=500,
         )
     field, message = _first(response.data)
+    if isinstance(exc, exceptions.PermissionDenied) and exc.get_codes() == "role":
+        # Told from who is signed out: signing in again would change nothing.
+        field = "role"
+    if isinstance(exc, exceptions.NotAuthenticated):
+        field, message = "session", "Sign in first."
+    if isinstance(exc, exceptions.Throttled):
+        message = "Too much was tried of late. Wait 15 minutes and try again."
     if isinstance(exc, exceptions.ParseError):
         message = f"The request is not valid JSON. {message}"
     response.data = error_body(field, message)

@@ -2,7 +2,7 @@ from dataclasses import dataclass
 from typing import Any
 
 import pytest
-from accounts.models import Practice, User
+from accounts.models import Practice, User, WorkRole
 from accounts.scoping import Actor
 from cases.models import Case, Client, Dog
 from django.test import Client as Browser
@@ -120,7 +120,7 @@ def row_changes(
 
 def make_office(name: str) -> Office:
     practice = Practice.objects.create(name=name)
-    user = User(username=name, practice=practice)
+    user = User(username=name, practice=practice, role=WorkRole.OWNER)
     user.set_password("a-long-password-1")
     user.save()
     owner = Client.objects.create(practice=practice, name=f"{name} owner")

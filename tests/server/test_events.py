@@ -11,8 +11,11 @@ from cases.models import Client
 from desk.models import DeskItem
 from django.test import Client as Browser
 from django.utils import timezone
+from django_otp.oath import totp
+from django_otp.plugins.otp_totp.models import TOTPDevice
 from events.models import Event, EventKind
 from events.words import WORDS, words_of
+from people.models import Reset
 from recipes.models import Recipe
 from release.links import vet_path
 from release.models import FindingDecision
@@ -37,6 +40,48 @@ def going_out(office: Any, made: Any) -> None:
     assert other.send("delete", f"decisions/{decided.pk}").status_code == 200
     cooked(other)
     followed(other)
+
+
+def people_come_and_go(office: Any) -> None:
+    """What is written of who works here."""
+    (asked,) = office.send(
+        "post", "invitations", {"email": "n@example.org", "role": "owner"}
+    ).json()["invitations"]
+    (other,) = office.send(
+        "post", "invitations", {"email": "o@example.org", "role": "owner"}
+    ).json()["invitations"][:1]
+    assert office.send("delete", f"invitations/{other['id']}").status_code == 200
+    browser, password = Browser(), "oak-linen-rail-7"
+
+    def send(method: str, path: str, body: Any = None, of: Browser = browser) -> Any:
+        answer = getattr(of, method)(f"/api/{path}", body, content_type="application/json")
+        assert answer.status_code < 300, (path, answer.content)
+        return answer.json()
+
+    who = {"username": "nova", "password": password}
+    send("post", f"session/invitation/{asked['path'].rpartition('/')[2]}", who)
+    send("post", "session/sign-in", who, Browser())
+    send("post", "account/end-others")
+    send("put", "account", {"email": "n@example.org", "password": password})
+    send("post", "account/password", {"old": password, "password": f"{password}-8"})
+    send("post", "account/second-factor")
+    device = TOTPDevice.objects.get()
+    code = f"{totp(device.bin_key):06d}"
+    send("post", "account/second-factor/confirm", {"code": code})
+    send("put", "account/second-factor", {"old": f"{password}-8"})
+    send("post", "session/forgot", {"username": "nova"})
+    made = Reset.objects.get()
+    send("post", f"session/reset/{made.token}", {"password": password})
+    refused = Browser().post(
+        "/api/session/sign-in", {**who, "password": "x"}, content_type="application/json"
+    )
+    assert refused.status_code == 400
+    send("post", "session/sign-in", who)
+    send("post", "session/sign-out")
+    nova = made.user_id
+    assert office.send("put", f"people/{nova}", {"role": "assistant"}).status_code == 200
+    for left in (True, False):
+        assert office.send("post", f"people/{nova}/left", {"left": left}).status_code == 200
 
 
 def followed(office: Any) -> None:
@@ -163,6 +208,7 @@ def test_every_write_of_the_api_leaves_its_event(office: Any) -> None:
     ok(send("post", f"cases/{case}/archive", {"archived": True}))
     ok(send("post", f"cases/{case}/archive", {"archived": False}))
     ok(send("delete", f"cases/{case}"))
+    people_come_and_go(office)
 
     seen = {event.kind for event in Event.objects.for_practice(office.practice)}
     assert seen == set(EventKind)
@@ -171,6 +217,7 @@ def test_every_write_of_the_api_leaves_its_event(office: Any) -> None:
         assert words and "{" not in words and "None" not in words, words
         assert event.by in {
             "larch",
+            "nova",
             "link for x",
             "link for Dr Example",
             "Dr Example, licence V-12",

@@ -3,7 +3,7 @@
 import re
 
 import pytest
-from accounts.models import Practice, User
+from accounts.models import Practice, User, WorkRole
 from config.api import urlpatterns
 from config.papers import urlpatterns as papers
 from desk.models import DeskFeed
@@ -12,6 +12,8 @@ from django.urls.resolvers import URLPattern
 from followup.models import DiaryLink, FollowEntry, FollowTrial, LabResult
 from kitchen.models import Batch, CookLink
 from library.models import OwnFood
+from people.actions import invite
+from people.models import Seat
 from recipes.actions import keep
 from records.actions import share
 from release.models import FindingDecision
@@ -82,6 +84,8 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
         "lab-values/struck": {"struck": True, "version": 1},
         "cases/drift": {"items": [{"how": "left-out", "line": 0}]},
         "cases/reformulate": {"take": []},
+        "people": {"role": "assistant"},
+        "people/left": {"left": True},
         "cases/due-done": {"kind": "symptom", "on": "2026-01-02"},
         "cases/due-reminded": {"kind": "weigh"},
         "cases/due-taken-back": {"kind": "draft"},
@@ -116,12 +120,15 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
     assert version.snapshot is not None
     link = share(office.who, version.snapshot, DocumentKind.SHEET, "x", 1, "x", 1)
     bodies["versions/links"] = {"document": "sheet", "audience": "x"}
+    person = User.objects.get(username="larch")
+    seat = Seat.objects.get(user=person)
+    asked = invite(office.who, "x@example.org", WorkRole.OWNER)
     own_food = OwnFood.objects.create(practice=office.practice, slug="x", name="x")
     decision = FindingDecision.objects.create(
         practice=office.practice, recipe=office.recipe, key="x", basis="x", what="x", by="x"
     )
     ids = {"cases": office.case.pk, "recipes": office.recipe.pk, "own-foods": own_food.pk,
-           "versions": version.pk, "links": link.pk, "decisions": decision.pk, "batches": batch.pk, "cook-links": cook_link.pk, "diary-links": diary_link.pk, "follow-entries": day.pk, "trials": trial.pk, "lab-values": lab.pk, "desk-feeds": feed.pk, "clients": office.case.dog.client_id}  # fmt: skip
+           "versions": version.pk, "links": link.pk, "decisions": decision.pk, "batches": batch.pk, "cook-links": cook_link.pk, "diary-links": diary_link.pk, "follow-entries": day.pk, "trials": trial.pk, "lab-values": lab.pk, "desk-feeds": feed.pk, "people": person.pk, "account": seat.pk, "invitations": asked.pk, "clients": office.case.dog.client_id}  # fmt: skip
     walked = 0
     for prefix, entry in [("api/", e) for e in urlpatterns] + [("papers/", e) for e in papers]:
         assert isinstance(entry, URLPattern)
@@ -166,7 +173,7 @@ def test_nothing_without_signing_in(path: str) -> None:
 
 @pytest.fixture
 def visitor(db: None) -> Browser:
-    user = User(username="maren", practice=Practice.objects.create(name="P"))
+    user = User(username="maren", practice=Practice.objects.create(name="P"), role=WorkRole.OWNER)
     user.set_password("a-long-password-1")
     user.save()
     return Browser(enforce_csrf_checks=True)

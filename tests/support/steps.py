@@ -24,12 +24,10 @@ def post(request: APIRequestContext, address: str, path: str, body: object) -> A
     return request.post(f"{address}/api/{path}", data=body, headers=headers)
 
 
-def enter(request: APIRequestContext, address: str) -> None:
+def enter(request: APIRequestContext, address: str, name: str = DEMO_USER) -> None:
     """Sign in by the API."""
     request.get(f"{address}/api/session")
-    said = post(
-        request, address, "session/sign-in", {"username": DEMO_USER, "password": DEMO_PASSWORD}
-    )
+    said = post(request, address, "session/sign-in", {"username": name, "password": DEMO_PASSWORD})
     assert said.ok, said.text()
 
 

@@ -1,8 +1,8 @@
 """The merged targets of a case, as they are shown and exported."""
 
-import csv
-import io
 from dataclasses import dataclass
+
+from wainscot_core.cells import csv_text
 
 from ..checks.medicines import medicines_met
 from ..confidence import Confidence
@@ -177,17 +177,15 @@ def condition_words(reference: Reference, condition_id: str, stage: str) -> Cond
 
 def targets_csv(targets: Targets) -> str:
     """The limits as a table, one nutrient or ratio a row."""
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(
-        ["key", "name", "unit", "min_per_1000_kcal", "recommended_per_1000_kcal",
+    rows: list[tuple[object, ...]] = [
+        ("key", "name", "unit", "min_per_1000_kcal", "recommended_per_1000_kcal",
          "max_per_1000_kcal", "safe_limit_per_1000_kcal", "advised_min_per_1000_kcal",
-         "advised_max_per_1000_kcal", "min_per_day", "max_per_day", "set_by"]
-    )  # fmt: skip
+         "advised_max_per_1000_kcal", "min_per_day", "max_per_day", "set_by")
+    ]  # fmt: skip
     for x in targets.limits:
         sources = "; ".join(f"{o.which} {o.printed}: {o.source} ({o.citation})" for o in x.origin)
-        writer.writerow(
-            [x.key, x.name, x.unit, x.min, x.recommended, x.max, x.safe_limit, x.advised_min,
-             x.advised_max, x.min_per_day, x.max_per_day, sources]
+        rows.append(
+            (x.key, x.name, x.unit, x.min, x.recommended, x.max, x.safe_limit, x.advised_min,
+             x.advised_max, x.min_per_day, x.max_per_day, sources)
         )  # fmt: skip
-    return out.getvalue()
+    return csv_text(rows)

@@ -11,6 +11,8 @@ import re
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
+from wainscot_core.cells import cell_back, csv_text
+
 from ..boundary import parse_json
 from ..errors import InputError
 from ..facts.foods import wrong_values
@@ -76,7 +78,7 @@ def read_table(text: str, catalogue: Catalogue) -> TableResult:
             errors.append(CellError(number, "", f"at most {MAX_ROWS} rows at a time"))
             break
         row = {
-            (k or "").strip(): (v or "").strip() if isinstance(v, str) else ""
+            (k or "").strip(): cell_back((v or "").strip()) if isinstance(v, str) else ""
             for k, v in raw.items()
         }
         if not any(row.values()):
@@ -201,11 +203,9 @@ def write_json_foods(foods: Iterable[TableFood]) -> str:
 def write_table(foods: Iterable[TableFood], catalogue: Catalogue) -> str:
     """The same columns back, one for every stored nutrient."""
     tags = [n.key for n in catalogue.nutrients if not n.parts]
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow([*FIXED, *tags])
+    rows: list[list[str]] = [[*FIXED, *tags]]
     for food in foods:
         cells = [f"{food.values[t]:.9g}" if t in food.values else "" for t in tags]
         said = [food.slug, food.name, food.klass, food.form, food.ingredients, food.fibre]
-        writer.writerow([*said, *cells])
-    return out.getvalue()
+        rows.append([*said, *cells])
+    return csv_text(rows)

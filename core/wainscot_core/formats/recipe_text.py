@@ -9,6 +9,8 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import Any
 
+from wainscot_core.cells import cell_back, csv_text
+
 from ..boundary import Text160
 from ..recipe.line import Line
 from ..recipe.numbers import plain_text
@@ -63,14 +65,12 @@ def as_schema(recipe: Written) -> Mapping[str, Any]:
 
 def as_table(recipe: Written) -> str:
     """A table with one ingredient a row (COLUMNS)."""
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(COLUMNS)
+    rows: list[tuple[str, ...]] = [COLUMNS]
     for line in recipe.lines:
         cooking = line.prepared.method.id if line.prepared else ""
         grams = f"{line.amount.grams:.10g}"
-        writer.writerow([_quantity(line), line.food.name, cooking, grams, line.food.id])
-    return out.getvalue()
+        rows.append((_quantity(line), line.food.name, cooking, grams, line.food.id))
+    return csv_text(rows)
 
 
 def is_table(text: str) -> bool:
@@ -83,7 +83,7 @@ def lines_of_table(text: str) -> tuple[ReadLine, ...]:
     found = []
     for row in csv.DictReader(io.StringIO(text.lstrip("\ufeff"))):
         # A cell that a hand took away is None.
-        cells = {column: row[column] or "" for column in COLUMNS}
+        cells = {column: cell_back(row[column] or "") for column in COLUMNS}
         grams = float(cells["grams"])
         if not (math.isfinite(grams) and grams > 0):
             raise ValueError(cells["grams"])

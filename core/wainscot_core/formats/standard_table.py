@@ -6,6 +6,8 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
+from wainscot_core.cells import cell_back, csv_text
+
 from ..confidence import Confidence
 from ..errors import InputError
 from ..facts.nutrients import Catalogue
@@ -76,16 +78,13 @@ def _row(catalogue: Catalogue, stage: LifeStage, limit: PublishedLimit) -> Stand
 
 def write_rows(rows: Sequence[StandardRow]) -> str:
     """The rows as CSV, as printed."""
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(COLUMNS)
-    writer.writerows([getattr(row, column) for column in COLUMNS] for row in rows)
-    return out.getvalue()
+    return csv_text([COLUMNS, *([getattr(row, column) for column in COLUMNS] for row in rows)])
 
 
 def csv_rows(text: str) -> list[dict[str, Any]]:
     """The rows of a CSV with the export's columns."""
-    return list(csv.DictReader(io.StringIO(text.lstrip("\ufeff"))))
+    rows = csv.DictReader(io.StringIO(text.lstrip("\ufeff")))
+    return [{k: cell_back(v) if isinstance(v, str) else v for k, v in row.items()} for row in rows]
 
 
 StageLimits = dict[str, dict[str, PublishedLimit]]

@@ -1,4 +1,5 @@
 import createClient from "openapi-fetch";
+import { door } from "./door";
 import { reach } from "./reach";
 import type { components, paths } from "./schema";
 
@@ -101,6 +102,10 @@ export type TrialMove = Schemas["TrialMoveRequest"];
 export type FollowEntryIn = Schemas["DayEntryRequest"];
 export type FreezerStock = Schemas["FreezerView"];
 export type BatchAsk = Schemas["BatchAskRequest"];
+export type People = Schemas["PeopleView"];
+export type Person = Schemas["PersonView"];
+export type Account = Schemas["AccountView"];
+export type WorkRole = Schemas["WorkRole"];
 export type Origin = Schemas["Origin"];
 
 /** A request the server refused: `field` names the input, `status` the HTTP status. */
@@ -120,9 +125,14 @@ function cookie(name: string): string {
   return found ? decodeURIComponent(found.slice(name.length + 1)) : "";
 }
 
+/** The token of this host; behind TLS its cookie has the name that only this host can set. */
+function token(): string {
+  return cookie("__Host-csrftoken") || cookie("csrftoken");
+}
+
 /** Not a middleware: the client waits for those, and a page that is being drawn would go first. */
 function withToken(request: Request): Promise<Response> {
-  if (request.method !== "GET") request.headers.set("X-CSRFToken", cookie("csrftoken"));
+  if (request.method !== "GET") request.headers.set("X-CSRFToken", token());
   return fetch(request);
 }
 
@@ -131,6 +141,9 @@ export const api = createClient<paths>({ baseUrl: "", fetch: withToken });
 interface ErrorBody {
   error?: { field?: string; message?: string };
 }
+
+/** The field of the refusal of whoever is not signed in. */
+const SIGNED_OUT = "session";
 
 /** The data of a response, or an ApiError in words. */
 export async function take<T>(
@@ -148,6 +161,7 @@ export async function take<T>(
   reach.found();
   if (result.response.ok) return result.data as T;
   const body = (result.error ?? {}) as ErrorBody;
+  if (result.response.status === 403 && body.error?.field === SIGNED_OUT) door.shut();
   throw new ApiError(
     result.response.status,
     body.error?.field ?? "",

@@ -4,6 +4,144 @@
  */
 
 export interface paths {
+    "/api/account": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Oneself. */
+        get: operations["account_retrieve"];
+        /** @description Oneself. */
+        put: operations["account_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/end-others": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Sign out everywhere else. */
+        post: operations["account_end_others_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Set another password. */
+        post: operations["account_password_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/seats/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Sign out in one browser. */
+        delete: operations["account_seats_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/second-factor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Begin with an authenticator, or turn it off. */
+        put: operations["account_second_factor_update"];
+        /** @description Begin with an authenticator, or turn it off. */
+        post: operations["account_second_factor_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/second-factor/confirm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Turn the authenticator on with a code it shows. */
+        post: operations["account_second_factor_confirm_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/audit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A page of what happened in the practice, newest first. */
+        get: operations["audit_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/audit/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All of what is asked for, as CSV. */
+        get: operations["audit_export_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/batches/{id}": {
         parameters: {
             query?: never;
@@ -1060,6 +1198,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/invitations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Ask somebody to join. */
+        post: operations["invitations_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invitations/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Take an invitation back. */
+        delete: operations["invitations_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/issued": {
         parameters: {
             query?: never;
@@ -1263,6 +1435,74 @@ export interface paths {
         put?: never;
         /** @description What a pack label means, before anything is saved. */
         post: operations["own_foods_label_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Who works here. */
+        get: operations["people_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description What somebody may do. */
+        put: operations["people_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}/left": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Somebody leaves, or is back. */
+        post: operations["people_left_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}/reset": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Let a colleague set a new password. */
+        post: operations["people_reset_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1787,6 +2027,59 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/session/forgot": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Ask for a link that sets a new password. Who asks is never told whether there is such a name. */
+        post: operations["session_forgot_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/invitation/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Join a practice by a link. */
+        get: operations["session_invitation_retrieve"];
+        put?: never;
+        /** @description Join a practice by a link. */
+        post: operations["session_invitation_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/reset/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Set a new password by a link. */
+        get: operations["session_reset_retrieve"];
+        put?: never;
+        /** @description Set a new password by a link. */
+        post: operations["session_reset_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session/sign-in": {
         parameters: {
             query?: never;
@@ -1796,7 +2089,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Sign in; too many wrong passwords lock the name for a while. */
+        /**
+         * @description Sign in; too many wrong passwords lock the name for a while. What is wrong with `code` alone means that the password
+         *     was right and a code is asked for.
+         */
         post: operations["session_sign_in_create"];
         delete?: never;
         options?: never;
@@ -2126,6 +2422,15 @@ export interface components {
          * @enum {string}
          */
         About: "finding" | "gap" | "prompt";
+        /** @description Oneself. second_factor: a code is asked for at sign-in; recovery_codes: how many are left. */
+        AccountView: {
+            username: string;
+            email: string;
+            role: components["schemas"]["WorkRole"];
+            second_factor: boolean;
+            recovery_codes: number;
+            seats: components["schemas"]["SeatView"][];
+        };
         /**
          * @description How much a dog moves.
          * @enum {string}
@@ -2823,6 +3128,10 @@ export interface components {
             phone: string;
             notes: string;
             conventions: components["schemas"]["OwnConventions"];
+        };
+        /** @description What the authenticator shows. */
+        CodeInRequest: {
+            code: string;
         };
         /** @description Share of a group's board nutrients with a value, and with an analysed one, 0 to 1. */
         Completeness: {
@@ -3620,6 +3929,11 @@ export interface components {
             weight: number;
             words: string;
         };
+        /** @description Where links for a new password are sent, "" for nowhere. */
+        EmailInRequest: {
+            email: string;
+            password: string;
+        };
         /** @description RER and the target, kcal ME a day, with the steps that led there. */
         Energy: {
             rer_kcal: number;
@@ -3760,19 +4074,24 @@ export interface components {
          * @description What can happen. The part before the point is what it happens to.
          * @enum {string}
          */
-        EventKind: "case.started" | "case.imported" | "case.changed" | "case.archived" | "case.taken-back" | "case.deleted" | "limit.decided" | "limit.undecided" | "client.changed" | "practice.changed" | "food.marked" | "food.noted" | "food.added" | "food.changed" | "food.imported" | "shelf.stocked" | "shelf.taken-off" | "standard.copied" | "standard.changed" | "standard.value-checked" | "standard.value-unchecked" | "recipe.started" | "recipe.copied" | "recipe.brought-in" | "recipe.saved" | "recipe.deleted" | "recipe.archived" | "recipe.taken-back" | "version.kept" | "version.renamed" | "version.deleted" | "version.restored" | "version.branched" | "formulation.started" | "plan.saved" | "link.made" | "link.opened" | "link.revoked" | "concern.decided" | "concern.taken-back" | "release.moved" | "vet.asked" | "vet.opened" | "vet.answered" | "batch.planned" | "batch.weighed" | "batch.thrown" | "batch.stocked" | "day.put-down" | "day.struck" | "day.counts" | "lab.put-down" | "lab.struck" | "lab.counts" | "trial.started" | "trial.moved" | "trial.move-undone" | "due.done" | "due.put-off" | "due.taken-back" | "due.reminded" | "feed.given" | "feed.closed" | "plan.reformulated" | "diary.given" | "diary.closed";
+        EventKind: "case.started" | "case.imported" | "case.changed" | "case.archived" | "case.taken-back" | "case.deleted" | "limit.decided" | "limit.undecided" | "client.changed" | "practice.changed" | "food.marked" | "food.noted" | "food.added" | "food.changed" | "food.imported" | "shelf.stocked" | "shelf.taken-off" | "standard.copied" | "standard.changed" | "standard.value-checked" | "standard.value-unchecked" | "recipe.started" | "recipe.copied" | "recipe.brought-in" | "recipe.saved" | "recipe.deleted" | "recipe.archived" | "recipe.taken-back" | "version.kept" | "version.renamed" | "version.deleted" | "version.restored" | "version.branched" | "formulation.started" | "plan.saved" | "link.made" | "link.opened" | "link.revoked" | "concern.decided" | "concern.taken-back" | "release.moved" | "vet.asked" | "vet.opened" | "vet.answered" | "batch.planned" | "batch.weighed" | "batch.thrown" | "batch.stocked" | "day.put-down" | "day.struck" | "day.counts" | "lab.put-down" | "lab.struck" | "lab.counts" | "trial.started" | "trial.moved" | "trial.move-undone" | "due.done" | "due.put-off" | "due.taken-back" | "due.reminded" | "feed.given" | "feed.closed" | "plan.reformulated" | "diary.given" | "diary.closed" | "case.seen" | "record.given-out" | "person.signed-in" | "person.refused" | "person.signed-out" | "person.sessions-ended" | "person.invited" | "person.invitation-taken-back" | "person.joined" | "person.role-changed" | "person.left" | "person.back" | "person.password-changed" | "person.reset-asked" | "person.password-reset" | "person.email-changed" | "person.second-factor-on" | "person.second-factor-off";
         /** @description Events, newest first. next: what to ask for the older ones with, None at the end. */
         EventPage: {
             events: components["schemas"]["EventView"][];
             next: number | null;
         };
-        /** @description Something that was done. times: how often in a row; at: the last of them. */
+        /**
+         * @description Something that was done. times: how often in a row; at: the last of them; case: its number, which may be gone;
+         *     dog: of it, where several cases are told of together.
+         */
         EventView: {
             id: number;
             /** Format: date-time */
             at: string;
             by: string;
             kind: components["schemas"]["EventKind"];
+            case: number | null;
+            dog: string;
             what: string;
             times: number;
         };
@@ -3815,6 +4134,14 @@ export interface components {
             origin: components["schemas"]["Origin"][];
             lines: components["schemas"]["LineSource"][];
             steps: components["schemas"]["Step"][];
+        };
+        /**
+         * @description What an authenticator is set up with. secret: to be typed where nothing can be scanned; drawing: the same as a QR code,
+         *     a data: address of an SVG.
+         */
+        FactorView: {
+            secret: string;
+            drawing: string;
         };
         /**
          * @description What can be played. disconnect: it is gone until it is taken back; tare-lost: it was off, and counts the bowl
@@ -3994,6 +4321,10 @@ export interface components {
          * @enum {string}
          */
         FoodsMay: "fixed" | "free" | "open";
+        /** @description Who has no password any more. */
+        ForgotRequest: {
+            username: string;
+        };
         /** @description Adjust these lines; `settings` as in a case file's "formulate" section. */
         FormulateAskRequest: {
             /** @default [] */
@@ -4371,6 +4702,28 @@ export interface components {
             breed_weight: components["schemas"]["BreedWeight"] | null;
             prone: components["schemas"]["Prone"][];
         };
+        /** @description An invitation that nobody has used. path: the address to give them. */
+        InvitationOut: {
+            id: number;
+            email: string;
+            role: components["schemas"]["WorkRole"];
+            /** Format: date-time */
+            expires: string;
+            open: boolean;
+            path: string;
+        };
+        /** @description Whom to ask, as what. */
+        InviteInRequest: {
+            email: string;
+            role: components["schemas"]["WorkRoleRequest"];
+        };
+        /** @description What an invitation is to. */
+        InvitedView: {
+            practice: string;
+            email: string;
+            role: components["schemas"]["WorkRole"];
+            by: string;
+        };
         /**
          * @description Where the owner is reached ("" for the address that is on record); over how many days the old food gives way to
          *     the new (0 for at once), from which day on, and by what.
@@ -4417,6 +4770,11 @@ export interface components {
          * @enum {string}
          */
         JobState: "waiting" | "running" | "done" | "cancelled";
+        /** @description The name and password that somebody who was invited chooses. */
+        JoiningRequest: {
+            username: string;
+            password: string;
+        };
         /** @description A nutrient or ratio whose amount, limits or verdict differ; amounts and limits per 1000 kcal. */
         JudgedDifference: {
             key: string;
@@ -4682,6 +5040,10 @@ export interface components {
             now: number | string | null;
             why: string;
             changes: components["schemas"]["FieldChange"][];
+        };
+        /** @description Whether somebody has left. */
+        LeftInRequest: {
+            left: boolean;
         };
         /** @description A stretch of the text that does not come into the recipe, and why. */
         LeftOutRequest: {
@@ -5229,6 +5591,10 @@ export interface components {
             /** @default 30 */
             days?: number;
         };
+        /** @description A password that is set by a link. */
+        NewPasswordRequest: {
+            password: string;
+        };
         /** @description A recipe to start, empty or as a copy. */
         NewRecipeRequest: {
             name: string;
@@ -5310,6 +5676,10 @@ export interface components {
             name: string;
             status: components["schemas"]["Status"];
             urgency: number;
+        };
+        /** @description One's password, to be sure. */
+        OldPasswordRequest: {
+            old: string;
         };
         /** @description One amount on every basis it can be looked at; None where that is undefined. */
         OnEveryBasis: {
@@ -5535,6 +5905,11 @@ export interface components {
             seconds: number;
             solved_again: boolean;
         };
+        /** @description One's password now, and another one. */
+        PasswordInRequest: {
+            old: string;
+            password: string;
+        };
         /** @description Fields of a case's record to set, by path, each with what it stood at. */
         PatchedCaseChangesRequest: {
             changes: components["schemas"]["FieldChangeRequest"][];
@@ -5590,6 +5965,26 @@ export interface components {
             weight_kg: number;
             low: number;
             high: number;
+        };
+        /** @description Who works here, and who was asked to. */
+        PeopleView: {
+            people: components["schemas"]["PersonView"][];
+            invitations: components["schemas"]["InvitationOut"][];
+        };
+        /** @description What somebody may do from now on. */
+        PersonInRequest: {
+            role: components["schemas"]["WorkRoleRequest"];
+        };
+        /** @description Somebody of the practice. seen: when they last did something, None for never; left: since when they are not here. */
+        PersonView: {
+            id: number;
+            username: string;
+            email: string;
+            role: components["schemas"]["WorkRole"];
+            second_factor: boolean;
+            seen: string | null;
+            left: string | null;
+            you: boolean;
         };
         /**
          * @description Where a trial stands. READY: clear again, nothing is being tried.
@@ -5926,6 +6321,10 @@ export interface components {
             /** Format: date-time */
             updated: string;
         };
+        /** @description Codes that each open once without the authenticator; shown this once. */
+        RecoveryCodes: {
+            codes: string[];
+        };
         /** @description A sign that the vet must see first, who was told, and whether the case was cleared. */
         RedFlags: {
             present: string;
@@ -5985,6 +6384,16 @@ export interface components {
         /** @description The owner is reminded of something; kind: of what. */
         RemindInRequest: {
             kind: components["schemas"]["DueKindRequest"];
+        };
+        /** @description Whose password a link sets. */
+        ResetFor: {
+            username: string;
+        };
+        /** @description An address by which a colleague sets a new password, to be given to nobody else. */
+        ResetOut: {
+            path: string;
+            /** Format: date-time */
+            expires: string;
         };
         /**
          * @description A text with everything in it, in order. text: what was read, of a page its recipe alone. days: what it feeds;
@@ -6062,6 +6471,10 @@ export interface components {
             source: string;
             confidence: components["schemas"]["Confidence"];
         };
+        /** @description What was done, in words. */
+        Said: {
+            message: string;
+        };
         /**
          * @description What sets how much is made. vessels: as much as they hold; on hand: all of a line that is there.
          * @enum {string}
@@ -6122,6 +6535,17 @@ export interface components {
             device: string;
             step_g: number;
         };
+        /** @description A browser one is signed in with. here: the one that asks. */
+        SeatView: {
+            id: number;
+            /** Format: date-time */
+            began: string;
+            /** Format: date-time */
+            seen: string;
+            address: string;
+            agent: string;
+            here: boolean;
+        };
         /** @description The bounds of another standard and the verdict on them, per 1000 kcal. */
         SecondLimit: {
             min: number | null;
@@ -6134,14 +6558,16 @@ export interface components {
             life_stage: string;
         };
         /**
-         * @description Who is signed in, and whether this installation still needs its first user. shelf_asked: the practice has said
-         *     what stands on its shelf.
+         * @description Who is signed in, and whether this installation still needs its first user. may: the kinds of work they do;
+         *     shelf_asked: the practice has said what stands on its shelf.
          */
         Session: {
             needs_setup: boolean;
             demo: boolean;
             username: string | null;
             practice: string | null;
+            role: components["schemas"]["WorkRole"] | null;
+            may: components["schemas"]["Work"][];
             conventions: components["schemas"]["ConventionsView"];
             shelf_asked: boolean;
         };
@@ -6378,10 +6804,12 @@ export interface components {
          * @enum {string}
          */
         Sign: "ear" | "paws" | "face-red" | "hives" | "swelling" | "blood" | "black";
-        /** @description A name and its password. */
+        /** @description A name and its password; code: of the authenticator, or a recovery code, where one is asked for. */
         SignInRequest: {
             username: string;
             password: string;
+            /** @default  */
+            code?: string;
         };
         /**
          * @description What is seen on a dog.
@@ -7294,6 +7722,22 @@ export interface components {
             lost: string[];
             mended: string[];
         };
+        /**
+         * @description A kind of work. READ: look, and let be computed; LOG: put down what was fed, weighed, cooked and done; FORMULATE: change
+         *     cases, recipes and plans, and let them go out; RUN: who works here, and how the practice writes.
+         * @enum {string}
+         */
+        Work: "read" | "log" | "formulate" | "run";
+        /**
+         * @description What somebody is in a practice.
+         * @enum {string}
+         */
+        WorkRole: "owner" | "consultant" | "assistant";
+        /**
+         * @description What somebody is in a practice.
+         * @enum {string}
+         */
+        WorkRoleRequest: "owner" | "consultant" | "assistant";
         /** @description What would help with a nutrient that stays short, if it were allowed. */
         WouldHelp: {
             food: string;
@@ -7321,6 +7765,366 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    account_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountView"];
+                };
+            };
+        };
+    };
+    account_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EmailInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    account_end_others_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    account_password_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Said"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    account_seats_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    account_second_factor_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OldPasswordRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    account_second_factor_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FactorView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    account_second_factor_confirm_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodeInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecoveryCodes"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    audit_retrieve: {
+        parameters: {
+            query?: {
+                /** @description number of the last one shown */
+                before?: number;
+                /** @description by whom */
+                by?: string;
+                /** @description of which case */
+                case?: number;
+                /** @description a kind of event, or the part before its point */
+                kind?: string;
+                /** @description from this day on, YYYY-MM-DD */
+                since?: string;
+                /** @description up to this day, YYYY-MM-DD */
+                until?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EventPage"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    audit_export_retrieve: {
+        parameters: {
+            query?: {
+                /** @description by whom */
+                by?: string;
+                /** @description of which case */
+                case?: number;
+                /** @description a kind of event, or the part before its point */
+                kind?: string;
+                /** @description from this day on, YYYY-MM-DD */
+                since?: string;
+                /** @description up to this day, YYYY-MM-DD */
+                until?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     batches_retrieve: {
         parameters: {
             query?: never;
@@ -10252,6 +11056,82 @@ export interface operations {
             };
         };
     };
+    invitations_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InviteInRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    invitations_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     issued_retrieve: {
         parameters: {
             query?: {
@@ -10686,6 +11566,144 @@ export interface operations {
                 };
             };
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    people_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleView"];
+                };
+            };
+        };
+    };
+    people_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PersonInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    people_left_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LeftInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    people_reset_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ResetOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -12131,6 +13149,201 @@ export interface operations {
             };
         };
     };
+    session_forgot_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ForgotRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Said"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    session_invitation_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitedView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    session_invitation_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JoiningRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    session_reset_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ResetFor"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    session_reset_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPasswordRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Said"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     session_sign_in_create: {
         parameters: {
             query?: never;
@@ -12153,6 +13366,14 @@ export interface operations {
                 };
             };
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };

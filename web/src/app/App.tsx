@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { lazy, Suspense, useEffect } from "react";
+import { lazy, type ReactNode, Suspense, useEffect } from "react";
 import { Navigate, Outlet, Route, Routes, useLocation } from "react-router";
 import { CaseFrame, CaseStart } from "~/features/cases/CaseFrame";
 import { sessionQuery } from "~/shared/queries";
@@ -32,9 +32,16 @@ const PAGES = {
   history: () => import("~/features/history/HistoryPage"),
   glossary: () => import("~/features/glossary/GlossaryPage"),
   practice: () => import("~/features/practice/PracticePage"),
+  people: () => import("~/features/people/PeoplePage"),
+  audit: () => import("~/features/people/AuditPage"),
+  account: () => import("~/features/people/AccountPage"),
   client: () => import("~/features/clients/ClientPage"),
 };
 const SignIn = lazy(() => import("~/features/session/SignIn"));
+const waysIn = () => import("~/features/session/WaysIn");
+const Forgot = lazy(() => waysIn().then((m) => ({ default: m.Forgot })));
+const Reset = lazy(() => waysIn().then((m) => ({ default: m.Reset })));
+const Join = lazy(() => waysIn().then((m) => ({ default: m.Join })));
 const FirstStart = lazy(() => import("~/features/session/FirstStart"));
 /** What pages need at times. */
 const PARTS = [() => import("./Notices")];
@@ -60,6 +67,9 @@ const ShelfPage = lazy(PAGES.shelf);
 const HistoryPage = lazy(PAGES.history);
 const GlossaryPage = lazy(PAGES.glossary);
 const PracticePage = lazy(PAGES.practice);
+const PeoplePage = lazy(PAGES.people);
+const AuditPage = lazy(PAGES.audit);
+const AccountPage = lazy(PAGES.account);
 const ClientPage = lazy(PAGES.client);
 
 /** By then the first page is drawn. */
@@ -88,7 +98,21 @@ export function App() {
       </Suspense>
     </PageErrors>
   ) : (
-    <Office />
+    <Routes>
+      <Route path="forgot" element={<WayIn page={<Forgot />} />} />
+      <Route path="reset/:token" element={<WayIn page={<Reset />} />} />
+      <Route path="invitation/:token" element={<WayIn page={<Join />} />} />
+      <Route path="*" element={<Office />} />
+    </Routes>
+  );
+}
+
+/** A page for who is not signed in, or is not yet anybody. */
+function WayIn({ page }: { page: ReactNode }) {
+  return (
+    <PageErrors>
+      <Suspense fallback={<Loading what="the page" />}>{page}</Suspense>
+    </PageErrors>
   );
 }
 
@@ -125,6 +149,9 @@ function Office() {
               <Route path="evidence" element={<EvidencePage />} />
               <Route path="words" element={<GlossaryPage />} />
               <Route path="practice" element={<PracticePage />} />
+              <Route path="people" element={<PeoplePage />} />
+              <Route path="audit" element={<AuditPage />} />
+              <Route path="account" element={<AccountPage />} />
               <Route path="issued" element={<IssuedPage />} />
               <Route path="outbox" element={<OutboxPage />} />
             </Route>

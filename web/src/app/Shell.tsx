@@ -1,7 +1,8 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { lazy, Suspense, useEffect, useState } from "react";
+import { lazy, Suspense, useEffect, useState, useSyncExternalStore } from "react";
 import { Link, NavLink, Outlet } from "react-router";
 import { api, type Session, take } from "~/api/client";
+import { door } from "~/api/door";
 import { forgetAllBatches } from "~/features/cook/offline";
 import { notices } from "~/shared/notice";
 import { openDrafts } from "~/shared/saving/drafts";
@@ -14,6 +15,7 @@ import { Menu, MenuButton, MenuLink } from "~/ui/Menu";
 import { Wordmark } from "~/ui/Wordmark";
 import { Palette } from "./Palette";
 
+const SignInAgain = lazy(() => import("~/features/session/SignInAgain"));
 const Notices = lazy(() => import("./Notices"));
 
 const PAGES: readonly (readonly [string, string])[] = [
@@ -26,14 +28,17 @@ const PAGES: readonly (readonly [string, string])[] = [
   ["/standards", "Standards"],
   ["/evidence", "How sure"],
   ["/words", "Words"],
-  ["/practice", "Practice"],
 ];
+const OWNERS: readonly (readonly [string, string])[] = [["/practice", "Practice"]];
 
 export function Shell({ session }: { session: Session }) {
   // Before any page of this user is drawn, and before anything listens.
   openDrafts(session.username ?? "");
   const { changes } = useUnsent();
   const client = useQueryClient();
+  const isShut = useSyncExternalStore(door.subscribe, door.snapshot);
+  const pages = session.may.includes("run") ? [...PAGES, ...OWNERS] : PAGES;
+  const reads = !session.may.includes("formulate");
   const [noticed, setNoticed] = useState(false);
   useEffect(() => notices.onWanted(() => setNoticed(true)), []);
   const [theme, setTheme] = useState(storedTheme);
@@ -72,7 +77,7 @@ export function Shell({ session }: { session: Session }) {
         </Link>
         <span className="hidden truncate text-soft wide:inline">{session.practice}</span>
         <nav aria-label="Main" className="hidden gap-1 wide:flex">
-          {PAGES.map(([to, label]) => (
+          {pages.map(([to, label]) => (
             <NavLink
               key={to}
               to={to}
@@ -88,6 +93,9 @@ export function Shell({ session }: { session: Session }) {
         <div className="ml-auto flex min-w-0 items-center gap-1">
           <SaveMark />
           <span className="hidden wide:contents">
+            <Link to="/account" className="rounded-corner px-3 py-1.5 font-medium hover:bg-groove">
+              {session.username}
+            </Link>
             <Button kind="quiet" onClick={changeTheme}>
               {toOther}
             </Button>
@@ -96,19 +104,31 @@ export function Shell({ session }: { session: Session }) {
             </Button>
           </span>
           <Menu label="Menu" className="wide:hidden">
-            {PAGES.map(([to, label]) => (
+            {pages.map(([to, label]) => (
               <MenuLink key={to} to={to}>
                 {label}
               </MenuLink>
             ))}
+            <MenuLink to="/account">Your account</MenuLink>
             <MenuButton onChoose={changeTheme}>{toOther}</MenuButton>
             <MenuButton onChoose={signOut}>Sign out</MenuButton>
           </Menu>
         </div>
       </header>
+      {reads && (
+        <p className="shrink-0 border-line border-b bg-groove px-4 py-1 text-data">
+          You read, log and cook here. What you change in a case or a recipe is not taken: a
+          consultant of {session.practice} does that.
+        </p>
+      )}
       <OfflineStile>
         <Outlet />
       </OfflineStile>
+      {isShut && (
+        <Suspense>
+          <SignInAgain as={session.username ?? ""} />
+        </Suspense>
+      )}
       {noticed && (
         <Suspense>
           <Notices theme={theme} />

@@ -5,7 +5,7 @@ from collections.abc import Callable
 from datetime import timedelta
 from typing import Any
 
-from accounts.models import Practice, User
+from accounts.models import Practice, User, WorkRole
 from cases.finding import found_by
 from cases.models import Case, Client, Dog
 from django.core.management.base import BaseCommand, CommandParser
@@ -28,7 +28,9 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         count = options["cases"]
         practice = Practice.objects.create(name="Many dogs")
-        user = User.objects.create_user("many", password=None, practice=practice)
+        user = User.objects.create_user(
+            "many", password=None, practice=practice, role=WorkRole.OWNER
+        )
         for first in range(0, count, AT_ONCE):
             self._enter(practice, range(first, min(count, first + AT_ONCE)))
         browser = Browser()

@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Any
 
 import yaml
-from accounts.models import Practice, User
+from accounts.models import Practice, User, WorkRole
 from accounts.scoping import Actor
 from cases.actions import mark_foods, start_case
 from cases.models import Case, Client
@@ -67,9 +67,13 @@ class Command(BaseCommand):
             return
         data = yaml.safe_load((Path(__file__).parent / "demo.yaml").read_text(encoding="utf-8"))
         practice = Practice.objects.create(name=data["practice"])
-        user = User(username=options["username"], practice=practice)
+        user = User(username=options["username"], practice=practice, role=WorkRole.OWNER)
         user.set_password(options["password"])
         user.save()
+        for name, role in (("iris", WorkRole.CONSULTANT), ("nell", WorkRole.ASSISTANT)):
+            colleague = User(username=name, practice=practice, role=role)
+            colleague.set_password(options["password"])
+            colleague.save()
         who = Actor(practice, user.get_username())
         for item in data["shelf"]:
             stock(who, read(ShelfItem, item))

@@ -6,7 +6,7 @@ import time
 from collections.abc import Callable
 from typing import Any
 
-from accounts.models import Practice, User
+from accounts.models import Practice, User, WorkRole
 from accounts.scoping import Actor
 from cases.models import Case, Client, Dog
 from django.core.management.base import BaseCommand, CommandParser
@@ -122,7 +122,7 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         practice = Practice.objects.create(name="Bench")
-        user = User.objects.create(username="bench", practice=practice)
+        user = User.objects.create(username="bench", practice=practice, role=WorkRole.OWNER)
         owner = Client.objects.create(practice=practice, name="Owner")
         dog = Dog.objects.create(practice=practice, client=owner, name="Dog", weight_kg=20)
         case = Case.objects.create(practice=practice, dog=dog)

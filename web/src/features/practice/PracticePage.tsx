@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import type { Practice } from "~/api/client";
+import { PracticeTabs } from "~/features/people/PracticeTabs";
 import { practiceQuery } from "~/shared/queries";
 import { ConventionFields } from "~/shared/record/conventions";
 import { Box, fieldWords, isOnPage, RecordFields } from "~/shared/record/fields";
@@ -24,10 +25,11 @@ function PracticeRecord({ practice }: { practice: Practice }) {
   return (
     <RecordFields saving={saving}>
       <Page className="mx-auto w-full max-w-4xl p-4 mid:p-6 wide:overflow-auto">
-        <div className="mb-4 flex items-center gap-3">
+        <div className="mb-2 flex items-center gap-3">
           <h1 className="text-page">Practice</h1>
           <UndoRedo saving={saving} />
         </div>
+        <PracticeTabs />
         <SavingNote saving={saving} words={fieldWords} shown={isOnPage} />
         <Box
           path="name"

@@ -86,7 +86,7 @@ export default function FirstStart() {
           form={form}
           name="password"
           label="Password"
-          hint="At least 10 characters"
+          hint="At least 12 characters; several words are good"
           type="password"
           autoComplete="new-password"
           required

@@ -198,6 +198,7 @@ export async function sendTo<K extends Kind>(
       const { collisions } = error.body as { collisions: Collision[] };
       return { kind: "collided", collisions };
     }
+    if (status === 403 && field === "role") return { kind: "refused", path: "", message };
     if (status === 401 || status === 403) {
       return { kind: "unreachable", message: "You are signed out: sign in again, and it is sent." };
     }

@@ -25,6 +25,7 @@ export function Loading({ what }: { what: string }) {
 function remedy(error: Error): string {
   const status = error instanceof ApiError ? error.status : null;
   if (status === 0) return "Check the connection. What you typed is kept in this browser.";
+  if (error instanceof ApiError && error.field === "role") return "";
   if (status === 401 || status === 403) return "Sign in again: what you typed is kept here.";
   if (status === 404) return "It may have been deleted elsewhere: go back to the cases.";
   if (status !== null && status >= 500) {

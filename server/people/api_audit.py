@@ -1,0 +1,116 @@
+"""The audit trail: who saw, changed, let out and gave away what, for the owners of a practice."""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import replace
+from datetime import date, timedelta
+from typing import Any
+
+from accounts.models import Practice
+from accounts.permissions import Work
+from accounts.scoping import practice_of
+from cases.models import Case
+from django.http import HttpResponse, StreamingHttpResponse
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter
+from events.models import Event, EventKind
+from events.words import EventPage, EventView, page_of, words_of
+from rest_framework.request import Request
+from rest_framework.views import APIView
+from wainscot_core.cells import csv_text
+from wainscot_core.errors import InputError
+from wire.shapes import answer, endpoint
+
+EVENTS_A_PAGE = 100
+COLUMNS = ("at", "by", "kind", "case", "what")
+_WHICH = [
+    OpenApiParameter("by", str, description="by whom"),
+    OpenApiParameter("kind", str, description="a kind of event, or the part before its point"),
+    OpenApiParameter("case", int, description="of which case"),
+    OpenApiParameter("since", str, description="from this day on, YYYY-MM-DD"),
+    OpenApiParameter("until", str, description="up to this day, YYYY-MM-DD"),
+]
+
+
+def _day(asked: str, name: str) -> date | None:
+    if not asked:
+        return None
+    try:
+        return date.fromisoformat(asked)
+    except ValueError:
+        raise InputError(name, f"{asked!r} is no day: write 2026-03-31.") from None
+
+
+def _number(asked: str, name: str) -> int | None:
+    if not asked:
+        return None
+    if not (asked.isascii() and asked.isdecimal() and len(asked) <= 18):
+        raise InputError(name, f"{asked[:40]!r} is no number.")
+    return int(asked)
+
+
+def found_for(request: Request) -> Any:
+    """The events that are asked for, newest first. Raises InputError."""
+    asked = request.query_params
+    events = Event.objects.for_practice(practice_of(request))
+    if asked.get("by"):
+        events = events.filter(by=asked["by"])
+    kind = asked.get("kind", "")
+    if kind:
+        known = [k for k in EventKind if kind in (k, k.partition(".")[0])]
+        if not known:
+            raise InputError("kind", f"{kind[:40]!r} is no kind of event.")
+        events = events.filter(kind__in=known)
+    case = _number(asked.get("case", ""), "case")
+    if case is not None:
+        events = events.filter(case=case)
+    since, until = _day(asked.get("since", ""), "since"), _day(asked.get("until", ""), "until")
+    if since:
+        events = events.filter(at__date__gte=since)
+    if until:
+        events = events.filter(at__date__lt=until + timedelta(days=1))
+    return events
+
+
+class AuditView(APIView):
+    """A page of what happened in the practice, newest first."""
+
+    looking = Work.RUN
+
+    @endpoint(
+        EventPage, errors=(400,),
+        parameters=[*_WHICH, OpenApiParameter("before", int, description="number of the last one shown")],
+    )  # fmt: skip
+    def get(self, request: Request) -> HttpResponse:
+        events = found_for(request)
+        before = _number(request.query_params.get("before", ""), "before")
+        if before is not None:
+            events = events.filter(pk__lt=before)
+        page = page_of(list(events[: EVENTS_A_PAGE + 1]), EVENTS_A_PAGE)
+        return answer(replace(page, events=_with_dogs(practice_of(request), page.events)))
+
+
+def _with_dogs(practice: Practice, events: Sequence[EventView]) -> tuple[EventView, ...]:
+    """Events with the names of the dogs whose cases are still there."""
+    cases = Case.objects.for_practice(practice).filter(pk__in={e.case for e in events if e.case})
+    names = dict(cases.values_list("pk", "dog__name"))
+    return tuple(replace(e, dog=names.get(e.case or 0, "")) for e in events)
+
+
+class AuditExportView(APIView):
+    """All of what is asked for, as CSV."""
+
+    looking = Work.RUN
+
+    @endpoint(OpenApiTypes.STR, errors=(400,), parameters=_WHICH)
+    def get(self, request: Request) -> Any:
+        rows = _rows(found_for(request).iterator(chunk_size=1000))
+        return StreamingHttpResponse(
+            rows, content_type="text/csv; charset=utf-8",
+            headers={"Content-Disposition": 'attachment; filename="wainscot-audit.csv"'},
+        )  # fmt: skip
+
+
+def _rows(events: Iterator[Event]) -> Iterator[str]:
+    yield csv_text([COLUMNS])
+    for event in events:
+        yield csv_text([(event.at.isoformat(), event.by, event.kind, event.case, words_of(event))])

@@ -1,0 +1,49 @@
+"""First start: the practice and its first user; and more practices, from the command line."""
+
+from accounts.models import Practice, User, WorkRole
+from accounts.scoping import Actor
+from django.contrib.auth.validators import UnicodeUsernameValidator
+from django.core.exceptions import ValidationError
+from django.db import transaction
+from events.log import log
+from events.models import EventKind
+from wainscot_core.boundary import dump
+from wainscot_core.conventions import REGIONS, Region
+from wainscot_core.errors import InputError
+
+from .passwords import set_password
+
+
+def needs_setup() -> bool:
+    """True until the first user exists."""
+    return not User.objects.exists()
+
+
+@transaction.atomic
+def set_up(practice_name: str, username: str, password: str, region: Region) -> User:
+    """Create the practice, which writes as its region does, and its owner. Raises InputError when it was done before."""
+    if not needs_setup():
+        raise InputError("", "This installation is already set up. Sign in.")
+    return make_user(new_practice(practice_name, region), username, password, "", WorkRole.OWNER)
+
+
+def new_practice(name: str, region: Region) -> Practice:
+    """A practice in which nobody works yet."""
+    return Practice.objects.create(name=name, conventions=dump(REGIONS[region]))
+
+
+def make_user(practice: Practice, username: str, password: str, email: str, role: WorkRole) -> User:
+    """Somebody who signs in. Raises InputError for a name that is taken or cannot be one, and for a weak password."""
+    try:
+        UnicodeUsernameValidator()(username)
+    except ValidationError:
+        raise InputError(
+            "username", "A name for signing in holds letters, digits and @ . + - _ alone."
+        ) from None
+    if User.objects.filter(username__iexact=username).exists():
+        raise InputError("username", "Somebody signs in with this name already: choose another.")
+    user = User(username=username, email=email, role=role, practice=practice)
+    set_password(user, password)
+    user.save()
+    log(Actor(practice, username), EventKind.PERSON_JOINED, None, user.pk, name=username, role=role)
+    return user
