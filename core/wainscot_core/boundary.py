@@ -79,6 +79,8 @@ Text80 = Annotated[str, OrBlank, at_most(80)]
 Text120 = Annotated[str, OrBlank, at_most(120)]
 Text160 = Annotated[str, OrBlank, at_most(160)]
 Text200 = Annotated[str, OrBlank, at_most(200)]
+# An e-mail address, or "" for none; whether it is one is looked at where it is used.
+Email = Annotated[str, OrBlank, at_most(254)]
 Text300 = Annotated[str, OrBlank, at_most(300)]
 Text400 = Annotated[str, OrBlank, at_most(400)]
 Text20000 = Annotated[str, OrBlank, at_most(20_000)]

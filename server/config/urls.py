@@ -8,6 +8,9 @@ from release.pages import VetPage
 
 from .shell import shell
 
+handler400 = "wire.errors.bad_request"
+handler500 = "wire.errors.server_error"
+
 urlpatterns = [
     path("api/", include("config.api")),
     path("papers/", include("config.papers")),

@@ -15,6 +15,7 @@ from events.log import log
 from events.models import EventKind
 from rest_framework.request import Request
 from rest_framework.views import APIView
+from wainscot_core.boundary import Email
 from wainscot_core.errors import InputError
 from wire.shapes import answer, endpoint, read_body
 
@@ -57,7 +58,7 @@ class AccountView:
 class EmailIn:
     """Where links for a new password are sent, "" for nowhere."""
 
-    email: str
+    email: Email
     password: Password
 
 

@@ -10,7 +10,7 @@ from django.http import Http404, HttpResponse
 from django_otp.plugins.otp_totp.models import TOTPDevice
 from rest_framework.request import Request
 from rest_framework.views import APIView
-from wainscot_core.boundary import YesNo
+from wainscot_core.boundary import Email, YesNo
 from wire.shapes import answer, endpoint, read_body
 
 from .actions import change_role, give_reset, invite, set_left, take_invitation_back
@@ -55,7 +55,7 @@ class PeopleView:
 class InviteIn:
     """Whom to ask, as what."""
 
-    email: str
+    email: Email
     role: WorkRole
 
 

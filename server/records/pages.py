@@ -50,7 +50,8 @@ class Paper(APIView):
         if isinstance(exc, APIException):
             return page(problem_page("This cannot be opened", str(exc.detail)), exc.status_code)
         failed = super().handle_exception(exc)
-        return page(problem_page("Something went wrong", failed.data["error"]["message"]), 500)
+        words = problem_page("Something went wrong", failed.data["error"]["message"])
+        return page(words, failed.status_code)
 
 
 def page(html: str, status: int = 200) -> HttpResponse:

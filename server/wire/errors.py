@@ -1,12 +1,17 @@
 """Every error has one shape: {"error": {"field": ..., "message": ...}, ...}."""
 
 import logging
+import sys
 from collections.abc import Sequence
 from dataclasses import asdict
 from typing import Any
 
+from django.conf import settings
 from django.core.exceptions import RequestDataTooBig
-from django.http import HttpRequest, JsonResponse
+from django.db import OperationalError
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from keeping.folder import DATABASE
+from keeping.trouble import TroubleKind, trouble_of
 from rest_framework import exceptions
 from rest_framework.response import Response
 from rest_framework.views import exception_handler
@@ -15,6 +20,9 @@ from wainscot_core.changes import Collision
 from wainscot_core.errors import InputError
 
 logger = logging.getLogger(__name__)
+
+
+OURS = "Something went wrong on our side; nothing was changed. Try again, and tell us if it stays."
 
 
 class StaleWriteError(Exception):
@@ -74,15 +82,17 @@ def handle(exc: Exception, context: dict[str, Any]) -> Response:
         told = [asdict(c) for c in exc.collisions]
         return Response({**body, "collisions": told}, status=409)
     if isinstance(exc, RequestDataTooBig):
-        return Response(error_body("", "This is more than can be taken at once."), status=413)
+        most = settings.DATA_UPLOAD_MAX_MEMORY_SIZE // 1_000_000
+        words = f"This is more than the {most} MB that are taken at once: send it in parts."
+        return Response(error_body("", words), status=413)
+    held_up = unavailable(exc)
+    if held_up is not None:
+        return Response(error_body("", held_up), status=503, headers=AGAIN)
     response = exception_handler(exc, context)
     if response is None:
         logger.exception("unexpected error", exc_info=exc)
         return Response(
-            error_body(
-                "",
-                "Something went wrong on our side; nothing was changed. Try again, and tell us if it stays.",
-            ),
+            error_body("", OURS),
             status=500,
         )
     field, message = _first(response.data)
@@ -97,6 +107,45 @@ def handle(exc: Exception, context: dict[str, Any]) -> Response:
         message = f"The request is not valid JSON. {message}"
     response.data = error_body(field, message)
     return response
+
+
+# A write that waited for another one is over soon.
+AGAIN = {"Retry-After": "2"}
+_UNAVAILABLE = {
+    TroubleKind.LOCKED: "Something else is being written just now. Nothing was changed: it is tried again.",
+    TroubleKind.FULL: "The disk of this installation is full. Nothing was changed, and what you typed is kept here: tell "
+    "whoever keeps the installation.",
+    TroubleKind.READ_ONLY: "The disk of this installation can only be read. Nothing was changed, and what you typed is kept "
+    "here: tell whoever keeps the installation.",
+    TroubleKind.MISSING: "The database of this installation cannot be reached. Nothing was changed, and what you typed is kept "
+    "here: tell whoever keeps the installation.",
+    TroubleKind.FORBIDDEN: "The database of this installation may not be written. Nothing was changed, and what you typed is kept "
+    "here: tell whoever keeps the installation.",
+}
+
+
+def unavailable(exc: BaseException | None) -> str | None:
+    """Words for an error that comes from the disk or from another write, None for any other: it is no fault of the request,
+    nothing of it was written, and it may be sent again."""
+    if not isinstance(exc, OperationalError | OSError):
+        return None
+    found = trouble_of(exc, settings.DATA_DIR / DATABASE)
+    words = _UNAVAILABLE.get(found.kind)
+    if words is not None:
+        logger.error("unavailable: %s", found.words)
+    return words
+
+
+def server_error(request: HttpRequest) -> HttpResponse:
+    """What failed outside a view, as in reading the session."""
+    held_up = unavailable(sys.exc_info()[1])
+    body = error_body("", held_up or OURS)
+    return JsonResponse(body, status=503 if held_up else 500, headers=AGAIN if held_up else {})
+
+
+def bad_request(request: HttpRequest, exception: Exception) -> HttpResponse:
+    """A request that is none: a host that is not ours, or fields without end."""
+    return JsonResponse(error_body("", "This request cannot be read."), status=400)
 
 
 def locked_out(request: HttpRequest, *args: object, **kwargs: object) -> JsonResponse:

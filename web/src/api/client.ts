@@ -133,7 +133,23 @@ function token(): string {
 /** Not a middleware: the client waits for those, and a page that is being drawn would go first. */
 function withToken(request: Request): Promise<Response> {
   if (request.method !== "GET") request.headers.set("X-CSRFToken", token());
-  return fetch(request);
+  return untilFree(request);
+}
+
+const MOST_TRIES = 4;
+const LONGEST_WAIT_S = 10;
+
+/** A write that had to wait for another one was not made: it is sent again when the server says. */
+async function untilFree(request: Request): Promise<Response> {
+  for (let tries = 1; ; tries += 1) {
+    const again = tries < MOST_TRIES ? request.clone() : null;
+    const response = await fetch(request);
+    const seconds = Number(response.headers.get("Retry-After"));
+    if (response.status !== 503 || again === null || !(seconds > 0 && seconds <= LONGEST_WAIT_S))
+      return response;
+    await new Promise((go) => setTimeout(go, seconds * 1000));
+    request = again;
+  }
 }
 
 export const api = createClient<paths>({ baseUrl: "", fetch: withToken });
