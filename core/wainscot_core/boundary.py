@@ -43,7 +43,10 @@ def _day(value: object) -> object:
 
 # What stands in records. JSON has one kind of number, so 108.0 is a whole number too.
 Number = Annotated[float, BeforeValidator(_number), Field(allow_inf_nan=False)]
-Whole = Annotated[int, BeforeValidator(_whole)]
+# No number beyond what JSON carries exactly: the database holds no more either.
+Whole = Annotated[int, BeforeValidator(_whole), Field(ge=-(2**53), le=2**53)]
+# How many of something.
+Count = Annotated[int, BeforeValidator(_whole), Field(ge=0, le=100_000)]
 YesNo = Annotated[bool, Strict()]
 Day = Annotated[date, BeforeValidator(_day)]
 

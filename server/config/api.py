@@ -30,6 +30,8 @@ from records import api as records
 from release import api as release
 from wire.errors import error_body
 
+from config import api_installation as installation
+
 
 def nothing_here(request: HttpRequest) -> JsonResponse:
     """Any other address under /api/."""
@@ -57,6 +59,8 @@ urlpatterns = [
     path("people/<int:pk>/reset", people.PersonResetView.as_view()),
     path("invitations", people.InvitationListView.as_view()),
     path("invitations/<int:pk>", people.InvitationDetailView.as_view()),
+    path("installation", installation.InstallationDetailView.as_view()),
+    path("installation/backup", installation.BackupNowView.as_view()),
     path("audit", audit.AuditView.as_view()),
     path("audit/export", audit.AuditExportView.as_view()),
     path("practice", clients.PracticeDetailView.as_view()),

@@ -5,6 +5,8 @@ from pathlib import Path
 
 from keeping.secret import read_or_make_secret
 
+from config.logs import FAILURES
+
 SERVER_DIR = Path(__file__).resolve().parent.parent
 ROOT_DIR = SERVER_DIR.parent
 DATA_DIR = Path(os.environ.get("WAINSCOT_DATA", ROOT_DIR / "var" / "data")).resolve()
@@ -43,6 +45,7 @@ INSTALLED_APPS = [
     "desk.apps.DeskConfig",
 ]
 MIDDLEWARE = [
+    "config.logs.told",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
@@ -190,6 +193,29 @@ SPECTACULAR_SETTINGS = {
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
-    "root": {"handlers": ["console"], "level": "WARNING"},
-}
+    "formatters": {
+        "json": {
+            "()": "pythonjsonlogger.json.JsonFormatter",
+            "format": "%(levelname)s %(name)s %(message)s",
+            "rename_fields": {"levelname": "level", "name": "logger"},
+            "timestamp": True,
+        }
+    },
+    "filters": {"of_request": {"()": "config.logs.OfRequest"}},
+    "handlers": {
+        "console": {
+            "class": "logging.StreamHandler", "formatter": "json", "filters": ["of_request"],
+        },
+        "failures": {
+            "class": "logging.handlers.RotatingFileHandler", "formatter": "json", "filters": ["of_request"],
+            "filename": DATA_DIR / FAILURES, "maxBytes": 500_000, "backupCount": 1, "delay": True,
+            "level": "ERROR", "encoding": "utf-8",
+        },
+    },
+    "loggers": {
+        "wainscot.requests": {"level": os.environ.get("WAINSCOT_LOG_REQUESTS", "WARNING")},
+        # A refusal is no event of ours: the audit trail holds those that matter.
+        "django.request": {"level": "ERROR"},
+    },
+    "root": {"handlers": ["console", "failures"], "level": "WARNING"},
+}  # fmt: skip

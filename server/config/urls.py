@@ -6,12 +6,14 @@ from kitchen.pages import OwnersCalendar
 from records.pages import SharedView
 from release.pages import VetPage
 
+from .api_installation import healthz
 from .shell import shell
 
 handler400 = "wire.errors.bad_request"
 handler500 = "wire.errors.server_error"
 
 urlpatterns = [
+    path("healthz", healthz),
     path("api/", include("config.api")),
     path("papers/", include("config.papers")),
     path("s/<str:token>/change.pdf", SharedView.as_view(), {"part": "change", "form": "pdf"}),

@@ -73,6 +73,7 @@ class EventKind(models.TextChoices):
     REFORMULATED = "plan.reformulated"
     DIARY_GIVEN = "diary.given"
     DIARY_CLOSED = "diary.closed"
+    BACKED_UP = "installation.backed-up"
     CASE_SEEN = "case.seen"
     GIVEN_OUT = "record.given-out"
     SIGNED_IN = "person.signed-in"

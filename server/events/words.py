@@ -67,6 +67,7 @@ WORDS: Mapping[str, str] = {
     EventKind.DUE_DONE: "Said that what was due is done ({what}), {day}",
     EventKind.DUE_PUT_OFF: "Put off what is due ({what}) to {day}: {reason}",
     EventKind.DUE_REMINDED: "Reminded the owner of what is due ({what})",
+    EventKind.BACKED_UP: "Made a backup of {rows} rows",
     EventKind.CASE_SEEN: "Looked at the case",
     EventKind.GIVEN_OUT: "Took out {what}",
     EventKind.SIGNED_IN: "{name} signed in",

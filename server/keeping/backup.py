@@ -5,6 +5,7 @@ addresses are signed with, and `manifest.json`: format, version, the database's 
 table, and the SHA-256 of each file. docs/formats/backup.md describes it.
 """
 
+import ast
 import hashlib
 import json
 import os
@@ -190,9 +191,19 @@ def _manifest(said: Any) -> Manifest:
 def known_changes(server: Path) -> dict[str, tuple[str, ...]]:
     """The changes of the database that this version knows, in their order, by application of its own."""
     return {
-        place.parent.name: tuple(sorted(p.stem for p in place.glob("[0-9]*.py")))
+        _label(place.parent): tuple(sorted(p.stem for p in place.glob("[0-9]*.py")))
         for place in sorted(server.glob("*/migrations"))
     }
+
+
+def _label(app: Path) -> str:
+    """What a database calls an application: its folder, unless its configuration says otherwise."""
+    config = app / "apps.py"
+    if config.exists():
+        for node in ast.walk(ast.parse(config.read_text(encoding="utf-8"))):
+            if isinstance(node, ast.Assign) and ast.unparse(node.targets[0]) == "label":
+                return str(ast.literal_eval(node.value))
+    return app.name
 
 
 def ahead(manifest: Manifest, known: Mapping[str, tuple[str, ...]]) -> tuple[str, ...]:

@@ -15,7 +15,7 @@ from rest_framework.request import Request
 from rest_framework.views import APIView
 from wainscot_core.analysis.doubts import Doubts, OpenLine, doubts_of
 from wainscot_core.analysis.thumb import EXAMPLES, ThumbResult, thumb
-from wainscot_core.boundary import Number, Text40, Text60, Text80, Text200, Whole, YesNo
+from wainscot_core.boundary import Count, Number, Text40, Text60, Text80, Text200, YesNo
 from wainscot_core.case.energy_view import PortionResult, portion_result
 from wainscot_core.conventions import FoodUnit
 from wainscot_core.dossier.dossier import check_days
@@ -126,7 +126,7 @@ class BroughtIn:
     """A text that lines were taken from. taken: how many; asked: what waits for the owner."""
 
     text: Annotated[str, StringConstraints(max_length=MOST_KEPT_TEXT)]
-    taken: Whole
+    taken: Count
     left_out: Annotated[tuple[LeftOut, ...], Field(max_length=MOST_LINES)] = ()
     asked: Annotated[
         tuple[Annotated[str, StringConstraints(max_length=2000)], ...], Field(max_length=MOST_LINES)

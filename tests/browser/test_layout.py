@@ -38,6 +38,7 @@ SIDEWAYS = """() => {
         "/practice",
         "/people",
         "/audit",
+        "/installation",
         "/account",
         "/issued",
         "/outbox",

@@ -1,8 +1,10 @@
 """Nothing is written without a line of who did it: every kind of event comes from the API itself."""
 
 import json
+import sqlite3
 from dataclasses import replace
 from datetime import timedelta
+from pathlib import Path
 from string import Formatter
 from typing import Any
 
@@ -15,6 +17,7 @@ from django_otp.oath import totp
 from django_otp.plugins.otp_totp.models import TOTPDevice
 from events.models import Event, EventKind
 from events.words import WORDS, words_of
+from keeping.folder import DATABASE
 from people.models import Reset
 from recipes.models import Recipe
 from release.links import vet_path
@@ -152,7 +155,9 @@ def cooked(office: Any) -> None:
     assert office.send("post", f"{path}/thrown", thrown).status_code == 200
 
 
-def test_every_write_of_the_api_leaves_its_event(office: Any) -> None:
+def test_every_write_of_the_api_leaves_its_event(
+    settings: Any, tmp_path: Path, office: Any
+) -> None:
     """Each write once, in an order a person could do it; what is said of it holds no empty place."""
     send, case, recipe = office.send, office.case.pk, office.recipe.pk
 
@@ -209,6 +214,9 @@ def test_every_write_of_the_api_leaves_its_event(office: Any) -> None:
     ok(send("post", f"cases/{case}/archive", {"archived": False}))
     ok(send("delete", f"cases/{case}"))
     people_come_and_go(office)
+    sqlite3.connect(tmp_path / DATABASE).execute("CREATE TABLE dogs (name TEXT)").connection.close()
+    settings.DATA_DIR = tmp_path
+    ok(send("post", "installation/backup"))
 
     seen = {event.kind for event in Event.objects.for_practice(office.practice)}
     assert seen == set(EventKind)

@@ -1198,6 +1198,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/installation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How the installation is. */
+        get: operations["installation_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/installation/backup": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Make a backup now. */
+        post: operations["installation_backup_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/invitations": {
         parameters: {
             query?: never;
@@ -2586,6 +2620,13 @@ export interface components {
             fat_g_mcal: number | null;
             phosphorus_mg_mcal: number | null;
             reviewed: boolean;
+        };
+        /** @description A backup that was made by itself, or from this page. */
+        BackupView: {
+            name: string;
+            /** Format: date-time */
+            at: string;
+            bytes: number;
         };
         /** @description The text of a bag as it stands on it. */
         BagAskRequest: {
@@ -4074,7 +4115,7 @@ export interface components {
          * @description What can happen. The part before the point is what it happens to.
          * @enum {string}
          */
-        EventKind: "case.started" | "case.imported" | "case.changed" | "case.archived" | "case.taken-back" | "case.deleted" | "limit.decided" | "limit.undecided" | "client.changed" | "practice.changed" | "food.marked" | "food.noted" | "food.added" | "food.changed" | "food.imported" | "shelf.stocked" | "shelf.taken-off" | "standard.copied" | "standard.changed" | "standard.value-checked" | "standard.value-unchecked" | "recipe.started" | "recipe.copied" | "recipe.brought-in" | "recipe.saved" | "recipe.deleted" | "recipe.archived" | "recipe.taken-back" | "version.kept" | "version.renamed" | "version.deleted" | "version.restored" | "version.branched" | "formulation.started" | "plan.saved" | "link.made" | "link.opened" | "link.revoked" | "concern.decided" | "concern.taken-back" | "release.moved" | "vet.asked" | "vet.opened" | "vet.answered" | "batch.planned" | "batch.weighed" | "batch.thrown" | "batch.stocked" | "day.put-down" | "day.struck" | "day.counts" | "lab.put-down" | "lab.struck" | "lab.counts" | "trial.started" | "trial.moved" | "trial.move-undone" | "due.done" | "due.put-off" | "due.taken-back" | "due.reminded" | "feed.given" | "feed.closed" | "plan.reformulated" | "diary.given" | "diary.closed" | "case.seen" | "record.given-out" | "person.signed-in" | "person.refused" | "person.signed-out" | "person.sessions-ended" | "person.invited" | "person.invitation-taken-back" | "person.joined" | "person.role-changed" | "person.left" | "person.back" | "person.password-changed" | "person.reset-asked" | "person.password-reset" | "person.email-changed" | "person.second-factor-on" | "person.second-factor-off";
+        EventKind: "case.started" | "case.imported" | "case.changed" | "case.archived" | "case.taken-back" | "case.deleted" | "limit.decided" | "limit.undecided" | "client.changed" | "practice.changed" | "food.marked" | "food.noted" | "food.added" | "food.changed" | "food.imported" | "shelf.stocked" | "shelf.taken-off" | "standard.copied" | "standard.changed" | "standard.value-checked" | "standard.value-unchecked" | "recipe.started" | "recipe.copied" | "recipe.brought-in" | "recipe.saved" | "recipe.deleted" | "recipe.archived" | "recipe.taken-back" | "version.kept" | "version.renamed" | "version.deleted" | "version.restored" | "version.branched" | "formulation.started" | "plan.saved" | "link.made" | "link.opened" | "link.revoked" | "concern.decided" | "concern.taken-back" | "release.moved" | "vet.asked" | "vet.opened" | "vet.answered" | "batch.planned" | "batch.weighed" | "batch.thrown" | "batch.stocked" | "day.put-down" | "day.struck" | "day.counts" | "lab.put-down" | "lab.struck" | "lab.counts" | "trial.started" | "trial.moved" | "trial.move-undone" | "due.done" | "due.put-off" | "due.taken-back" | "due.reminded" | "feed.given" | "feed.closed" | "plan.reformulated" | "diary.given" | "diary.closed" | "installation.backed-up" | "case.seen" | "record.given-out" | "person.signed-in" | "person.refused" | "person.signed-out" | "person.sessions-ended" | "person.invited" | "person.invitation-taken-back" | "person.joined" | "person.role-changed" | "person.left" | "person.back" | "person.password-changed" | "person.reset-asked" | "person.password-reset" | "person.email-changed" | "person.second-factor-on" | "person.second-factor-off";
         /** @description Events, newest first. next: what to ask for the older ones with, None at the end. */
         EventPage: {
             events: components["schemas"]["EventView"][];
@@ -4142,6 +4183,16 @@ export interface components {
         FactorView: {
             secret: string;
             drawing: string;
+        };
+        /**
+         * @description Something that went wrong on our side. where: the address asked, without numbers; request: what to name when you ask
+         *     for help.
+         */
+        FailureView: {
+            at: string;
+            kind: string;
+            where: string;
+            request: string;
         };
         /**
          * @description What can be played. disconnect: it is gone until it is taken back; tare-lost: it was off, and counts the bowl
@@ -4664,6 +4715,24 @@ export interface components {
             imported: number;
         };
         /**
+         * @description How the installation is. missing: changes the database has not been through; backup_days: how long backups are kept, None
+         *     where none are made; late: the last backup is older than it should be; elsewhere: backups are kept on another place
+         *     than beside the data; scarce: the disk is nearly full.
+         */
+        InstallationView: {
+            version: string;
+            missing: string[];
+            database_bytes: number;
+            free_bytes: number;
+            scarce: boolean;
+            backup_days: number | null;
+            backups: components["schemas"]["BackupView"][];
+            late: boolean;
+            elsewhere: boolean;
+            jobs: components["schemas"]["JobCount"][];
+            failures: components["schemas"]["FailureView"][];
+        };
+        /**
          * @description What was asked at intake beside the dog's own facts. vulnerable_home: somebody lives there who must keep away from
          *     raw meat (under 5, over 65, pregnant, weak defences), None where nobody asked. typed: weights and ages of the dog as they
          *     were written, by field, where they were written otherwise than they are kept ("18 lb").
@@ -4765,6 +4834,11 @@ export interface components {
          * @enum {string}
          */
         ItemKind: "food" | "single" | "premix";
+        /** @description How many jobs of this practice stand where. */
+        JobCount: {
+            state: string;
+            count: number;
+        };
         /**
          * @description How far a run is.
          * @enum {string}
@@ -11052,6 +11126,52 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Glossary"];
+                };
+            };
+        };
+    };
+    installation_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstallationView"];
+                };
+            };
+        };
+    };
+    installation_backup_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstallationView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };

@@ -34,6 +34,7 @@ const PAGES = {
   practice: () => import("~/features/practice/PracticePage"),
   people: () => import("~/features/people/PeoplePage"),
   audit: () => import("~/features/people/AuditPage"),
+  installation: () => import("~/features/people/InstallationPage"),
   account: () => import("~/features/people/AccountPage"),
   client: () => import("~/features/clients/ClientPage"),
 };
@@ -69,6 +70,7 @@ const GlossaryPage = lazy(PAGES.glossary);
 const PracticePage = lazy(PAGES.practice);
 const PeoplePage = lazy(PAGES.people);
 const AuditPage = lazy(PAGES.audit);
+const InstallationPage = lazy(PAGES.installation);
 const AccountPage = lazy(PAGES.account);
 const ClientPage = lazy(PAGES.client);
 
@@ -151,6 +153,7 @@ function Office() {
               <Route path="practice" element={<PracticePage />} />
               <Route path="people" element={<PeoplePage />} />
               <Route path="audit" element={<AuditPage />} />
+              <Route path="installation" element={<InstallationPage />} />
               <Route path="account" element={<AccountPage />} />
               <Route path="issued" element={<IssuedPage />} />
               <Route path="outbox" element={<OutboxPage />} />

@@ -46,6 +46,7 @@ const KINDS = [
   "people",
   "account",
   "audit",
+  "installation",
   "way-in",
   "kitchen",
   "batch-plan",

@@ -4,6 +4,7 @@ const TABS: readonly (readonly [string, string])[] = [
   ["/practice", "How things are written"],
   ["/people", "People"],
   ["/audit", "Who did what"],
+  ["/installation", "Backups and disk"],
 ];
 
 /** What an owner keeps of the practice. */
