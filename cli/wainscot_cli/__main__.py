@@ -98,6 +98,9 @@ def _parser() -> argparse.ArgumentParser:
         default="all",
         help="browser: only what is felt at the screen",
     )
+    soaked = add("soak", _soak, "kill a server of its own again and again while people work")
+    soaked.add_argument("--kills", type=int, default=200)
+    soaked.add_argument("--seed", type=int, default=1)
     analyse = add("analyse", _analyse, "analyse a case file; prints JSON")
     analyse.add_argument("case", help="path of the case file, or - for standard input")
     check = add("check", _check, "what the checks find in a case file or in words; prints JSON")
@@ -333,6 +336,12 @@ def _bench(arguments: argparse.Namespace) -> int:
     from .bench import run_bench
 
     return run_bench(browser_only=arguments.what == "browser")
+
+
+def _soak(arguments: argparse.Namespace) -> int:
+    from .soak import run_soak
+
+    return run_soak(arguments.kills, arguments.seed)
 
 
 def _build(arguments: argparse.Namespace) -> int:

@@ -20,7 +20,7 @@ from django.http import HttpRequest, HttpResponse
 FAILURES = "failures.jsonl"
 MOST_SHOWN = 20
 _request: ContextVar[dict[str, Any]] = ContextVar("request", default={})  # noqa: B039
-_OURS = re.compile(r"^[0-9a-f]{16}$")
+_OURS = re.compile(r"^[0-9a-f]{16,32}$")
 logger = logging.getLogger("wainscot.requests")
 
 

@@ -134,6 +134,7 @@ if os.environ.get("WAINSCOT_HTTPS") == "1":
     SESSION_COOKIE_NAME = "__Host-sessionid"
     CSRF_COOKIE_NAME = "__Host-csrftoken"
     SECURE_SSL_REDIRECT = True
+    SECURE_REDIRECT_EXEMPT = ["^healthz$"]
     SECURE_HSTS_SECONDS = 31_536_000
     SECURE_HSTS_INCLUDE_SUBDOMAINS = True
     # The proxy sets it, and takes away what a client sent (deploy/).

@@ -1,6 +1,7 @@
 """What is wrong with a data folder, in words that say what to do. A full disk is not a damaged database."""
 
 import errno
+import os
 import shutil
 import sqlite3
 from dataclasses import dataclass
@@ -103,7 +104,10 @@ def _what_the_disk_says(path: Path) -> TroubleKind:
             return TroubleKind.MISSING
         if shutil.disk_usage(path.parent).free < SCARCE_BYTES:
             return TroubleKind.FULL
-        try_writing(path.parent)
+        # As long as the longest file that may have failed to grow: a quota or a limit of files shows there alone.
+        log = path.with_name(f"{path.name}-wal")
+        longest = max(path.stat().st_size, log.stat().st_size if log.exists() else 0)
+        try_writing(path.parent, longest + SCARCE_BYTES)
         with path.open("r+b"):
             return TroubleKind.UNKNOWN
     except OSError as error:
@@ -111,11 +115,10 @@ def _what_the_disk_says(path: Path) -> TroubleKind:
 
 
 def try_writing(folder: Path, size_bytes: int = SCARCE_BYTES) -> None:
-    """Write so much into a folder and take it away again. Raises OSError with what stands in the way."""
+    """Take so much room in a folder and give it back. Raises OSError with what stands in the way."""
     probe = folder / ".writable"
     try:
         with probe.open("wb") as handle:
-            handle.write(b"\0" * size_bytes)
-            handle.flush()
+            os.posix_fallocate(handle.fileno(), 0, size_bytes)
     finally:
         probe.unlink(missing_ok=True)

@@ -246,3 +246,33 @@ def test_unknown_addresses_answer_in_the_one_shape(office) -> None:
     answer = office.get("nothing/here")
     assert answer.status_code == 404
     assert answer.json()["error"]["message"]
+
+
+def test_numbers_of_another_practice_inside_a_body(office, rival) -> None:
+    """What is asked of one's own record may name nobody else's."""
+    mine, theirs = rival.recipe.pk, office.recipe.pk
+    case = rival.case.pk
+    volume = {"recipe": theirs, "rule": "1 cup per 10 lb"}
+    eater = {"ask": {"amount": 7, "eaters": [{"case": office.case.pk, "share": 1}]}, "draft": True}
+    for method, path, body in (
+        ("post", f"cases/{case}/recipes", {"name": "x", "copy_of": theirs}),
+        ("post", f"cases/{case}/volume", volume),
+        ("post", f"recipes/{mine}/batch-plan", eater),
+        (
+            "post",
+            "cases",
+            {"client_id": office.case.dog.client_id, "dog_name": "x", "weight_kg": 9},
+        ),
+        (
+            "patch",
+            f"cases/{case}/plan",
+            {"changes": [{"path": f"turns.{theirs}", "value": 2, "was": None}]},
+        ),
+        ("get", f"cases/{case}/file?recipe={theirs}", None),
+    ):
+        answer = rival.get(path) if method == "get" else rival.send(method, path, body)
+        assert answer.status_code in (400, 404), (path, answer.status_code, answer.content[:200])
+        assert b"larch" not in answer.content
+    assert rival.get(f"cases/{case}/plan").json()["turns"] == [] or all(
+        t["recipe"] == mine for t in rival.get(f"cases/{case}/plan").json()["turns"]
+    )
