@@ -4,6 +4,7 @@ Three people write at once: one changes the title of a case, one puts down days,
 acknowledged. The server is killed in the middle of it, started again on the same data, and asked for all of it.
 """
 
+import http.client
 import http.cookiejar
 import json
 import os
@@ -28,7 +29,8 @@ from .paths import SERVER
 from .serving import DEMO_PASSWORD, DEMO_USER, environment
 
 START_SECONDS = 60.0
-HTTP_PROBLEMS = (OSError, urllib.error.URLError, ValueError)
+# An answer that is cut off: at the connection, in its middle, or within its text.
+HTTP_PROBLEMS = (OSError, http.client.HTTPException, ValueError)
 
 
 @dataclass
@@ -81,7 +83,7 @@ class Server:
 
 
 class Caller:
-    """Somebody who is signed in. A connection that is cut raises OSError."""
+    """Somebody who is signed in. A connection that is cut raises one of HTTP_PROBLEMS."""
 
     def __init__(self, address: str) -> None:
         self._address = address
@@ -162,7 +164,7 @@ class Titles(Writer):
         stored = str(caller.send("GET", f"cases/{self._case}")[1]["title"])
         fine = stored in (self._was, self.sent)
         self._was = stored
-        return [] if fine else [f"title is {stored!r}, {self.acknowledged[-1]!r} was acknowledged"]
+        return [] if fine else [f"title is {stored!r}, acknowledged was {self.acknowledged[-1:]}"]
 
 
 class Days(Writer):
@@ -230,7 +232,7 @@ def soak(data: Path, kills: int, seed: int, told: Callable[[str], None] = lambda
             caller = Caller(server.address)
             writers = writers or writers_of(caller)
             for writer in writers:
-                done.lost += writer.missing(caller) if writer.acknowledged else []
+                done.lost += writer.missing(caller)
             if done.lost:
                 break
             _work_until_killed(server, writers, rng)
