@@ -67,10 +67,7 @@ def _serving(data: Path) -> Iterator[str]:
         port = probe.getsockname()[1]
     prepare(data, demo=True)
     process = subprocess.Popen(
-        [
-            sys.executable, "-m", "gunicorn", "--workers", "1", "--threads", "4",
-            "--bind", f"127.0.0.1:{port}", "--no-control-socket", "config.wsgi",
-        ],
+        [sys.executable, "-m", "config.server", str(port)],
         cwd=ROOT / "server",
         env={**os.environ, "WAINSCOT_DATA": str(data), "DJANGO_SETTINGS_MODULE": "config.settings"},
         stderr=subprocess.DEVNULL,

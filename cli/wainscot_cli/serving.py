@@ -1,4 +1,4 @@
-"""Start the application: database, search index, demo data, gunicorn."""
+"""Start the application: database, search index, demo data, server."""
 
 import os
 import shutil
@@ -112,12 +112,9 @@ def serve(data: Path, port: int, demo: bool = False) -> int:
     os.chdir(SERVER)
     os.execve(
         sys.executable,
-        [
-            sys.executable, "-m", "gunicorn", "--workers", "1", "--threads", "16",
-            "--bind", f"127.0.0.1:{port}", "--log-level", "warning", "--no-control-socket", "config.wsgi",
-        ],
+        [sys.executable, "-m", "config.server", str(port)],
         environment(data, demo),
-    )  # fmt: skip
+    )
 
 
 def serve_demo(port: int, reset: bool, yes: bool) -> int:

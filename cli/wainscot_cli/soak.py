@@ -58,10 +58,7 @@ class Server:
     def start(self, limits: Callable[[], None] | None = None) -> None:
         """Serve, and wait until it answers. limits: set in the process before it begins."""
         self._process = subprocess.Popen(
-            [
-                sys.executable, "-m", "gunicorn", "--workers", "1", "--threads", "16",
-                "--bind", f"127.0.0.1:{self._port}", "--no-control-socket", "--log-level", "critical", "config.wsgi",
-            ],
+            [sys.executable, "-m", "config.server", str(self._port)],
             cwd=SERVER, env=environment(self._data, False), stderr=subprocess.DEVNULL,
             start_new_session=True, preexec_fn=limits,
         )  # fmt: skip

@@ -13,6 +13,10 @@ class InputError(ValueError):
         self.field = field
         self.message = message
 
+    def __reduce__(self) -> tuple[type["InputError"], tuple[str, str]]:
+        # As an exception pickles itself it would be made of its one text.
+        return InputError, (self.field, self.message)
+
     def under(self, prefix: str) -> "InputError":
         """The same error with its field below `prefix`."""
         field = f"{prefix}.{self.field}" if self.field else prefix

@@ -1,4 +1,4 @@
-"""WSGI entry for gunicorn."""
+"""The application, ready to answer: what it needs is read before the first request."""
 
 import os
 
@@ -10,8 +10,10 @@ application = get_wsgi_application()
 
 def _warm() -> None:
     """Read the facts before the first request: several requests at once would each read them."""
+    from jobs import runs
     from library.facts import reference
 
+    runs.preload(["recipes.preload"])
     reference()
 
 

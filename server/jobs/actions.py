@@ -8,6 +8,7 @@ from accounts.scoping import Actor, find_own
 from django.db import transaction
 from django.utils import timezone
 from wainscot_core.errors import InputError
+from wire.errors import TooManyError
 
 from . import runs
 from .models import Job
@@ -16,6 +17,7 @@ KEEP_DAYS = 7
 CHANGED = InputError(
     "", "The case changed while this ran and the program was restarted: start it again."
 )
+FULL = "Your practice has as many of these waiting as are taken at once: let one end, or stop one."
 
 # What makes a job's work again from its row, and the basis it would stand on now.
 Again = Callable[[Job], tuple[str, runs.Work]]
@@ -23,13 +25,16 @@ Again = Callable[[Job], tuple[str, runs.Work]]
 
 @transaction.atomic
 def begin(who: Actor, kind: str, subject: int, ask: Any, basis: str, work: runs.Work) -> Job:
-    """Write a job down and let it run. `ask`: what it can be run again from, as plain data."""
+    """Write a job down and let it run. `ask`: what it can be run again from, as plain data. Raises TooManyError when as many
+    of this practice wait as may."""
+    if not runs.room(who.practice.pk):
+        raise TooManyError(FULL)
     stale = timezone.now() - timedelta(days=KEEP_DAYS)
     Job.objects.for_practice(who.practice).filter(created__lt=stale).delete()
     job = Job.objects.create(
         practice=who.practice, kind=kind, subject=subject, by=who.name, ask=ask, basis=basis
     )
-    runs.start(job.pk, work)
+    runs.start(job.pk, who.practice.pk, work)
     return job
 
 
@@ -51,7 +56,7 @@ def look(job: Job, again: Again, wait_seconds: float) -> Job:
         basis, work = again(job)
         if basis != job.basis:
             return _close(job, Job.State.FAILED, error=CHANGED)
-        run = runs.start(job.pk, work)
+        run = runs.start(job.pk, job.practice_id, work)
     run.finished.wait(wait_seconds)
     job.done, job.of, job.label = run.done, run.of, run.label
     if not run.finished.is_set():
@@ -81,6 +86,6 @@ def cancel(job: Job) -> None:
     locked = find_own(Job, job.practice, lock=True, pk=job.pk)
     run = runs.find(locked.pk)
     if run is not None:
-        run.cancelled.set()
+        runs.stop(run)
     locked.cancel_asked = True
     locked.save(update_fields=["cancel_asked", "updated"])

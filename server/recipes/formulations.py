@@ -16,8 +16,7 @@ from jobs.models import Job
 from library.facts import reference
 from pydantic import ValidationError
 from wainscot_core.boundary import adapter, dump, read
-from wainscot_core.errors import InputError
-from wainscot_core.formulation.answer import answer_of, goal_names
+from wainscot_core.formulation.answer import goal_names
 from wainscot_core.formulation.settings import FormulateSettings, settings_of
 from wainscot_core.formulation.words import ProposalResult
 from wainscot_core.snapshot.freeze import freeze_recipe
@@ -26,10 +25,12 @@ from wainscot_core.snapshot.snapshot import canonical, digest_of
 from .asks import WITH_CASE, Lines, LinesAsk, dossier_from, with_practice
 from .dossiers import parties_of
 from .models import Recipe
+from .work import FormulationWork
 
 FORMULATION = "formulation"
 # An older run is of a bench that nobody remembers.
 RESUME_HOURS = 1
+SPARE_SECONDS = 60
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -74,13 +75,9 @@ def work_of(recipe: Recipe, ask: FormulateAsk) -> tuple[str, runs.Work]:
     dossier = dossier_from(recipe, ask)
     settings = settings_of(ask.settings)
 
-    def work(run: runs.Run) -> str:
-        try:
-            found = answer_of(dossier, settings, run.progress, run.cancelled.is_set)
-        except InputError as error:
-            raise (error if error.field.startswith("recipe") else error.under("settings")) from None
-        return adapter(ProposalResult).dump_json(found.told).decode()
-
+    # The solver keeps its limit by itself; what helps and what else there is comes after it.
+    limit = settings.time_limit_s or reference().formulation.defaults["time_limit_s"]
+    work = FormulationWork(dossier, settings, 2 * limit + SPARE_SECONDS)
     record = record_of(recipe.case)
     frozen = freeze_recipe(dossier, record, parties_of(recipe.case), "", timezone.localdate())
     # The snapshot holds what the recipe rests on; the rest of the library is what may be added.

@@ -41,6 +41,10 @@ class CollisionError(Exception):
         self.collisions = collisions
 
 
+class TooManyError(Exception):
+    """One more of what a practice has enough of at once; says so in words."""
+
+
 def error_body(field: str, message: str) -> dict[str, Any]:
     """The one error shape."""
     return {"error": {"field": field, "message": message}}
@@ -81,6 +85,8 @@ def handle(exc: Exception, context: dict[str, Any]) -> Response:
         )
         told = [asdict(c) for c in exc.collisions]
         return Response({**body, "collisions": told}, status=409)
+    if isinstance(exc, TooManyError):
+        return Response(error_body("", str(exc)), status=429)
     if isinstance(exc, RequestDataTooBig):
         most = settings.DATA_UPLOAD_MAX_MEMORY_SIZE // 1_000_000
         words = f"This is more than the {most} MB that are taken at once: send it in parts."

@@ -31,12 +31,9 @@ def _free_port() -> int:
 def _serve(data: Path, port: int = 0, days_later: int = 0) -> tuple[subprocess.Popen[bytes], str]:
     """The application over data that is prepared already. days_later: its clock is ahead by so many."""
     port = port or _free_port()
-    ahead = ["--config", str(CLOCK)] if days_later else []
+    program = [str(CLOCK)] if days_later else ["-m", "config.server"]
     process = subprocess.Popen(
-        [
-            sys.executable, "-m", "gunicorn", "--workers", "1", "--threads", "16",
-            "--bind", f"127.0.0.1:{port}", "--no-control-socket", *ahead, "config.wsgi",
-        ],
+        [sys.executable, *program, str(port)],
         cwd=ROOT / "server",
         env={
             **os.environ, "WAINSCOT_DATA": str(data), "DJANGO_SETTINGS_MODULE": "config.settings",

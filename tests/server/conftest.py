@@ -6,6 +6,7 @@ from accounts.models import Practice, User, WorkRole
 from accounts.scoping import Actor
 from cases.models import Case, Client, Dog
 from django.test import Client as Browser
+from jobs import runs
 from library.search import refresh_index
 from recipes.actions import fill_recipe
 from recipes.models import Recipe
@@ -16,6 +17,11 @@ from wainscot_core.recipe.line import LineText
 def django_db_setup(django_db_setup: None, django_db_blocker: Any) -> None:
     with django_db_blocker.unblock():
         refresh_index()
+
+
+@pytest.fixture(scope="session", autouse=True)
+def _jobs_find_the_facts() -> None:
+    runs.preload(["recipes.preload"])
 
 
 @pytest.fixture(autouse=True)

@@ -1,17 +1,27 @@
 """Jobs: progress, cancel, and what is left of them when the process dies."""
 
-import threading
+from collections.abc import Iterator
 from datetime import timedelta
+from pathlib import Path
 from typing import Any
 
 import pytest
+from accounts.models import Practice
+from accounts.scoping import Actor
+from chores import Chore, Die, Hang, Hold, Refuse, wait_for, wait_gone
 from django.utils import timezone
 from jobs import runs
 from jobs.actions import begin, cancel, look
 from jobs.models import Job
-from wainscot_core.errors import InputError
+from wire.errors import TooManyError
 
 CHICKEN, RICE = "usda:05062", "usda:20445"
+
+
+@pytest.fixture(autouse=True)
+def _nothing_goes_on_after_a_test() -> Iterator[None]:
+    yield
+    assert runs.stop_all(20)
 
 
 def never(job: Job) -> Any:
@@ -29,134 +39,148 @@ def dead(job: Job) -> Job:
 
 
 def test_a_result_is_written_down_and_needs_no_process(office: Any) -> None:
-    job = look(begun(office, lambda run: '{"answer":42}'), never, 10)
+    job = look(begun(office, Chore('{"answer":42}')), never, 20)
     assert (job.state, job.result) == ("done", '{"answer":42}')
     later = dead(job)
     assert look(later, never, 0).result == '{"answer":42}'
     assert later.finished is not None and later.by == "larch"
 
 
-def test_progress_and_cancel_reach_the_work(office: Any) -> None:
-    started = threading.Event()
-
-    def work(run: runs.Run) -> str:
-        run.progress(1, 3, "energy")
-        started.set()
-        assert run.cancelled.wait(10)
-        return "stopped"
-
-    job = begun(office, work)
-    assert started.wait(10)
-    seen = look(job, never, 0)
+def test_progress_and_cancel_reach_the_work(office: Any, tmp_path: Path) -> None:
+    job = begun(office, Hold(tmp_path))
+    wait_for(tmp_path, "began-*")
+    seen = look(job, never, 0.5)
     assert (seen.state, seen.done, seen.of, seen.label) == ("running", 1, 3, "energy")
     cancel(seen)
-    assert look(seen, never, 10).result == "stopped"
+    assert look(seen, never, 20).result == "stopped"
 
 
-def test_a_run_that_died_with_its_process_is_run_again(office: Any) -> None:
-    hold = threading.Event()
-    job = begun(office, lambda run: str(hold.wait(10)))
+def test_a_run_that_died_with_its_server_is_run_again(office: Any, tmp_path: Path) -> None:
+    job = begun(office, Hold(tmp_path))
     assert look(job, never, 0).over is False
     orphan = dead(job)
     assert orphan.state in ("waiting", "running")
 
     def again(row: Job) -> tuple[str, runs.Work]:
         assert row.ask == {"asked": 1}
-        return "same", lambda run: "computed anew"
+        return "same", Chore("computed anew")
 
-    assert look(orphan, again, 10).result == "computed anew"
-    hold.set()
+    # The one before may still have the place that a practice has.
+    (tmp_path / "go").touch()
+    assert look(orphan, again, 20).result == "computed anew"
 
 
-def test_a_run_is_not_run_again_on_another_case_than_it_was_asked_of(office: Any) -> None:
-    hold = threading.Event()
-    orphan = dead(begun(office, lambda run: str(hold.wait(10))))
-    closed = look(orphan, lambda row: ("other", lambda run: "wrong"), 10)
+def test_a_run_is_not_run_again_on_another_case_than_it_was_asked_of(
+    office: Any, tmp_path: Path
+) -> None:
+    orphan = dead(begun(office, Hold(tmp_path)))
+    closed = look(orphan, lambda row: ("other", Chore("wrong")), 20)
     assert closed.state == "failed" and closed.error is not None
     assert "changed while this ran" in closed.error["message"]
-    hold.set()
+    (tmp_path / "go").touch()
 
 
-def test_a_cancelled_run_stays_cancelled_after_a_restart(office: Any) -> None:
-    hold = threading.Event()
-    job = begun(office, lambda run: str(hold.wait(10)))
+def test_a_cancelled_run_stays_cancelled_after_a_restart(office: Any, tmp_path: Path) -> None:
+    job = begun(office, Hold(tmp_path))
     cancel(job)
     closed = look(dead(job), never, 0)
     assert closed.state == "cancelled" and closed.result == ""
-    hold.set()
 
 
-def test_two_who_look_at_once_start_it_once(office: Any) -> None:
-    started = []
+def test_two_who_look_at_once_start_it_once(office: Any, tmp_path: Path) -> None:
     job = Job.objects.create(
         practice=office.practice, kind="test", subject=1, by="x", ask={}, basis="same"
     )
-    hold = threading.Event()
-
-    def work(run: runs.Run) -> str:
-        started.append(run)
-        hold.wait(10)
-        return "once"
-
     first, second = Job.objects.get(pk=job.pk), Job.objects.get(pk=job.pk)
     for row in (first, second):
-        assert look(row, lambda row: ("same", work), 0).over is False
-    hold.set()
-    assert look(first, never, 10).result == "once"
+        assert look(row, lambda row: ("same", Hold(tmp_path)), 0).over is False
+    wait_for(tmp_path, "began-*")
+    (tmp_path / "go").touch()
+    assert look(first, never, 20).result == "went on"
     # The other one read the row before its end was written: it finds the end, and runs nothing.
-    assert look(second, never, 0).result == "once"
-    assert len(started) == 1
+    assert look(second, never, 0).result == "went on"
+    assert len(list(tmp_path.glob("began-*"))) == 1
 
 
 def test_input_errors_of_a_job_keep_their_field(office: Any) -> None:
-    def work(run: runs.Run) -> str:
-        raise InputError("mode", "is wrong")
-
-    job = look(begun(office, work), never, 10)
+    job = look(begun(office, Refuse()), never, 20)
     assert (job.state, job.error) == ("failed", {"field": "mode", "message": "is wrong"})
 
 
+@pytest.mark.parametrize(
+    ("work", "told"),
+    [(Refuse(ZeroDivisionError), "a job failed"), (Die(), "ended with -9")],
+    ids=["error", "process died"],
+)
 def test_an_unexpected_failure_is_said_plainly(
-    office: Any, caplog: pytest.LogCaptureFixture
+    office: Any, caplog: pytest.LogCaptureFixture, work: runs.Work, told: str
 ) -> None:
-    def work(run: runs.Run) -> str:
-        raise ZeroDivisionError
-
-    job = look(begun(office, work), never, 10)
+    job = look(begun(office, work), never, 20)
     assert job.state == "failed" and job.error is not None
     assert "nothing was changed" in job.error["message"]
-    assert "a job failed" in caplog.text
+    assert told in caplog.text
+
+
+def test_one_that_is_stopped_in_line_gives_its_place_back(office: Any, tmp_path: Path) -> None:
+    begun(office, Hold(tmp_path))
+    for _ in range(2 * runs.MOST_WAITING):
+        job = begun(office, Chore("never ran"))
+        cancel(job)
+        assert look(job, never, 20).error == {"field": "", "message": runs.STOPPED.message}
+
+
+def test_one_that_hangs_is_ended_when_it_was_asked_to_stop(
+    office: Any, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """And its place is free for the next: nothing but its own process is lost."""
+    monkeypatch.setattr(runs, "STOP_SECONDS", 0.2)
+    job = begun(office, Hang(tmp_path))
+    wait_for(tmp_path, "hangs-*")
+    cancel(job)
+    seen = look(job, never, 20)
+    assert seen.state == "failed" and seen.error is not None
+    assert "had found nothing" in seen.error["message"]
+    pid = int(next(tmp_path.glob("hangs-*")).name.removeprefix("hangs-"))
+    assert look(begun(office, Chore("next")), never, 20).result == "next"
+    wait_gone(pid)
+
+
+def test_one_that_hangs_is_ended_after_its_time(office: Any, tmp_path: Path) -> None:
+    job = look(begun(office, Hang(tmp_path, seconds=0.3)), never, 20)
+    assert job.state == "failed" and job.error is not None
+    assert "found no end" in job.error["message"]
+    assert look(begun(office, Chore("next")), never, 20).result == "next"
 
 
 def test_runs_nobody_looks_at_are_forgotten_and_their_rows_kept(
     office: Any, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    job = begun(office, lambda run: "x")
+    job = begun(office, Chore("x"))
     monkeypatch.setattr(runs, "KEEP_SECONDS", -1.0)
-    begun(office, lambda run: "y")
+    begun(office, Chore("y"))
     assert runs.find(job.pk) is None
     assert Job.objects.filter(pk=job.pk).exists()
 
 
-def test_no_more_than_two_run_at_once(office: Any) -> None:
-    gate, both, count = threading.Semaphore(0), threading.Semaphore(0), []
+def test_a_practice_that_fills_its_places_leaves_one_to_its_neighbour(
+    office: Any, tmp_path: Path
+) -> None:
+    """However many wait of the one, the other's is done; and the one is told when it asks for too many."""
+    jobs = [begun(office, Hold(tmp_path)) for _ in range(runs.EACH + runs.MOST_WAITING)]
+    wait_for(tmp_path, "began-*", runs.EACH)
+    states = [look(job, never, 0).state for job in jobs]
+    assert (states.count("running"), states.count("waiting")) == (runs.EACH, runs.MOST_WAITING)
+    with pytest.raises(TooManyError, match="let one end"):
+        begun(office, Chore())
+    said = office.send("post", f"recipes/{office.recipe.pk}/formulate", ASK)
+    assert said.status_code == 429 and "let one end" in said.json()["error"]["message"]
 
-    def work(run: runs.Run) -> str:
-        count.append(1)
-        both.release()
-        gate.acquire(timeout=10)
-        count.pop()
-        return ""
-
-    jobs = [begun(office, work) for _ in range(5)]
-    for _ in range(runs.AT_ONCE):
-        assert both.acquire(timeout=10)
-    assert len(count) == runs.AT_ONCE
-    assert sum(look(job, never, 0).state == "waiting" for job in jobs) == 5 - runs.AT_ONCE
-    for _ in jobs:
-        gate.release()
-    for job in jobs:
-        look(job, never, 10)
+    other = Practice.objects.create(name="Neighbour")
+    theirs = begin(Actor(other, "rowan"), "test", 1, {}, "same", Chore("done"))
+    assert look(theirs, never, 20).result == "done"
+    assert all(not look(job, never, 0).over for job in jobs)
+    (tmp_path / "go").touch()
+    assert {look(job, never, 20).result for job in jobs} == {"went on"}
 
 
 ASK = {
@@ -223,17 +247,9 @@ def test_nobody_is_offered_the_run_of_someone_else_or_of_long_ago(office: Any) -
     assert office.get(path).json()["last"]["job"] == job
 
 
-def test_a_process_that_ends_waits_for_what_it_computes(office: Any) -> None:
-    """And what had not begun does not begin: a solver torn down at work would abort the process."""
-    started, ended = threading.Event(), threading.Event()
-
-    def work(run: runs.Run) -> str:
-        started.set()
-        assert run.cancelled.wait(10)
-        ended.set()
-        return "stopped"
-
-    job = begun(office, work)
-    assert started.wait(10)
-    assert runs.stop_all(10) and ended.is_set()
-    assert look(job, never, 10).result == "stopped"
+def test_a_server_that_ends_waits_for_what_it_computes(office: Any, tmp_path: Path) -> None:
+    """What was begun ends with what it has; what had not begun does not begin."""
+    jobs = [begun(office, Hold(tmp_path)) for _ in range(runs.EACH + 1)]
+    wait_for(tmp_path, "began-*", runs.EACH)
+    assert runs.stop_all(20)
+    assert [look(job, never, 0).result for job in jobs] == [*["stopped"] * runs.EACH, ""]

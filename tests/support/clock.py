@@ -1,8 +1,10 @@
-"""Settings of gunicorn for an application whose clock is ahead: what is to be seen weeks later needs no weeks."""
+"""The application with its clock ahead: what is to be seen weeks later needs no weeks."""
 
 import os
+import sys
 from datetime import datetime, timedelta
 
+from config.server import serve
 from django.utils import timezone
 
 _now = timezone.now
@@ -14,3 +16,6 @@ def _later() -> datetime:
 
 
 timezone.now = _later
+
+if __name__ == "__main__":
+    serve(int(sys.argv[1]))
