@@ -91,7 +91,7 @@ def serve(data: Path, port: int, demo: bool = False) -> int:
     try:
         open_folder(data)
         # Held until this process, and what takes its place below, has ended.
-        hold(data)
+        hold(data, f"http://127.0.0.1:{port}")
         prepare(data, demo)
     except FolderError as error:
         _say(error.words)

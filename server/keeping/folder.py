@@ -137,22 +137,32 @@ class connected:  # noqa: N801
         self._connection.close()
 
 
-def hold(folder: Path) -> int:
+def hold(folder: Path, address: str = "") -> int:
     """Take a folder for one server: a descriptor that must stay open as long as it is served, and passes to the program
-    that takes this one's place. Raises FolderError when another has it."""
+    that takes this one's place. address: where it is served, for links. Raises FolderError when another has it."""
     path = folder / LOCK
     descriptor = os.open(path, os.O_RDWR | os.O_CREAT, PRIVATE_FILE)
     try:
         fcntl.flock(descriptor, fcntl.LOCK_EX | fcntl.LOCK_NB)
     except OSError:
-        holder = os.read(descriptor, 20).decode(errors="replace").strip()
+        holder = os.read(descriptor, 20).decode(errors="replace").partition("\n")[0]
         os.close(descriptor)
         raise FolderError(
             TroubleKind.LOCKED,
             f"Another Wainscot works on {folder}{f' (process {holder})' if holder else ''}. End it first: two at once would "
             "not know of each other.",
         ) from None
+    # Who only works on it for a while leaves it where it was.
+    address = address or served_at(folder)
     os.ftruncate(descriptor, 0)
-    os.pwrite(descriptor, str(os.getpid()).encode(), 0)
+    os.pwrite(descriptor, f"{os.getpid()}\n{address}\n".encode(), 0)
     os.set_inheritable(descriptor, True)
     return descriptor
+
+
+def served_at(folder: Path) -> str:
+    """Where a folder is served, or was last; "" when it never was."""
+    try:
+        return (folder / LOCK).read_text(encoding="utf-8").splitlines()[1]
+    except (OSError, IndexError):
+        return ""

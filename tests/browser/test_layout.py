@@ -1,10 +1,14 @@
 """Every page on every size: nothing goes sideways, axe finds nothing, and a case can be walked by keys."""
 
+import shutil
+import sqlite3
 from collections.abc import Callable
+from contextlib import closing
+from pathlib import Path
 
 import pytest
 from playwright.sync_api import Page, expect
-from steps import new_case, open_dog
+from steps import enter, new_case, open_dog
 
 # A phone, a window of 1280 x 800 at 200 %, a desk.
 SIZES = [(390, 844), (640, 400), (1280, 800)]
@@ -25,37 +29,28 @@ SIDEWAYS = """() => {
 }"""
 
 
-@pytest.mark.parametrize(
-    "place",
-    [
-        "/",
-        "/cases",
-        "bench",
-        *CASE,
-        "/library",
-        "/standards",
-        "/evidence",
-        "/practice",
-        "/people",
-        "/audit",
-        "/installation",
-        "/account",
-        "/issued",
-        "/outbox",
-        "client",
-    ],
-)
+PLACES = [
+    "/", "/cases", "bench", *CASE, "/library", "/standards", "/evidence", "/practice", "/people", "/audit",
+    "/installation", "/account", "/issued", "/outbox", "client",
+]  # fmt: skip
+
+
+def address_of(page: Page, place: str) -> str:
+    """Where a place of the first case is."""
+    case = page.evaluate("fetch('/api/cases').then((r) => r.json())")["rows"][0]
+    return {
+        "bench": f"/cases/{case['id']}/recipes/{case['recipes'][0]['id']}",
+        "client": f"/clients/{case['owner_id']}",
+        **{step: f"/cases/{case['id']}/{step}" for step in CASE},
+    }.get(place, place)
+
+
+@pytest.mark.parametrize("place", PLACES)
 def test_every_page_fits_and_is_accessible_in_both_themes(
     signed_in: Page, demo: str, axe: Callable[[Page], list[str]], place: str
 ) -> None:
     page = signed_in
-    case = page.evaluate("fetch('/api/cases').then((r) => r.json())")["rows"][0]
-    at = {
-        "bench": f"/cases/{case['id']}/recipes/{case['recipes'][0]['id']}",
-        "client": f"/clients/{case['owner_id']}",
-        **{step: f"/cases/{case['id']}/{step}" for step in CASE},
-    }
-    page.goto(demo + at.get(place, place))
+    page.goto(demo + address_of(page, place))
     page.get_by_role("heading", level=1).first.wait_for()
     page.wait_for_load_state("networkidle")
     for width, height in SIZES:
@@ -65,6 +60,48 @@ def test_every_page_fits_and_is_accessible_in_both_themes(
         for theme in ("light", "dark"):
             page.evaluate(f"document.documentElement.dataset.theme = '{theme}'")
             assert axe(page) == [], (width, theme, place)
+
+
+# Nothing to break it at, and as long as a name may be in most places.
+UNBROKEN = "Rindfleischetikettierungsueberwachungsaufgabenuebertragung"
+NAMED = [
+    ("cases_dog", "name"), ("cases_dog", "breed"), ("cases_client", "name"), ("cases_client", "phone"),
+    ("cases_case", "title"), ("diets_recipe", "name"), ("accounts_practice", "name"),
+    ("outbox_mail", "subject"), ("library_ownfood", "name"), ("accounts_user", "email"),
+]  # fmt: skip
+
+
+def test_a_long_word_breaks_and_no_page_is_wider_than_a_phone(
+    page: Page, demo_data: Path, served: Callable[[Path], str], tmp_path: Path
+) -> None:
+    data = tmp_path / "data"
+    shutil.copytree(demo_data, data)
+    with closing(sqlite3.connect(data / "wainscot.sqlite3")) as database:
+        for table, column in NAMED:
+            database.execute(f"UPDATE {table} SET {column} = ?", [UNBROKEN])  # noqa: S608
+        # What is told of the past is never written again, but for this test.
+        guards = database.execute(
+            "SELECT name FROM sqlite_master WHERE type = 'trigger' AND tbl_name = 'events_event'"
+        ).fetchall()
+        for (guard,) in guards:
+            database.execute(f"DROP TRIGGER {guard}")
+        database.execute(
+            "UPDATE events_event SET data = replace(data, 'First draft', ?)", [UNBROKEN]
+        )
+        database.commit()
+    address = served(data)
+    page.set_viewport_size({"width": 390, "height": 844})
+    enter(page.request, address)
+    page.goto(address)
+    wide = {}
+    for place in PLACES:
+        page.goto(address + address_of(page, place))
+        page.get_by_role("heading", level=1).first.wait_for()
+        page.wait_for_load_state("networkidle")
+        found = page.evaluate(SIDEWAYS)
+        if found or page.evaluate("document.documentElement.scrollWidth") > 390:
+            wide[place] = found
+    assert wide == {}
 
 
 def test_the_bench_shows_one_part_where_there_is_no_room_for_more(signed_in: Page) -> None:

@@ -23,7 +23,16 @@ from keeping.backup import (
     stem,
 )
 from keeping.files import written_whole
-from keeping.folder import DATABASE, LOCK, MARKER, hold, mark_made, open_folder, read_marker
+from keeping.folder import (
+    DATABASE,
+    LOCK,
+    MARKER,
+    hold,
+    mark_made,
+    open_folder,
+    read_marker,
+    served_at,
+)
 from keeping.secret import KEY_FILE, read_or_make_secret
 from keeping.trouble import FolderError, TroubleKind, trouble_of
 
@@ -236,6 +245,14 @@ def test_one_server_at_a_time(folder) -> None:
     os.close(held)
     os.close(hold(folder))
     assert (folder / LOCK).exists()
+
+
+def test_a_folder_knows_where_it_is_served(folder) -> None:
+    """Links that the commands print lead there, whichever port that is, also after something else held the folder."""
+    assert served_at(folder) == ""
+    os.close(hold(folder, "http://127.0.0.1:9191"))
+    os.close(hold(folder))
+    assert served_at(folder) == "http://127.0.0.1:9191"
 
 
 def test_a_file_is_written_whole_or_not_at_all(tmp_path) -> None:

@@ -1,6 +1,8 @@
 """People of a practice: roles, ways in and out."""
 
+import os
 import re
+from pathlib import Path
 from typing import Any
 
 import pytest
@@ -13,6 +15,7 @@ from django.core.management import CommandError, call_command
 from django.test import Client as Browser
 from django.urls import URLPattern
 from events.models import Event, EventKind
+from keeping.folder import hold
 from people.models import Invitation, Reset
 
 
@@ -227,10 +230,14 @@ def test_one_more_practice_and_its_owner(office: Any, capsys: pytest.CaptureFixt
 
 
 def test_whoever_keeps_the_installation_lets_somebody_in(
-    office: Any, capsys: pytest.CaptureFixture[str]
+    office: Any, capsys: pytest.CaptureFixture[str], settings: Any, tmp_path: Path
 ) -> None:
     user, _, _ = with_factor(office)
-    token = re.search(r"/reset/(\S+)", told(capsys, "let_in", "iris", "--without-code"))
+    settings.DATA_DIR = tmp_path
+    os.close(hold(tmp_path, "http://127.0.0.1:9191"))
+    token = re.search(
+        r" http://127.0.0.1:9191/reset/(\S+)", told(capsys, "let_in", "iris", "--without-code")
+    )
     assert token is not None
     assert (
         send(Browser(), "post", f"session/reset/{token[1]}", {"password": OTHER}).status_code == 200

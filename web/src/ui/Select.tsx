@@ -19,7 +19,7 @@ export function Select<T extends string>({
     <RadixSelect.Root value={value} onValueChange={(next) => onChange(next as T)}>
       <RadixSelect.Trigger
         aria-label={label}
-        className={`inline-flex h-8 items-center justify-between gap-2 rounded-corner border border-edge bg-sheet px-2 ${className}`}
+        className={`inline-flex h-8 max-w-full items-center justify-between gap-2 rounded-corner border border-edge bg-sheet px-2 ${className}`}
       >
         <span className="truncate">
           <RadixSelect.Value placeholder={placeholder} />

@@ -124,5 +124,5 @@ export function focusWork(): void {
 
 /** A table that is wider than the window goes sideways in itself; the page does not. */
 export function Sideways({ children }: { children: ReactNode }) {
-  return <div className="overflow-x-auto wide:overflow-visible">{children}</div>;
+  return <div className="relative overflow-x-auto wide:overflow-visible">{children}</div>;
 }

@@ -9,7 +9,7 @@ from django.db import transaction
 
 from people.actions import give_reset, remove_second_factor
 
-from .practices import KEEPER
+from .practices import KEEPER, here
 
 
 class Command(BaseCommand):
@@ -20,7 +20,7 @@ class Command(BaseCommand):
         parser.add_argument(
             "--without-code", action="store_true", help="also take the authenticator away"
         )
-        parser.add_argument("--address", default="http://127.0.0.1:8080")
+        parser.add_argument("--address", default=here())
 
     @transaction.atomic
     def handle(self, *args: Any, **options: Any) -> None:

@@ -5,10 +5,12 @@ from typing import Any
 
 from accounts.models import Practice, User, WorkRole
 from accounts.scoping import Actor
+from django.conf import settings
 from django.core.exceptions import ValidationError
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.core.validators import validate_email
 from django.db import transaction
+from keeping.folder import served_at
 from wainscot_core.conventions import Region
 
 from people.actions import invite
@@ -23,6 +25,11 @@ def _name(text: str) -> str:
     return text.strip()
 
 
+def here() -> str:
+    """The address of this installation, as it is served or was last."""
+    return served_at(settings.DATA_DIR) or "http://127.0.0.1:8080"
+
+
 class Command(BaseCommand):
     help = "List the practices, or make one and invite its first owner."
 
@@ -32,7 +39,7 @@ class Command(BaseCommand):
         parser.add_argument(
             "--region", choices=[r.value for r in Region], default=Region.EUROPE.value
         )
-        parser.add_argument("--address", default="http://127.0.0.1:8080")
+        parser.add_argument("--address", default=here())
 
     def handle(self, *args: Any, **options: Any) -> None:
         if options["add"]:

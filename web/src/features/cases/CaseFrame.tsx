@@ -266,7 +266,7 @@ function DogLine({ value, children }: { value: Case; children: ReactNode }) {
     .filter((word) => word && word !== "unknown")
     .join(" ");
   return (
-    <div className="flex flex-wrap items-baseline gap-x-4 gap-y-0.5 border-line border-b px-4 py-1.5">
+    <div className="flex flex-wrap items-baseline gap-x-4 gap-y-0.5 border-line border-b px-4 py-1.5 wrap-anywhere">
       {children}
       <h1>{dog.name}</h1>
       <span className="text-soft">

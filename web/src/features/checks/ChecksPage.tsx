@@ -49,7 +49,7 @@ function OfRecipe({ id, current }: { id: number; current: Case }) {
             options={at.map((r) => ({ id: String(r.id), label: r.name }))}
           />
         ) : (
-          <span>of “{checks.name}”</span>
+          <span className="wrap-anywhere">of “{checks.name}”</span>
         )}
         <span className="text-soft">{summary(checks)}</span>
       </div>

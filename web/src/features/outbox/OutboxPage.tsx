@@ -32,7 +32,7 @@ export default function OutboxPage() {
       <ul className="border-line border-t">
         {found.data.map((mail) => (
           <li key={mail.id} className="border-line border-b py-2.5">
-            <p className="flex flex-wrap items-baseline gap-x-3">
+            <p className="flex flex-wrap items-baseline gap-x-3 wrap-anywhere">
               <b>{mail.subject}</b>
               <span>
                 to {mail.to_name} <span className="text-soft">{mail.to_address}</span>

@@ -1,6 +1,6 @@
 import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { Link, useSearchParams } from "react-router";
-import { api, take } from "~/api/client";
+import { api, type HistoryEvent, take } from "~/api/client";
 import { clock, day, weekday } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
 import { Empty, Loading, Problem } from "~/shared/states";
@@ -108,21 +108,24 @@ export default function AuditPage() {
       {pages.data && events.length === 0 && (
         <Empty>Nothing of this kind is recorded in this time.</Empty>
       )}
-      <table className="w-full">
-        <tbody>
-          {events.map((event, n) => {
-            const on = day(event.at, true);
-            const first = n === 0 || day(events[n - 1]?.at ?? "", true) !== on;
-            return (
-              <tr key={event.id} className="border-line border-b align-baseline">
-                <td className="w-44 py-1 text-soft">{first && `${weekday(event.at)}, ${on}`}</td>
-                <td className="w-16 py-1 text-soft">{clock(event.at)}</td>
-                <td className="w-36 py-1">{event.by}</td>
-                <td className="py-1">
+      {byDay(events).map(({ on, events }) => (
+        <section key={on} className="mb-3">
+          <h2 className="mb-1 text-base">
+            {weekday(events[0]?.at ?? "")}, {on}
+          </h2>
+          <ul className="border-line border-t">
+            {events.map((event) => (
+              <li
+                key={event.id}
+                className="grid grid-cols-[3.5rem_minmax(0,1fr)] items-baseline gap-x-3 border-line border-b py-1 wrap-anywhere mid:grid-cols-[3.5rem_8rem_minmax(0,1fr)_minmax(0,12rem)]"
+              >
+                <span className="text-soft">{clock(event.at)}</span>
+                <span>{event.by}</span>
+                <span className="col-start-2 mid:col-start-3">
                   {event.what}
                   {event.times > 1 && <span className="text-soft">, {event.times} times</span>}
-                </td>
-                <td className="w-36 py-1 text-right">
+                </span>
+                <span className="col-start-2 mid:col-start-4 mid:text-right">
                   {event.dog ? (
                     <Link to={`/cases/${event.case}/history`} className="underline">
                       {event.dog}
@@ -132,12 +135,12 @@ export default function AuditPage() {
                       <span className="text-soft">case {event.case}, deleted</span>
                     )
                   )}
-                </td>
-              </tr>
-            );
-          })}
-        </tbody>
-      </table>
+                </span>
+              </li>
+            ))}
+          </ul>
+        </section>
+      ))}
       {pages.hasNextPage && (
         <Button
           className="mt-3"
@@ -153,4 +156,16 @@ export default function AuditPage() {
       </p>
     </Page>
   );
+}
+
+/** The events by the day they were, in the order they come. */
+function byDay(events: readonly HistoryEvent[]): { on: string; events: HistoryEvent[] }[] {
+  const found: { on: string; events: HistoryEvent[] }[] = [];
+  for (const event of events) {
+    const on = day(event.at, true);
+    const last = found.at(-1);
+    if (last?.on === on) last.events.push(event);
+    else found.push({ on, events: [event] });
+  }
+  return found;
 }

@@ -86,7 +86,7 @@ function PeopleOf({ found }: { found: People }) {
           <tbody>
             {here.map((person) => (
               <tr key={person.id} className="border-line border-b">
-                <td className="py-1.5 pr-3">
+                <td className="min-w-40 py-1.5 pr-3 wrap-anywhere">
                   <b>{person.username}</b>
                   {person.you && <span className="text-soft"> (you)</span>}
                   <div className="text-data text-soft">{person.email || "no e-mail address"}</div>
@@ -137,7 +137,7 @@ function PeopleOf({ found }: { found: People }) {
           {found.invitations.map((asked) => (
             <li
               key={asked.id}
-              className="flex flex-wrap items-center gap-x-3 border-line border-b py-1.5"
+              className="flex flex-wrap items-center gap-x-3 border-line border-b py-1.5 wrap-anywhere"
             >
               <span>
                 {asked.email}, {ROLES[asked.role].label.toLowerCase()}

@@ -146,7 +146,7 @@ function Rotation({
             const day = at >= 0 ? plan.days[at] : undefined;
             return (
               <tr key={recipe.id} className="border-line border-b align-top">
-                <td>
+                <td className="wrap-anywhere">
                   <Link to={`/cases/${current.id}/recipes/${recipe.id}`} className="underline">
                     {recipe.name}
                   </Link>

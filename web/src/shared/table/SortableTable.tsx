@@ -67,7 +67,7 @@ export function SortableTable<T>({
   const table = useTable({ features, columns: defs, data, enableMultiSort: false });
   const byId = new Map(columns.map((column) => [column.id, column]));
   return (
-    <div className="overflow-x-auto wide:overflow-visible">
+    <div className="relative overflow-x-auto wide:overflow-visible">
       <table className="w-full border-collapse">
         <thead className="z-10 bg-paper wide:sticky wide:top-0">
           {table.getHeaderGroups().map((group) => (
