@@ -58,6 +58,12 @@ def _parser() -> argparse.ArgumentParser:
     serve = add("serve", _serve, "serve the application on a data folder")
     serve.add_argument("--data", type=Path, required=True)
     serve.add_argument("--port", type=int, default=8080)
+    serve.add_argument(
+        "--bind",
+        default="127.0.0.1",
+        metavar="ADDRESS",
+        help="the address of this machine to serve on, where a proxy is elsewhere",
+    )
     backup = add("backup", _backup, "write a backup of a data folder; it may be served meanwhile")
     backup.add_argument("file", nargs="?", type=Path, help="where to; a folder names it by itself")
     backup.add_argument(
@@ -298,7 +304,7 @@ def _demo(arguments: argparse.Namespace) -> int:
 def _serve(arguments: argparse.Namespace) -> int:
     from .serving import serve
 
-    return serve(arguments.data, arguments.port)
+    return serve(arguments.data, arguments.port, bind=arguments.bind)
 
 
 def _backup(arguments: argparse.Namespace) -> int:

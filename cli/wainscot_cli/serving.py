@@ -13,6 +13,7 @@ from wainscot_core.dossier.seal import broken_seal
 
 from .paths import REFERENCE, ROOT, SERVER
 
+HERE = "127.0.0.1"
 DEMO_USER, DEMO_PASSWORD = "demo", "linen-oak-rail"
 
 
@@ -37,13 +38,13 @@ def _manage(data: Path, demo: bool, *words: str) -> None:
     )
 
 
-def _check_port(port: int) -> str | None:
+def _check_port(bind: str, port: int) -> str | None:
     with socket.socket() as probe:
         probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
-            probe.bind(("127.0.0.1", port))
+            probe.bind((bind, port))
         except OSError as error:
-            return f"Port {port} cannot be used ({error.strerror}). Choose another with --port."
+            return f"Port {port} of {bind} cannot be used ({error.strerror}). Choose another with --port."
     return None
 
 
@@ -80,11 +81,11 @@ def prepare(data: Path, demo: bool) -> None:
         _manage(data, demo, "seed_demo", "--username", DEMO_USER, "--password", DEMO_PASSWORD)
 
 
-def serve(data: Path, port: int, demo: bool = False) -> int:
-    """Serve a data folder on 127.0.0.1 until stopped."""
+def serve(data: Path, port: int, demo: bool = False, bind: str = HERE) -> int:
+    """Serve a data folder until stopped, to this machine alone unless another address of it is given."""
     data = data.resolve()
     os.environ.setdefault("WAINSCOT_BACKUP_KEEP_DAYS", "14")
-    problem = _check_port(port) or _check_reference() or _check_keep_days()
+    problem = _check_port(bind, port) or _check_reference() or _check_keep_days()
     if problem:
         _say(problem)
         return 1
@@ -112,7 +113,7 @@ def serve(data: Path, port: int, demo: bool = False) -> int:
     os.chdir(SERVER)
     os.execve(
         sys.executable,
-        [sys.executable, "-m", "config.server", str(port)],
+        [sys.executable, "-m", "config.server", str(port), bind],
         environment(data, demo),
     )
 

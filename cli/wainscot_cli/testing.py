@@ -18,6 +18,7 @@ from wainscot_core.formulation.case_file import CaseFormulation
 from wainscot_core.snapshot.snapshot import Snapshot
 from wainscot_core.transcribe.reading import RecipeRead
 
+from .licences import SHIPPED, document
 from .paths import REFERENCE, ROOT, SERVER, WEB
 
 BIN = Path(sys.executable).parent
@@ -158,17 +159,20 @@ def _generated_is_current() -> bool:
         ]
     if (REFERENCE / SEAL).read_text() != sealed(sums(REFERENCE)):
         stale.append(REFERENCE / SEAL)
+    if not SHIPPED.exists() or SHIPPED.read_text() != document():
+        stale.append(SHIPPED)
     for path in stale:
         print(f"{path.relative_to(ROOT)} is stale: run ./wainscot generate")
     return not stale
 
 
 def generate() -> int:
-    """Write the published schemas, the TypeScript types and the seal of the reference data anew."""
+    """Write the published schemas, the TypeScript types, the licences and the seal of the reference data anew."""
     (REFERENCE / SEAL).write_text(sealed(sums(REFERENCE)))
     _write_formats(OPENAPI.parent)
     _write_schema(OPENAPI)
     _write_types(OPENAPI, TYPES)
+    SHIPPED.write_text(document())
     return 0
 
 

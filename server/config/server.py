@@ -1,10 +1,11 @@
-"""Serve the application on this machine alone: `python -m config.server PORT`. Whoever comes from outside comes through a
-proxy (deploy/)."""
+"""Serve the application: `python -m config.server PORT [ADDRESS]`, to this machine alone unless another address of it is
+given. Whoever comes from outside comes through a proxy (deploy/)."""
 
 import signal
 import sys
 from types import FrameType
 
+HERE = "127.0.0.1"
 # A page asks for some things at once, and some of them wait for a write.
 THREADS = 16
 # Who sends half of a request holds a connection, and none of the threads; an idle one is closed after a minute.
@@ -14,7 +15,7 @@ IDLE_SECONDS = 60
 MOST_BYTES = 64_000_000
 
 
-def serve(port: int, threads: int = THREADS) -> None:
+def serve(port: int, address: str = HERE) -> None:
     """Serve until ended by a signal. What is under way is answered first."""
     # Here, for the processes that jobs run in read this file too.
     import waitress
@@ -23,7 +24,7 @@ def serve(port: int, threads: int = THREADS) -> None:
 
     signal.signal(signal.SIGTERM, _end)
     waitress.serve(
-        application, host="127.0.0.1", port=port, threads=threads, ident="",
+        application, host=address, port=port, threads=THREADS, ident="",
         connection_limit=MOST_CONNECTIONS, channel_timeout=IDLE_SECONDS, cleanup_interval=10,
         max_request_body_size=MOST_BYTES, asyncore_use_poll=True,
         # The application reads them itself, from as many proxies as it was told of (people.guard).
@@ -36,4 +37,4 @@ def _end(number: int, frame: FrameType | None) -> None:
 
 
 if __name__ == "__main__":
-    serve(int(sys.argv[1]), *(int(n) for n in sys.argv[2:3]))
+    serve(int(sys.argv[1]), *sys.argv[2:3])

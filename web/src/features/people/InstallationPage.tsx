@@ -44,7 +44,10 @@ function InstallationOf({ installation }: { installation: Installation }) {
         Wainscot {installation.version}; records take {size(installation.database_bytes)},{" "}
         {size(installation.free_bytes)} are free on the disk.
         {installation.missing.length > 0 &&
-          ` The database is ${installation.missing.length} changes behind: start the application anew.`}
+          ` The database is ${installation.missing.length} changes behind: start the application anew.`}{" "}
+        <a href="/licences.txt" className="underline">
+          What others made of it
+        </a>
       </p>
       {installation.scarce && (
         <p role="alert" className="mb-4 max-w-prose border-madder border-l-4 pl-3">
