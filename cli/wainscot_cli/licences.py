@@ -8,6 +8,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from importlib.metadata import Distribution, distribution
 from pathlib import Path
+from typing import Any
 
 from .paths import ROOT, SERVER, WEB
 
@@ -49,9 +50,9 @@ def _python() -> Iterator[Part]:
 
 
 def _licence(of: Distribution) -> str:
-    data = of.metadata
-    expression = data["License-Expression"] if "License-Expression" in data else ""
-    said = data["License"].strip() if "License" in data else ""
+    # A message of an e-mail, of which the published type tells less than it can.
+    data: Any = of.metadata
+    expression, said = data.get("License-Expression"), data.get("License", "").strip()
     classified = [
         _CLASSIFIED[last]
         for c in data.get_all("Classifier") or ()

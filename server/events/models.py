@@ -117,7 +117,12 @@ class Event(models.Model):
 
     class Meta:
         ordering = ["-pk"]
-        indexes = [models.Index(fields=["practice", "case", "-id"], name="event_of_case")]
+        indexes = [
+            models.Index(fields=["practice", "case", "-id"], name="event_of_case"),
+            models.Index(fields=["practice", "by", "-id"], name="event_by_person"),
+            models.Index(fields=["practice", "kind", "-id"], name="event_by_kind"),
+            models.Index(fields=["practice", "at"], name="event_by_time"),
+        ]
 
     def __str__(self) -> str:
         return f"{self.kind} by {self.by}"

@@ -98,13 +98,13 @@ WORDS: Mapping[str, str] = {
 
 @dataclass(frozen=True, kw_only=True)
 class EventView:
-    """Something that was done. times: how often in a row; at: the last of them; case: its number, which may be gone;
-    dog: of it, where several cases are told of together."""
+    """Something that was done. kind: one of EventKind, or of a newer version; times: how often in a row; at: the last of
+    them; case: its number, which may be gone; dog: of it, where several cases are told of together."""
 
     id: int
     at: datetime
     by: str
-    kind: EventKind
+    kind: str
     case: int | None
     dog: str = ""
     what: str
@@ -120,11 +120,15 @@ class EventPage:
 
 
 def words_of(event: Event) -> str:
-    """What an event tells, in a sentence without its full stop."""
-    data: dict[str, Any] = dict(event.data)
-    if "changes" in data:
-        data["changes"] = "; ".join(_change(c) for c in data["changes"])
-    return WORDS[event.kind].format_map(data)
+    """What an event tells, in a sentence without its full stop; of one that holds what cannot be read, that it does."""
+    try:
+        data: dict[str, Any] = dict(event.data)
+        if "changes" in data:
+            data["changes"] = "; ".join(_change(c) for c in data["changes"])
+        return WORDS[event.kind].format_map(data)
+    except (LookupError, TypeError, ValueError, AttributeError):
+        # A row of a newer version, or one that was spoilt: none of the others is hidden by it.
+        return f"“{event.kind[:40]}”: what was put down of it cannot be read"
 
 
 # What a field is called where its own name is no plain word, by the end of its path: the longest that fits.
@@ -179,7 +183,7 @@ def page_of(events: Sequence[Event], most: int) -> EventPage:
         else:
             shown.append(
                 EventView(
-                    id=event.pk, at=event.at, by=event.by, kind=EventKind(event.kind), case=event.case,
+                    id=event.pk, at=event.at, by=event.by, kind=event.kind, case=event.case,
                     what=words_of(event), times=1,
                 )
             )  # fmt: skip

@@ -1,12 +1,15 @@
 """The trail of who saw, changed and took out what."""
 
+from datetime import datetime
 from typing import Any
+from unittest.mock import patch
 
 import pytest
 from accounts.models import Practice, User, WorkRole
 from colleagues import member, send
 from django.core.cache import cache
 from django.test import Client as Browser
+from events.log import log
 from events.models import Event, EventKind
 
 
@@ -85,3 +88,54 @@ def test_a_first_user_is_an_owner(db: None) -> None:
     form = {"practice": "New", "username": "ida", "password": "oak-linen-rail-7"}
     assert send(Browser(), "post", "setup", form).json()["role"] == "owner"
     assert Practice.objects.count() == 1
+
+
+def test_an_event_that_cannot_be_read_hides_none_of_the_others(office: Any) -> None:
+    """One of a newer version, or one that was spoilt: it is told as what it is, in every list it stands in."""
+    for kind, data in (
+        ("recipe.made-later", {}), ("recipe.saved", {}), ("recipe.saved", [1]), ("case.changed", {"changes": 3}),
+    ):  # fmt: skip
+        Event.objects.create(
+            practice=office.practice,
+            by="ash",
+            kind=kind,
+            case=office.case.pk,
+            subject=len(str(data)),
+            data=data,
+        )
+    log(office.who, EventKind.CASE_STARTED, office.case.pk, None, dog="Fen")
+    for path in ("audit", f"cases/{office.case.pk}/events"):
+        told = [e["what"] for e in office.get(path).json()["events"]]
+        assert told[0] == "Started the case of Fen"
+        assert sum("cannot be read" in what for what in told) == 4, path
+    rows = b"".join(office.get("audit/export").streaming_content).decode()
+    assert rows.count("cannot be read") == 4 and "Fen" in rows
+
+
+def test_days_and_kinds_are_kept_to(office: Any) -> None:
+    made = {}
+    for n, (kind, day) in enumerate(
+        (kind, day)
+        for day in ("2026-03-01", "2026-03-02", "2026-03-03")
+        for kind in ("case.started", "recipe.saved", "recipe.archived")
+    ):
+        at = datetime.fromisoformat(f"{day}T{'00:00' if n % 2 else '23:59'}:59+00:00")
+        with patch("django.utils.timezone.now", return_value=at):
+            event = Event.objects.create(practice=office.practice, by="ash", kind=kind, data={})
+        made[event.pk] = (kind, day)
+    every = sorted(made, reverse=True)
+
+    def found(**asked: str) -> list[int]:
+        answer = office.browser.get("/api/audit", {"by": "ash", **asked})
+        return [e["id"] for e in answer.json()["events"]]
+
+    assert found() == every
+    assert found(since="2026-03-02", until="2026-03-02") == [
+        k for k in every if made[k][1] == "2026-03-02"
+    ]
+    assert found(kind="recipe", until="2026-03-01") == [
+        k for k in every if made[k][0].startswith("recipe") and made[k][1] == "2026-03-01"
+    ]
+    assert found(kind="recipe", before=str(every[3])) == [
+        k for k in every[4:] if made[k][0].startswith("recipe")
+    ]

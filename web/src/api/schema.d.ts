@@ -4111,26 +4111,21 @@ export interface components {
             high: number | null;
             step: components["schemas"]["Step"];
         };
-        /**
-         * @description What can happen. The part before the point is what it happens to.
-         * @enum {string}
-         */
-        EventKind: "case.started" | "case.imported" | "case.changed" | "case.archived" | "case.taken-back" | "case.deleted" | "limit.decided" | "limit.undecided" | "client.changed" | "practice.changed" | "food.marked" | "food.noted" | "food.added" | "food.changed" | "food.imported" | "shelf.stocked" | "shelf.taken-off" | "standard.copied" | "standard.changed" | "standard.value-checked" | "standard.value-unchecked" | "recipe.started" | "recipe.copied" | "recipe.brought-in" | "recipe.saved" | "recipe.deleted" | "recipe.archived" | "recipe.taken-back" | "version.kept" | "version.renamed" | "version.deleted" | "version.restored" | "version.branched" | "formulation.started" | "plan.saved" | "link.made" | "link.opened" | "link.revoked" | "concern.decided" | "concern.taken-back" | "release.moved" | "vet.asked" | "vet.opened" | "vet.answered" | "batch.planned" | "batch.weighed" | "batch.thrown" | "batch.stocked" | "day.put-down" | "day.struck" | "day.counts" | "lab.put-down" | "lab.struck" | "lab.counts" | "trial.started" | "trial.moved" | "trial.move-undone" | "due.done" | "due.put-off" | "due.taken-back" | "due.reminded" | "feed.given" | "feed.closed" | "plan.reformulated" | "diary.given" | "diary.closed" | "installation.backed-up" | "case.seen" | "record.given-out" | "person.signed-in" | "person.refused" | "person.signed-out" | "person.sessions-ended" | "person.invited" | "person.invitation-taken-back" | "person.joined" | "person.role-changed" | "person.left" | "person.back" | "person.password-changed" | "person.reset-asked" | "person.password-reset" | "person.email-changed" | "person.second-factor-on" | "person.second-factor-off";
         /** @description Events, newest first. next: what to ask for the older ones with, None at the end. */
         EventPage: {
             events: components["schemas"]["EventView"][];
             next: number | null;
         };
         /**
-         * @description Something that was done. times: how often in a row; at: the last of them; case: its number, which may be gone;
-         *     dog: of it, where several cases are told of together.
+         * @description Something that was done. kind: one of EventKind, or of a newer version; times: how often in a row; at: the last of
+         *     them; case: its number, which may be gone; dog: of it, where several cases are told of together.
          */
         EventView: {
             id: number;
             /** Format: date-time */
             at: string;
             by: string;
-            kind: components["schemas"]["EventKind"];
+            kind: string;
             case: number | null;
             dog: string;
             what: string;
