@@ -4,6 +4,7 @@ from typing import Any, ClassVar, Self
 
 from django.contrib.auth.models import AbstractUser, UserManager
 from django.db import models
+from wire.holds import shaped
 
 
 class Practice(models.Model):
@@ -17,6 +18,11 @@ class Practice(models.Model):
     conventions = models.JSONField(default=dict, blank=True)
     # It has said what stands on its shelf, or that nothing does.
     shelf_asked = models.BooleanField(default=False)
+
+    class Meta:
+        constraints = [
+            shaped("accounts_practice", "conventions", dict),
+        ]
 
     def __str__(self) -> str:
         return self.name

@@ -5,6 +5,7 @@ from typing import Any
 from accounts.models import PracticeRecord
 from django.db import models
 from django.utils import timezone
+from wire.holds import between, one_of, shaped
 
 from .finding import folded, found_by
 
@@ -26,24 +27,30 @@ class Client(PracticeRecord):
         super().save(*args, **kwargs)
 
     class Meta:
+        constraints = [
+            shaped("cases_client", "conventions", dict),
+        ]
         indexes = [models.Index(fields=["practice", "find_text"], name="client_by_name")]
 
     def __str__(self) -> str:
         return self.name
 
 
+class DogSex(models.TextChoices):
+    """As it was entered."""
+
+    FEMALE = "female"
+    MALE = "male"
+    UNKNOWN = "unknown"
+
+
 class Dog(PracticeRecord):
     """A client's dog, as it is today."""
-
-    class Sex(models.TextChoices):
-        FEMALE = "female"
-        MALE = "male"
-        UNKNOWN = "unknown"
 
     client = models.ForeignKey(Client, on_delete=models.CASCADE, related_name="dogs")
     name = models.CharField(max_length=80)
     breed = models.CharField(max_length=120, blank=True)
-    sex = models.CharField(max_length=8, choices=Sex, default=Sex.UNKNOWN)
+    sex = models.CharField(max_length=8, choices=DogSex, default=DogSex.UNKNOWN)
     neutered = models.BooleanField(null=True)
     # Either is given; with a birth date the age follows from it and today.
     birth_date = models.DateField(null=True, blank=True)
@@ -69,6 +76,9 @@ class Dog(PracticeRecord):
 
     class Meta:
         constraints = [
+            one_of("cases_dog", "sex", DogSex),
+            between("cases_dog", "ideal_weight_kg", 0, 1000, null=True),
+            between("cases_dog", "adult_weight_kg", 0, 1000, null=True),
             models.CheckConstraint(
                 condition=models.Q(weight_kg__gt=0, weight_kg__lte=1000), name="dog_weight_can_be"
             ),
@@ -83,23 +93,29 @@ class Dog(PracticeRecord):
         return self.name
 
 
+class ClientMark(models.TextChoices):
+    """What can be said of a food."""
+
+    CAN_GET = "can-get"
+    SPECIAL_ORDER = "special-order"
+    CANNOT_GET = "cannot-get"
+    WILL_NOT_USE = "will-not-use"
+
+
 class ClientFood(PracticeRecord):
     """What a client said of a food: she can get it, has to order it, cannot get it or will not use it."""
 
-    class Mark(models.TextChoices):
-        CAN_GET = "can-get"
-        SPECIAL_ORDER = "special-order"
-        CANNOT_GET = "cannot-get"
-        WILL_NOT_USE = "will-not-use"
-
     client = models.ForeignKey(Client, on_delete=models.CASCADE, related_name="food_marks")
     food = models.CharField(max_length=80)
-    mark = models.CharField(max_length=16, choices=Mark)
+    mark = models.CharField(max_length=16, choices=ClientMark)
     # How long before it must be ordered; null where that is not known or not asked.
     days = models.PositiveSmallIntegerField(null=True, blank=True)
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["client", "food"], name="client_food_once")]
+        constraints = [
+            one_of("cases_clientfood", "mark", ClientMark),
+            models.UniqueConstraint(fields=["client", "food"], name="client_food_once"),
+        ]
 
     def __str__(self) -> str:
         return f"{self.client}: {self.mark} {self.food}"
@@ -153,10 +169,17 @@ class Case(PracticeRecord):
             ),
         ]
         constraints = [
+            shaped("cases_case", "conditions", list),
+            shaped("cases_case", "reactions", list),
+            shaped("cases_case", "intake", dict),
+            shaped("cases_case", "decisions", list),
+            shaped("cases_case", "strict_groups", list),
+            between("cases_case", "multiplier", 0, 1000, null=True),
+            between("cases_case", "kcal_per_day", 0, 1000000, null=True),
             models.CheckConstraint(
                 condition=models.Q(meals_per_day__gte=1, meals_per_day__lte=12),
                 name="case_meals_can_be",
-            )
+            ),
         ]
 
     def __str__(self) -> str:

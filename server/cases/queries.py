@@ -9,7 +9,7 @@ from accounts.conventions import conventions_of
 from accounts.models import Practice
 from accounts.scoping import own
 from library.facts import reference
-from library.practice import library_for, noted_by
+from library.practice import library_for, noted_by, spoilt_foods
 from library.standards import standards_for
 from rest_framework.request import Request
 from wainscot_core.boundary import read
@@ -63,6 +63,8 @@ def sourcing_of(case: Case) -> Sourcing:
     marks = [FoodMark(food, Mark.UNAVAILABLE) for food in noted.absent]
     for said in case.dog.client.food_marks.all():
         marks.append(FoodMark(said.food, Mark(said.mark), days=said.days))
+    # Nothing is proposed of which something cannot be read.
+    marks += [FoodMark(food, Mark.UNAVAILABLE) for food in spoilt_foods(case.practice)]
     return Sourcing(noted.prices, tuple(marks))
 
 

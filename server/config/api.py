@@ -14,6 +14,7 @@ from library import api_evidence as evidence
 from library import api_foods as foods
 from library import api_glossary as glossary
 from library import api_shelf as shelf
+from library import api_spoilt as spoilt
 from library import api_standards as standards
 from outbox import api as outbox
 from people import api_account as account
@@ -60,6 +61,8 @@ urlpatterns = [
     path("invitations", people.InvitationListView.as_view()),
     path("invitations/<int:pk>", people.InvitationDetailView.as_view()),
     path("installation", installation.InstallationDetailView.as_view()),
+    path("spoilt", spoilt.SpoiltView.as_view()),
+    path("spoilt/<int:pk>/<str:kind>", spoilt.SpoiltAsideView.as_view()),
     path("installation/backup", installation.BackupNowView.as_view()),
     path("audit", audit.AuditView.as_view()),
     path("audit/export", audit.AuditExportView.as_view()),
@@ -82,6 +85,7 @@ urlpatterns = [
     path("cases/<int:pk>/recipes", recipes.CaseRecipesView.as_view()),
     path("cases/<int:pk>/formulation", formulation.FormulationChoicesView.as_view()),
     path("cases/<int:pk>/plan", plans.PlanDetailView.as_view()),
+    path("cases/<int:pk>/faults", plans.CaseFaultsView.as_view()),
     path("cases/<int:pk>/shopping", plans.PlanShoppingView.as_view()),
     path("cases/bundle", release.BundleImportView.as_view()),
     path("cases/<int:pk>/bundle", release.BundleView.as_view()),

@@ -13,6 +13,8 @@ class EventKind(models.TextChoices):
     CASE_ARCHIVED = "case.archived"
     CASE_TAKEN_BACK = "case.taken-back"
     CASE_DELETED = "case.deleted"
+    # Something that could not be read was taken out of where it stood (also by wire.holds).
+    SET_ASIDE = "record.set-aside"
     LIMIT_DECIDED = "limit.decided"
     LIMIT_UNDECIDED = "limit.undecided"
     CLIENT_CHANGED = "client.changed"

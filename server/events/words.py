@@ -14,6 +14,7 @@ WORDS: Mapping[str, str] = {
     EventKind.CASE_ARCHIVED: "Put the case away",
     EventKind.CASE_TAKEN_BACK: "Took the case back",
     EventKind.CASE_DELETED: "Deleted the case of {dog}",
+    EventKind.SET_ASIDE: "Set aside what could not be read in {field}: {held:.300}",
     EventKind.LIMIT_DECIDED: "Recorded a decision of {by} on the {bound} of {key}: {value}",
     EventKind.LIMIT_UNDECIDED: "Took back the decision on the {bound} of {key}",
     EventKind.CLIENT_CHANGED: "Changed {changes}",

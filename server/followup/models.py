@@ -4,6 +4,7 @@ from accounts.models import PracticeRecord
 from cases.models import Case
 from django.db import models
 from records.models import Address
+from wire.holds import shaped
 
 
 class PutDown(PracticeRecord):
@@ -34,6 +35,7 @@ class FollowEntry(PutDown):
     class Meta(PutDown.Meta):
         abstract = False
         constraints = [
+            shaped("followup_followentry", "data", dict),
             models.UniqueConstraint(fields=["case", "key"], name="follow_entry_once"),
         ]
 
@@ -46,6 +48,7 @@ class LabResult(PutDown):
     class Meta(PutDown.Meta):
         abstract = False
         constraints = [
+            shaped("followup_labresult", "data", dict),
             models.UniqueConstraint(fields=["case", "key"], name="lab_result_once"),
         ]
 
@@ -60,6 +63,7 @@ class FollowTrial(PracticeRecord):
     class Meta:
         ordering = ["-pk"]
         constraints = [
+            shaped("followup_followtrial", "data", dict),
             models.UniqueConstraint(
                 fields=["case"], condition=models.Q(open=True), name="one_open_trial"
             ),

@@ -75,6 +75,8 @@ class Run:
 
 
 _runs: dict[UUID, Run] = {}
+# Those that have a place, also where nobody asks for them any more.
+_going: set[Run] = set()
 _queue: FairQueue[Run] = FairQueue(AT_ONCE, EACH)
 _lock = threading.Lock()
 
@@ -142,7 +144,7 @@ def forget(job: UUID) -> None:
 def stop_all(within_s: float = END_SECONDS) -> bool:
     """Stop every run and wait for it; whether all have ended."""
     with _lock:
-        runs = list(_runs.values())
+        runs = [*_runs.values(), *_going]
         for run in runs:
             _stop(run)
     until = time.monotonic() + within_s
@@ -159,6 +161,7 @@ def _begin_next() -> None:
         while (taken := _queue.take()) is not None:
             _, run = taken
             run.running = True
+            _going.add(run)
             threading.Thread(target=_see_through, args=(run,), daemon=True).start()
 
 
@@ -182,9 +185,10 @@ def _see_through(run: Run) -> None:
         logger.exception("a job failed")
         run.error = InputError("", "This failed on our side; nothing was changed. Try again.")
     finally:
-        run.finished.set()
         with _lock:
             _queue.done(run.practice)
+            _going.discard(run)
+        run.finished.set()
         _begin_next()
 
 

@@ -4,6 +4,7 @@ from accounts.models import PracticeRecord
 from django.db import models
 from recipes.models import Recipe, RecipeVersion
 from records.models import Address
+from wire.holds import between, shaped
 
 
 class Batch(PracticeRecord):
@@ -36,6 +37,13 @@ class Batch(PracticeRecord):
     class Meta:
         ordering = ["-pk"]
         constraints = [
+            shaped("kitchen_batch", "lines", list),
+            shaped("kitchen_batch", "ask", dict),
+            shaped("kitchen_batch", "plan", dict),
+            shaped("kitchen_batch", "finished", dict),
+            shaped("kitchen_batch", "cooked", dict),
+            shaped("kitchen_batch", "gone", list),
+            between("kitchen_batch", "covers_days", 0, 1000),
             models.UniqueConstraint(fields=["practice", "code"], name="batch_code_once"),
         ]
 

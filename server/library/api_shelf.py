@@ -15,6 +15,7 @@ from .facts import reference
 from .listing import Named
 from .models import PracticeFood, ShelfEntry
 from .shelf import ShelfEntryView, ShelfPage, UnitChoice, entry_view
+from .spoilt import SpoiltKind, fault_of
 from .stocking import StockIn, reading_of, shelf_asked, stock_label, take_off
 
 
@@ -42,7 +43,8 @@ class ShelfView(APIView):
         practice, facts = practice_of(request), reference()
         entries = ShelfEntry.objects.for_practice(practice)
         notes = {n.food: n for n in PracticeFood.objects.for_practice(practice)}
-        items = [entry_view(e, notes) for e in entries]
+        # What cannot be read is told among what is spoilt, and hides nothing here.
+        items = [entry_view(e, notes) for e in entries if fault_of(SpoiltKind.SHELF, e) is None]
         return ShelfPage(
             asked=practice.shelf_asked,
             items=tuple(sorted(items, key=lambda i: (i.retired, i.name.casefold()))),

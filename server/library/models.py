@@ -2,6 +2,7 @@
 
 from accounts.models import PracticeRecord
 from django.db import models
+from wire.holds import between, shaped
 
 
 class IndexState(models.Model):
@@ -30,7 +31,9 @@ class OwnFood(PracticeRecord):
     class Meta:
         ordering = ["name"]
         constraints = [
-            models.UniqueConstraint(fields=["practice", "slug"], name="own_food_slug_once")
+            shaped("library_ownfood", "values", dict),
+            shaped("library_ownfood", "origin", dict),
+            models.UniqueConstraint(fields=["practice", "slug"], name="own_food_slug_once"),
         ]
 
     def __str__(self) -> str:
@@ -53,7 +56,11 @@ class ShelfEntry(PracticeRecord):
 
     class Meta:
         ordering = ["slug"]
-        constraints = [models.UniqueConstraint(fields=["practice", "slug"], name="shelf_slug_once")]
+        constraints = [
+            shaped("library_shelfentry", "item", dict),
+            shaped("library_shelfentry", "label", dict, null=True),
+            models.UniqueConstraint(fields=["practice", "slug"], name="shelf_slug_once"),
+        ]
 
     def __str__(self) -> str:
         return self.slug
@@ -85,7 +92,8 @@ class PracticeStandard(PracticeRecord):
 
     class Meta:
         constraints = [
-            models.UniqueConstraint(fields=["practice", "slug"], name="own_standard_slug_once")
+            shaped("library_practicestandard", "stages", dict),
+            models.UniqueConstraint(fields=["practice", "slug"], name="own_standard_slug_once"),
         ]
 
     def __str__(self) -> str:
@@ -129,7 +137,11 @@ class PracticeFood(PracticeRecord):
 
     class Meta:
         constraints = [
-            models.UniqueConstraint(fields=["practice", "food"], name="practice_food_once")
+            shaped("library_practicefood", "measures", dict),
+            shaped("library_practicefood", "strengths", dict),
+            between("library_practicefood", "price", 0, 1000000, null=True, open_below=False),
+            between("library_practicefood", "price_grams", 0, 1000000000, null=True),
+            models.UniqueConstraint(fields=["practice", "food"], name="practice_food_once"),
         ]
 
     def __str__(self) -> str:

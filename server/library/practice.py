@@ -3,9 +3,9 @@
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 from functools import lru_cache
+from typing import Any
 
 from accounts.models import Practice
-from wainscot_core.boundary import read
 from wainscot_core.confidence import Confidence
 from wainscot_core.facts.food_energy import on_scale
 from wainscot_core.facts.foods import (
@@ -18,12 +18,19 @@ from wainscot_core.facts.foods import (
 )
 from wainscot_core.facts.labels import cup_of
 from wainscot_core.facts.me_methods import DEFAULT_ME, FibreKind, MeMethod
-from wainscot_core.facts.shelf import ShelfItem
 from wainscot_core.formats.own_library import with_known, with_shelf
 from wainscot_core.transcribe.matching import Matcher
 
 from .facts import reference
 from .models import OwnFood, PracticeFood, ShelfEntry
+from .spoilt import (
+    SpoiltKind,
+    fault_of,
+    readable_food,
+    readable_note,
+    readable_shelf,
+    spoilt_row,
+)
 
 ENTERED = "entered by the practice"
 
@@ -37,29 +44,54 @@ def library_for(practice: Practice, method: MeMethod = DEFAULT_ME) -> FoodLibrar
 
 @lru_cache(maxsize=64)
 def _scaled(practice_id: int | None, revision: str, method: MeMethod) -> FoodLibrary:
-    base = reference().library if practice_id is None else _library(practice_id, revision)
+    base = reference().library if practice_id is None else _built(practice_id, revision).library
     return on_scale(base, reference().me, method)
 
 
 @lru_cache(maxsize=16)
-def _library(practice_id: int, revision: str) -> FoodLibrary:
+def _built(practice_id: int, revision: str) -> "Built":
     base = reference().library
     own = list(OwnFood.objects.filter(practice_id=practice_id))
     library = base
+    spoilt: dict[str, str] = {}
+
+    def sound(kind: SpoiltKind, row: Any) -> bool:
+        why = fault_of(kind, row)
+        if why is not None:
+            spoilt[spoilt_row(kind, row, why).food] = why.message
+        return why is None
+
     if own:
         library = base.extended(
             [_food(food) for food in own],
-            [{k: float(v) for k, v in food.values.items()} for food in own],
+            # Of one that cannot be read nothing is known.
+            [readable_food(food) if sound(SpoiltKind.FOOD, food) else {} for food in own],
             [_provenance(food) for food in own],
         )
-    entries = list(ShelfEntry.objects.filter(practice_id=practice_id))
+    entries = [
+        e for e in ShelfEntry.objects.filter(practice_id=practice_id) if sound(SpoiltKind.SHELF, e)
+    ]
     for stocked in (True, False):
-        items = [read(ShelfItem, e.item) for e in entries if e.retired is not stocked]
+        items = [readable_shelf(e) for e in entries if e.retired is not stocked]
         library = with_shelf(library, items, reference().measuring, stocked)
     for known in PracticeFood.objects.filter(practice_id=practice_id):
-        if known.food in library:
+        if known.food in library and sound(SpoiltKind.NOTE, known):
             library = _as_known(library, known)
-    return library
+    return Built(library, spoilt)
+
+
+@dataclass(frozen=True)
+class Built:
+    """A practice's library. spoilt: foods of which something cannot be read, and why."""
+
+    library: FoodLibrary
+    spoilt: Mapping[str, str]
+
+
+def spoilt_foods(practice: Practice) -> Mapping[str, str]:
+    """Foods of a practice of which something cannot be read, and why: nothing is computed with them."""
+    revision = practice.library_revision
+    return _built(practice.pk, revision).spoilt if revision else {}
 
 
 def matcher_for(practice: Practice) -> Matcher:
@@ -74,7 +106,7 @@ def _matcher(practice_id: int | None, revision: str) -> Matcher:
     facts = reference()
     if practice_id is None:
         return facts.matcher
-    return replace(facts.matcher, library=_library(practice_id, revision))
+    return replace(facts.matcher, library=_built(practice_id, revision).library)
 
 
 @dataclass(frozen=True)
@@ -131,9 +163,8 @@ def _provenance(own: OwnFood) -> Provenance:
 
 def _as_known(library: FoodLibrary, known: PracticeFood) -> FoodLibrary:
     """The library with what the practice read from a pack and measured of one food."""
-    return with_known(
-        reference(), library, known.food, known.strengths, known.measures, ENTERED, known.food
-    )
+    strengths, measures = readable_note(known)
+    return with_known(reference(), library, known.food, strengths, measures, ENTERED, known.food)
 
 
 def questions_open(practice: Practice, food_id: str) -> Iterator[LabelQuestion]:
@@ -142,5 +173,5 @@ def questions_open(practice: Practice, food_id: str) -> Iterator[LabelQuestion]:
     if supplement is None or not supplement.label:
         return
     known = PracticeFood.objects.for_practice(practice).filter(food=food_id).first()
-    have = set(known.strengths) if known else set()
+    have = set(known.strengths) if known and isinstance(known.strengths, dict) else set()
     yield from (q for q in supplement.label if q.tag not in have)

@@ -14,20 +14,19 @@ from django.utils.text import slugify
 from events.log import log
 from events.models import EventKind
 from wainscot_core.changes import FieldChange, changed
-from wainscot_core.confidence import Confidence
 from wainscot_core.errors import InputError
 from wainscot_core.formats.standard_table import (
     StageLimits,
     checked_by,
-    edited_copy,
     read_rows,
     rows_of,
 )
 from wainscot_core.recipe.numbers import read_number
-from wainscot_core.targets.standards import PublishedLimit, Standard, Strength
+from wainscot_core.targets.standards import Standard
 from wire.errors import CollisionError
 
 from .actions import free_slug, touch
+from .copies import own_copy
 from .facts import reference
 from .models import PracticeStandard, StandardCheck
 from .views import StandardFull, standard_full
@@ -43,37 +42,17 @@ def standards_for(practice: Practice) -> Mapping[str, Standard]:
 def _standards(practice_id: int, revision: str) -> Mapping[str, Standard]:
     found = dict(reference().standards)
     for own in PracticeStandard.objects.filter(practice_id=practice_id).order_by("name"):
-        base = reference().standards[own.base]
-        found[own.slug] = edited_copy(
-            base, own.slug, own.name, f"version {own.version}", _limits(own.stages)
-        )
+        try:
+            found[own.slug] = own_copy(own)
+        except InputError:
+            # It cannot be chosen, and a case that stands on it says so; it is told among what is spoilt.
+            continue
     for check in StandardCheck.objects.filter(practice_id=practice_id):
         standard = found.get(check.standard)
         if standard is not None:
             words = f"by {check.by} on {check.on}"
             found[check.standard] = checked_by(standard, check.stage, check.key, words)
     return found
-
-
-def _limits(stored: Mapping[str, Any]) -> StageLimits:
-    """Limits from a copy's rows; of an older copy, figures that were left out are not set."""
-    return {
-        stage: {
-            key: PublishedLimit(
-                key, x["unit"], x.get("min"), x.get("base"), x.get("max"),
-                _confidence(x), x.get("note", ""),
-                strength=Strength(x.get("strength", Strength.STANDARD)),
-            )
-            for key, x in limits.items()
-        }
-        for stage, limits in stored.items()
-    }  # fmt: skip
-
-
-def _confidence(x: Mapping[str, Any]) -> Confidence:
-    """As it is stored; what an older copy says in words of its own counts as low."""
-    said = x.get("confidence", Confidence.MEDIUM)
-    return Confidence(said) if said in set(Confidence) else Confidence.LOW
 
 
 def _stored(stages: StageLimits) -> dict[str, Any]:

@@ -20,6 +20,7 @@ from wainscot_core.targets.standards import Standard
 from .facts import reference
 from .models import OwnFood, PracticeFood, PracticeStandard
 from .practice import questions_open
+from .spoilt import SpoiltKind, fault_of
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -142,7 +143,9 @@ def profile_of(practice: Practice, library: FoodLibrary, food_id: str) -> Profil
 
 
 def noted_of(noted: PracticeFood) -> Noted:
-    """A practice's note of a food."""
+    """A practice's note of a food; strengths and measures that cannot be read are told among what is spoilt."""
+    readable = fault_of(SpoiltKind.NOTE, noted) is None
+    strengths, measures = (noted.strengths, noted.measures) if readable else ({}, {})
     return Noted(
         price=None if noted.price is None else float(noted.price),
         price_grams=noted.price_grams,
@@ -150,8 +153,8 @@ def noted_of(noted: PracticeFood) -> Noted:
         shop=noted.shop,
         season=noted.season,
         unavailable=noted.unavailable,
-        measures=noted.measures,
-        strengths=noted.strengths,
+        measures=measures,
+        strengths=strengths,
     )
 
 
@@ -193,7 +196,8 @@ def own_food_view(food: OwnFood) -> OwnFoodView:
         klass=food.klass,
         form=food.form,
         ingredients=food.ingredients,
-        values=food.values,
+        # Of one that cannot be read nothing is known; what stands there is told among what is spoilt.
+        values={} if fault_of(SpoiltKind.FOOD, food) else food.values,
         origin=food.origin,
         version=food.version,
         revision=food.revision,

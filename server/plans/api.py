@@ -16,6 +16,7 @@ from wainscot_core.changes import FieldChange
 from wire.shapes import answer, endpoint, read_body
 
 from .actions import change_plan, plan_of
+from .mending import CaseFaults, faults_of, mend_case
 from .queries import plan_dossier
 from .views import PlanView, plan_view
 
@@ -46,6 +47,19 @@ class PlanDetailView(APIView):
         asked = read_body(PlanChanges, request)
         changed = change_plan(actor_of(request), case, asked.changes)
         return answer(plan_view(changed))
+
+
+class CaseFaultsView(APIView):
+    """What of a case and its plan cannot be read any more."""
+
+    @endpoint(CaseFaults)
+    def get(self, request: Request, pk: int) -> HttpResponse:
+        return answer(faults_of(case_of(request, pk)))
+
+    @endpoint(CaseFaults, errors=(400, 404))
+    def delete(self, request: Request, pk: int) -> HttpResponse:
+        """Take it out, so that the rest can be read again. Answers with what was taken out, which the trail keeps."""
+        return answer(CaseFaults(faults=mend_case(actor_of(request), pk)))
 
 
 class PlanShoppingView(APIView):

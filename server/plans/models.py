@@ -3,6 +3,7 @@
 from accounts.models import PracticeRecord
 from cases.models import Case
 from django.db import models
+from wire.holds import shaped
 
 
 class Plan(PracticeRecord):
@@ -15,6 +16,10 @@ class Plan(PracticeRecord):
     items = models.JSONField(default=list)
 
     class Meta:
+        constraints = [
+            shaped("diets_plan", "turns", list),
+            shaped("diets_plan", "items", list),
+        ]
         # The table is older than the app.
         db_table = "diets_plan"
 

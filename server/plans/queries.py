@@ -10,6 +10,7 @@ from recipes.dossiers import dossier_of
 from recipes.lines import stored_lines
 from recipes.models import Recipe
 from wainscot_core.analysis.plan_view import PlanResult, analyse_plan
+from wainscot_core.boundary import Number, read
 from wainscot_core.conventions import Kitchen
 from wainscot_core.dossier.dossier import Dossier
 from wainscot_core.errors import InputError
@@ -34,12 +35,14 @@ def read_turns(case: Case, library: FoodLibrary, entries: Sequence[dict[str, Any
     recipes = {r.pk: r for r in Recipe.objects.filter(case=case).prefetch_related("lines")}
     turns = []
     for entry in entries:
+        if not (isinstance(entry, dict) and {"recipe", "days"} <= set(entry)):
+            raise InputError("turns", "hold something that cannot be read")
         at = f"turns.{entry['recipe']}"
         number = str(entry["recipe"])
         recipe = recipes.get(int(number)) if number.isdecimal() else None
         if recipe is None:
             raise InputError(at, "is no recipe of this case")
-        days = float(entry["days"])
+        days = read(Number, entry["days"], at)
         if not 0 <= days <= MOST_TURN_DAYS:
             raise InputError(at, f"must be from 0 to {MOST_TURN_DAYS}")
         try:
@@ -57,6 +60,8 @@ def read_items(
     naming the item."""
     if len(entries) > MOST_ITEMS:
         raise InputError("items", f"at most {MOST_ITEMS} items")
+    if not all(isinstance(e, dict) and {"kind", "food", "quantity"} <= set(e) for e in entries):
+        raise InputError("items", "hold something that cannot be read")
     found = []
     for key, entry in keyed(entries).items():
         text = LineText(
@@ -89,6 +94,6 @@ def plan_result(
 ) -> PlanResult:
     """The plan's analysis over the rotation and for a day of each recipe. Raises InputError."""
     library = library_of(case)
-    read, daily = read_turns(case, library, turns), read_items(library, items)
-    lines, days = whole_round(read, daily)
-    return analyse_plan(dossier_of(case, lines, days, library=library), read, daily)
+    round_, daily = read_turns(case, library, turns), read_items(library, items)
+    lines, days = whole_round(round_, daily)
+    return analyse_plan(dossier_of(case, lines, days, library=library), round_, daily)

@@ -11,6 +11,7 @@ from wainscot_core.findings import Finding
 from wainscot_core.recipe.plan import DailyKind
 from wainscot_core.recipe.tones import merged
 
+from .mending import check_plan
 from .models import Plan
 from .queries import keyed, plan_result
 
@@ -38,7 +39,7 @@ class PlanItemView:
 @dataclass(frozen=True, kw_only=True)
 class PlanView:
     """A plan: its turns and items, each recipe's day, and the round as a whole. problem: why it
-    cannot be computed, "" when it can. tones: what each food of its recipes is drawn in."""
+    cannot be computed, "" when it can; spoilt: its row cannot be read. tones: what each food of its recipes is drawn in."""
 
     version: int
     turns: tuple[TurnView, ...]
@@ -52,12 +53,19 @@ class PlanView:
     analysis: Analysis | None
     empty: bool
     problem: str
+    spoilt: bool
     tones: dict[str, str]
 
 
 def plan_view(plan: Plan) -> PlanView:
     """A stored plan with its analysis; a line that cannot be read stops the sums, not the plan."""
     rule = reference().extras
+    try:
+        check_plan(plan)
+    except InputError as error:
+        return _spoilt_view(
+            plan, f"This plan holds something that cannot be read. {error.field}: {error.message}"
+        )
     empty = not any(t["days"] for t in plan.turns) and not plan.items
     found, problem = None, ""
     if not empty:
@@ -90,8 +98,17 @@ def plan_view(plan: Plan) -> PlanView:
         analysis=found.analysis if found else None,
         empty=empty,
         problem=problem,
+        spoilt=False,
         tones=_tones(plan),
     )
+
+
+def _spoilt_view(plan: Plan, problem: str) -> PlanView:
+    rule = reference().extras
+    return PlanView(
+        version=plan.version, turns=(), items=(), days=(), round_days=0.0, extras_share=0.0, extras_most=rule.most_share,
+        extras_source=rule.source, findings=(), analysis=None, empty=False, problem=problem, spoilt=True, tones={},
+    )  # fmt: skip
 
 
 def _tones(plan: Plan) -> dict[str, str]:

@@ -9,6 +9,7 @@ from cases.queries import conventions_for, library_of, record_energy, record_tar
 from cases.records import record_of
 from django.utils import timezone
 from library.facts import reference
+from library.practice import spoilt_foods
 from wainscot_core.analysis.adequacy import HELD
 from wainscot_core.analysis.analyse import analyse
 from wainscot_core.documents.verdict import Taking
@@ -64,6 +65,7 @@ def dossier_of(
     than its own is asked for. Raises InputError."""
     facts = reference()
     look = look or Look()
+    _check_spoilt(case, lines)
     record = record or record_of(case)
     library = library or library_of(case)
     energy = record_energy(record)
@@ -104,6 +106,18 @@ def dossier_of(
         fine_scale=record.intake.owner.fine_scale,
         vulnerable_home=record.intake.vulnerable_home,
     )  # fmt: skip
+
+
+def _check_spoilt(case: Case, lines: Sequence[Line]) -> None:
+    """Nothing is computed with a food of which the practice's own figures cannot be read."""
+    spoilt = spoilt_foods(case.practice)
+    for i, line in enumerate(lines if spoilt else ()):
+        if line.food.id in spoilt:
+            raise InputError(
+                f"recipe.lines[{i}].food",
+                f"what your practice entered of {line.food.name} cannot be read ({spoilt[line.food.id]}): an owner sees it "
+                "under Practice, Backups and disk",
+            )
 
 
 def recipe_dossier(recipe: Recipe, look: Look | None = None) -> Dossier:

@@ -88,8 +88,11 @@ def texts_of(recipe: Recipe) -> list[LineText]:
 
 
 def text_from(data: Mapping[str, Any]) -> LineText:
-    """A line as it was kept as plain data."""
-    return LineText(**{**data, "measures": Measures(data.get("measures", Measures.US))})
+    """A line as it was kept as plain data. Raises InputError for what is none."""
+    try:
+        return LineText(**{**data, "measures": Measures(data.get("measures", Measures.US))})
+    except (AttributeError, TypeError, ValueError):
+        raise InputError("lines", "hold something that cannot be read as a line") from None
 
 
 def as_data(texts: Iterable[LineText]) -> list[dict[str, Any]]:

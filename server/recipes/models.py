@@ -6,6 +6,8 @@ from accounts.models import PracticeRecord
 from cases.models import Case
 from django.db import models
 from records.models import Snapshot
+from wainscot_core.units import Measures
+from wire.holds import between, one_of, shaped
 
 
 class Recipe(PracticeRecord):
@@ -20,6 +22,10 @@ class Recipe(PracticeRecord):
     tones = models.JSONField(default=dict, blank=True)
 
     class Meta:
+        constraints = [
+            between("diets_recipe", "covers_days", 0, 1000),
+            shaped("diets_recipe", "tones", dict),
+        ]
         ordering = ["created"]
 
     def __str__(self) -> str:
@@ -52,6 +58,8 @@ class Line(models.Model):
     class Meta:
         ordering = ["position"]
         constraints = [
+            one_of("diets_line", "measures", Measures),
+            between("diets_line", "grams", 0, 1000000000, null=True, open_below=False),
             models.UniqueConstraint(fields=["recipe", "position"], name="line_position_once"),
             models.UniqueConstraint(fields=["recipe", "key"], name="line_key_once"),
         ]
@@ -72,6 +80,10 @@ class Brought(PracticeRecord):
     by = models.CharField(max_length=150, blank=True)
 
     class Meta:
+        constraints = [
+            shaped("diets_brought", "left_out", list),
+            shaped("diets_brought", "asked", list),
+        ]
         ordering = ["-created", "-pk"]
 
     def __str__(self) -> str:
@@ -102,7 +114,9 @@ class RecipeVersion(PracticeRecord):
     class Meta:
         ordering = ["-number"]
         constraints = [
-            models.UniqueConstraint(fields=["recipe", "number"], name="recipe_version_once")
+            between("diets_recipeversion", "covers_days", 0, 1000),
+            shaped("diets_recipeversion", "lines", list),
+            models.UniqueConstraint(fields=["recipe", "number"], name="recipe_version_once"),
         ]
 
     def __str__(self) -> str:

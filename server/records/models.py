@@ -11,6 +11,7 @@ from django.utils import timezone
 from wainscot_core.documents.paper import DocumentKind
 from wainscot_core.snapshot.snapshot import Snapshot as Kept
 from wainscot_core.snapshot.snapshot import opened
+from wire.holds import shaped
 
 
 class Snapshot(models.Model):
@@ -118,6 +119,11 @@ class ShareLink(Address):
     approved = models.CharField(max_length=300, blank=True)
     closed = models.CharField(max_length=300, blank=True)
     change = models.JSONField(default=dict, blank=True)
+
+    class Meta:
+        constraints = [
+            shaped("records_sharelink", "change", dict),
+        ]
 
     def __str__(self) -> str:
         return f"{self.document} for {self.audience}"

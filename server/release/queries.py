@@ -9,6 +9,7 @@ from cases.records import record_of
 from django.utils import timezone
 from library.facts import reference
 from library.practice import noted_by
+from plans.mending import check_plan
 from plans.models import Plan
 from plans.queries import read_items
 from recipes.dossiers import dossier_of, parties_of
@@ -158,6 +159,8 @@ def steps_view(case: Case) -> CaseSteps:
     record = record_of(case)
     merged = record_targets(case.practice, record, record_energy(record))
     plan = Plan.objects.filter(case=case).first()
+    if plan:
+        check_plan(plan)
     days = {str(t["recipe"]): float(t["days"]) for t in plan.turns} if plan else {}
     recipes = [
         _standing(recipe, days.get(str(recipe.pk), 0.0))

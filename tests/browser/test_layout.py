@@ -57,9 +57,10 @@ def test_every_page_fits_and_is_accessible_in_both_themes(
         page.set_viewport_size({"width": width, "height": height})
         assert page.evaluate("document.documentElement.scrollWidth") <= width
         assert page.evaluate(SIDEWAYS) == [], (width, place)
-        for theme in ("light", "dark"):
-            page.evaluate(f"document.documentElement.dataset.theme = '{theme}'")
-            assert axe(page) == [], (width, theme, place)
+        assert axe(page) == [], (width, place)
+    # Another theme is other colours, whatever the size.
+    page.evaluate("document.documentElement.dataset.theme = 'dark'")
+    assert axe(page) == [], ("dark", place)
 
 
 # Nothing to break it at, and as long as a name may be in most places.

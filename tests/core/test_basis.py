@@ -70,6 +70,7 @@ def test_every_printed_cell_is_met_exactly(facts: Reference, column: str, intake
         assert found[key].maximum == pytest.approx(limit.maximum), key
 
 
+@pytest.mark.once
 @pytest.mark.parametrize("basis", list(Basis))
 @pytest.mark.parametrize("standard", STANDARDS)
 def test_no_minimum_jumps_anywhere_and_none_rises_with_the_energy(

@@ -43,6 +43,7 @@ def test_the_checks_catch_a_slip_of_a_unit(tmp_path: Path) -> None:
     assert any("usda:13325 CU" in f for f in failures)
 
 
+@pytest.mark.once
 @pytest.mark.parametrize(
     ("food", "values", "told"),
     [

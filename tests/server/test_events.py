@@ -9,7 +9,7 @@ from string import Formatter
 from typing import Any
 
 import pytest
-from cases.models import Client
+from cases.models import Case, Client
 from desk.models import DeskItem
 from django.test import Client as Browser
 from django.utils import timezone
@@ -90,6 +90,8 @@ def people_come_and_go(office: Any) -> None:
 def followed(office: Any) -> None:
     """What is written of days that are put down."""
     at = f"cases/{office.case.pk}"
+    Case.objects.filter(pk=office.case.pk).update(conditions=["spoilt"])
+    assert office.send("delete", f"{at}/faults").status_code == 200
     entry = {"date": timezone.localdate().isoformat(), "weight_kg": 20}
     seen = office.send("post", f"{at}/follow-entries", {"key": "day-keyed-1", "entry": entry})
     assert seen.status_code == 201, seen.content

@@ -127,7 +127,7 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
     decision = FindingDecision.objects.create(
         practice=office.practice, recipe=office.recipe, key="x", basis="x", what="x", by="x"
     )
-    ids = {"cases": office.case.pk, "recipes": office.recipe.pk, "own-foods": own_food.pk,
+    ids = {"cases": office.case.pk, "recipes": office.recipe.pk, "own-foods": own_food.pk, "spoilt": own_food.pk,
            "versions": version.pk, "links": link.pk, "decisions": decision.pk, "batches": batch.pk, "cook-links": cook_link.pk, "diary-links": diary_link.pk, "follow-entries": day.pk, "trials": trial.pk, "lab-values": lab.pk, "desk-feeds": feed.pk, "people": person.pk, "account": seat.pk, "invitations": asked.pk, "clients": office.case.dog.client_id}  # fmt: skip
     walked = 0
     for prefix, entry in [("api/", e) for e in urlpatterns] + [("papers/", e) for e in papers]:
@@ -136,7 +136,7 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
         if "<int:pk>" not in route:
             continue
         kind = route.split("/")[0]
-        path = route.replace("<int:pk>", str(ids[kind]))
+        path = route.replace("<int:pk>", str(ids[kind])).replace("<str:kind>", "food")
         body = bodies.get(re.sub(r"/?<int:pk>/?", "/", route).strip("/"))
         for method in ("get", "post", "put", "patch", "delete"):
             if not hasattr(entry.callback.view_class, method):

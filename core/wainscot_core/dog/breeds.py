@@ -69,4 +69,5 @@ class Breeds:
 
     def size_of(self, kg: float) -> str:
         """The size class of an adult weight."""
-        return next(name for most, name in self.size_classes if kg <= most)
+        classes = self.size_classes
+        return next((name for most, name in classes if kg <= most), classes[-1][1])

@@ -40,6 +40,7 @@ export type Session = Schemas["Session"];
 export type Job = Schemas["FormulationJob"];
 export type ShareLink = Schemas["LinkView"];
 export type PortionResult = Schemas["PortionResult"];
+export type SpoiltRow = Schemas["Spoilt"];
 export type HistoryEvent = Schemas["EventView"];
 export type LiveAnswer = Schemas["LiveAnswer"];
 export type Proposal = Schemas["ProposalResult"];

@@ -524,6 +524,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases/{id}/faults": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What of a case and its plan cannot be read any more. */
+        get: operations["cases_faults_retrieve"];
+        put?: never;
+        post?: never;
+        /** @description Take it out, so that the rest can be read again. Answers with what was taken out, which the trail keeps. */
+        delete: operations["cases_faults_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases/{id}/file": {
         parameters: {
             query?: never;
@@ -2238,6 +2256,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/spoilt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What cannot be read: nothing is computed with it until it is set aside and entered anew. */
+        get: operations["spoilt_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/spoilt/{id}/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Set it aside: the trail keeps what stood there, and it can be entered anew. */
+        delete: operations["spoilt_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/standards": {
         parameters: {
             query?: never;
@@ -2948,6 +3000,10 @@ export interface components {
             created: string;
         };
         BroughtViewList: components["schemas"]["BroughtView"][];
+        /** @description What of a case cannot be read; () when all of it can. */
+        CaseFaults: {
+            faults: components["schemas"]["Fault"][];
+        };
         /**
          * @description Cases that were looked for, a page of them. found: how many there are; more: and more than are counted; pages: so
          *     many pages; open, away: how many cases the practice has, and has put away.
@@ -4188,6 +4244,15 @@ export interface components {
             kind: string;
             where: string;
             request: string;
+        };
+        /**
+         * @description Something that cannot be read. path: where it stands; why: what is wrong with it; held: what stands there, as JSON text,
+         *     the beginning of it.
+         */
+        Fault: {
+            path: string;
+            why: string;
+            held: string;
         };
         /**
          * @description What can be played. disconnect: it is gone until it is taken back; tare-lost: it was off, and counts the bowl
@@ -6107,7 +6172,7 @@ export interface components {
         };
         /**
          * @description A plan: its turns and items, each recipe's day, and the round as a whole. problem: why it
-         *     cannot be computed, "" when it can. tones: what each food of its recipes is drawn in.
+         *     cannot be computed, "" when it can; spoilt: its row cannot be read. tones: what each food of its recipes is drawn in.
          */
         PlanView: {
             version: number;
@@ -6122,6 +6187,7 @@ export interface components {
             analysis: components["schemas"]["Analysis"] | null;
             empty: boolean;
             problem: string;
+            spoilt: boolean;
             tones: {
                 [key: string]: string;
             };
@@ -6916,6 +6982,27 @@ export interface components {
          * @enum {string}
          */
         Spelling: "british" | "american";
+        /**
+         * @description A row that cannot be read. id: its number; food: the food it is about, "" for a standard; why: what is wrong; held:
+         *     what stands there, the beginning of it.
+         */
+        Spoilt: {
+            kind: components["schemas"]["SpoiltKind"];
+            id: number;
+            food: string;
+            name: string;
+            why: string;
+            held: string;
+        };
+        /**
+         * @description What cannot be read: an own food, what was noted of a food, a supplement on the shelf, an own standard.
+         * @enum {string}
+         */
+        SpoiltKind: "food" | "note" | "shelf" | "standard";
+        /** @description Every row of the library that cannot be read; () when all can. */
+        SpoiltPage: {
+            rows: components["schemas"]["Spoilt"][];
+        };
         /**
          * @description The stages of life that energy methods tell apart.
          * @enum {string}
@@ -9333,6 +9420,80 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EventPage"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cases_faults_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseFaults"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cases_faults_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseFaults"];
                 };
             };
             400: {
@@ -13729,6 +13890,62 @@ export interface operations {
                 };
             };
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    spoilt_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpoiltPage"];
+                };
+            };
+        };
+    };
+    spoilt_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                kind: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

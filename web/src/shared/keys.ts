@@ -7,6 +7,8 @@ const KINDS = [
   "cases",
   "desk",
   "desk-feeds",
+  "faults",
+  "spoilt",
   "case",
   "intake",
   "energy",

@@ -1,7 +1,8 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { Link, Navigate, NavLink, Outlet, useLocation, useNavigate, useParams } from "react-router";
-import { api, type Case, type CaseStep, take } from "~/api/client";
+import { ApiError, api, type Case, type CaseStep, take } from "~/api/client";
+import { Faults } from "~/shared/Faults";
 import { ageText, bodyWeight, told } from "~/shared/format";
 import { forget, keyOf } from "~/shared/keys";
 import { notice } from "~/shared/notice";
@@ -14,6 +15,9 @@ import { Written } from "~/shared/Written";
 import { Menu, MenuLink } from "~/ui/Menu";
 import { STATE_WORDS, StepMark } from "./StepMark";
 
+/** The status of a record that holds what cannot be read. */
+const UNREADABLE = 400;
+
 /** A case is one frame: the steps on the left, the dog in one line on top, the work inside. */
 export function CaseFrame() {
   const { caseId } = useParams();
@@ -21,7 +25,14 @@ export function CaseFrame() {
   if (found.isPending) return <Loading what="the case" />;
   // What was fetched before stays on screen when it cannot be fetched again.
   if (!found.data)
-    return <Problem what="the case" error={found.error} retry={() => found.refetch()} />;
+    return (
+      <div className="overflow-auto px-4">
+        <Problem what="the case" error={found.error} retry={() => found.refetch()} />
+        {found.error instanceof ApiError && found.error.status === UNREADABLE && (
+          <Faults caseId={Number(caseId)} />
+        )}
+      </div>
+    );
   return (
     <Written by={found.data.conventions}>
       <Frame current={found.data} />

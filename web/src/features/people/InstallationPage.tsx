@@ -8,6 +8,7 @@ import { useTitle } from "~/shared/useTitle";
 import { Button } from "~/ui";
 import { Page } from "~/ui/Page";
 import { PracticeTabs } from "./PracticeTabs";
+import { SpoiltRows } from "./SpoiltRows";
 
 const KEY = keyOf("installation");
 
@@ -92,6 +93,8 @@ function InstallationOf({ installation }: { installation: Installation }) {
           ? "Nothing of this practice was worked out in the last week."
           : jobs.map((job) => `${job.count} ${job.state}`).join(", ")}
       </p>
+      <h2 className="mt-6 mb-2">What cannot be read</h2>
+      <SpoiltRows />
       <h2 className="mt-6 mb-2">What went wrong</h2>
       {failures.length === 0 ? (
         <Empty>Nothing that is known of.</Empty>

@@ -3,6 +3,7 @@ import { useRef, useState } from "react";
 import { Link } from "react-router";
 import { api, type Case, type PlanAnalysis, take } from "~/api/client";
 import { figureProblem, SettledBox } from "~/shared/amounts/boxes";
+import { Faults } from "~/shared/Faults";
 import { AddFood } from "~/shared/foods/AddFood";
 import { decimal, foodWeight, number, offTarget, percent, spelled, told } from "~/shared/format";
 import { newKey } from "~/shared/newKey";
@@ -94,11 +95,18 @@ function Plan({ plan }: { plan: PlanAnalysis }) {
         // What is wrong with an item is said beside it.
         shown={(path) => path.startsWith("items.") && path in state.errors}
       />
-      {plan.problem && (
-        <p role="alert" className="mt-2 border-madder stile">
-          The plan is not computed: {plan.problem}. Mend it on the bench; nothing is left out of the
-          sums in the meantime.
-        </p>
+      {plan.spoilt ? (
+        <div role="alert" className="mt-2">
+          <p className="border-madder stile">The plan is not computed: {plan.problem}.</p>
+          <Faults caseId={current.id} />
+        </div>
+      ) : (
+        plan.problem && (
+          <p role="alert" className="mt-2 border-madder stile">
+            The plan is not computed: {plan.problem}. Mend it on the bench; nothing is left out of
+            the sums in the meantime.
+          </p>
+        )
       )}
       <div className="mt-2 grid gap-6 wide:grid-cols-2 wide:gap-10">
         <Rotation plan={plan} current={current} saving={saving} />
