@@ -29,7 +29,8 @@ def record_of(case: Case) -> CaseRecord:
         return read_record(stored_data(case))
     except InputError as error:
         raise InputError(
-            error.field, f"this case holds something that cannot be read: {error.message}"
+            error.field,
+            f"this case holds something that cannot be read: {error.field} {error.message}",
         ) from None
 
 

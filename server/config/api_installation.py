@@ -15,7 +15,7 @@ from events.log import log
 from events.models import EventKind
 from jobs.models import Job
 from keeping.backup import known_changes, make_backup, standing, stem
-from keeping.folder import DATABASE
+from keeping.folder import DATABASE, read_marker
 from keeping.trouble import FolderError
 from rest_framework.request import Request
 from rest_framework.views import APIView
@@ -106,7 +106,11 @@ def installation_of(request: Request) -> InstallationView:
     free = shutil.disk_usage(settings.DATA_DIR).free
     newest = next((b.at for b in backups), None)
     days = keep_days()
-    hours = None if newest is None else (datetime.now(UTC) - newest).total_seconds() / 3600
+    # Without any it is as old as the installation.
+    marker = read_marker(settings.DATA_DIR)
+    begun = datetime.fromisoformat(marker.made) if marker is not None and marker.made else None
+    since = newest or begun
+    hours = None if since is None else (datetime.now(UTC) - since).total_seconds() / 3600
     jobs = Job.objects.for_practice(practice_of(request)).values_list("state", flat=True)
     states = list(jobs)
     return InstallationView(

@@ -98,6 +98,9 @@ def spoilt_row(kind: SpoiltKind, row: Any, why: InputError) -> Spoilt:
     food = {SpoiltKind.FOOD: "food_id", SpoiltKind.NOTE: "food", SpoiltKind.SHELF: "slug"}.get(kind)
     item = row.item if kind is SpoiltKind.SHELF else None
     name = str(item["name"]) if isinstance(item, dict) and "name" in item else str(row)
+    table = reference().library
+    if kind is SpoiltKind.NOTE and row.food in table:
+        name = table.food(row.food).name
     return Spoilt(
         kind=kind, id=row.pk, food=str(getattr(row, food)) if food else "", name=name[:160],
         why=f"{why.field}: {why.message}" if why.field else why.message, held=held_in(kind, row)[:MOST_SHOWN],

@@ -13,7 +13,7 @@ from events.log import log
 from events.models import EventKind
 from pydantic import Field
 from wainscot_core.boundary import Name80, Number, Text40, Text60, Text200, read
-from wainscot_core.dog.mend import Fault, without_faults
+from wainscot_core.dog.mend import Fault, to_ask_again, without_faults
 from wainscot_core.dog.record import read_record
 from wainscot_core.recipe.plan import DailyKind
 
@@ -90,7 +90,7 @@ def mend_case(who: Actor, pk: int) -> tuple[Fault, ...]:
     data, faults = without_faults(stored_data(case), read_record)
     told = list(faults)
     if faults:
-        fill(case, read_record(data))
+        fill(case, to_ask_again(read_record(data), faults))
         case.version += 1
         case.dog.version += 1
         case.dog.save()

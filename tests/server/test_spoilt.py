@@ -83,7 +83,12 @@ def spoil(office: Any) -> None:
         '[{"name": "x"}, {"id": "ckd", "name": "Kidney"}]',
         office.case.pk,
     )
-    put("cases_case", "intake", '{"medicines": [{"name": "pimobendan"}, {}]}', office.case.pk)
+    intake = {
+        "medicines": [{"name": "pimobendan"}, {}],
+        "conditions_asked": True,
+        "reactions_asked": True,
+    }
+    put("cases_case", "intake", json.dumps(intake), office.case.pk)
     Plan.objects.create(
         practice=office.practice, case=office.case, turns=[{"recipe": office.recipe.pk, "days": 2}, {"x": 1}],
         items=["?"],
@@ -104,6 +109,8 @@ def test_a_case_that_cannot_be_read_is_listed_told_of_and_mended(office: Any) ->
     case = office.get(f"cases/{office.case.pk}").json()
     assert [c["id"] for c in case["conditions"]] == ["ckd"]
     assert [m["name"] for m in case["intake"]["medicines"]] == ["pimobendan"]
+    # A list that lost something is to be asked for again.
+    assert (case["intake"]["conditions_asked"], case["intake"]["reactions_asked"]) == (False, True)
     plan = office.get(f"cases/{office.case.pk}/plan").json()
     assert [t["days"] for t in plan["turns"]] == [2.0] and plan["items"] == []
     assert office.get(f"cases/{office.case.pk}/faults").json()["faults"] == []

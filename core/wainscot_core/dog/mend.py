@@ -2,12 +2,13 @@
 
 import json
 import re
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from copy import deepcopy
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from ..errors import InputError
+from .record import CaseRecord
 
 # More faults than this are one: the whole of what they stand in.
 MOST_FAULTS = 200
@@ -48,11 +49,32 @@ def without_faults(
             if not path:
                 raise
             told = json.dumps(held, default=str, ensure_ascii=False)[:MOST_HELD]
-            faults.append(Fault(path=path, why=error.message, held=told))
+            # Which part of it, where it is not the whole.
+            deeper = error.field.removeprefix(path).lstrip(".")
+            faults.append(Fault(path=path, why=f"{deeper} {error.message}".lstrip(), held=told))
         else:
             return found, tuple(faults)
     reads(found)
     return found, tuple(faults)
+
+
+def to_ask_again(record: CaseRecord, faults: Iterable[Fault]) -> CaseRecord:
+    """A list that lost something is not complete, whatever was said of it before."""
+    paths = [f.path for f in faults]
+
+    def whole(path: str) -> bool:
+        return not any(re.match(rf"{re.escape(path)}\b", p) for p in paths)
+
+    intake = record.intake
+    return replace(
+        record,
+        intake=replace(
+            intake,
+            conditions_asked=intake.conditions_asked and whole("conditions"),
+            reactions_asked=intake.reactions_asked and whole("reactions"),
+            medicines_asked=intake.medicines_asked and whole("intake.medicines"),
+        ),
+    )
 
 
 def _taken_out(data: dict[str, Any], steps: list[str]) -> tuple[str, Any]:

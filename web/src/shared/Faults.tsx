@@ -28,7 +28,7 @@ export function Faults({ caseId }: { caseId: number }) {
     return <Problem what="what cannot be read" error={found.error} retry={() => found.refetch()} />;
   if (found.data.faults.length === 0) return null;
   return (
-    <section aria-label="What cannot be read" className="mt-4 max-w-3xl">
+    <section aria-label="What cannot be read" className="m-4 max-w-3xl">
       <ul className="border-line border-t">
         {found.data.faults.map((fault) => (
           <li
