@@ -66,6 +66,15 @@ def test_only_what_is_wrong_is_taken_out_and_it_is_told_with_what_stood_there(
     assert dump(read_record(left)) == dump(read_record(want))
 
 
+def test_half_of_an_element_of_a_list_tells_nothing_and_goes_as_a_whole() -> None:
+    data = deepcopy(SOUND)
+    data["conditions"][0]["id"] = 7
+    held = deepcopy(data["conditions"][0])
+    left, (fault,) = without_faults(data, read_record)
+    assert (fault.path, json.loads(fault.held)) == ("conditions[0]", held)
+    assert fault.why.startswith("id ") and left["conditions"] == SOUND["conditions"][1:]
+
+
 def test_what_must_be_there_is_not_made_up() -> None:
     data = deepcopy(SOUND)
     data["dog"]["weight_kg"] = "unknown"
