@@ -13,7 +13,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from playwright.sync_api import Page
+from playwright.sync_api import Page, expect
 from steps import enter
 from wainscot_cli.serving import prepare
 
@@ -147,6 +147,10 @@ def browser_type_launch_args(browser_type_launch_args: dict[str, Any]) -> dict[s
     }  # fmt: skip
 
 
+# A page is waited for as long as it takes on a machine that is busy with something else; a test that passes does not wait.
+expect.set_options(timeout=20_000)
+
+
 @pytest.fixture(scope="session")
 def browser_context_args(browser_context_args: dict[str, Any]) -> dict[str, Any]:
     return {**browser_context_args, "viewport": {"width": 1280, "height": 800}}
@@ -157,7 +161,7 @@ def signed_in(page: Page, demo: str) -> Page:
     """A page at the case list; any script error or refused request for a script fails the test."""
     errors: list[str] = []
     page.on("pageerror", lambda error: errors.append(str(error)))
-    page.set_default_timeout(15_000)
+    page.set_default_timeout(30_000)
     # Signing in by its page is tested in test_entry; here it would take a fifth of the time of all tests.
     enter(page.request, demo)
     page.goto(f"{demo}/cases")

@@ -1,4 +1,4 @@
-import type { CookEntry } from "~/api/client";
+import { ApiError, type Cook, type CookEntry } from "~/api/client";
 
 /** Entries that the server does not have yet, each under a key of its own: tabs of one browser share them, and none
  * overwrites another's. What is in here outlives a reload and a flat battery. */
@@ -45,4 +45,45 @@ export function unsentOf(batch: string, store: Storage): Unsent {
       store.removeItem(prefix + key);
     },
   };
+}
+
+/** As many entries as the server takes in one request. */
+const MOST_AT_ONCE = 200;
+
+/** The server did not say anything of the entries themselves: they stay, and are sent again. */
+function isAway(error: unknown): boolean {
+  const status = error instanceof ApiError ? error.status : 0;
+  return status === 0 || status >= 500 || [401, 403, 429].includes(status);
+}
+
+/** Send all that waits in one request; where that is refused, one by one, so that only what is wrong is left out. Ends
+ * when nothing waits, or the server does not answer. */
+export async function sendAll(
+  store: Unsent,
+  send: (entries: CookEntry[]) => Promise<Cook>,
+  tell: {
+    taken: (cook: Cook) => void;
+    refused: (entry: CookEntry, why: string) => void;
+    away: () => void;
+  },
+): Promise<void> {
+  let most = MOST_AT_ONCE;
+  for (let waits = store.all(); waits.length > 0; waits = store.all()) {
+    const entries = waits.slice(0, most);
+    try {
+      const cook = await send(entries);
+      for (const entry of entries) store.drop(entry.key);
+      tell.taken(cook);
+    } catch (error) {
+      if (isAway(error)) return tell.away();
+      if (entries.length > 1) {
+        most = 1;
+        continue;
+      }
+      for (const entry of entries) {
+        store.drop(entry.key);
+        tell.refused(entry, (error as Error).message);
+      }
+    }
+  }
 }

@@ -3,7 +3,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { ApiError, api, type Cook, type CookEntry, take } from "~/api/client";
 import { keyOf } from "~/shared/keys";
 import { batchKept, forgetBatch, keepBatch } from "./offline";
-import { unsentOf } from "./unsent";
+import { sendAll, unsentOf } from "./unsent";
 
 /** A batch to cook: by its number for who is signed in, by the owner's address otherwise. */
 export type CookAt = { id: number } | { token: string };
@@ -85,23 +85,15 @@ export function useCooking(at: CookAt): Cooking {
     if (sending.current) return;
     sending.current = true;
     try {
-      for (let next = store.all()[0]; next; next = store.all()[0]) {
-        try {
-          const cook = await send(at, [next]);
-          store.drop(next.key);
+      await sendAll(store, (entries) => send(at, entries), {
+        taken: (cook) => {
           setAway(false);
+          setUnsent(store.all());
           client.setQueryData<Cook>(key, (old) => (old && old.number > cook.number ? old : cook));
-        } catch (error) {
-          const status = error instanceof ApiError ? error.status : 0;
-          if (status === 0 || status >= 500 || status === 401 || status === 403 || status === 429) {
-            setAway(true);
-            break;
-          }
-          store.drop(next.key);
-          setRefused({ entry: next, why: (error as Error).message });
-        }
-        setUnsent(store.all());
-      }
+        },
+        refused: (entry, why) => setRefused({ entry, why }),
+        away: () => setAway(true),
+      });
     } finally {
       sending.current = false;
       setUnsent(store.all());
