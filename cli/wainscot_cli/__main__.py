@@ -94,6 +94,20 @@ def _parser() -> argparse.ArgumentParser:
         "--without-code", action="store_true", help="also take the authenticator away"
     )
     let_in.add_argument("--address", help="where the application is reached, for the link")
+    take_out = add("take-out", _take_out, "write all records of a practice to a file")
+    take_out.add_argument("file", type=Path)
+    take_out.add_argument("--practice", metavar="NAME", help="which, where there are several")
+    take_out.add_argument(
+        "--data", type=Path, help="the data folder; the only one there is if not given"
+    )
+    bring_in = add("bring-in", _bring_in, "make a practice of such a file, and invite its owner")
+    bring_in.add_argument("file", type=Path)
+    bring_in.add_argument("--owner", metavar="EMAIL", required=True, help="whom to invite")
+    bring_in.add_argument("--name", help="what it is called here, as in the file if not given")
+    bring_in.add_argument(
+        "--data", type=Path, help="the data folder; the only one there is if not given"
+    )
+    bring_in.add_argument("--address", help="where the application is reached, for the link")
     test = add("test", _test, "lint, types, web, core, server and browser tests")
     test.add_argument("only", nargs="*", help="lint, web, core, server, browser")
     bench = add("bench", _bench, "measure speed against the floor")
@@ -324,6 +338,19 @@ def _practices(arguments: argparse.Namespace) -> int:
 
     options = {k: getattr(arguments, k) for k in ("add", "owner", "region", "address")}
     return practices(arguments.data, options)
+
+
+def _take_out(arguments: argparse.Namespace) -> int:
+    from .keeping_people import take_out
+
+    return take_out(arguments.data, arguments.file, {"practice": arguments.practice})
+
+
+def _bring_in(arguments: argparse.Namespace) -> int:
+    from .keeping_people import bring_in
+
+    options = {name: getattr(arguments, name) for name in ("owner", "name", "address")}
+    return bring_in(arguments.data, arguments.file, options)
 
 
 def _let_in(arguments: argparse.Namespace) -> int:

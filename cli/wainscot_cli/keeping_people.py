@@ -14,8 +14,21 @@ from .serving import environment
 
 def practices(given: Path | None, options: Mapping[str, str | None]) -> int:
     """List the practices, or make one."""
-    words = [word for name, value in options.items() if value for word in (f"--{name}", value)]
-    return _manage(given, "practices", *words)
+    return _manage(given, "practices", *_words(options))
+
+
+def take_out(given: Path | None, file: Path, options: Mapping[str, str | None]) -> int:
+    """All records of a practice as a file."""
+    return _manage(given, "take_out", *_words(options), "--", str(file.resolve()))
+
+
+def bring_in(given: Path | None, file: Path, options: Mapping[str, str | None]) -> int:
+    """A practice of such a file."""
+    return _manage(given, "bring_in", *_words(options), "--", str(file.resolve()))
+
+
+def _words(options: Mapping[str, str | None]) -> list[str]:
+    return [word for name, value in options.items() if value for word in (f"--{name}", value)]
 
 
 def let_in(given: Path | None, username: str, without_code: bool, address: str | None) -> int:

@@ -84,7 +84,9 @@ def run_tests(only: Sequence[str]) -> int:
 
 def _run_suite(suite: str, seed: int) -> bool:
     """One suite in parallel; the browser alone, for it measures what a person would see."""
-    workers = () if suite == "browser" else ("-n", str(min(os.cpu_count() or 1, 8)))
+    at_once = str(min(os.cpu_count() or 1, 8))
+    # Tests of one group share what was costly to make.
+    workers = () if suite == "browser" else ("-n", at_once, "--dist", "loadgroup")
     which = () if seed == SEEDS[suite][0] else ("-m", "not once")
     with tempfile.TemporaryDirectory() as data:
         return _run(

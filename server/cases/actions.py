@@ -320,7 +320,8 @@ def delete_case(who: Actor, pk: int) -> None:
         )
     dog = case.dog
     client = dog.client
-    log(who, EventKind.CASE_DELETED, pk, pk, dog=dog.name)
+    # Whose it was: what the trail tells of it goes when its client is erased.
+    log(who, EventKind.CASE_DELETED, pk, pk, dog=dog.name, client=client.pk)
     try:
         case.delete()
     except RestrictedError:

@@ -8,6 +8,7 @@ from django.http import HttpRequest, JsonResponse
 from django.urls import path, re_path
 from drf_spectacular.views import SpectacularAPIView
 from followup import api as followup
+from handover import api as handover
 from kitchen import api as kitchen
 from kitchen import api_scales as scales
 from library import api_evidence as evidence
@@ -67,8 +68,12 @@ urlpatterns = [
     path("audit", audit.AuditView.as_view()),
     path("audit/export", audit.AuditExportView.as_view()),
     path("practice", clients.PracticeDetailView.as_view()),
+    path("practice/records", handover.PracticeRecordsView.as_view()),
+    path("practice/records/file", handover.PracticeRecordsFileView.as_view()),
     path("clients", clients.ClientListView.as_view()),
     path("clients/<int:pk>", clients.ClientDetailView.as_view()),
+    path("clients/<int:pk>/records", handover.ClientRecordsView.as_view()),
+    path("clients/<int:pk>/erasure", handover.ClientErasureView.as_view()),
     path("conditions", cases.ConditionListView.as_view()),
     path("cases", cases.CaseListView.as_view()),
     path("cases/file", recipes.CaseImportView.as_view()),

@@ -43,6 +43,7 @@ INSTALLED_APPS = [
     "kitchen",
     "followup",
     "desk.apps.DeskConfig",
+    "handover",
 ]
 MIDDLEWARE = [
     "config.logs.told",

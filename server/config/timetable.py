@@ -1,4 +1,4 @@
-"""What the application does by itself, at its time: a backup a day. Runs beside the requests of one server."""
+"""What the application does by itself, at its time: a backup a day, and files of records taken away. Runs beside the requests of one server."""
 
 import logging
 import os
@@ -7,6 +7,7 @@ from pathlib import Path
 
 from apscheduler.schedulers.background import BackgroundScheduler
 from django.conf import settings
+from handover.going import sweep
 from keeping.backup import is_due, make_backup, outdated, stem
 from keeping.folder import BACKUPS
 from keeping.trouble import FolderError
@@ -48,6 +49,7 @@ def _look(keep: timedelta) -> None:
         back_up(datetime.now(UTC), keep)
     except FolderError as error:
         logger.error("no backup could be made: %s", error.words)
+    sweep()
 
 
 def start() -> BackgroundScheduler | None:

@@ -18,7 +18,9 @@ class EventKind(models.TextChoices):
     LIMIT_DECIDED = "limit.decided"
     LIMIT_UNDECIDED = "limit.undecided"
     CLIENT_CHANGED = "client.changed"
+    CLIENT_ERASED = "client.erased"
     PRACTICE_CHANGED = "practice.changed"
+    PRACTICE_BROUGHT = "practice.brought-in"
     FOOD_MARKED = "food.marked"
     FOOD_NOTED = "food.noted"
     FOOD_ADDED = "food.added"
@@ -103,7 +105,8 @@ LOOKS = frozenset({EventKind.CASE_SEEN, EventKind.GIVEN_OUT})
 class Event(models.Model):
     """Something that was done. case, subject: numbers of records, which may be gone by now.
 
-    The database refuses to change or delete a row (migration 0001).
+    The database refuses to change or delete a row (migration 0001). Erasing a client leaves the row and empties it of
+    what tells of her (handover.erasing).
     """
 
     practice = models.ForeignKey(Practice, on_delete=models.PROTECT, related_name="+")

@@ -7,6 +7,9 @@ from typing import Any
 
 from .models import Event, EventKind
 
+# Stands in an event whose words were taken away with the client they told of.
+ERASED = "erased"
+
 WORDS: Mapping[str, str] = {
     EventKind.CASE_STARTED: "Started the case of {dog}",
     EventKind.CASE_IMPORTED: "Brought in the case of {dog} from a file",
@@ -68,6 +71,8 @@ WORDS: Mapping[str, str] = {
     EventKind.DUE_DONE: "Said that what was due is done ({what}), {day}",
     EventKind.DUE_PUT_OFF: "Put off what is due ({what}) to {day}: {reason}",
     EventKind.DUE_REMINDED: "Reminded the owner of what is due ({what})",
+    EventKind.CLIENT_ERASED: "Erased a client with {dogs} dogs, {cases} cases and {signed} plans that were signed or to be signed: {reason}",
+    EventKind.PRACTICE_BROUGHT: "Records were brought in from elsewhere: {rows} rows, written {made} by Wainscot {version}",
     EventKind.BACKED_UP: "Made a backup of {rows} rows",
     EventKind.CASE_SEEN: "Looked at the case",
     EventKind.GIVEN_OUT: "Took out {what}",
@@ -124,6 +129,8 @@ def words_of(event: Event) -> str:
     """What an event tells, in a sentence without its full stop; of one that holds what cannot be read, that it does."""
     try:
         data: dict[str, Any] = dict(event.data)
+        if data.get(ERASED) is True:
+            return f"“{event.kind[:40]}”, of a client whose records were erased"
         if "changes" in data:
             data["changes"] = "; ".join(_change(c) for c in data["changes"])
         return WORDS[event.kind].format_map(data)

@@ -39,12 +39,13 @@ def case_zip(case: Case) -> bytes:
     """The whole case. Raises InputError for a recipe that can no longer be read."""
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as zipped:
-        for name, content in _files(case):
+        for name, content in case_files(case):
             zipped.writestr(zipfile.ZipInfo(name, _WHEN), content, zipfile.ZIP_DEFLATED)
     return out.getvalue()
 
 
-def _files(case: Case) -> Iterator[tuple[str, bytes]]:
+def case_files(case: Case) -> Iterator[tuple[str, bytes]]:
+    """The entries of a case, by name. Raises InputError for one without a recipe, or with one that can no longer be read."""
     recipes = list(case.recipes.filter(archived=False))
     if not recipes:
         raise InputError(
@@ -54,18 +55,18 @@ def _files(case: Case) -> Iterator[tuple[str, bytes]]:
     for i, recipe in enumerate(recipes):
         name = MAIN if i == 0 else f"recipes/{i + 1}.json"
         yield name, _json(case_file(case, recipe))
-        yield from _versions(recipe)
+        yield from _versions(recipe, i + 1)
 
 
 def _json(data: Any) -> bytes:
     return json.dumps(data, ensure_ascii=False, indent=2).encode()
 
 
-def _versions(recipe: Recipe) -> Iterator[tuple[str, bytes]]:
+def _versions(recipe: Recipe, position: int) -> Iterator[tuple[str, bytes]]:
     for version in recipe.versions.filter(held=True).select_related("snapshot", "recipe__case"):
         if version.snapshot is None:
             continue
-        at = f"versions/{recipe.pk}-{version.number}"
+        at = f"versions/{position}-{version.number}"
         kept = version.snapshot.kept
         yield f"{at}/snapshot.json", version.snapshot.text.encode()
         yield f"{at}/nutrients.csv", nutrients_csv(kept).encode()

@@ -4,6 +4,7 @@ import json
 import sqlite3
 from dataclasses import replace
 from datetime import timedelta
+from io import StringIO
 from pathlib import Path
 from string import Formatter
 from typing import Any
@@ -11,6 +12,7 @@ from typing import Any
 import pytest
 from cases.models import Case, Client
 from desk.models import DeskItem
+from django.core.management import call_command
 from django.test import Client as Browser
 from django.utils import timezone
 from django_otp.oath import totp
@@ -18,6 +20,7 @@ from django_otp.plugins.otp_totp.models import TOTPDevice
 from events.models import Event, EventKind
 from events.words import WORDS, words_of
 from keeping.folder import DATABASE
+from people.management.commands.practices import KEEPER
 from people.models import Reset
 from recipes.models import Recipe
 from release.links import vet_path
@@ -157,6 +160,16 @@ def cooked(office: Any) -> None:
     assert office.send("post", f"{path}/thrown", thrown).status_code == 200
 
 
+def carried_elsewhere(office: Any, to: Path) -> set[str]:
+    """What is written by the practice that the records of this one become."""
+    call_command("take_out", str(to), "--practice", office.practice.name, stdout=StringIO())
+    call_command(
+        "bring_in", str(to), "--owner", "o@example.org", "--name", "Elsewhere", stdout=StringIO()
+    )
+    written = Event.objects.filter(practice__name="Elsewhere", by=KEEPER)
+    return set(written.values_list("kind", flat=True))
+
+
 def test_every_write_of_the_api_leaves_its_event(
     settings: Any, tmp_path: Path, office: Any
 ) -> None:
@@ -167,7 +180,9 @@ def test_every_write_of_the_api_leaves_its_event(
         assert answer.status_code < 300, answer.content
         return answer.json() if answer.content else None
 
-    ok(send("post", "cases", {"client_name": "Ida", "dog_name": "Fen", "weight_kg": "18 lb"}))
+    ida = ok(
+        send("post", "cases", {"client_name": "Ida", "dog_name": "Fen", "weight_kg": "18 lb"})
+    )["client"]["id"]
     office.change(dog__weight_kg=12, notes="a note that is longer than what the log repeats " * 2)
     owner = f"clients/{office.case.dog.client_id}"
     ok(send("patch", owner, {"changes": [{"path": "phone", "value": "123", "was": ""}]}))
@@ -220,14 +235,19 @@ def test_every_write_of_the_api_leaves_its_event(
     settings.DATA_DIR = tmp_path
     ok(send("post", "installation/backup"))
 
+    ok(send("post", f"clients/{ida}/erasure", {"name": "Ida", "reason": "asked for"}))
+    elsewhere = carried_elsewhere(office, tmp_path / "records.zip")
+
     seen = {event.kind for event in Event.objects.for_practice(office.practice)}
-    assert seen == set(EventKind)
+    assert seen | elsewhere == set(EventKind)
     for event in Event.objects.all():
         words = words_of(event)
         assert words and "{" not in words and "None" not in words, words
         assert event.by in {
             "larch",
             "nova",
+            KEEPER,
+            "somebody outside",
             "link for x",
             "link for Dr Example",
             "Dr Example, licence V-12",

@@ -106,6 +106,7 @@ export type BatchAsk = Schemas["BatchAskRequest"];
 export type People = Schemas["PeopleView"];
 export type Person = Schemas["PersonView"];
 export type Account = Schemas["AccountView"];
+export type Erasure = Schemas["ErasureView"];
 export type Installation = Schemas["InstallationView"];
 export type WorkRole = Schemas["WorkRole"];
 export type Origin = Schemas["Origin"];

@@ -903,6 +903,41 @@ export interface paths {
         patch: operations["clients_partial_update"];
         trace?: never;
     };
+    "/api/clients/{id}/erasure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What there is of her. */
+        get: operations["clients_erasure_retrieve"];
+        put?: never;
+        /** @description Take all of it away; it cannot be undone. */
+        post: operations["clients_erasure_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clients/{id}/records": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All records of a client as a file. */
+        get: operations["clients_records_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/conditions": {
         parameters: {
             query?: never;
@@ -1577,6 +1612,42 @@ export interface paths {
         head?: never;
         /** @description Set single fields: name, conventions.body and so on. */
         patch: operations["practice_partial_update"];
+        trace?: never;
+    };
+    "/api/practice/records": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The file of all records of the practice. */
+        get: operations["practice_records_retrieve"];
+        put?: never;
+        /** @description Begin to write it. */
+        post: operations["practice_records_create"];
+        /** @description Take it away. */
+        delete: operations["practice_records_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/records/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The file itself. */
+        get: operations["practice_records_file_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/recipes/{id}": {
@@ -4148,6 +4219,16 @@ export interface components {
             by: string;
             entry: components["schemas"]["Entry"];
         };
+        /** @description name: of the client, typed again; reason: why, which stays. */
+        EraseInRequest: {
+            name: string;
+            reason: string;
+        };
+        /** @description What there is of a client, before it is taken away. */
+        ErasureView: {
+            name: string;
+            records: components["schemas"]["RecordsOf"];
+        };
         /** @description The one shape of every error. */
         Error: {
             error: components["schemas"]["ErrorDetail"];
@@ -6455,6 +6536,32 @@ export interface components {
             };
             /** Format: date-time */
             updated: string;
+        };
+        /**
+         * @description What there is of a client. signed: versions that a vet was asked to sign or that were issued; trail: lines of the
+         *     audit trail that tell of her.
+         */
+        RecordsOf: {
+            dogs: number;
+            cases: number;
+            recipes: number;
+            signed: number;
+            batches: number;
+            days: number;
+            mails: number;
+            trail: number;
+        };
+        /**
+         * @description The file of all records of a practice. writing: it is being written, so many cases of so many; made, bytes: of the one
+         *     that is there, None where none is; error: why none could be written, "" for no reason.
+         */
+        RecordsView: {
+            writing: boolean;
+            done: number;
+            of: number;
+            made: string | null;
+            bytes: number | null;
+            error: string;
         };
         /** @description Codes that each open once without the authenticator; shown this once. */
         RecoveryCodes: {
@@ -10433,6 +10540,105 @@ export interface operations {
             };
         };
     };
+    clients_erasure_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErasureView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    clients_erasure_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EraseInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordsOf"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    clients_records_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     conditions_retrieve: {
         parameters: {
             query?: never;
@@ -12038,6 +12244,98 @@ export interface operations {
                 };
             };
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    practice_records_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordsView"];
+                };
+            };
+        };
+    };
+    practice_records_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordsView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    practice_records_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordsView"];
+                };
+            };
+        };
+    };
+    practice_records_file_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -154,6 +154,13 @@ export function when(text: string): string {
   return /^\d{4}-\d\d-\d\d$/.test(text) ? day(text) : text;
 }
 
+/** Bytes in the unit that fits. */
+export function fileSize(bytes: number): string {
+  const units = ["bytes", "kB", "MB", "GB", "TB"] as const;
+  const step = Math.min(Math.floor(Math.log10(Math.max(bytes, 1)) / 3), units.length - 1);
+  return `${number(bytes / 1000 ** step, step > 1 ? 1 : 0)} ${units[step]}`;
+}
+
 /** The weekday of a moment. */
 export function weekday(moment: string): string {
   return new Date(moment).toLocaleDateString("en", { weekday: "long" });

@@ -49,6 +49,8 @@ const KINDS = [
   "account",
   "audit",
   "installation",
+  "records",
+  "erasure",
   "way-in",
   "kitchen",
   "batch-plan",

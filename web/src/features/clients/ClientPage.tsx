@@ -11,6 +11,7 @@ import { Loading, Problem } from "~/shared/states";
 import { useTitle } from "~/shared/useTitle";
 import { Written } from "~/shared/Written";
 import { Page } from "~/ui/Page";
+import { ClientRecords } from "./ClientRecords";
 
 /** A client: how to reach her, her dogs with their cases, and how things are written for her. */
 export default function ClientPage() {
@@ -86,6 +87,7 @@ function ClientRecord({ found }: { found: Client }) {
           On the pages of these dogs and on their papers. Other cups and spoons hold for what is
           typed from now on.
         </p>
+        <ClientRecords id={found.client.id} name={found.client.name} />
       </Page>
     </RecordFields>
   );

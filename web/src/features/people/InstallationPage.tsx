@@ -1,12 +1,13 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, type Installation, take } from "~/api/client";
-import { number, when } from "~/shared/format";
+import { fileSize, when } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
 import { notice } from "~/shared/notice";
 import { Empty, Loading, Problem } from "~/shared/states";
 import { useTitle } from "~/shared/useTitle";
 import { Button } from "~/ui";
 import { Page } from "~/ui/Page";
+import { PracticeRecords } from "./PracticeRecords";
 import { PracticeTabs } from "./PracticeTabs";
 import { SpoiltRows } from "./SpoiltRows";
 
@@ -42,8 +43,8 @@ function InstallationOf({ installation }: { installation: Installation }) {
       <h1 className="mb-2 text-page">Practice</h1>
       <PracticeTabs />
       <p className="mb-4 text-soft">
-        Wainscot {installation.version}; records take {size(installation.database_bytes)},{" "}
-        {size(installation.free_bytes)} are free on the disk.
+        Wainscot {installation.version}; records take {fileSize(installation.database_bytes)},{" "}
+        {fileSize(installation.free_bytes)} are free on the disk.
         {installation.missing.length > 0 &&
           ` The database is ${installation.missing.length} changes behind: start the application anew.`}{" "}
         <a href="/licences.txt" className="underline">
@@ -82,11 +83,13 @@ function InstallationOf({ installation }: { installation: Installation }) {
             <li key={backup.name} className="flex gap-3 border-line border-b py-1">
               <span className="w-44">{when(backup.at)}</span>
               <span className="flex-1 truncate text-soft">{backup.name}</span>
-              <span>{size(backup.bytes)}</span>
+              <span>{fileSize(backup.bytes)}</span>
             </li>
           ))}
         </ul>
       )}
+      <h2 className="mt-6 mb-2">All records of your practice</h2>
+      <PracticeRecords />
       <h2 className="mt-6 mb-2">Work that takes a while</h2>
       <p>
         {jobs.length === 0
@@ -114,11 +117,4 @@ function InstallationOf({ installation }: { installation: Installation }) {
       )}
     </Page>
   );
-}
-
-/** Bytes in the unit that fits. */
-function size(bytes: number): string {
-  const units = ["bytes", "kB", "MB", "GB", "TB"] as const;
-  const step = Math.min(Math.floor(Math.log10(Math.max(bytes, 1)) / 3), units.length - 1);
-  return `${number(bytes / 1000 ** step, step > 1 ? 1 : 0)} ${units[step]}`;
 }
