@@ -22,7 +22,7 @@ from events.models import Event, EventKind
 from events.words import words_of
 from followup.models import FollowEntry
 from handover.bringing import bring_in
-from handover.erasing import EraseIn, erase_client, records_of
+from handover.erasing import SOMEBODY, EraseIn, erase_client, records_of
 from handover.tables import LEFT_OUT, TABLES
 from handover.writing import write_records
 from kitchen.models import Batch
@@ -351,6 +351,8 @@ def test_nothing_of_an_erased_client_is_left(demo: Practice) -> None:
     erased = [e for e in Event.objects.all() if e.data == {"erased": True}]
     assert len(erased) == counted.trail
     assert all("of a client whose records were erased" in words_of(e) for e in erased)
+    # The owner and the vet by their names: not any more.
+    assert {e.by for e in erased} == {"demo", SOMEBODY}
     newest = Event.objects.first()
     assert newest is not None and "asked for by letter" in words_of(newest)
     assert {pk: records_of(Client.objects.get(pk=pk)) for pk in others} == others
