@@ -1,13 +1,21 @@
 """The plug is pulled while people work: what was acknowledged is there afterwards. Longer: ./wainscot soak."""
 
+import os
 import resource
 import shutil
+import sqlite3
+import subprocess
+import sys
+from contextlib import closing
 from pathlib import Path
 from typing import Any
 
 import pytest
 from keeping.folder import DATABASE, check_database
 from wainscot_cli.soak import Caller, Server, soak
+
+ROOT = Path(__file__).resolve().parents[2]
+SERVER, CORE = ROOT / "server", ROOT / "core"
 
 
 @pytest.fixture
@@ -59,3 +67,29 @@ def test_a_full_disk_is_said_and_loses_nothing(data: Path) -> None:
         assert put_down(caller, case, "there-is-room-again")[0] == 201
     finally:
         server.kill()
+
+
+def test_a_change_of_the_database_that_is_killed_is_taken_up_again(data: Path) -> None:
+    """An older database is killed in the middle of every change that is made to it; nothing of it is lost or done twice."""
+    environment = {**os.environ, "WAINSCOT_DATA": str(data), "PYTHONPATH": f"{SERVER}:{CORE}",
+                   "DJANGO_SETTINGS_MODULE": "config.settings"}  # fmt: skip
+    new = everything(data / DATABASE)
+    command = [sys.executable, str(ROOT / "tests" / "support" / "killed_changes.py")]
+    done = subprocess.run(command, env=environment, check=True, capture_output=True)
+    assert int(done.stdout) >= 5
+    check_database(data / DATABASE)
+    assert everything(data / DATABASE) == new
+
+
+def everything(database: Path) -> dict[str, list[tuple[Any, ...]]]:
+    """Every row of every table, and how each table is made; not when which change was made."""
+    with closing(sqlite3.connect(database)) as connection:
+        made = connection.execute("SELECT name, sql FROM sqlite_master ORDER BY name").fetchall()
+        names = [n for n, sql in made if (sql or "").startswith("CREATE TABLE")]
+        rows = {
+            name: sorted(connection.execute(f'SELECT * FROM "{name}"').fetchall(), key=repr)  # noqa: S608
+            for name in names
+            if name not in ("django_migrations", "sqlite_sequence")
+        }
+        changes = connection.execute("SELECT app, name FROM django_migrations").fetchall()
+        return {**rows, "made": made, "changes": sorted(changes)}

@@ -165,7 +165,9 @@ def test_the_file_of_a_practice_holds_nothing_of_another(
 def test_what_lets_somebody_in_is_in_no_file(office: Any, tmp_path: Path) -> None:
     office.send("post", "invitations", {"email": "new@example.org", "role": "owner"})
     asked = Invitation.objects.get(email="new@example.org")
-    with zipfile.ZipFile(written(office.practice, tmp_path / "p.zip")) as pack:
+    path = written(office.practice, tmp_path / "p.zip")
+    assert rows_of(path, "mail") == []
+    with zipfile.ZipFile(path) as pack:
         held = b"".join(pack.read(n) for n in pack.namelist())
     assert asked.key.encode() not in held
     assert b"pbkdf2" not in held and b"md5$" not in held
