@@ -57,3 +57,5 @@ def test_only_an_owner_erases(page: Page, demo: str) -> None:
     page.goto(f"{demo}/clients/1")
     page.get_by_role("button", name="Erase…").click()
     expect(page.get_by_role("dialog")).to_contain_text("Only an owner of this practice does this.")
+    # Other tests ask where iris is signed in.
+    assert post(page.request, demo, "session/sign-out", {}).ok
