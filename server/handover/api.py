@@ -127,4 +127,7 @@ class ClientErasureView(APIView):
     @endpoint(RecordsOf, EraseIn, errors=(400, 404))
     def post(self, request: Request, pk: int) -> HttpResponse:
         """Take all of it away; it cannot be undone."""
-        return answer(erase_client(actor_of(request), pk, read_body(EraseIn, request)))
+        erased = erase_client(actor_of(request), pk, read_body(EraseIn, request))
+        # A file of the practice that lies there holds the client still.
+        take_away(practice_of(request))
+        return answer(erased)

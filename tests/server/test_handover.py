@@ -23,6 +23,7 @@ from events.words import words_of
 from followup.models import FollowEntry
 from handover.bringing import bring_in
 from handover.erasing import SOMEBODY, EraseIn, erase_client, records_of
+from handover.going import place_of
 from handover.tables import LEFT_OUT, TABLES
 from handover.writing import write_records
 from kitchen.models import Batch
@@ -376,6 +377,25 @@ def test_a_case_deleted_before_goes_with_its_client(office: Any) -> None:
     body = {"name": client.name, "reason": "asked for"}
     assert office.send("post", f"clients/{client.pk}/erasure", body).status_code == 200
     assert [e for e in Event.objects.filter(case=case) if e.data != {"erased": True}] == []
+
+
+def test_a_file_that_lies_there_goes_with_the_client(
+    office: Any, settings: Any, tmp_path: Path
+) -> None:
+    settings.DATA_DIR = tmp_path
+    lies = place_of(office.practice)
+    lies.parent.mkdir()
+    written(office.practice, lies)
+    assert office.get("practice/records").json()["bytes"] == lies.stat().st_size
+    client = office.case.dog.client
+    body = {"name": client.name, "reason": "asked for"}
+    assert (
+        office.send("post", f"clients/{client.pk}/erasure", {**body, "name": "x"}).status_code
+        == 400
+    )
+    assert lies.exists()
+    assert office.send("post", f"clients/{client.pk}/erasure", body).status_code == 200
+    assert not lies.exists()
 
 
 def test_erasing_asks_for_the_name_and_a_reason(office: Any) -> None:
