@@ -4,7 +4,7 @@ from typing import Any, ClassVar, Self
 
 from django.contrib.auth.models import AbstractUser, UserManager
 from django.db import models
-from wire.holds import shaped
+from wire.holds import one_of, shaped
 
 
 class Practice(models.Model):
@@ -56,6 +56,9 @@ class User(AbstractUser):
     )
 
     objects: ClassVar[Users] = Users()
+
+    class Meta(AbstractUser.Meta):
+        constraints = [one_of("accounts_user", "role", WorkRole, blank=True)]
 
 
 class PracticeQuerySet(models.QuerySet[Any]):

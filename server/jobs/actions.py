@@ -11,7 +11,7 @@ from wainscot_core.errors import InputError
 from wire.errors import TooManyError
 
 from . import runs
-from .models import Job
+from .models import Job, RunState
 
 KEEP_DAYS = 7
 CHANGED = InputError(
@@ -51,25 +51,25 @@ def look(job: Job, again: Again, wait_seconds: float) -> Job:
     if job.over:
         return job
     if run is None and job.cancel_asked:
-        return _close(job, Job.State.CANCELLED)
+        return _close(job, RunState.CANCELLED)
     if run is None:
         basis, work = again(job)
         if basis != job.basis:
-            return _close(job, Job.State.FAILED, error=CHANGED)
+            return _close(job, RunState.FAILED, error=CHANGED)
         run = runs.start(job.pk, job.practice_id, work)
     run.finished.wait(wait_seconds)
     job.done, job.of, job.label = run.done, run.of, run.label
     if not run.finished.is_set():
-        job.state = Job.State.RUNNING if run.running else Job.State.WAITING
+        job.state = RunState.RUNNING if run.running else RunState.WAITING
         job.save(update_fields=["state", "done", "of", "label", "updated"])
         return job
-    state = Job.State.FAILED if run.error else Job.State.DONE
+    state = RunState.FAILED if run.error else RunState.DONE
     closed = _close(job, state, run.result or "", run.error)
     runs.forget(job.pk)
     return closed
 
 
-def _close(job: Job, state: Job.State, result: str = "", error: InputError | None = None) -> Job:
+def _close(job: Job, state: RunState, result: str = "", error: InputError | None = None) -> Job:
     job.state, job.result, job.finished = state, result, timezone.now()
     job.error = {"field": error.field, "message": error.message} if error else None
     job.save(

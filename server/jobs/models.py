@@ -4,6 +4,17 @@ from uuid import uuid4
 
 from accounts.models import PracticeRecord
 from django.db import models
+from wire.holds import one_of
+
+
+class RunState(models.TextChoices):
+    """How far it is."""
+
+    WAITING = "waiting"
+    RUNNING = "running"
+    DONE = "done"
+    FAILED = "failed"
+    CANCELLED = "cancelled"
 
 
 class Job(PracticeRecord):
@@ -14,20 +25,13 @@ class Job(PracticeRecord):
     by whoever looks at it next, if its basis still holds.
     """
 
-    class State(models.TextChoices):
-        WAITING = "waiting"
-        RUNNING = "running"
-        DONE = "done"
-        FAILED = "failed"
-        CANCELLED = "cancelled"
-
     id = models.UUIDField(primary_key=True, default=uuid4, editable=False)
     kind = models.CharField(max_length=20)
     subject = models.PositiveBigIntegerField()
     by = models.CharField(max_length=150)
     ask = models.JSONField()
     basis = models.CharField(max_length=64)
-    state = models.CharField(max_length=10, choices=State, default=State.WAITING)
+    state = models.CharField(max_length=10, choices=RunState, default=RunState.WAITING)
     done = models.PositiveSmallIntegerField(default=0)
     of = models.PositiveSmallIntegerField(default=0)
     label = models.CharField(max_length=60, blank=True)
@@ -41,6 +45,7 @@ class Job(PracticeRecord):
     class Meta:
         ordering = ["-created"]
         indexes = [models.Index(fields=["practice", "subject", "-created"], name="job_of_subject")]
+        constraints = [one_of("jobs_job", "state", RunState)]
 
     def __str__(self) -> str:
         return f"{self.kind} {self.state}"
@@ -48,4 +53,4 @@ class Job(PracticeRecord):
     @property
     def over(self) -> bool:
         """Nothing more will come of it."""
-        return self.state not in (self.State.WAITING, self.State.RUNNING)
+        return self.state not in (RunState.WAITING, RunState.RUNNING)

@@ -3,6 +3,7 @@
 from accounts.models import User, WorkRole
 from django.db import models
 from records.models import Address
+from wire.holds import one_of
 
 
 class Invitation(Address):
@@ -14,6 +15,9 @@ class Invitation(Address):
     email = models.EmailField()
     role = models.CharField(max_length=10, choices=WorkRole)
     accepted = models.DateTimeField(null=True)
+
+    class Meta(Address.Meta):
+        constraints = [one_of("people_invitation", "role", WorkRole)]
 
     def __str__(self) -> str:
         return f"{self.email} as {self.role}"

@@ -12,7 +12,7 @@ from events.log import log
 from events.models import EventKind
 from jobs import runs
 from jobs.actions import begin, look
-from jobs.models import Job
+from jobs.models import Job, RunState
 from library.facts import reference
 from pydantic import ValidationError
 from wainscot_core.boundary import adapter, dump, read
@@ -111,7 +111,7 @@ def last_formulation(who: Actor, recipe: Recipe) -> LastFormulation:
         created__gte=timezone.now() - timedelta(hours=RESUME_HOURS),
     )  # fmt: skip
     job = mine.first()
-    if job is None or job.cancel_asked or job.state == Job.State.FAILED:
+    if job is None or job.cancel_asked or job.state == RunState.FAILED:
         return LastFormulation(last=None)
     seen = look(job, again, 0)
     return LastFormulation(last=None if seen.error else job_view(seen))

@@ -11,7 +11,7 @@ from django.utils import timezone
 from wainscot_core.documents.paper import DocumentKind
 from wainscot_core.snapshot.snapshot import Snapshot as Kept
 from wainscot_core.snapshot.snapshot import opened
-from wire.holds import shaped
+from wire.holds import one_of, shaped
 
 
 class Snapshot(models.Model):
@@ -94,6 +94,16 @@ class Address(PracticeRecord):
         return f"This link {why}. Ask {self.practice} for a new one."
 
 
+class LinkDocument(models.TextChoices):
+    """What a link may open."""
+
+    SHEET = DocumentKind.SHEET.value
+    INTAKE = DocumentKind.INTAKE.value
+    LETTER = DocumentKind.LETTER.value
+    OWNER = DocumentKind.OWNER.value
+    REPORT = DocumentKind.REPORT.value
+
+
 class ShareLink(Address):
     """One document of one snapshot, for whoever holds the address, until a day or until taken back.
 
@@ -105,15 +115,8 @@ class ShareLink(Address):
     SALT = "records.links"
     WAY = "/s/{}"
 
-    class Document(models.TextChoices):
-        SHEET = DocumentKind.SHEET.value
-        INTAKE = DocumentKind.INTAKE.value
-        LETTER = DocumentKind.LETTER.value
-        OWNER = DocumentKind.OWNER.value
-        REPORT = DocumentKind.REPORT.value
-
     snapshot = models.ForeignKey(Snapshot, on_delete=models.CASCADE, related_name="links")
-    document = models.CharField(max_length=12, choices=Document)
+    document = models.CharField(max_length=12, choices=LinkDocument)
     edition = models.CharField(max_length=200)
     audience = models.CharField(max_length=120)
     approved = models.CharField(max_length=300, blank=True)
@@ -123,6 +126,7 @@ class ShareLink(Address):
     class Meta:
         constraints = [
             shaped("records_sharelink", "change", dict),
+            one_of("records_sharelink", "document", LinkDocument),
         ]
 
     def __str__(self) -> str:

@@ -4,6 +4,7 @@ from accounts.models import PracticeRecord
 from django.db import models
 from recipes.models import Recipe, RecipeVersion
 from wainscot_core.release.states import ReleaseState
+from wire.holds import one_of
 
 
 class FindingDecision(PracticeRecord):
@@ -30,23 +31,26 @@ class FindingDecision(PracticeRecord):
         return self.what
 
 
+class StoredState(models.TextChoices):
+    """How far it is."""
+
+    DRAFT = ReleaseState.DRAFT.value
+    CHECKED = ReleaseState.CHECKED.value
+    WITH_VET = ReleaseState.WITH_VET.value
+    APPROVED = ReleaseState.APPROVED.value
+    ISSUED = ReleaseState.ISSUED.value
+    SUPERSEDED = ReleaseState.SUPERSEDED.value
+    WITHDRAWN = ReleaseState.WITHDRAWN.value
+
+
 class Release(PracticeRecord):
     """A plan on its way out, or out: a recipe, the version of it that is frozen (None in a draft), and its state."""
-
-    class State(models.TextChoices):
-        DRAFT = ReleaseState.DRAFT.value
-        CHECKED = ReleaseState.CHECKED.value
-        WITH_VET = ReleaseState.WITH_VET.value
-        APPROVED = ReleaseState.APPROVED.value
-        ISSUED = ReleaseState.ISSUED.value
-        SUPERSEDED = ReleaseState.SUPERSEDED.value
-        WITHDRAWN = ReleaseState.WITHDRAWN.value
 
     recipe = models.ForeignKey(Recipe, on_delete=models.CASCADE, related_name="releases")
     frozen = models.ForeignKey(
         RecipeVersion, on_delete=models.RESTRICT, related_name="releases", null=True
     )
-    state = models.CharField(max_length=12, choices=State, default=State.DRAFT)
+    state = models.CharField(max_length=12, choices=StoredState, default=StoredState.DRAFT)
     # Who signed, in words, once somebody did.
     approved = models.CharField(max_length=300, blank=True)
 
@@ -60,6 +64,7 @@ class Release(PracticeRecord):
             models.UniqueConstraint(
                 fields=["recipe"], name="release_issued_once", condition=models.Q(state="issued")
             ),
+            one_of("release_release", "state", StoredState),
         ]  # fmt: skip
 
     def __str__(self) -> str:

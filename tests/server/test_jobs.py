@@ -12,7 +12,7 @@ from chores import Chore, Die, Hang, Hold, Refuse, wait_for, wait_gone
 from django.utils import timezone
 from jobs import runs
 from jobs.actions import begin, cancel, look
-from jobs.models import Job
+from jobs.models import Job, RunState
 from wire.errors import TooManyError
 
 CHICKEN, RICE = "usda:05062", "usda:20445"
@@ -205,7 +205,7 @@ def test_a_formulation_outlives_the_process_that_began_it(office: Any) -> None:
     path = f"recipes/{office.recipe.pk}/formulate"
     first = ended(office, office.send("post", path, ASK))
     row = Job.objects.get(pk=first["job"])
-    row.state, row.result, row.finished = Job.State.RUNNING, "", None
+    row.state, row.result, row.finished = RunState.RUNNING, "", None
     row.save()
     runs.forget(row.pk)
     again = ended(office, office.get(f"formulations/{row.pk}"))
@@ -216,7 +216,7 @@ def test_a_formulation_outlives_the_process_that_began_it(office: Any) -> None:
 def test_a_formulation_of_a_case_that_changed_meanwhile_is_not_run_again(office: Any) -> None:
     path = f"recipes/{office.recipe.pk}/formulate"
     job = ended(office, office.send("post", path, ASK))["job"]
-    Job.objects.filter(pk=job).update(state=Job.State.RUNNING, result="")
+    Job.objects.filter(pk=job).update(state=RunState.RUNNING, result="")
     runs.forget(Job.objects.get(pk=job).pk)
     assert office.change(dog__weight_kg=25).status_code == 200
     answer = office.get(f"formulations/{job}")
