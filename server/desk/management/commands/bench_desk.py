@@ -1,8 +1,10 @@
-"""Time the desk and the case list of a practice with very many cases through Django's test client."""
+"""Time the first pages of practices with few and with very many cases and foods through Django's test client."""
 
 import json
+import os
 from collections.abc import Callable
 from datetime import timedelta
+from pathlib import Path
 from typing import Any
 
 from accounts.models import Practice, User, WorkRole
@@ -17,28 +19,56 @@ from wainscot_core.desk.due import DueKind, DuePlace, Holder
 from desk.models import DeskItem
 
 AT_ONCE = 2000
+# Lines of one file of foods.
+MOST_LINES = 5000
+
+
+def _practice(name: str) -> tuple[Practice, Browser]:
+    """A practice of its own, and a browser of its owner."""
+    practice = Practice.objects.create(name=name)
+    user = User.objects.create_user(name, password=None, practice=practice, role=WorkRole.OWNER)
+    browser = Browser()
+    browser.force_login(user, backend="django.contrib.auth.backends.ModelBackend")
+    return practice, browser
+
+
+def _got(browser: Browser, path: str) -> Callable[[], None]:
+    def ask() -> None:
+        answer = browser.get(f"/api/{path}")
+        assert answer.status_code == 200, answer.content[:400]  # noqa: S101
+
+    return ask
+
+
+def _memory_mb() -> int:
+    """What this process holds now, MB."""
+    pages = int(Path("/proc/self/statm").read_text().split()[1])
+    return pages * os.sysconf("SC_PAGE_SIZE") // 2**20
 
 
 class Command(BaseCommand):
-    help = "Time the desk and the case list with very many cases; prints JSON."
+    help = (
+        "Time first pages with few and with very many cases, and with many own foods; prints JSON."
+    )
 
     def add_arguments(self, parser: CommandParser) -> None:
-        parser.add_argument("--cases", type=int, default=100_000)
+        parser.add_argument("--cases", type=int, nargs="+", default=[100, 10_000, 100_000])
+        parser.add_argument("--foods", type=int, default=30_000)
 
     def handle(self, *args: Any, **options: Any) -> None:
-        count = options["cases"]
-        practice = Practice.objects.create(name="Many dogs")
-        user = User.objects.create_user(
-            "many", password=None, practice=practice, role=WorkRole.OWNER
-        )
+        found = {f"with_{count}_cases": self._with_cases(count) for count in options["cases"]}
+        count = options["foods"]
+        found |= {f"with_{n}_own_foods": self._with_foods(n) for n in (100, count)}
+        self.stdout.write(json.dumps(found))
+
+    def _with_cases(self, count: int) -> dict[str, Any]:
+        practice, browser = _practice(f"Of {count} dogs")
         for first in range(0, count, AT_ONCE):
             self._enter(practice, range(first, min(count, first + AT_ONCE)))
-        browser = Browser()
-        browser.force_login(user, backend="django.contrib.auth.backends.ModelBackend")
 
         def look() -> None:
             answer = browser.get("/api/desk")
-            assert answer.status_code == 200 and answer.json()["more"]  # noqa: S101
+            assert answer.status_code == 200  # noqa: S101
 
         def found(query: str, some: bool = True) -> Callable[[], None]:
             def ask() -> None:
@@ -54,10 +84,33 @@ class Command(BaseCommand):
             "cases_by_word": timed(found(f"words=dog+{count // 2}"), 20),
             "cases_of_no_such_word": timed(found("words=nobody", some=False), 20),
             "cases_last_page_by_dog": timed(found(f"order=dog&page={count}"), 20),
+            "audit": timed(_got(browser, "audit"), 20),
+            "outbox": timed(_got(browser, "outbox"), 20),
+            "issued": timed(_got(browser, "issued"), 20),
         }
-        self.stdout.write(
-            json.dumps({f"with_{count}_cases": {k: summary(t) for k, t in times.items()}})
+        return {**{k: summary(t) for k, t in times.items()}, "memory_mb": _memory_mb()}
+
+    def _with_foods(self, count: int) -> dict[str, Any]:
+        """A practice that brought in so many foods of its own."""
+        _, browser = _practice(f"Of {count} foods")
+        table = "slug,name,ENERC,PROCNT,FAT\n" + "".join(
+            f"own-{n},Bench food {n},{100 + n % 300},{n % 30},{n % 20}\n" for n in range(count)
         )
+        for first in range(1, count + 1, MOST_LINES):
+            lines = table.splitlines()[first : first + MOST_LINES]
+            text = "\n".join([table.splitlines()[0], *lines])
+            answer = browser.post(
+                "/api/own-foods/import",
+                {"text": text, "accept": True},
+                content_type="application/json",
+            )
+            assert answer.status_code == 200, answer.content[:400]  # noqa: S101
+        times = {
+            "search": timed(_got(browser, "foods?q=bench+food"), 20),
+            "search_of_a_reference_food": timed(_got(browser, "foods?q=chicken+breast"), 20),
+            "own_foods": timed(_got(browser, "own-foods"), 20),
+        }
+        return {**{k: summary(t) for k, t in times.items()}, "memory_mb": _memory_mb()}
 
     def _enter(self, practice: Practice, numbers: range) -> None:
         """Cases that are all late, by days that are spread over a year."""
