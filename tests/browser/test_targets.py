@@ -3,6 +3,7 @@
 import re
 from collections.abc import Callable
 
+import pytest
 from playwright.sync_api import Page, expect
 from steps import new_case, open_dog
 
@@ -13,7 +14,12 @@ def test_a_conflict_is_shown_decided_and_printed(
     page = signed_in
     open_dog(page, "Sorrel")
     page.get_by_role("link", name="Targets").click()
-    conflicts = page.get_by_role("region", name="Conflicts")
+    # What has to be decided is open beside the rail, and its two ends are drawn crossed.
+    row = page.get_by_role(
+        "button", name=re.compile("^Copper: least .*two limits cannot both hold")
+    )
+    expect(row).to_have_attribute("aria-pressed", "true")
+    conflicts = page.get_by_role("region", name="Conflict")
     expect(conflicts).to_contain_text("No recipe can do both")
     assert axe(page) == []
     conflicts.get_by_text("The floor gives way").click()
@@ -27,6 +33,37 @@ def test_a_conflict_is_shown_decided_and_printed(
         page.get_by_role("link", name="Sheet", exact=True).click()
     expect(opened.value.get_by_role("heading", name="For the vet to sign off")).to_be_visible()
     expect(opened.value.get_by_text("Decided by Dr Elm")).to_be_visible()
+
+
+def test_an_end_is_moved_by_keys_with_a_reason_and_a_name(signed_in: Page) -> None:
+    """Chosen with the arrows, drawn while it is typed, and nothing kept before it is said who decides and why."""
+    page = signed_in
+    open_dog(page, "Bramble")
+    page.get_by_role("link", name="Targets").click()
+    page.get_by_role("button", name=re.compile("^Protein: ")).focus()
+    page.keyboard.press("ArrowDown")
+    fat = page.get_by_role("button", name=re.compile("^Fat: "))
+    expect(fat).to_be_focused()
+    was = fat.locator(".sr-only").inner_text()
+    page.keyboard.press("]")
+    box = page.get_by_label("New bound of Fat per 1000 kcal")
+    expect(box).to_be_focused()
+    before = float(box.input_value())
+    # One in a hundred down, and ten.
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("Shift+ArrowDown")
+    assert float(box.input_value()) == pytest.approx(before * 0.99 * 0.9, rel=1e-3)
+    page.keyboard.press("Enter")
+    expect(fat).to_contain_text(was)
+    page.get_by_label("Who decides on Fat").fill("Dr Elm")
+    page.get_by_label("Reason for Fat").fill("lower by a tenth until the recheck")
+    page.keyboard.press("Enter")
+    ends = page.get_by_role("region", name="Move an end")
+    expect(ends).to_contain_text("Decided by Dr Elm: lower by a tenth until the recheck")
+    expect(fat).not_to_contain_text(was)
+    ends.get_by_role("button", name="Take back").click()
+    expect(fat).to_contain_text(was)
+    expect(ends).not_to_contain_text("Dr Elm")
 
 
 def test_adding_a_condition_tightens_the_wall(signed_in: Page) -> None:

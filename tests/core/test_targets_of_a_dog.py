@@ -9,6 +9,7 @@ from typing import Any
 
 import pytest
 from wainscot_core.boundary import read
+from wainscot_core.case.targets_view import opening_of, rail_of
 from wainscot_core.confidence import Confidence
 from wainscot_core.dog.record import TargetsRecord
 from wainscot_core.dossier.dossier import merged_targets
@@ -97,6 +98,31 @@ def test_a_decision_takes_a_bound_away_or_sets_it(
     assert found.minimum == verdict_floor
     made = next(o for o in found.origins if o.decision)
     assert (made.value, made.decision and made.decision.by) == (value, "Dr Elm")
+
+
+# NRC 2006 prints 25 g of protein and 1.5 mg of copper and assumes 131.22 kcal per kg^0.75; this dog gets 1000 / 9.4574.
+HELD = 131.22 / (1000 / 9.4574)
+
+
+def test_a_window_hangs_on_what_the_standard_asks_for(facts: Reference) -> None:
+    """What a condition or a decision made of it is drawn beside it: the rail does not move with them."""
+    raised = limit(facts, "PROCNT", conditions=[{"id": "mmvd", "stage": "C"}])
+    assert raised.minimum == 51.4
+    assert rail_of(raised) == pytest.approx(25 * HELD, rel=1e-4)
+    for value in (1.0, None):
+        decision = {"key": "CU", "bound": "min", "value": value, "by": "Dr Elm", "reason": "liver"}
+        lowered = limit(facts, "CU", decisions=[decision])
+        assert lowered.minimum == value
+        assert rail_of(lowered) == pytest.approx(1.5 * HELD, rel=1e-4)
+
+
+def test_a_window_is_as_wide_as_the_most_by_the_least(facts: Reference) -> None:
+    """Under 1 no amount is in it; and it has no width where a side is open."""
+    crossed = limit(facts, "CU", conditions=[{"id": "copper-hepatopathy", "stage": "chelation"}])
+    assert opening_of(crossed) == pytest.approx(1.2 / (1.5 * HELD), rel=1e-4)
+    assert opening_of(limit(facts, "THIA")) is None
+    retinol = limit(facts, "RETOL")
+    assert (retinol.minimum, rail_of(retinol), opening_of(retinol)) == (None, None, None)
 
 
 def made(facts: Reference, key: str, bound: str, *values: float) -> list[tuple[Condition, str]]:

@@ -14,17 +14,28 @@ from ..targets.basis import Basis, BasisUsed
 from ..targets.conditions import stage_of
 from ..targets.requirements import LimitConflict, MergedSet, Narrow
 from ..targets.safe_limits import Counts, Role
-from ..targets.standards import Limit, Origin, Rise
+from ..targets.standards import Limit, Origin, Rise, Sets, Strength
+
+# The group of what is no nutrient, beside those of the catalogue.
+RATIOS = "ratios"
 
 
 @dataclass(frozen=True, kw_only=True)
 class MergedLimit:
     """A limit per 1000 kcal and for this dog's day, with what set it. advised_min, advised_max: what is
-    only advised. rises: what its minimum rises with."""
+    only advised. rises: what its minimum rises with. short, group: as on the wall; "ratios" for a ratio. rail: what all
+    its figures are drawn as multiples of, in `unit` per 1000 kcal: the least amount that a floor asks, else what is advised
+    or recommended; None where nothing asks for any. opening: how wide its window is, the most there may be by the least
+    there must be; None where one of them is not set."""
 
     key: str
     name: str
+    # Not in what was kept before there was a rail.
+    short: str = ""
+    group: str = ""
     unit: str
+    rail: float | None = None
+    opening: float | None = None
     min: float | None
     recommended: float | None
     max: float | None
@@ -143,10 +154,16 @@ def merged_limit(reference: Reference, limit: Limit, kcal_per_day: float) -> Mer
     def daily(value: float | None) -> float | None:
         return None if value is None else figure(value * per_day)
 
+    catalogue = reference.catalogue
+    nutrient = catalogue.get(limit.key) if limit.key in catalogue else None
     return MergedLimit(
         key=limit.key,
-        name=reference.catalogue.name_of(limit.key),
+        name=catalogue.name_of(limit.key),
+        short=nutrient.short if nutrient else catalogue.name_of(limit.key),
+        group=nutrient.group if nutrient else RATIOS,
         unit=limit.unit,
+        rail=figure(rail_of(limit)),
+        opening=figure(opening_of(limit)),
         min=figure(limit.minimum),
         recommended=figure(limit.recommended),
         max=figure(limit.maximum),
@@ -158,6 +175,28 @@ def merged_limit(reference: Reference, limit: Limit, kcal_per_day: float) -> Mer
         max_per_day=daily(limit.maximum),
         origin=limit.origins,
     )
+
+
+def rail_of(limit: Limit) -> float | None:
+    """What the figures of a limit are drawn as multiples of, in its unit per 1000 kcal; None where no amount is asked for.
+
+    The floor that a standard sets is taken where there is one, so that what a condition or a decision made of it is seen
+    beside it.
+    """
+    floors = [
+        o.value for o in limit.origins
+        if o.which is Sets.MIN and o.strength is Strength.STANDARD and o.value
+    ]  # fmt: skip
+    asked = [limit.minimum if limit.minimum in floors else max(floors)] if floors else []
+    asked += [x for x in (limit.minimum, limit.advised_min, limit.recommended) if x]
+    return asked[0] if asked else None
+
+
+def opening_of(limit: Limit) -> float | None:
+    """The most there may be by the least there must be: under 1 no amount does both; None where a side is open."""
+    if limit.ceiling is None or not limit.minimum:
+        return None
+    return limit.ceiling / limit.minimum
 
 
 def condition_words(reference: Reference, condition_id: str, stage: str) -> ConditionWords:

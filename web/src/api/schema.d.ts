@@ -5652,12 +5652,19 @@ export interface components {
         };
         /**
          * @description A limit per 1000 kcal and for this dog's day, with what set it. advised_min, advised_max: what is
-         *     only advised. rises: what its minimum rises with.
+         *     only advised. rises: what its minimum rises with. short, group: as on the wall; "ratios" for a ratio. rail: what all
+         *     its figures are drawn as multiples of, in `unit` per 1000 kcal: the least amount that a floor asks, else what is advised
+         *     or recommended; None where nothing asks for any. opening: how wide its window is, the most there may be by the least
+         *     there must be; None where one of them is not set.
          */
         MergedLimit: {
             key: string;
             name: string;
+            short: string;
+            group: string;
             unit: string;
+            rail: number | null;
+            opening: number | null;
             min: number | null;
             recommended: number | null;
             max: number | null;

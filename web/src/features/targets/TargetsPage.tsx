@@ -1,57 +1,157 @@
 import { useQuery } from "@tanstack/react-query";
-import { api, type Case, type MergedLimit, type Targets, take } from "~/api/client";
-import { number, sentence, spelled, told, unitText } from "~/shared/format";
+import { useState } from "react";
+import { api, type Case, type Targets, take } from "~/api/client";
+import { number, sentence, told } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
 import { ConditionsEditor } from "~/shared/record/ConditionsEditor";
 import { EnergyOffers } from "~/shared/record/EnergyOffers";
 import { CaseFields, CaseSaved, useSaving } from "~/shared/record/fields";
 import { StaleWhile } from "~/shared/saving/StaleWhile";
-import { Loading, Problem } from "~/shared/states";
+import { Loading, Problem, Stale } from "~/shared/states";
 import { useCase } from "~/shared/useCase";
+import { useLasting } from "~/shared/useLasting";
+import { useMedia, WIDE } from "~/shared/useMedia";
 import { Term } from "~/shared/words/Term";
-import { Sideways } from "~/ui";
 import { Page } from "~/ui/Page";
-import { ConflictCard, LimitForm } from "./decisions";
+import { Ladder } from "./Ladder";
+import type { Draft } from "./limits";
+import { Rails } from "./Rails";
 
-/** The merged targets: conditions, conflicts to decide, every limit with its origins. */
+/** The merged targets: conditions, every window on one rail, conflicts where they are. */
 export default function TargetsPage() {
   const current = useCase();
   return (
     <CaseFields current={current}>
-      <MergedTargets current={current} />
+      <MergedTargets key={current.id} current={current} />
     </CaseFields>
   );
 }
 
 function MergedTargets({ current }: { current: Case }) {
-  const saving = useSaving();
   const targets = useQuery({
     queryKey: keyOf("targets", current.id, current.version),
     queryFn: () =>
       take(api.GET("/api/cases/{id}/targets", { params: { path: { id: current.id } } })),
+    placeholderData: (before) => before,
   });
+  const behind = useLasting(targets.isPlaceholderData, 400);
   if (targets.isPending) return <Loading what="the targets" />;
   if (!targets.data)
     return <Problem what="the targets" error={targets.error} retry={() => targets.refetch()} />;
-  const { limits, conflicts, conditions, sign_off, under_standard, kcal_per_day, name } =
-    targets.data;
-  const { medicines, basis, narrow, stage_asks, beside } = targets.data;
-  const open = conflicts.filter((c) => !c.decided);
+  return <Windows current={current} targets={targets.data} behind={behind} />;
+}
+
+/** The windows, and beside them the one that is chosen or what the conditions say. */
+function Windows({
+  current,
+  targets,
+  behind,
+}: {
+  current: Case;
+  targets: Targets;
+  /** They are being worked out anew. */
+  behind: boolean;
+}) {
+  const saving = useSaving();
+  const wide = useMedia(WIDE);
+  const { limits, conflicts, narrow, stage_asks, basis, kcal_per_day, name } = targets;
+  // What has to be decided is shown first.
+  const [picked, setPicked] = useState(() => conflicts.find((c) => !c.decided)?.key ?? null);
+  const [draft, setDraft] = useState<Draft | null>(null);
+  const [end, setEnd] = useState<{ bound: "min" | "max"; asked: number } | null>(null);
+  const limit = limits.find((x) => x.key === picked);
+  const choose = (next: string | null) => {
+    setPicked(next);
+    setEnd(null);
+  };
+  const ladder = limit && (
+    <Ladder
+      key={limit.key}
+      limit={limit}
+      conflict={conflicts.find((c) => c.key === limit.key)}
+      narrow={narrow.find((w) => w.key === limit.key)?.words}
+      current={current}
+      end={end}
+      onDraft={setDraft}
+      onClose={() => choose(null)}
+    />
+  );
   return (
-    <Page className="flex flex-col gap-6 p-4 mid:p-6 wide:overflow-auto">
-      <section>
-        <div className="flex items-start justify-between">
-          <h2>Conditions</h2>
+    <Page className="flex min-w-0 flex-1 flex-col wide:min-h-0 wide:flex-row">
+      <div className="min-w-0 flex-1 px-4 py-3 wide:overflow-auto">
+        <div className="mb-2 flex flex-wrap items-baseline gap-x-4">
+          <h2>
+            <Term id="requirement-set">Requirement set</Term>
+          </h2>
+          <span className="text-soft">
+            {name}; at {number(kcal_per_day)} kcal a day
+          </span>
+          <a className="ml-auto underline" href={`/api/cases/${current.id}/targets/export`}>
+            CSV
+          </a>
           <CaseSaved />
         </div>
+        <StaleWhile saving={saving}>
+          <SignOff targets={targets} />
+          {stage_asks.length > 0 && (
+            <p className="mb-2 max-w-3xl border-madder stile">
+              <b>The life stage is not settled.</b> Give {stage_asks.join(" and ")}: until then the
+              strictest of each bound is held.
+            </p>
+          )}
+          <Stale why={behind ? "for what was stored before: the new ones are on their way" : ""}>
+            <Rails
+              limits={limits}
+              conflicts={conflicts}
+              narrow={narrow.map((w) => w.key)}
+              chosen={limit?.key ?? null}
+              onChoose={choose}
+              onEnd={(bound) => setEnd((was) => ({ bound, asked: (was?.asked ?? 0) + 1 }))}
+              draft={draft}
+              under={!wide && ladder && <div className="px-2 py-3">{ladder}</div>}
+            />
+          </Stale>
+          {basis && <p className="max-w-3xl py-1 text-label text-soft">{told(basis.words)}</p>}
+          <Beside limits={targets.beside} />
+        </StaleWhile>
+      </div>
+      <aside
+        aria-label={limit && wide ? "One window" : "Conditions"}
+        className="flex flex-col gap-4 border-line px-4 py-3 max-wide:order-first max-wide:border-b wide:w-[22rem] wide:shrink-0 wide:overflow-auto wide:border-l"
+      >
+        {wide && ladder ? (
+          ladder
+        ) : (
+          <Conditions current={current} targets={targets} saving={saving} />
+        )}
+      </aside>
+    </Page>
+  );
+}
+
+/** The conditions with what they say, and what the medicines meet. */
+function Conditions({
+  current,
+  targets,
+  saving,
+}: {
+  current: Case;
+  targets: Targets;
+  saving: ReturnType<typeof useSaving>;
+}) {
+  const { conditions, medicines } = targets;
+  return (
+    <>
+      <section>
+        <h2 className="mb-1">Conditions</h2>
         <ConditionsEditor caseId={current.id} />
         <EnergyOffers current={current} />
       </section>
       <StaleWhile saving={saving}>
-        <div className="flex flex-col gap-6">
+        <div className="flex flex-col gap-4">
           <section aria-label="What the conditions say">
             {conditions.map((c) => (
-              <article key={c.id} className="mt-3 max-w-3xl border-oak stile">
+              <article key={c.id} className="mt-1 border-oak stile">
                 <h3 className="font-semibold">
                   {c.name}, {c.stage}
                 </h3>
@@ -77,130 +177,25 @@ function MergedTargets({ current }: { current: Case }) {
             ))}
           </section>
           {medicines.length > 0 && <Medicines found={medicines} />}
-          {conflicts.length > 0 && (
-            <section aria-label="Conflicts">
-              <h2>{open.length ? "Limits that cannot all hold" : "Conflicts, decided"}</h2>
-              {conflicts.map((conflict) => (
-                <ConflictCard key={conflict.key} conflict={conflict} current={current} />
-              ))}
-            </section>
-          )}
-          {(sign_off.length > 0 || under_standard.length > 0) && (
-            <p className="max-w-3xl border-madder stile">
-              <b>The attending vet must sign this off</b>
-              {sign_off.length > 0 && <> for {sign_off.join("; ")}</>}
-              {under_standard.length > 0 && (
-                <> because limits go under the standard's minimum: {under_standard.join(", ")}</>
-              )}
-              .
-            </p>
-          )}
-          <section>
-            <div className="flex items-baseline gap-4">
-              <h2>
-                <Term id="requirement-set">Requirement set</Term>
-              </h2>
-              <span className="text-soft">
-                {name}; at {number(kcal_per_day)} kcal a day
-              </span>
-              <a className="ml-auto underline" href={`/api/cases/${current.id}/targets/export`}>
-                CSV
-              </a>
-            </div>
-            {stage_asks.length > 0 && (
-              <p className="max-w-3xl border-madder stile">
-                <b>The life stage is not settled.</b> Give {stage_asks.join(" and ")}: until then
-                the strictest of each bound is held.
-              </p>
-            )}
-            {basis && <p className="max-w-4xl py-1">{told(basis.words)}</p>}
-            {narrow.map((window) => (
-              <p key={window.key} className="max-w-4xl border-oak stile">
-                <b>{spelled(window.name)}: a narrow window.</b> {told(sentence(window.words))}.
-              </p>
-            ))}
-            <Sideways>
-              <table className="w-full">
-                <thead>
-                  <tr className="border-line border-b text-data text-soft">
-                    <th className="text-left font-normal">Nutrient</th>
-                    <th className="pl-3 text-right font-normal">
-                      <Term id="minimum">min</Term>, <Term id="per-1000">per 1000 kcal</Term>
-                    </th>
-                    <th className="pl-3 text-right font-normal">
-                      <Term id="recommended">recommended</Term>
-                    </th>
-                    <th className="pl-3 text-right font-normal">
-                      <Term id="maximum">max</Term>
-                    </th>
-                    <th className="pl-3 text-right font-normal">
-                      <Term id="safe-limit">safe limit</Term>
-                    </th>
-                    <th className="pl-3 text-right font-normal">
-                      <Term id="advised">advised</Term>
-                    </th>
-                    <th className="pl-2 text-left font-normal">unit</th>
-                    <th className="pl-3 text-right font-normal">min a day</th>
-                    <th className="pl-3 text-right font-normal">max a day</th>
-                    <th className="pl-4 text-left font-normal">Set by</th>
-                  </tr>
-                </thead>
-                <tbody>
-                  {limits.map((limit) => (
-                    <tr key={limit.key} className="border-line border-b align-top">
-                      <td className="py-0.5">{limit.name}</td>
-                      <td className="pl-3 text-right">{figure(limit.min)}</td>
-                      <td className="pl-3 text-right">{figure(limit.recommended)}</td>
-                      <td className="pl-3 text-right">{figure(limit.max)}</td>
-                      <td className="pl-3 text-right">{figure(limit.safe_limit)}</td>
-                      <td className="whitespace-nowrap pl-3 text-right">{advised(limit)}</td>
-                      <td className="pl-2 text-soft">{unitText(limit.unit)}</td>
-                      <td className="pl-3 text-right">{figure(limit.min_per_day)}</td>
-                      <td className="pl-3 text-right">{figure(limit.max_per_day)}</td>
-                      <td className="pl-4">
-                        <details>
-                          <summary className="cursor-pointer text-data">
-                            {[
-                              ...new Set(
-                                limit.origin.filter((o) => !o.overridden_by).map((o) => o.source),
-                              ),
-                            ].join("; ")}
-                          </summary>
-                          <ul className="text-label text-soft">
-                            <li>
-                              <LimitForm limit={limit} current={current} />
-                            </li>
-                            {limit.rises.map((rise) => (
-                              <li key={rise.source}>
-                                {rise.strength === "advised" ? "advised to rise" : "rises"}:{" "}
-                                {rise.words}. {rise.source}; confidence {rise.confidence}
-                              </li>
-                            ))}
-                            {limit.origin.map((o) => (
-                              <li key={`${o.which} ${o.source} ${o.printed}`}>
-                                {o.strength === "advised" || o.strength === "caution"
-                                  ? `${o.strength} ${o.which}`
-                                  : o.which}
-                                : {o.printed}, {o.source}
-                                {o.overridden_by && ` (gives way to ${o.overridden_by})`}.{" "}
-                                {o.citation}, confidence {o.confidence}
-                                {o.checked ? "" : "; not yet checked against the publication"}.{" "}
-                                {o.note}
-                              </li>
-                            ))}
-                          </ul>
-                        </details>
-                      </td>
-                    </tr>
-                  ))}
-                </tbody>
-              </table>
-            </Sideways>
-          </section>
-          <Beside limits={beside} />
         </div>
       </StaleWhile>
-    </Page>
+    </>
+  );
+}
+
+/** What of the targets needs the vet's word. */
+function SignOff({ targets }: { targets: Targets }) {
+  const { sign_off, under_standard } = targets;
+  if (sign_off.length === 0 && under_standard.length === 0) return null;
+  return (
+    <p className="mb-2 max-w-3xl border-madder stile">
+      <b>The attending vet must sign this off</b>
+      {sign_off.length > 0 && <> for {sign_off.join("; ")}</>}
+      {under_standard.length > 0 && (
+        <> because limits go under the standard's minimum: {under_standard.join(", ")}</>
+      )}
+      .
+    </p>
   );
 }
 
@@ -239,19 +234,6 @@ function Beside({ limits }: { limits: Targets["beside"] }) {
       </ul>
     </details>
   );
-}
-
-function advised(limit: MergedLimit): string {
-  const low = figure(limit.advised_min);
-  const high = figure(limit.advised_max);
-  if (low && high) return `${low} to ${high}`;
-  return low ? `from ${low}` : high ? `to ${high}` : "";
-}
-
-function figure(value: number | null): string {
-  if (value === null) return "";
-  const size = Math.abs(value);
-  return number(value, size >= 100 ? 0 : size >= 10 ? 1 : size >= 1 ? 2 : 3);
 }
 
 /** What the recorded medicines and the food may do to each other. */

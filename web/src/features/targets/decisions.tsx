@@ -1,11 +1,15 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { api, type Case, type Conflict, type MergedLimit, take } from "~/api/client";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { type KeyboardEvent, useEffect, useRef } from "react";
+import { api, type Case, type Conflict, take } from "~/api/client";
 import { figure, told, unitText } from "~/shared/format";
 import { Form, TextField } from "~/shared/forms/fields";
 import { useServerForm } from "~/shared/forms/useServerForm";
 import { forget, keyOf } from "~/shared/keys";
+import { sessionQuery } from "~/shared/queries";
 import { Button, TextInput } from "~/ui";
 import { Select } from "~/ui/Select";
+import { type Draft, type Limit, topOf } from "./limits";
+import { moved } from "./scale";
 
 /** What follows from the targets is asked anew. */
 export function useRefresh(current: Case) {
@@ -32,78 +36,158 @@ function decide(current: Case, body: Decision) {
 interface NewBound {
   bound: "min" | "max";
   value: string;
+  /** The end is taken away altogether. */
+  away: boolean;
+  by: string;
   reason: string;
 }
 
-/** Tighten or loosen one limit with a reason, or take that back. */
-export function LimitForm({ limit, current }: { limit: MergedLimit; current: Case }) {
+/** Move an end of a window, with a reason and a name, or take that back. What is typed is drawn before it is kept. */
+export function LimitForm({
+  limit,
+  current,
+  end,
+  onDraft,
+}: {
+  limit: Limit;
+  current: Case;
+  end: { bound: "min" | "max"; asked: number } | null;
+  onDraft: (draft: Draft | null) => void;
+}) {
   const refresh = useRefresh(current);
-  const decided = limit.origin.filter((o) => o.decision);
+  const session = useQuery(sessionQuery);
+  const decided = limit.origin.flatMap((o) => (o.decision ? [o.decision] : []));
   const set = useServerForm({
-    defaults: { bound: "min", value: "", reason: "" } as NewBound,
-    send: ({ bound, value, reason }: NewBound) =>
-      decide(current, {
-        key: limit.key,
-        bound,
-        value: figure(value),
-        by: "the consultant",
-        reason,
-      }),
-    onSaved: refresh,
+    defaults: { bound: "min", value: "", away: false, by: "", reason: "" } as NewBound,
+    send: ({ bound, value, away, by, reason }: NewBound) =>
+      decide(current, { key: limit.key, bound, value: away ? null : figure(value), by, reason }),
+    onSaved: () => {
+      onDraft(null);
+      form.reset();
+      void refresh();
+    },
   });
   const { form } = set;
   const { errors } = form.formState;
   const bound = form.watch("bound");
+  const away = form.watch("away");
+  const name = session.data?.username ?? "";
+  const box = useRef<HTMLInputElement | null>(null);
+  const draw = (text: string, side: "min" | "max") =>
+    onDraft({ key: limit.key, bound: side, value: text === "" ? null : figure(text) });
+  const choose = (side: "min" | "max") => {
+    form.setValue("bound", side);
+    draw(form.getValues("value"), side);
+  };
+  const begun = useRef(0);
+  useEffect(() => {
+    if (!end || end.asked === begun.current) return;
+    begun.current = end.asked;
+    form.setValue("bound", end.bound);
+    const now = end.bound === "min" ? (limit.min ?? limit.rail) : topOf(limit);
+    if (form.getValues("value") === "" && now !== null) form.setValue("value", String(now));
+    box.current?.focus();
+    box.current?.select();
+  }, [end, form, limit]);
+  useEffect(() => () => onDraft(null), [onDraft]);
   const undo = useMutation({
-    mutationFn: () => decide(current, { key: limit.key, bound, undo: true }),
+    mutationFn: async () => {
+      for (const decision of decided)
+        await decide(current, { key: limit.key, bound: decision.bound, undo: true });
+    },
     onSuccess: refresh,
   });
-  const said = errors.value?.message ?? errors.reason?.message ?? undo.error?.message;
+  const value = form.register("value", { onChange: (e) => draw(e.target.value, bound) });
+  const step = (event: KeyboardEvent<HTMLInputElement>) => {
+    if (event.key !== "ArrowUp" && event.key !== "ArrowDown") return;
+    const now = figure(form.getValues("value"));
+    if (now === null || Number.isNaN(now)) return;
+    event.preventDefault();
+    const next = String(moved(now, event.key === "ArrowUp", event.shiftKey));
+    form.setValue("value", next);
+    draw(next, bound);
+  };
   return (
-    <Form
-      of={set}
-      className="my-1 flex flex-wrap items-center gap-2 text-ink"
-      actions={
-        <>
+    <section aria-label="Move an end">
+      <h3 className="font-semibold">Move an end</h3>
+      {decided.length > 0 && (
+        <p className="text-data">
+          Decided by {[...new Set(decided.map((d) => `${d.by}: ${d.reason}`))].join("; ")}{" "}
+          <Button kind="quiet" small disabled={undo.isPending} onClick={() => undo.mutate()}>
+            Take back
+          </Button>
+        </p>
+      )}
+      {undo.error && (
+        <p role="alert" className="text-madder">
+          {undo.error.message}
+        </p>
+      )}
+      <Form
+        of={set}
+        className="mt-1 flex flex-col gap-2"
+        actions={
           <Button type="submit" disabled={set.pending}>
             Set
           </Button>
-          {decided.length > 0 && (
-            <Button kind="quiet" onClick={() => undo.mutate()}>
-              Take back
-            </Button>
-          )}
-        </>
-      }
-    >
-      <Select
-        label={`Bound of ${limit.name}`}
-        value={bound}
-        onChange={(side) => form.setValue("bound", side)}
-        options={[
-          { id: "min", label: "minimum" },
-          { id: "max", label: "maximum" },
-        ]}
-      />
-      <TextInput
-        aria-label={`New bound of ${limit.name} per 1000 kcal`}
-        placeholder={`${unitText(limit.unit)}/1000 kcal`}
-        {...form.register("value")}
-        className="w-28 text-right"
-      />
-      <TextInput
-        aria-label={`Reason for ${limit.name}`}
-        placeholder="reason"
-        required
-        {...form.register("reason")}
-        className="w-44"
-      />
-      {said && (
-        <span role="alert" className="text-madder">
-          {said}
-        </span>
-      )}
-    </Form>
+        }
+      >
+        <div className="flex flex-wrap items-end gap-2">
+          <Select
+            label={`Bound of ${limit.name}`}
+            value={bound}
+            onChange={(side) => choose(side)}
+            options={[
+              { id: "min", label: "at least" },
+              { id: "max", label: "at most" },
+            ]}
+          />
+          <TextInput
+            {...value}
+            ref={(element) => {
+              value.ref(element);
+              box.current = element;
+            }}
+            aria-label={`New bound of ${limit.name} per 1000 kcal`}
+            aria-invalid={!!errors.value}
+            placeholder={limit.unit === "ratio" ? "ratio" : unitText(limit.unit)}
+            inputMode="decimal"
+            required={!away}
+            disabled={away}
+            onKeyDown={step}
+            className="w-28 text-right"
+          />
+          <TextInput
+            {...form.register("by")}
+            aria-label={`Who decides on ${limit.name}`}
+            placeholder={`who decides: ${name}`}
+            required
+            className="w-44"
+          />
+        </div>
+        <label className="flex items-center gap-2 text-data">
+          <input type="checkbox" {...form.register("away")} className="accent-verdigris" />
+          no limit there at all
+        </label>
+        {errors.value && (
+          <p role="alert" className="text-data text-madder">
+            {errors.value.message}
+          </p>
+        )}
+        <TextInput
+          {...form.register("reason")}
+          aria-label={`Reason for ${limit.name}`}
+          placeholder="reason, which stands in the vet's letter"
+          required
+          className="w-full"
+        />
+        {errors.reason && (
+          <p role="alert" className="text-data text-madder">
+            {errors.reason.message}
+          </p>
+        )}
+      </Form>
+    </section>
   );
 }
 
