@@ -21,9 +21,8 @@ from wainscot_core.case.intake_view import IntakeView, intake_view
 from wainscot_core.case.targets_view import Targets, targets_csv, targets_view
 from wainscot_core.changes import FieldChange
 from wainscot_core.dog.record import BlankIsNone, Kg, Months
-from wainscot_core.errors import InputError
 from wainscot_core.targets.standards import Bound, Decision
-from wire.shapes import Many, answer, answer_many, download, endpoint, read_body
+from wire.shapes import Many, answer, answer_many, download, endpoint, page_asked, read_body
 
 from .actions import (
     Owner,
@@ -116,14 +115,11 @@ class CaseListView(APIView):
     )  # fmt: skip
     def get(self, request: Request) -> HttpResponse:
         asked: dict[str, object] = {k: request.query_params.get(k) for k in request.query_params}
-        page = request.query_params.get("page", "1")
-        if not page.isdecimal() or len(page) > 9:
-            raise InputError("page", "must be a whole number")
         asked.pop("page", None)
         if asked.get("archived") in ("true", "false"):
             asked["archived"] = asked["archived"] == "true"
         wanted = read_exact(Wanted, asked, typed=True)
-        return answer(case_page(practice_of(request), wanted, int(page)))
+        return answer(case_page(practice_of(request), wanted, page_asked(request)))
 
     @endpoint(CaseView, NewCase, 201, (400,))
     def post(self, request: Request) -> HttpResponse:

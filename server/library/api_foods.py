@@ -26,14 +26,14 @@ from wainscot_core.formats.foodtable import (
     write_json_foods,
     write_table,
 )
-from wire.shapes import Many, answer, answer_many, download, endpoint, read_body
+from wire.shapes import Many, answer, answer_many, download, endpoint, page_asked, read_body
 
 from .actions import OwnFoodIn, add_own_food, change_note, edit_own_food, import_foods
 from .facts import reference
 from .listing import Filters, Listing, listing
 from .models import OwnFood
 from .practice import fibre_kind, library_for
-from .views import OwnFoodView, Profile, own_food_view, profile_of
+from .views import OwnFoodPage, OwnFoodView, Profile, own_food_page, own_food_view, profile_of
 
 AS_FILE = OpenApiParameter("as", str, enum=["csv", "json"])
 MOST_LETTERS = 80
@@ -148,12 +148,14 @@ class TermsView(APIView):
 
 
 class OwnFoodListView(APIView):
-    """The practice's own foods."""
+    """The practice's own foods by their names, a page at a time; all of them come with the export."""
 
-    @endpoint(Many(OwnFoodView), errors=(), operation_id="own_foods_list")
+    @endpoint(
+        OwnFoodPage, errors=(400,), operation_id="own_foods_list",
+        parameters=[OpenApiParameter("page", int, description="from 1; the last one where there are not so many")],
+    )  # fmt: skip
     def get(self, request: Request) -> HttpResponse:
-        foods = OwnFood.objects.for_practice(practice_of(request)).prefetch_related("revisions")
-        return answer_many(OwnFoodView, map(own_food_view, foods))
+        return answer(own_food_page(practice_of(request), page_asked(request)))
 
     @endpoint(OwnFoodView, OwnFoodIn, 201, (400,))
     def post(self, request: Request) -> HttpResponse:

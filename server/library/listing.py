@@ -64,23 +64,19 @@ class Listing:
 def own_rows(library: FoodLibrary, text: str) -> list[int]:
     """Own foods and supplements whose name holds every word of a query."""
     words = text.lower().split()
-    return [
-        i
-        for i, food in enumerate(library.foods)
-        if food.id.startswith(("own:", "shelf:", "supp:"))
-        and words
-        and all(w in food.name.lower() for w in words)
-    ]
+    if not words:
+        return []
+    return [row for row, name in library.kept_by_practice if all(word in name for word in words)]
 
 
 def find(practice: Practice, text: str, limit: int = 12) -> list[int]:
     """Rows for a query: own foods and what is on the shelf that hold every word, then the tables and the
     generic supplements."""
     library = library_for(practice)
-    own = own_rows(library, text)
+    own = dict.fromkeys(own_rows(library, text))
     first = [r for r in own if not library.foods[r].id.startswith("supp:")]
-    supplements = [r for r in own if r not in first]
-    tables = [r for r in search(text, limit) if r not in set(own)]
+    supplements = [r for r in own if library.foods[r].id.startswith("supp:")]
+    tables = [r for r in search(text, limit) if r not in own]
     room = limit - len(first) - min(4, len(supplements))
     return [*first, *tables[: max(room, 0)], *supplements][:limit]
 

@@ -30,6 +30,7 @@ class OwnFood(PracticeRecord):
 
     class Meta:
         ordering = ["name"]
+        indexes = [models.Index(fields=["practice", "name", "id"], name="own_food_by_name")]
         constraints = [
             shaped("library_ownfood", "values", dict),
             shaped("library_ownfood", "origin", dict),

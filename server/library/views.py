@@ -5,6 +5,7 @@ from datetime import date, datetime
 from typing import Any
 
 from accounts.models import Practice
+from django.core.paginator import Paginator
 from wainscot_core.bowl.marks import Mark
 from wainscot_core.facts.attributes import Attributes
 from wainscot_core.facts.completeness import Completeness, completeness
@@ -21,6 +22,8 @@ from .facts import reference
 from .models import OwnFood, PracticeFood, PracticeStandard
 from .practice import questions_open
 from .spoilt import SpoiltKind, fault_of
+
+FOODS_A_PAGE = 50
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -184,6 +187,26 @@ class OwnFoodView:
     revision: int
     revisions: tuple[Revision, ...]
     allergens: dict[str, str]
+
+
+@dataclass(frozen=True, kw_only=True)
+class OwnFoodPage:
+    """A page of own foods. found: how many there are in all."""
+
+    rows: tuple[OwnFoodView, ...]
+    found: int
+    page: int
+    pages: int
+
+
+def own_food_page(practice: Practice, page: int) -> OwnFoodPage:
+    """A page of a practice's own foods by their names, from 1; the last one where there are not so many."""
+    foods = OwnFood.objects.for_practice(practice).order_by("name", "pk")
+    shown = Paginator(foods.prefetch_related("revisions"), FOODS_A_PAGE).get_page(max(1, page))
+    return OwnFoodPage(
+        rows=tuple(map(own_food_view, shown)), found=shown.paginator.count, page=shown.number,
+        pages=shown.paginator.num_pages,
+    )  # fmt: skip
 
 
 def own_food_view(food: OwnFood) -> OwnFoodView:

@@ -67,6 +67,14 @@ def read_body(kind: type[T], request: Request) -> T:
     return read_exact(kind, request.data, typed=True)
 
 
+def page_asked(request: Request) -> int:
+    """The page of a list that is asked for, from 1. Raises InputError for what is no number."""
+    page = request.query_params.get("page", "1")
+    if not page.isdecimal() or len(page) > 9:
+        raise InputError("page", "must be a whole number")
+    return int(page)
+
+
 def answer(value: object, kind: Any = None, status: int = 200) -> HttpResponse:
     """A dataclass as the JSON body of a response; `kind` where it is a list of them."""
     shape: Any = kind or type(value)

@@ -83,7 +83,7 @@ def test_an_edit_of_an_older_own_food_overwrites_nothing(office) -> None:
 def test_own_foods_that_cannot_be(office, changes, field) -> None:
     answer = make_own(office, **changes)
     assert (answer.status_code, answer.json()["error"]["field"]) == (400, field)
-    assert office.get("own-foods").json() == []
+    assert office.get("own-foods").json()["found"] == 0
 
 
 GOOD = "slug,name,ENERC,CA\n" + "\n".join(f"food-{i},Food {i},100,5" for i in range(500))
@@ -99,10 +99,15 @@ def test_import_shows_bad_rows_and_writes_nothing_until_accepted(office) -> None
     refused = office.send("post", "own-foods/import", {"text": BAD, "accept": True})
     assert refused.status_code == 400
     assert "Nothing was imported" in refused.json()["error"]["message"]
-    assert office.get("own-foods").json() == []
+    assert office.get("own-foods").json()["found"] == 0
     taken = office.send("post", "own-foods/import", {"text": BAD, "accept": True, "skip_bad": True})
     assert taken.json()["imported"] == 500
-    assert len(office.get("own-foods").json()) == 500
+    pages = [office.get(f"own-foods?page={n}").json() for n in range(1, 12)]
+    assert {(p["found"], p["pages"]) for p in pages} == {(500, 10)}
+    # The last page again where there is none of that number; each food stands on one page.
+    assert pages[10] == pages[9] and [p["page"] for p in pages[:10]] == list(range(1, 11))
+    assert len({row["slug"] for page in pages for row in page["rows"]}) == 500
+    assert office.get("own-foods?page=zwei").status_code == 400
 
 
 def test_export_can_be_imported_again(office, rival) -> None:
@@ -113,7 +118,7 @@ def test_export_can_be_imported_again(office, rival) -> None:
     for text, kind in ((csv_text, "csv"), (json_text, "json")):
         body = {"text": text, "format": kind, "accept": True}
         assert rival.send("post", "own-foods/import", body).json()["imported"] == 1
-    assert len(rival.get("own-foods").json()) == 1
+    assert rival.get("own-foods").json()["found"] == 1
     broken = rival.send("post", "own-foods/import", {"text": "{", "format": "json"})
     assert broken.json()["error"]["field"] == "text"
 
@@ -270,7 +275,7 @@ def test_a_food_that_cannot_be_is_refused_by_hand_as_from_a_table(office, values
     answer = office.send("post", "own-foods", {"name": "Stew", "values": values})
     assert answer.status_code == 400
     assert answer.json()["error"]["field"] == field
-    assert office.get("own-foods").json() == []
+    assert office.get("own-foods").json()["found"] == 0
 
 
 def test_how_sure_the_numbers_are(office) -> None:
@@ -300,7 +305,7 @@ def test_the_text_of_a_bag_is_read_and_nothing_stored(office) -> None:
         ("protein", 26, 27.5), ("fat", 15, 16),
     ]  # fmt: skip
     assert (found["kcal_per_kg"], found["ingredient_list"]) == (3650, ["beef", "rice"])
-    assert office.get("own-foods").json() == []
+    assert office.get("own-foods").json()["found"] == 0
     assert office.send("post", "own-foods/bag", {"text": ""}).json()["error"]["field"] == "text"
 
 

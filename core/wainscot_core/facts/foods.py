@@ -234,6 +234,15 @@ class FoodLibrary:
         return self.catalogue.atwater if self.me is None else self.me.factors
 
     @cached_property
+    def kept_by_practice(self) -> tuple[tuple[int, str], ...]:
+        """Rows of a practice's own foods, of its shelf and of supplements, with their names in small letters."""
+        return tuple(
+            (row, food.name.lower())
+            for row, food in enumerate(self.foods)
+            if food.id.startswith(("own:", "shelf:", "supp:"))
+        )
+
+    @cached_property
     def rows_by_form(self) -> Mapping[tuple[str, str], tuple[int, ...]]:
         """Rows of each class and form."""
         found: dict[tuple[str, str], list[int]] = {}

@@ -1431,10 +1431,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The practice's own foods. */
+        /** @description The practice's own foods by their names, a page at a time; all of them come with the export. */
         get: operations["own_foods_list"];
         put?: never;
-        /** @description The practice's own foods. */
+        /** @description The practice's own foods by their names, a page at a time; all of them come with the export. */
         post: operations["own_foods_create"];
         delete?: never;
         options?: never;
@@ -6018,6 +6018,13 @@ export interface components {
             /** @default null */
             version?: number | null;
         };
+        /** @description A page of own foods. found: how many there are in all. */
+        OwnFoodPage: {
+            rows: components["schemas"]["OwnFoodView"][];
+            found: number;
+            page: number;
+            pages: number;
+        };
         /**
          * @description An own food: values per 100 g by tag; origin: how it was entered; allergens: source groups
          *     found in its name and ingredients, each with the word.
@@ -6043,7 +6050,6 @@ export interface components {
                 [key: string]: string;
             };
         };
-        OwnFoodViewList: components["schemas"]["OwnFoodView"][];
         /**
          * @description What the owner can get, cook, store and spend. costs_now: what the dog eats now costs so much a day, in the money
          *     of the house; fine_scale: she has a scale that shows tenths of a gram.
@@ -11824,7 +11830,10 @@ export interface operations {
     };
     own_foods_list: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description from 1; the last one where there are not so many */
+                page?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -11836,7 +11845,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OwnFoodViewList"];
+                    "application/json": components["schemas"]["OwnFoodPage"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
