@@ -64,9 +64,10 @@ class Listing:
 def own_rows(library: FoodLibrary, text: str) -> list[int]:
     """Own foods and supplements whose name holds every word of a query."""
     words = text.lower().split()
-    if not words:
-        return []
-    return [row for row, name in library.kept_by_practice if all(word in name for word in words)]
+    found: Sequence[tuple[int, str]] = library.kept_by_practice if words else ()
+    for word in words:
+        found = [(row, name) for row, name in found if word in name]
+    return [row for row, _ in found]
 
 
 def find(practice: Practice, text: str, limit: int = 12) -> list[int]:
