@@ -9,6 +9,8 @@ from django.db.models import QuerySet
 from library.facts import reference
 from wainscot_core.boundary import Text120, Text300, YesNo
 
+from .word_index import few_with
+
 if TYPE_CHECKING:
     from accounts.models import Practice
 
@@ -68,7 +70,12 @@ def find(practice: "Practice", wanted: Wanted) -> "QuerySet[Case]":
 
     # "In" and not "=": what Django writes for a truth value alone passes the index by. So does any other order than its own.
     cases = Case.objects.for_practice(practice).filter(archived__in=[wanted.archived])
-    for word in folded(wanted.words).split()[:MOST_WORDS]:
+    words = folded(wanted.words).split()[:MOST_WORDS]
+    # Few are found by the index; of many the first ones are soon come upon in their order.
+    few = few_with(practice, wanted.archived, words, MOST_FOUND)
+    if few is not None:
+        cases = cases.filter(pk__in=few)
+    for word in words:
         cases = cases.filter(find_text__contains=word)
     if wanted.condition:
         cases = cases.filter(find_conditions__contains=f",{wanted.condition},")

@@ -34,7 +34,7 @@ INSTALLED_APPS = [
     "events",
     "jobs",
     "library",
-    "cases",
+    "cases.apps.CasesConfig",
     "records",
     "people.apps.PeopleConfig",
     "recipes.apps.RecipesConfig",

@@ -6,6 +6,7 @@ from typing import Any
 from accounts.models import User
 from accounts.scoping import Actor, find_own
 from cases.models import Case, Client, Dog
+from cases.word_index import forget
 from django.db import connection, transaction
 from django.db.models import Q, QuerySet
 from events.log import log
@@ -112,6 +113,7 @@ def erase_client(who: Actor, pk: int, asked: EraseIn) -> RecordsOf:
         ).delete()
         Batch.objects.filter(recipe__in=recipes).delete()
         client.delete()
+    forget()
     log(
         who, EventKind.CLIENT_ERASED, None, None, dogs=found.dogs, cases=found.cases,
         signed=found.signed, reason=asked.reason.strip(),

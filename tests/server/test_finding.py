@@ -3,11 +3,15 @@
 from typing import Any
 
 import pytest
+from cases import finding
 from cases.actions import Owner, start_case_for
-from cases.finding import CASES_A_PAGE
+from cases.finding import CASES_A_PAGE, Wanted, find, folded
 from cases.models import Case
+from cases.word_index import few_with, look_after
 from django.db import connection
 from django.test.utils import CaptureQueriesContext
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
 
 
 def start(office: Any, owner: str, name: str, breed: str = "", **more: Any) -> Case:
@@ -48,6 +52,55 @@ def many(office: Any) -> Any:
 )
 def test_all_words_stand_in_a_case_without_capitals_and_accents(many, words, dogs) -> None:
     assert found(many, f"words={words.replace('%', '%25').replace(' ', '+')}") == dogs
+
+
+LETTERS = st.text("abéß%_'\" \\", min_size=1, max_size=7)
+
+
+@pytest.mark.django_db
+@settings(
+    max_examples=60, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
+)
+@given(
+    names=st.lists(LETTERS, min_size=1, max_size=6), words=LETTERS, most=st.sampled_from([1, 1000])
+)
+def test_the_index_finds_what_reading_every_case_finds(
+    office: Any, rival: Any, names: list[str], words: str, most: int
+) -> None:
+    """Quotes, signs of a pattern and of a query, words too short for the index; few found, and more than are looked for."""
+    for who in (office, rival):
+        for name in names:
+            made = Case.objects.create(practice=who.practice, dog=who.case.dog)
+            Case.objects.filter(pk=made.pk).update(find_text=folded(name))
+    read = [
+        c.pk
+        for c in Case.objects.filter(practice=office.practice)
+        if all(word in c.find_text for word in folded(words).split())
+    ]
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(finding, "MOST_FOUND", most)
+        assert {c.pk for c in find(office.practice, Wanted(words=words))} == set(read)
+
+
+def test_the_index_follows_every_way_of_writing_and_a_table_made_anew(many: Any) -> None:
+    case = Case.objects.get(dog__name="Fern")
+    Case.objects.filter(pk=case.pk).update(find_text="written past the model")
+    assert few_with(many.practice, False, ["past"], 9) == [case.pk]
+    assert few_with(many.practice, False, ["fern"], 9) == []
+    with connection.cursor() as cursor:
+        # As a change of the database leaves it: without what followed the table.
+        for name in ("made", "gone", "changed"):
+            cursor.execute(f"DROP TRIGGER cases_words_{name}")
+        cursor.execute("UPDATE cases_case SET find_text = 'unheard of' WHERE id = %s", [case.pk])
+    look_after()
+    assert few_with(many.practice, False, ["unheard"], 9) == [case.pk]
+    assert few_with(many.practice, False, ["past"], 9) == []
+    Case.objects.filter(pk=case.pk).delete()
+    assert few_with(many.practice, False, ["unheard"], 9) == []
+    # Nothing but a search is asked of the index once it is there.
+    with CaptureQueriesContext(connection) as asked:
+        look_after()
+    assert not any(q["sql"].startswith(("INSERT", "CREATE")) for q in asked)
 
 
 def test_what_is_renamed_is_found_by_its_new_name(many: Any) -> None:
@@ -103,14 +156,19 @@ def test_pages_hold_every_case_once_and_ask_as_much_as_one_case_does(office: Any
     assert past["page"] == 2 and past["rows"] == rest["rows"]
 
 
-def test_a_search_reads_an_index_not_the_cases(office: Any) -> None:
+@pytest.mark.parametrize(
+    ("words", "reads"),
+    [("ol", "COVERING INDEX case_by_change"), ("ola", "cases_words VIRTUAL TABLE INDEX")],
+)
+def test_a_search_reads_an_index_not_the_cases(office: Any, words: str, reads: str) -> None:
+    """A word too short for its index is looked for in the one the cases are listed by."""
     with CaptureQueriesContext(connection) as asked:
-        office.get("cases?words=ola&condition=ckd")
-    (search,) = [q["sql"] for q in asked if "find_text" in q["sql"] and "LIMIT" in q["sql"]]
+        office.get(f"cases?words={words}&condition=ckd")
+    (search,) = [q["sql"] for q in asked if "LIMIT 10" in q["sql"] and "cases_case" in q["sql"]]
     with connection.cursor() as cursor:
         cursor.execute("EXPLAIN QUERY PLAN " + search)
         plan = " ".join(str(row) for row in cursor.fetchall())
-    assert "COVERING INDEX case_by_change" in plan and "TEMP B-TREE" not in plan
+    assert reads in plan and "TEMP B-TREE" not in plan
 
 
 def test_clients_of_that_very_name_come_first(many: Any) -> None:
