@@ -291,6 +291,21 @@ def test_when_a_weight_plan_is_drawn(
         assert plan.pct_per_week == 1.0
 
 
+def test_what_the_scale_is_drawn_from(facts: Reference) -> None:
+    """16^0.75 is 8; two cups of 150 kcal and a treat of 40 are eaten, of a third thing nobody knows the kcal."""
+    dog = {"name": "T", "weight_kg": 16}
+    cups = {"name": "stew", "amount": 2, "unit": "cup", "kcal_per_unit": 150}
+    treat = {"name": "biscuit", "amount": 1, "unit": "piece", "kcal_per_unit": 40}
+    diet = [cups, treat, {"name": "a bone", "amount": 1, "unit": "piece"}]
+    chosen = by_own_figure(facts.energy, 16, 500)
+    fed = energy_view(
+        facts, read_record({"dog": dog, "intake": {"current_diet": diet}}), chosen, TODAY
+    )
+    assert (fed.metabolic_kg, fed.present_kcal, fed.present_unknown) == (8, 340, 1)
+    unasked = energy_view(facts, read_record({"dog": dog}), chosen, TODAY)
+    assert (unasked.present_kcal, unasked.present_unknown) == (None, 0)
+
+
 @pytest.mark.parametrize(("rate", "may"), [(0.0, False), (-1.0, False), (2.0, True), (2.01, False)])
 def test_a_rate_is_above_0_and_at_most_what_is_published(
     facts: Reference, rate: float, may: bool

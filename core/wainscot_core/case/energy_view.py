@@ -25,6 +25,7 @@ from ..units import Measures
 
 # What the estimates that come from the dog itself stand under.
 THIS_DOG = "This dog"
+PRESENT_INTAKE = "present-intake"
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -71,11 +72,20 @@ class EnergyOffer:
 
 @dataclass(frozen=True, kw_only=True)
 class EnergyView:
-    """Every method side by side. offers: figures that fit the dog where the one that is set does not. food: how the energy of food is found. chosen: the target as it is set; ideal, plan: None where the dog
-    is not scored, is growing, or is in condition."""
+    """Every method side by side.
+
+    chosen: the target as it is set. metabolic_kg: kg^0.75 of the weight on the scale, by which a figure is told per
+    kg^0.75. present_kcal: what the dog eats now, None where it was not put down; present_unknown: so many of its items have
+    no kcal and are not in it. ideal, plan: None where the dog is not
+    scored, is growing, or is in condition. food: how the energy of food is found. offers: figures that fit the dog where
+    the one that is set does not.
+    """
 
     life_stage: Stage
     chosen: Energy
+    metabolic_kg: float
+    present_kcal: float | None
+    present_unknown: int
     multipliers: tuple[Multiplier, ...]
     estimates: tuple[Estimate, ...]
     ideal: IdealWeight | None
@@ -111,19 +121,21 @@ def energy_view(
     facts = dog_facts(reference, record.dog, stage, ideal)
     plan = plan_of(reference, record.dog, ideal, today)
     estimates = tuple(applicable(reference.energy_methods, facts))
+    own = tuple(own_estimates(reference, record))
+    diet = record.intake.current_diet
     return EnergyView(
         life_stage=stage,
         chosen=chosen,
+        metabolic_kg=rounded(record.dog.weight_kg**0.75),
+        present_kcal=next((e.kcal for e in own if e.id == PRESENT_INTAKE), None),
+        present_unknown=sum(item.kcal_per_unit is None for item in diet),
         multipliers=tuple(
             Multiplier(
                 label=m.label, value=m.data["k"], low=m.data.get("low"), high=m.data.get("high")
             )
             for m in reference.energy_methods.multipliers_for(facts)
         ),
-        estimates=(
-            *estimates,
-            *own_estimates(reference, record),
-        ),
+        estimates=(*estimates, *own),
         ideal=ideal,
         plan=plan,
         food=food_energy_choices(reference),
@@ -221,7 +233,7 @@ def own_estimates(reference: Reference, record: CaseRecord) -> Iterator[Estimate
     present = present_intake(reference.catalogue.modified_atwater, diet)
     if present.kcal > 0:
         yield _own(
-            "present-intake", "Present intake", _eaten(diet, present.kcal, present.unknown_items)
+            PRESENT_INTAKE, "Present intake", _eaten(diet, present.kcal, present.unknown_items)
         )
         trend = _trend(reference, record.intake.weights, present.kcal)
         if trend is not None:

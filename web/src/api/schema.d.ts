@@ -4120,12 +4120,20 @@ export interface components {
             why: string;
         };
         /**
-         * @description Every method side by side. offers: figures that fit the dog where the one that is set does not. food: how the energy of food is found. chosen: the target as it is set; ideal, plan: None where the dog
-         *     is not scored, is growing, or is in condition.
+         * @description Every method side by side.
+         *
+         *     chosen: the target as it is set. metabolic_kg: kg^0.75 of the weight on the scale, by which a figure is told per
+         *     kg^0.75. present_kcal: what the dog eats now, None where it was not put down; present_unknown: so many of its items have
+         *     no kcal and are not in it. ideal, plan: None where the dog is not
+         *     scored, is growing, or is in condition. food: how the energy of food is found. offers: figures that fit the dog where
+         *     the one that is set does not.
          */
         EnergyView: {
             life_stage: components["schemas"]["Stage"];
             chosen: components["schemas"]["Energy"];
+            metabolic_kg: number;
+            present_kcal: number | null;
+            present_unknown: number;
             multipliers: components["schemas"]["Multiplier"][];
             estimates: components["schemas"]["Estimate"][];
             ideal: components["schemas"]["IdealWeight"] | null;

@@ -3,6 +3,7 @@ import { api, type Case, type FoodEnergyChoices, type Multiplier, take } from "~
 import { sentence, told } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
 import { energyQuery, standardsQuery } from "~/shared/queries";
+import { EnergyOffers } from "~/shared/record/EnergyOffers";
 import {
   Box,
   CaseFields,
@@ -71,6 +72,7 @@ function Methods({ current }: { current: Case }) {
   return (
     <div className="min-w-0 max-w-4xl">
       <StaleWhile saving={saving}>
+        <EnergyOffers current={current} />
         <EnergyScale
           current={current}
           onTake={(kcal, why) =>

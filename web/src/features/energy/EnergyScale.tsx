@@ -11,6 +11,8 @@ import { Trace } from "~/shared/trace/Trace";
 import { Term } from "~/shared/words/Term";
 import { Button } from "~/ui";
 import { Select } from "~/ui/Select";
+import { ticks } from "./axis";
+import { Line } from "./Line";
 
 /** Every published method on one scale, so that the spread is seen; one may be taken over. */
 export function EnergyScale({
@@ -25,69 +27,90 @@ export function EnergyScale({
   if (energy.isPending) return <Loading what="the methods" />;
   if (!energy.data)
     return <Problem what="the methods" error={energy.error} retry={() => energy.refetch()} />;
-  const { estimates: published, chosen, ideal, plan, life_stage } = energy.data;
+  const { estimates: published, chosen, ideal, plan, life_stage, metabolic_kg } = energy.data;
+  const { present_kcal: present, present_unknown: missing } = energy.data;
   const learnt = learntOf(follow.data?.trend ?? null);
   const estimates = learnt ? [learnt, ...published] : published;
   const halted = follow.data?.trend?.vet[0];
-  const most = Math.max(chosen.target_kcal, ...estimates.map((e) => e.high ?? e.kcal)) * 1.05;
-  const x = (kcal: number) => (kcal / most) * 100;
+  const most =
+    Math.max(
+      chosen.target_kcal,
+      ...energy.data.offers.map((o) => o.kcal),
+      ...estimates.map((e) => e.high ?? e.kcal),
+    ) * 1.05;
+  const x = (kcal: number) => `${(Math.min(kcal, most) / most) * 100}%`;
   return (
     <div className="flex flex-col gap-6">
-      <section>
+      <section aria-label="Methods side by side">
         <h2>Methods side by side</h2>
-        <p className="mb-2 text-soft">
+        <p className="mb-8 text-soft">
           {current.dog.name} counts as <b className="text-ink">{life_stage}</b> (
           <Term id="life-stage">life stage</Term>). Each bar is the published range, the mark its
-          typical figure; the line is what the case uses, {number(chosen.target_kcal)} kcal a day.
+          typical figure. The line is what the case uses: drag it, or move it with the arrows.
+          {present !== null &&
+            ` Dashes: what is eaten now${missing > 0 ? `, without ${missing} that ${missing === 1 ? "has" : "have"} no kcal` : ""}.`}
+          {energy.data.offers.length > 0 && " Dots: what fits better, as offered above."}
         </p>
-        <table className="w-full">
-          <thead className="sr-only">
-            <tr>
-              <th>Method</th>
-              <th>Range</th>
-              <th>kcal a day</th>
-              <th>Use</th>
-            </tr>
-          </thead>
-          <tbody>
+        <div className="relative">
+          <div className={`pointer-events-none absolute inset-0 ${COLUMNS}`}>
+            <div className="relative col-start-2">
+              {present !== null && (
+                <span
+                  className="absolute inset-y-0 border-soft border-l border-dashed"
+                  style={{ left: x(present) }}
+                />
+              )}
+              {energy.data.offers.map((offer) => (
+                <span
+                  key={offer.label}
+                  data-offer
+                  className="absolute inset-y-0 border-verdigris border-l-2 border-dotted"
+                  style={{ left: x(offer.kcal) }}
+                >
+                  <span className="-top-6 -translate-x-1/2 absolute whitespace-nowrap text-data text-verdigris">
+                    {number(offer.kcal)}?
+                  </span>
+                </span>
+              ))}
+              <Line
+                kcal={chosen.target_kcal}
+                most={most}
+                perKg75={metabolic_kg}
+                onMove={(kcal) => onTake(kcal, "set by hand on the scale")}
+              />
+            </div>
+          </div>
+          <ul>
             {estimates.map((e) => (
-              <tr key={e.id} className="border-line border-b">
-                <td className="w-72 py-1">
-                  <details>
-                    <summary className="cursor-pointer">
-                      {e.label} <span className="text-soft">{e.school}</span>
-                    </summary>
-                    <p className="text-label text-soft">
-                      {e.step.formula}. {e.step.source}; confidence {e.step.confidence}
-                    </p>
-                  </details>
-                </td>
-                <td>
-                  <svg
-                    viewBox="0 0 100 10"
-                    preserveAspectRatio="none"
-                    className="h-4 w-full"
-                    aria-hidden="true"
-                  >
-                    <rect
-                      x={x(e.low ?? e.kcal)}
-                      y="3"
-                      width={Math.max(0.4, x(e.high ?? e.kcal) - x(e.low ?? e.kcal))}
-                      height="4"
-                      fill="var(--oak-pale)"
-                    />
-                    <rect x={x(e.kcal) - 0.3} y="1" width="0.6" height="8" fill="var(--oak-deep)" />
-                    <rect
-                      x={x(chosen.target_kcal) - 0.12}
-                      y="0"
-                      width="0.24"
-                      height="10"
-                      fill="var(--ink)"
-                    />
-                  </svg>
-                </td>
-                <td className="w-24 text-right">{number(e.kcal)}</td>
-                <td className="w-16 text-right">
+              <li key={e.id} className={`border-line border-b py-1 ${ROW}`}>
+                <details>
+                  <summary className="cursor-pointer">
+                    {e.label} <span className="text-soft">{e.school}</span>
+                  </summary>
+                  <p className="text-label text-soft">
+                    {e.step.formula}. {e.step.source}; confidence {e.step.confidence}
+                  </p>
+                </details>
+                <svg className="h-4 w-full self-center" aria-hidden="true">
+                  <rect
+                    x={x(e.low ?? e.kcal)}
+                    y="5"
+                    width={`${(((e.high ?? e.kcal) - (e.low ?? e.kcal)) / most) * 100}%`}
+                    height="6"
+                    className="fill-oak-pale"
+                  />
+                  <line
+                    x1={x(e.kcal)}
+                    x2={x(e.kcal)}
+                    y1="1"
+                    y2="15"
+                    className="stroke-2 stroke-oak-deep"
+                  />
+                </svg>
+                <span className="text-right">
+                  {number(e.kcal)} <span className="sr-only">kcal a day</span>
+                </span>
+                <span className="text-right">
                   {e.id === LEARNT && halted ? (
                     <span title={told(halted)}>ask the vet</span>
                   ) : (
@@ -99,11 +122,17 @@ export function EnergyScale({
                       Use
                     </Button>
                   )}
-                </td>
-              </tr>
+                </span>
+              </li>
             ))}
-          </tbody>
-        </table>
+          </ul>
+        </div>
+        <div className={`text-axis text-soft ${ROW}`} aria-hidden="true">
+          <Axis most={most} unit="kcal a day" />
+        </div>
+        <div className={`text-axis text-soft ${ROW}`} aria-hidden="true">
+          <Axis most={most / metabolic_kg} unit="kcal per kg^0.75" />
+        </div>
         {estimates.length === 0 && (
           <p>No method fits. Give the age, activity and, for a puppy, the expected adult weight.</p>
         )}
@@ -140,6 +169,30 @@ export function EnergyScale({
       )}
       <Volume current={current} />
     </div>
+  );
+}
+
+/** A row: the method, its bar, the figure, and the key that takes it. */
+const COLUMNS = "grid grid-cols-[minmax(0,1fr)_minmax(0,1.3fr)_3.5rem_4rem] gap-x-3";
+const ROW = `${COLUMNS} items-baseline`;
+
+/** What the bars are read by. */
+function Axis({ most, unit }: { most: number; unit: string }) {
+  return (
+    <>
+      <span className="text-right">{unit}</span>
+      <span className="relative h-4">
+        {ticks(most, 5).map((at) => (
+          <span
+            key={at}
+            className="-translate-x-1/2 absolute border-line border-l pl-0.5"
+            style={{ left: `${(at / most) * 100}%` }}
+          >
+            {number(at)}
+          </span>
+        ))}
+      </span>
+    </>
   );
 }
 
