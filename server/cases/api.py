@@ -1,8 +1,9 @@
 """Cases: list, start, open, change, put away, delete; their intake, energy and targets."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Annotated
 
+from accounts.permissions import Work
 from accounts.scoping import actor_of, practice_of
 from django.http import HttpResponse
 from django.utils import timezone
@@ -15,12 +16,26 @@ from pydantic import Field
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
-from wainscot_core.boundary import Name20, Name80, Number, Text120, Text300, YesNo, read_exact
+from wainscot_core.boundary import (
+    Name20,
+    Name40,
+    Name80,
+    Name120,
+    Number,
+    Text120,
+    Text300,
+    Text400,
+    YesNo,
+    dump,
+    read_exact,
+)  # fmt: skip
 from wainscot_core.case.energy_view import EnergyView, energy_view
 from wainscot_core.case.intake_view import IntakeView, intake_view
 from wainscot_core.case.targets_view import Targets, targets_csv, targets_view
 from wainscot_core.changes import FieldChange
-from wainscot_core.dog.record import BlankIsNone, Kg, Months
+from wainscot_core.dog.first_chips import FirstLine, opened
+from wainscot_core.dog.first_line import read_first_line
+from wainscot_core.dog.record import BlankIsNone, Kg, Months, read_record
 from wainscot_core.targets.standards import Bound, Decision
 from wire.shapes import Many, answer, answer_many, download, endpoint, page_asked, read_body
 
@@ -44,7 +59,8 @@ EVENTS_A_PAGE = 100
 @dataclass(frozen=True, kw_only=True)
 class NewCase:
     """A case from the little that is needed to start: of a client there is, or of a new one. another: a
-    new client, though there is one of that name."""
+    new client, though there is one of that name. line: the first line about the dog, of which all that it tells beside
+    name, owner, weight and breed is taken, but what is left_out (ids of its chips); stages: of its diagnoses, by chip."""
 
     client_name: Text120 = ""
     client_id: int | None = None
@@ -53,6 +69,16 @@ class NewCase:
     weight_kg: Kg
     breed: Text120 = ""
     age_months: Annotated[Months | None, BlankIsNone] = None
+    line: Text400 = ""
+    left_out: Annotated[tuple[Name120, ...], Field(max_length=100)] = ()
+    stages: Annotated[dict[Name120, Name40], Field(max_length=100)] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, kw_only=True)
+class LineAsk:
+    """The first line about a dog."""
+
+    text: Text400 = ""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -128,9 +154,24 @@ class CaseListView(APIView):
             "name": new.dog_name, "weight_kg": new.weight_kg, "breed": new.breed,
             "age_months": new.age_months,
         }  # fmt: skip
+        facts = reference().line_facts
+        record = opened(
+            facts.conditions, read_first_line(facts, new.line), read_record({"dog": dog}),
+            frozenset(new.left_out), new.stages,
+        )  # fmt: skip
         owner = Owner(new.client_id, new.client_name, new.another)
-        case = start_case_for(actor_of(request), owner, {"dog": dog})
+        case = start_case_for(actor_of(request), owner, dump(record))
         return answer(case_view(case_of(request, case.pk)), status=201)
+
+
+class FirstLineView(APIView):
+    """Read the first line about a dog into facts to confirm. Nothing is stored."""
+
+    work = Work.READ
+
+    @endpoint(FirstLine, LineAsk, errors=(400,))
+    def post(self, request: Request) -> HttpResponse:
+        return answer(read_first_line(reference().line_facts, read_body(LineAsk, request).text))
 
 
 class CaseDetailView(APIView):

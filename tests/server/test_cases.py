@@ -13,6 +13,41 @@ def test_start_a_case(office) -> None:
     assert case["id"] in [c["id"] for c in office.get("cases").json()["rows"]]
 
 
+def test_a_case_is_opened_with_what_its_first_line_tells(office) -> None:
+    line = "Pine, 9 y, MMVD, furosemide 10 mg, chicken allergy, limps"
+    read = office.send("post", "cases/first-line", {"text": line}).json()
+    chips = {chip["kind"]: chip for chip in read["chips"]}
+    assert [n["text"] for n in read["not_taken"]] == ["limps"]
+    body = {
+        "client_name": "Ola Berg", "dog_name": "Pine", "weight_kg": 12.5, "line": line,
+        "left_out": [chips["reaction"]["id"]], "stages": {chips["diagnosis"]["id"]: "B2"},
+    }  # fmt: skip
+    case = office.send("post", "cases", body).json()
+    assert case["dog"]["age_months"] == 108
+    assert [(c["id"], c["stage"]) for c in case["conditions"]] == [("mmvd", "B2")]
+    assert [m["name"] for m in case["intake"]["medicines"]] == ["furosemide"]
+    assert case["reactions"] == []
+    assert "limps" in case["notes"]
+
+
+def test_a_stage_there_is_not_is_refused_and_nothing_is_written(office) -> None:
+    body = {
+        "client_name": "Ola Berg", "dog_name": "Pine", "weight_kg": 12.5, "line": "Pine, MMVD",
+        "stages": {"diagnosis:mmvd": "E"},
+    }  # fmt: skip
+    before = len(office.get("cases").json()["rows"])
+    answer = office.send("post", "cases", body)
+    assert answer.status_code == 400
+    assert "has no stage" in answer.json()["error"]["message"]
+    assert len(office.get("cases").json()["rows"]) == before
+
+
+def test_a_line_that_is_none_is_refused(office) -> None:
+    answer = office.send("post", "cases/first-line", {"text": "x" * 401})
+    assert answer.status_code == 400
+    assert answer.json()["error"]["field"] == "text"
+
+
 @pytest.mark.parametrize("weight", [0, -1, 200, "heavy", None])
 def test_impossible_weights(office, weight) -> None:
     body = {"client_name": "Ola", "dog_name": "Pine", "weight_kg": weight}

@@ -20,6 +20,8 @@ from ..dog.as_it_is import AsItIsRules
 from ..dog.breeds import Breeds
 from ..dog.energy import EnergyRules
 from ..dog.energy_methods import MethodRules
+from ..dog.first_line import LineFacts
+from ..dog.first_words import FirstWords
 from ..dog.intake import IntakeRules
 from ..dog.life_stage import LifeStageRules
 from ..facts.allergens import AllergenWords
@@ -121,6 +123,7 @@ class Reference:
     trials: TrialRules
     laboratory: LaboratoryRules
     rechecks: RecheckRules
+    first_words: FirstWords
     # SHA-256 of every file these facts were read from.
     fingerprint: str
 
@@ -128,6 +131,13 @@ class Reference:
     def matcher(self) -> Matcher:
         """What people call the foods of the library."""
         return Matcher(self.words, self.library, frozenset(m.label for m in self.methods))
+
+    @property
+    def line_facts(self) -> LineFacts:
+        """What the first line about a dog is read by."""
+        return LineFacts(
+            self.first_words, self.conditions, self.breeds, self.allergens, self.energy
+        )
 
     @property
     def shelf_labels(self) -> LabelFacts:
@@ -356,5 +366,6 @@ def load(folder: Path) -> Reference:
         read_trials(_yaml(folder / "followup" / "trial.yaml")),
         read_laboratory(_yaml(folder / "followup" / "laboratory.yaml")),
         read_rechecks(_yaml(folder / "followup" / "rechecks.yaml")),
+        FirstWords.from_data(_yaml(folder / "first_line.yaml"), load_conditions(folder)),
         fingerprint_of(folder),
     )

@@ -868,6 +868,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases/first-line": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Read the first line about a dog into facts to confirm. Nothing is stored. */
+        post: operations["cases_first_line_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/clients": {
         parameters: {
             query?: never;
@@ -3242,6 +3259,26 @@ export interface components {
             changes: components["schemas"]["Differences"] | null;
             ended: components["schemas"]["ReleaseView"][];
         };
+        /**
+         * @description A fact to confirm. id: of this one among the others of its line; text: the words it was read from, as they stand;
+         *     value: what is taken of them, as a person writes it; says: the fact in words. dose: of a medicine, as it was written; stage: of a diagnosis, "" while it is
+         *     not said; stages: which there are to choose from, none where nothing is to choose.
+         */
+        Chip: {
+            id: string;
+            kind: components["schemas"]["ChipKind"];
+            text: string;
+            value: string;
+            says: string;
+            dose: string;
+            stage: string;
+            stages: components["schemas"]["StageOffered"][];
+        };
+        /**
+         * @description What a piece of the line tells.
+         * @enum {string}
+         */
+        ChipKind: "name" | "owner" | "age" | "weight" | "ideal-weight" | "sex" | "neutered" | "breed" | "body-condition" | "diagnosis" | "medicine" | "reaction" | "no-reactions";
         /** @description Something to choose, in words. */
         Choice: {
             id: string;
@@ -4411,6 +4448,11 @@ export interface components {
             kcal_per_gram: number | null;
             steps: components["schemas"]["Step"][];
         };
+        /** @description A line as it was read, in the order it says it. */
+        FirstLine: {
+            chips: components["schemas"]["Chip"][];
+            not_taken: components["schemas"]["NotTaken"][];
+        };
         /**
          * @description A day as it was put down: when, by whom; struck: it does not count; fed_kcal: what was fed on it, None where it does
          *     not say.
@@ -5302,6 +5344,11 @@ export interface components {
             checked: number;
             of: number;
         };
+        /** @description The first line about a dog. */
+        LineAskRequest: {
+            /** @default  */
+            text?: string;
+        };
         /** @description A food with its grams a day, None where it is not there. */
         LineDifference: {
             food: string;
@@ -5798,7 +5845,8 @@ export interface components {
         NewAmountList: components["schemas"]["NewAmount"][];
         /**
          * @description A case from the little that is needed to start: of a client there is, or of a new one. another: a
-         *     new client, though there is one of that name.
+         *     new client, though there is one of that name. line: the first line about the dog, of which all that it tells beside
+         *     name, owner, weight and breed is taken, but what is left_out (ids of its chips); stages: of its diagnoses, by chip.
          */
         NewCaseRequest: {
             /** @default  */
@@ -5813,6 +5861,13 @@ export interface components {
             breed?: string;
             /** @default null */
             age_months?: number | null;
+            /** @default  */
+            line?: string;
+            /** @default [] */
+            left_out?: string[];
+            stages?: {
+                [key: string]: string;
+            };
         };
         /** @description A link to a document of a version: for whom, and for how many days. */
         NewLinkRequest: {
@@ -5836,6 +5891,11 @@ export interface components {
          * @enum {string}
          */
         News: "weight" | "condition" | "muscle" | "kcal" | "reaction";
+        /** @description Words that are no fact yet, and why. */
+        NotTaken: {
+            text: string;
+            why: string;
+        };
         /** @description What the practice noted of a food. */
         Noted: {
             price: number | null;
@@ -7138,6 +7198,11 @@ export interface components {
         Stage: "growth" | "gestation" | "lactation" | "working" | "senior" | "adult";
         /** @description A stage of a condition. */
         StageChoice: {
+            id: string;
+            name: string;
+        };
+        /** @description A stage that a diagnosis can be at. */
+        StageOffered: {
             id: string;
             name: string;
         };
@@ -10441,6 +10506,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CaseView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cases_first_line_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["LineAskRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirstLine"];
                 };
             };
             400: {

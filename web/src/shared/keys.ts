@@ -7,6 +7,7 @@ const KINDS = [
   "cases",
   "desk",
   "desk-feeds",
+  "first-line",
   "faults",
   "spoilt",
   "case",

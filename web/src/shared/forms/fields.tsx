@@ -1,4 +1,4 @@
-import type { ReactNode } from "react";
+import type { KeyboardEventHandler, ReactNode } from "react";
 import type { FieldPath, FieldValues, RegisterOptions, UseFormReturn } from "react-hook-form";
 import { Field, TextInput } from "~/ui";
 import type { ServerForm } from "./useServerForm";
@@ -29,6 +29,7 @@ export function TextField<V extends FieldValues>({
   autoComplete?: string;
   placeholder?: string;
   maxLength?: number;
+  onKeyDown?: KeyboardEventHandler<HTMLInputElement>;
   className?: string;
 }) {
   const id = input.id ?? name;
