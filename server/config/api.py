@@ -113,6 +113,7 @@ urlpatterns = [
     path("recipes/<int:pk>/help", formulation.HelpView.as_view()),
     path("recipes/<int:pk>/rescale", formulation.RescaleView.as_view()),
     path("recipes/<int:pk>/template", formulation.TemplateView.as_view()),
+    path("recipes/<int:pk>/replacements", formulation.ReplacementsView.as_view()),
     path("recipes/<int:pk>/substitute", formulation.SubstituteView.as_view()),
     path("recipes/<int:pk>/checks", release.ChecksDetailView.as_view()),
     path("recipes/<int:pk>/decisions", release.DecisionListView.as_view()),

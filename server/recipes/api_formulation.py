@@ -29,6 +29,7 @@ from wainscot_core.formulation.choices import FormulationChoices, choices_of
 from wainscot_core.formulation.draft import first_draft
 from wainscot_core.formulation.helpful import Help, for_nutrient
 from wainscot_core.formulation.live import LiveAnswer, live_answer
+from wainscot_core.formulation.replacing import Replacements, replacements
 from wainscot_core.formulation.settings import settings_of
 from wire.shapes import Many, answer, answer_many, endpoint, read_body
 
@@ -71,6 +72,14 @@ class SubstituteAsk(LinesAsk):
 
     line: Whole
     food: Name80
+    keep: Keep = Keep.ENERGY
+
+
+@dataclass(frozen=True, kw_only=True)
+class ReplaceAsk(LinesAsk):
+    """What could take the place of line `line`, keeping its energy or its protein."""
+
+    line: Whole
     keep: Keep = Keep.ENERGY
 
 
@@ -199,6 +208,17 @@ class SubstituteView(APIView):
         ask = read_body(SubstituteAsk, request)
         dossier = whole_dossier(request, pk, ask)
         return answer(substitute(dossier, ask.line, ask.food, ask.keep))
+
+
+class ReplacementsView(APIView):
+    """Foods like that of a line, each with the wall it would leave."""
+
+    work = Work.READ
+
+    @endpoint(Replacements, ReplaceAsk)
+    def post(self, request: Request, pk: int) -> HttpResponse:
+        ask = read_body(ReplaceAsk, request)
+        return answer(replacements(whole_dossier(request, pk, ask), ask.line, ask.keep))
 
 
 class TemplateView(APIView):

@@ -244,7 +244,9 @@ def test_views_of_the_same_facts(signed_in: Page, axe: Callable[[Page], list[str
     assert axe(page) == []
 
 
-def test_a_line_is_replaced_and_versions_compared(signed_in: Page) -> None:
+def test_a_line_is_replaced_and_versions_compared(
+    signed_in: Page, axe: Callable[[Page], list[str]]
+) -> None:
     page = signed_in
     open_case(page, "Clover")
     page.get_by_role("radio", name="Versions").click()
@@ -253,6 +255,14 @@ def test_a_line_is_replaced_and_versions_compared(signed_in: Page) -> None:
     expect(page.get_by_text("As the owner cooks it")).to_be_visible()
     page.get_by_role("button", name="Replace Rabbit").click()
     dialog = page.get_by_role("dialog")
+    # It is on a trial of rabbit: nothing else of its kind is offered, and the wall with it is drawn.
+    like = dialog.get_by_role("region", name="Foods like it").get_by_role("button")
+    expect(like).to_have_count(1)
+    expect(like).to_contain_text("Rabbit, domesticated, raw")
+    like.press("1")
+    expect(like).to_have_attribute("aria-pressed", "true")
+    expect(dialog.get_by_role("button", name="Only replace")).to_be_visible()
+    assert axe(page) == []
     dialog.get_by_label("Replace by").fill("chicken breast stewed")
     dialog.get_by_role("option").first.wait_for()
     page.keyboard.press("Enter")

@@ -58,6 +58,7 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
         "recipes/help": {**ANALYSIS, "key": "CA"},
         "recipes/template": {"lines": [], "way": "equal-parts"},
         "recipes/rescale": {**ANALYSIS, "way": "equal-parts"},
+        "recipes/replacements": {**ANALYSIS, "line": 0},
         "recipes/substitute": {**ANALYSIS, "line": 0, "food": "usda:05062"},
         "recipes/versions": {"name": "x"},
         "versions": {"name": "x"},

@@ -39,7 +39,7 @@ class Keep(StrEnum):
     PROTEIN = "protein"
 
 
-_TAGS = {Keep.ENERGY: "ENERC", Keep.PROTEIN: "PROCNT"}
+TAGS = {Keep.ENERGY: "ENERC", Keep.PROTEIN: "PROCNT"}
 
 
 def _way(dossier: Dossier) -> Way:
@@ -85,7 +85,7 @@ def substitute(dossier: Dossier, position: int, food_id: str, keep: Keep) -> Sug
         raise InputError("line", "is no line of this recipe")
     if food_id not in library:
         raise InputError("food", f"no food {food_id!r} in the library")
-    food, tag = library.food(food_id), _TAGS[keep]
+    food, tag = library.food(food_id), TAGS[keep]
     theirs = float(library.values[library.row(food_id), library.catalogue.index(tag)])
     if not theirs > 0:
         raise InputError("food", f"{food.name} brings no {keep}")

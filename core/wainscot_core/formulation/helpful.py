@@ -5,7 +5,7 @@ its share of a recipe and what no recipe may hold of it. The amount is found by 
 analysis, step by step, so that what is shown is what the wall will say.
 """
 
-from collections.abc import Collection, Iterator, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -152,10 +152,11 @@ def shop_of(dossier: Dossier, out: Collection[str] = ()) -> Shop:
     steps = np.array([c.increment.grams for c in every])
     most = np.floor(most / steps + 1e-9) * steps
     most[[m < c.least_grams * (1 - 1e-9) for m, c in zip(most, every, strict=True)]] = 0.0
-    return Shop(dossier, sums.kcal, every, contents, most, _stand(dossier, sums))
+    return Shop(dossier, sums.kcal, every, contents, most, stand_of(dossier, sums))
 
 
-def _stand(dossier: Dossier, sums: Totals) -> Stand:
+def stand_of(dossier: Dossier, sums: Totals) -> Stand:
+    """How a recipe stands by its sums."""
     verdicts = {v.key: v for v in judge(sums, dossier.requirements, dossier.policy)}
     ratios = {v.ratio.key: v.status for v in judge_ratios(sums, dossier.requirements)}
     return Stand(verdicts, {**{k: v.status for k, v in verdicts.items()}, **ratios})
@@ -279,10 +280,6 @@ def _help(shop: Shop, key: str, j: int, amount: float, stand: Stand) -> Help | N
     closes = 1.0 if closed else min((now - was) / (limit.minimum - was), 0.99)
     if closes < HELPS:
         return None
-    wanting = {Status.SHORT, Status.UNPROVEN}
-    mends = [k for k, s in after.items() if s in HELD and before[k] in wanting]
-    over = [k for k, s in after.items() if s in TOO_MUCH and before[k] not in TOO_MUCH]
-    lost = [k for k, s in after.items() if s in wanting and before[k] in HELD]
     return Help(
         food=c.food.id,
         name=c.food.name,
@@ -292,12 +289,27 @@ def _help(shop: Shop, key: str, j: int, amount: float, stand: Stand) -> Help | N
         kcal=rounded(float(shop.contents.kcal[j]) * amount),
         value_after=rounded(now),
         closes=rounded(closes),
-        mends=tuple(k for k in mends if k != key),
-        breaks=tuple(dict.fromkeys((*over, *lost))),
+        mends=tuple(k for k in mended(before, after) if k != key),
+        breaks=broken(before, after),
         grade=dossier.library.provenance_of(c.food.id, key).grade,
         methods=method_choices(dossier.reference.methods, c.food),
         caution=rather_not(c.food, dossier.avoid),
     )
+
+
+_WANTING = frozenset({Status.SHORT, Status.UNPROVEN})
+
+
+def mended(before: Mapping[str, Status], after: Mapping[str, Status]) -> tuple[str, ...]:
+    """What was short or in doubt and is not any more."""
+    return tuple(k for k, s in after.items() if s in HELD and before[k] in _WANTING)
+
+
+def broken(before: Mapping[str, Status], after: Mapping[str, Status]) -> tuple[str, ...]:
+    """What goes over, and then what falls short or into doubt."""
+    over = [k for k, s in after.items() if s in TOO_MUCH and before[k] not in TOO_MUCH]
+    lost = [k for k, s in after.items() if s in _WANTING and before[k] in HELD]
+    return tuple(dict.fromkeys((*over, *lost)))
 
 
 def _with(dossier: Dossier, c: Candidate, grams: float) -> Stand:
@@ -305,4 +317,4 @@ def _with(dossier: Dossier, c: Candidate, grams: float) -> Stand:
     count = grams / c.increment.grams * c.increment.count
     amount = Amount(count, c.increment.unit, grams, "adjusted")
     line = Line(c.food, dossier.library.row(c.food.id), amount, None)
-    return _stand(dossier, sum_lines(dossier.library, (*dossier.lines, line), dossier.days))
+    return stand_of(dossier, sum_lines(dossier.library, (*dossier.lines, line), dossier.days))

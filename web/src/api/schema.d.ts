@@ -1978,6 +1978,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recipes/{id}/replacements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Foods like that of a line, each with the wall it would leave. */
+        post: operations["recipes_replacements_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recipes/{id}/rescale": {
         parameters: {
             query?: never;
@@ -2987,6 +3004,14 @@ export interface components {
             words: string;
             saving: number;
             origin: components["schemas"]["Origin"][];
+        };
+        /**
+         * @description A wall in short. filled: of each board, its amount in shares of its minimum, of its ceiling where it has no
+         *     minimum; None where the amount is not known.
+         */
+        Boards: {
+            filled: (number | null)[];
+            statuses: components["schemas"]["Status"][];
         };
         /**
          * @description What a dog's weight is told in.
@@ -6707,6 +6732,51 @@ export interface components {
         /** @description The owner is reminded of something; kind: of what. */
         RemindInRequest: {
             kind: components["schemas"]["DueKindRequest"];
+        };
+        /** @description What could take the place of line `line`, keeping its energy or its protein. */
+        ReplaceAskRequest: {
+            /** @default [] */
+            lines?: components["schemas"]["LineInRequest"][];
+            /** @default 1 */
+            covers_days?: number;
+            /** @default  */
+            standard?: string;
+            /** @default  */
+            life_stage?: string;
+            /** @default null */
+            data_policy?: components["schemas"]["PolicyRequest"] | null;
+            /** @default null */
+            second?: components["schemas"]["SecondStandardRequest"] | null;
+            /** @default  */
+            way?: string;
+            /** @default null */
+            way_shares?: {
+                [key: string]: number;
+            } | null;
+            line: number;
+            /** @default energy */
+            keep?: components["schemas"]["KeepRequest"];
+        };
+        /**
+         * @description A food in the place of a line. quantity: so much of it keeps what was asked. boards: the wall with it. mends: by
+         *     name, what is held then and is not now; breaks: what falls short, into doubt or over then and does not now. caution:
+         *     why a condition would rather not have it, or "".
+         */
+        Replacement: {
+            food: string;
+            name: string;
+            quantity: string;
+            kcal: number;
+            boards: components["schemas"]["Boards"];
+            mends: string[];
+            breaks: string[];
+            caution: string;
+        };
+        /** @description What could take the place of a line. keys: of the boards; before: the wall as it is; found: the best first. */
+        Replacements: {
+            keys: string[];
+            before: components["schemas"]["Boards"];
+            found: components["schemas"]["Replacement"][];
         };
         /** @description Whose password a link sets. */
         ResetFor: {
@@ -13336,6 +13406,47 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Message"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    recipes_replacements_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReplaceAskRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Replacements"];
                 };
             };
             400: {

@@ -23,6 +23,7 @@ const KINDS = [
   "doubts",
   "analysis",
   "explain",
+  "replacements",
   "versions",
   "links",
   "events",

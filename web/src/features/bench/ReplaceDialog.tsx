@@ -1,11 +1,14 @@
-import { useMutation } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import { api, type Food, take } from "~/api/client";
+import { api, type Food, type Replacements, take } from "~/api/client";
 import { AddFood } from "~/shared/foods/AddFood";
-import { Problem } from "~/shared/states";
+import { number, spelled, told } from "~/shared/format";
+import { keyOf } from "~/shared/keys";
+import { Loading, Problem } from "~/shared/states";
 import { Button, Dialog } from "~/ui";
 import { Toggle } from "~/ui/Toggle";
 import { type BenchLine, lineOf } from "./editor";
+import { MiniWall } from "./MiniWall";
 
 type Keep = "energy" | "protein";
 
@@ -30,11 +33,21 @@ export function ReplaceDialog({
   const search = useRef<HTMLInputElement>(null);
   const [keep, setKeep] = useState<Keep>("energy");
   const found = useMutation({
-    mutationFn: (food: Food) =>
+    mutationFn: (food: Pick<Food, "id">) =>
       take(
         api.POST("/api/recipes/{id}/substitute", {
           params: { path: { id: recipeId } },
           body: { ...JSON.parse(typed), line: position, food: food.id, keep },
+        }),
+      ),
+  });
+  const like = useQuery({
+    queryKey: keyOf("replacements", recipeId, typed, position, keep),
+    queryFn: () =>
+      take(
+        api.POST("/api/recipes/{id}/replacements", {
+          params: { path: { id: recipeId } },
+          body: { ...JSON.parse(typed), line: position, keep },
         }),
       ),
   });
@@ -51,7 +64,7 @@ export function ReplaceDialog({
     if (changed) onReplace(changed, adjust);
   }
   return (
-    <Dialog open onClose={onClose} title={`Replace ${line.name}`}>
+    <Dialog open onClose={onClose} title={`Replace ${line.name}`} wide>
       <div className="flex min-h-72 flex-col gap-3">
         <Toggle
           label="What the new amount keeps"
@@ -66,11 +79,20 @@ export function ReplaceDialog({
           inputRef={search}
           caseId={caseId}
           label="Replace by"
-          placeholder="Turkey thigh, rabbit, cod…"
+          placeholder="Another: turkey thigh, rabbit, cod…"
           below
           onAdd={(food) => found.mutate(food)}
         />
         {found.isError && <Problem error={found.error} />}
+        {like.isPending && <Loading what="foods like it" />}
+        {like.error && <Problem what="foods like it" error={like.error} retry={like.refetch} />}
+        {like.data && (
+          <Candidates
+            of={like.data}
+            chosen={next?.food}
+            onChoose={(food) => found.mutate({ id: food })}
+          />
+        )}
         {next && (
           <>
             <p>
@@ -92,4 +114,74 @@ export function ReplaceDialog({
       </div>
     </Dialog>
   );
+}
+
+/** Foods like it, the gentlest on the wall first: what each mends and breaks, and its wall in short. */
+function Candidates({
+  of,
+  chosen,
+  onChoose,
+}: {
+  of: Replacements;
+  chosen: string | undefined;
+  onChoose: (food: string) => void;
+}) {
+  const list = useRef<HTMLUListElement>(null);
+  if (of.found.length === 0)
+    return <p className="text-soft">No food like it is known that this dog may have.</p>;
+  return (
+    <section aria-label="Foods like it">
+      <p className="mb-1 text-data text-soft">
+        As it is bought, in the amount that keeps what is kept. Dark boards are short, over or
+        changed; {of.found.length > 1 ? `keys 1 to ${of.found.length} choose` : "key 1 chooses"}.
+      </p>
+      {/* Digits choose while the list has the focus. */}
+      <ul
+        ref={list}
+        onKeyDown={(e) => {
+          const food = of.found[Number(e.key) - 1];
+          if (food) onChoose(food.food);
+        }}
+      >
+        {of.found.map((r, i) => (
+          <li key={r.food} className="border-line border-b">
+            <button
+              type="button"
+              aria-pressed={chosen === r.food}
+              onClick={() => onChoose(r.food)}
+              className={`grid w-full grid-cols-[1.2rem_minmax(0,1fr)] gap-x-2 py-1 text-left mid:grid-cols-[1.2rem_minmax(0,1fr)_15rem] ${chosen === r.food ? "bg-sheet" : ""}`}
+            >
+              <span className="text-axis text-soft" aria-hidden="true">
+                {i + 1}
+              </span>
+              <span>
+                <b>{spelled(r.name)}</b> {r.quantity}{" "}
+                <span className="text-data text-soft">{number(r.kcal)} kcal</span>
+                <span className="block text-data">{effects(r)}</span>
+                {r.caution && <span className="block text-data text-soft">{told(r.caution)}</span>}
+              </span>
+              <span className="col-start-2 mid:col-start-3">
+                <MiniWall boards={r.boards} beside={of.before} />
+              </span>
+            </button>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+const NAMED = 4;
+
+/** What a food in the place of another does, in words. */
+function effects({ mends, breaks }: Replacements["found"][number]): string {
+  const some = (keys: readonly string[]): string =>
+    keys.length > NAMED
+      ? `${keys.slice(0, NAMED).join(", ")} and ${keys.length - NAMED} more`
+      : keys.join(", ");
+  const words = [
+    breaks.length > 0 ? `no longer held: ${some(breaks)}` : "",
+    mends.length > 0 ? `mends ${some(mends)}` : "",
+  ].filter(Boolean);
+  return words.length > 0 ? words.join("; ") : "every board stands as it does";
 }
