@@ -6,6 +6,7 @@ from wainscot_core.analysis.adequacy import (
     against,
     judge,
     judge_ratios,
+    near_bound,
     status_of,
     urgency,
 )
@@ -244,3 +245,22 @@ def test_shares_of_very_little_and_of_nothing(facts: Reference) -> None:
     assert nothing.known_share[column] == 1
     assert nothing.known_share.shape == (len(facts.catalogue.nutrients),)
     assert nothing.estimated_lines.shape == nothing.unknown_lines.shape == nothing.known.shape
+
+
+@pytest.mark.parametrize(
+    ("value", "low", "high", "near"),
+    [
+        (11.9, 10.0, None, True), (12.0, 10.0, None, False), (9.0, 10.0, None, True), (None, 10.0, None, True),
+        (84.0, None, 100.0, True), (83.0, None, 100.0, False), (101.0, None, 100.0, True), (50.0, 10.0, 100.0, False),
+        (50.0, None, None, False),
+    ],
+)  # fmt: skip
+def test_what_is_near_a_bound(
+    value: float | None, low: float | None, high: float | None, near: bool
+) -> None:
+    """Within a fifth over a minimum, or a sixth under a ceiling."""
+    limit = Limit(ZN, "mg", low, None, high)
+    known = value is not None
+    status = status_of(value or 0.0, value if known else float("inf"), limit)
+    assert near_bound(value, status, limit) is near
+    assert near_bound(value, Status.NO_LIMIT, None) is False

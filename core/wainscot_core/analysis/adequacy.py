@@ -98,6 +98,21 @@ def status_of(least: float | None, most: float, limit: Limit | None) -> Status:
 BREAKS = frozenset({Status.SHORT, *TOO_MUCH})
 
 
+# Within so many times its minimum, or a ceiling so many times it, an amount is near its bound: what a purchase or a
+# hand that slips can change. A working figure of ours.
+NEAR = 1.2
+
+
+def near_bound(value: float | None, status: Status, limit: Limit | None) -> bool:
+    """Whether an amount is near a bound that binds or is advised, past it, or not known."""
+    if limit is None or status is Status.NO_LIMIT:
+        return False
+    if value is None or status is not Status.MET:
+        return True
+    low, high = limit.minimum, limit.ceiling
+    return (low is not None and value < NEAR * low) or (high is not None and value * NEAR > high)
+
+
 def against(value: float | None, status: Status, limit: Limit | None) -> float | None:
     """The bound a status speaks of: what is broken, in doubt or advised, or else the minimum, or else
     the ceiling, or else what is advised."""

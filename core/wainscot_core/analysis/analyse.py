@@ -30,6 +30,7 @@ from .adequacy import (
     against,
     judge,
     judge_ratios,
+    near_bound,
     urgency,
 )
 from .food_energy_view import food_energy
@@ -192,6 +193,7 @@ def nutrient_fields(
         "known_share": rounded(float(sums.known_share[column])),
         "estimated_share": rounded(estimated / known if known > 0 else 0.0),
         "unknown_lines": verdict.unknown_lines,
+        "near": near_bound(verdict.value, verdict.status, verdict.limit),
     }
 
 

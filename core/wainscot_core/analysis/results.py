@@ -73,7 +73,8 @@ class NutrientResult(Bounds):
     known_share: share of the lines' grams with a value; estimated_share: share of the amount that
     is borrowed or patterned; against_on: the bound the verdict speaks of on every basis. most: what
     there is at most with the lines that have no value, per 1000 kcal, None when nothing bounds it;
-    least_likely, most_likely: the same with the ranges of estimates. rises: what its minimum rises with.
+    least_likely, most_likely: the same with the ranges of estimates. rises: what its minimum rises with;
+    near: it is near a bound, past it, or not known.
     """
 
     key: str
@@ -99,6 +100,7 @@ class NutrientResult(Bounds):
     least_likely: float | None = None
     most_likely: float | None = None
     rises: str = ""
+    near: bool = False
 
 
 @dataclass(frozen=True, kw_only=True)

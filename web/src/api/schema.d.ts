@@ -5947,7 +5947,8 @@ export interface components {
          *     known_share: share of the lines' grams with a value; estimated_share: share of the amount that
          *     is borrowed or patterned; against_on: the bound the verdict speaks of on every basis. most: what
          *     there is at most with the lines that have no value, per 1000 kcal, None when nothing bounds it;
-         *     least_likely, most_likely: the same with the ranges of estimates. rises: what its minimum rises with.
+         *     least_likely, most_likely: the same with the ranges of estimates. rises: what its minimum rises with;
+         *     near: it is near a bound, past it, or not known.
          */
         NutrientResult: {
             min: number | null;
@@ -5984,6 +5985,7 @@ export interface components {
             least_likely: number | null;
             most_likely: number | null;
             rises: string;
+            near: boolean;
         };
         /** @description A nutrient or ratio that is not met on a day, and how much it wants looking at. */
         OffTarget: {

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import type { Analysis, FormulationChoices } from "~/api/client";
+import type { Analysis, FormulationChoices, Ratio } from "~/api/client";
 import { decimal, number, percent, spelled } from "~/shared/format";
 import { Button, TextInput } from "~/ui";
 import { Select } from "~/ui/Select";
@@ -64,35 +64,35 @@ export function BalanceView({
       </section>
       <section aria-label="Ratios">
         <h3 className="mb-1 font-semibold">Ratios</h3>
-        <table className="w-full">
-          <tbody>
-            {analysis.ratios.map((ratio) => {
-              const { low, high, outside } = ratio;
-              return (
-                <tr key={ratio.key} className="border-line border-b align-top">
-                  <td>
-                    {ratio.name}
-                    <div className="text-label text-soft">
-                      {ratio.bounds_source || "no published window"}
-                    </div>
-                  </td>
-                  <td className="whitespace-nowrap pl-2 text-right">
-                    <b className={outside ? "text-madder" : ""}>
-                      {ratio.share ? percent(ratio.value) : number(ratio.value, 2)}
-                    </b>
-                  </td>
-                  <td className="whitespace-nowrap pl-2 text-right text-soft">
-                    {low != null || high != null
-                      ? `${bound(low, ratio.share)} to ${bound(high, ratio.share)}`
+        <ul>
+          {analysis.ratios.map((ratio) => (
+            <li key={ratio.key} className="border-line border-b pb-1.5">
+              <div className="flex justify-between gap-2">
+                <details>
+                  <summary className="cursor-pointer">{ratio.name}</summary>
+                  <p className="text-label text-soft">
+                    {ratio.bounds_source || "no published window"}
+                  </p>
+                </details>
+                <span className="whitespace-nowrap">
+                  <b className={ratio.outside ? "text-madder" : ""}>
+                    {ratio.value === null && ratio.least != null
+                      ? `${told(ratio.least, ratio.share)} to ${ratio.most == null ? "?" : told(ratio.most, ratio.share)}`
+                      : told(ratio.value, ratio.share)}
+                  </b>{" "}
+                  <span className="text-soft">
+                    {ratio.low != null || ratio.high != null
+                      ? `in ${told(ratio.low, ratio.share)} to ${told(ratio.high, ratio.share)}`
                       : ratio.status === "no limit"
                         ? ""
                         : ratio.status}
-                  </td>
-                </tr>
-              );
-            })}
-          </tbody>
-        </table>
+                  </span>
+                </span>
+              </div>
+              {(ratio.low != null || ratio.high != null) && <Opening of={ratio} />}
+            </li>
+          ))}
+        </ul>
       </section>
       <section aria-label="Amino acids">
         <h3 className="mb-1 font-semibold">Amino acids beside lysine</h3>
@@ -101,24 +101,24 @@ export function BalanceView({
             <p className="mb-1">
               Most limiting: <b>{limiting.name}</b>, {percent(limiting.of_minimum)} of its minimum.
             </p>
-            <table className="w-full">
-              <thead>
-                <tr className="text-soft">
-                  <th className="text-left font-normal">per lysine</th>
-                  <th className="text-right font-normal">here</th>
-                  <th className="text-right font-normal">standard</th>
-                </tr>
-              </thead>
-              <tbody>
-                {analysis.amino_pattern.map((a) => (
-                  <tr key={a.key} className="border-line border-b">
-                    <td>{a.name}</td>
-                    <td className="text-right">{number(a.per_lysine, 2)}</td>
-                    <td className="text-right">{number(a.wanted, 2)}</td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
+            <p className="mb-1 text-soft">
+              The line is the minimum. Right: per lysine here, and as the standard has it.
+            </p>
+            <ul>
+              {analysis.amino_pattern.map((a) => (
+                <li key={a.key} className="grid grid-cols-[1fr_4rem_4.5rem] items-center gap-x-2">
+                  <span className="truncate" title={a.name}>
+                    {a.name}
+                    <span className="sr-only">, {percent(a.of_minimum)} of its minimum</span>
+                  </span>
+                  <Rung share={a.of_minimum} />
+                  <span className="text-right">
+                    {number(a.per_lysine, 2)}{" "}
+                    <span className="text-soft">{number(a.wanted, 2)}</span>
+                  </span>
+                </li>
+              ))}
+            </ul>
           </>
         ) : (
           <p className="text-soft">Lysine has no value or the standard sets none.</p>
@@ -139,9 +139,68 @@ export function BalanceView({
   );
 }
 
-function bound(value: number | null | undefined, share: boolean | undefined): string | number {
+function told(value: number | null | undefined, share: boolean | undefined): string {
   if (value == null) return "–";
-  return share ? percent(value) : value;
+  return share ? percent(value) : number(value, 2);
+}
+
+/** A ratio in its window: the opening is what it may be, the mark where it stands; dashed while it is not known. */
+function Opening({ of }: { of: Ratio }) {
+  const { low, high, value, least, most } = of;
+  const end = 1.25 * Math.max(low ?? 0, high ?? 0, value ?? 0, least ?? 0, most ?? 0);
+  const at = (x: number) => `${Math.min(100, (x / end) * 100)}%`;
+  const width = (from: number, to: number) => `${Math.max(0, ((to - from) / end) * 100)}%`;
+  const from = low ?? 0;
+  const to = high ?? end;
+  return (
+    <div className="relative my-1 h-3 bg-groove" aria-hidden="true">
+      <div
+        className="absolute inset-y-0 bg-oak-pale"
+        style={{ left: at(from), width: width(from, to) }}
+      />
+      {[low, high].map(
+        (edge) =>
+          edge != null && (
+            <div
+              key={edge}
+              className="absolute -inset-y-0.5 border-ink border-l-2"
+              style={{ left: at(edge) }}
+            />
+          ),
+      )}
+      {value != null ? (
+        <div
+          className={`absolute -inset-y-1 w-1.5 -translate-x-1/2 ${of.outside ? "bg-madder" : "bg-ink"}`}
+          style={{ left: at(value) }}
+        />
+      ) : (
+        least != null && (
+          <div
+            className="absolute inset-y-0 border border-ink border-dashed"
+            style={{ left: at(least), width: width(least, most ?? end) }}
+          />
+        )
+      )}
+    </div>
+  );
+}
+
+const LONGEST = 3;
+
+/** An amino acid: the bar fills to what there is of its minimum, the line is all of it. */
+function Rung({ share }: { share: number }) {
+  return (
+    <span className="relative block h-2.5 bg-groove" aria-hidden="true">
+      <span
+        className={`absolute inset-y-0 left-0 ${share < 1 ? "bg-oak-deep" : "bg-oak-pale"}`}
+        style={{ width: `${(Math.min(share, LONGEST) / LONGEST) * 100}%` }}
+      />
+      <span
+        className="absolute -inset-y-0.5 border-ink border-l-2"
+        style={{ left: `${100 / LONGEST}%` }}
+      />
+    </span>
+  );
 }
 
 function WayOfFeeding({

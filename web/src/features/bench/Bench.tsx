@@ -204,7 +204,7 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
       />
       <section
         aria-label="The wall"
-        className={`${shownIf("wall")} flex-col px-4 pt-2 pb-3 wide:shrink-0 wide:pb-0 ${answered ? "wide:h-64" : "wide:h-[21.5rem]"}`}
+        className={`${shownIf("wall")} flex-col px-4 pt-2 pb-3 wide:shrink-0 wide:pb-0 ${wallHeight(answered ? Number.POSITIVE_INFINITY : content.lines.length)}`}
       >
         <h2 className="sr-only">The wall</h2>
         <WallSection
@@ -391,4 +391,10 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
       <ShortcutsDialog open={help} onClose={() => setHelp(false)} />
     </Page>
   );
+}
+
+/** The wall gives way to a longer recipe, so that its last line is seen. */
+function wallHeight(lines: number): string {
+  if (lines > 8) return "wide:h-64";
+  return lines > 6 ? "wide:h-[18rem]" : "wide:h-[21.5rem]";
 }

@@ -302,13 +302,16 @@ const LineRow = memo(function LineRow({
         {foodFigure(facts?.grams)}
         {facts && conventions().food === "g" && <span className="mid:hidden"> g</span>}
         {facts?.other_cup && <div className="text-label text-soft">{facts.other_cup}</div>}
-        {facts && !facts.sure && <div className="text-label text-soft">typical: weigh one</div>}
+        {facts && !facts.sure && (
+          <div className="text-label text-soft mid:hidden">typical: weigh one</div>
+        )}
         {facts?.preparation && (
           <div className="text-label text-soft">→ {foodFigure(facts.fed_grams)}</div>
         )}
       </td>
       <td className="figure px-2 max-mid:hidden">
         {facts?.household ?? <span className="text-soft">weigh it</span>}
+        {facts && !facts.sure && <div className="text-label text-soft">typical: weigh one</div>}
         {facts?.household && Math.abs(facts.household_error ?? 0) > 0.05 && (
           <span className="text-data text-soft">
             {" "}
