@@ -3,6 +3,7 @@
 import gzip
 import re
 import urllib.request
+from collections.abc import Callable
 
 from playwright.sync_api import Page, expect
 from steps import open_dog
@@ -82,6 +83,38 @@ def test_the_line_of_the_energy_scale_is_moved_by_keys_and_by_hand(signed_in: Pa
     assert 365 <= int(line.get_attribute("aria-valuenow") or 0) <= 380
     page.get_by_role("button", name="Undo", exact=False).first.click()
     expect(line).to_have_attribute("aria-valuenow", "745")
+
+
+def test_what_is_open_is_asked_one_by_one(
+    signed_in: Page, axe: Callable[[Page], list[str]]
+) -> None:
+    page = signed_in
+    page.get_by_role("button", name="New case").click()
+    page.get_by_label("In one line").fill("Sedge, 8 y FS, 9 kg, BCS 5, MMVD B2, owner Ola Krag")
+    page.get_by_label("In one line").press("Enter")
+    expect(page.get_by_role("button", name="Create")).to_be_focused()
+    page.keyboard.press("Enter")
+    ask = page.get_by_role("region", name="Ask next")
+    # Of a dog with a failing heart muscle and medicines come first, each with what hangs on it.
+    expect(ask).to_contain_text("How much muscle is lost")
+    expect(ask).to_contain_text("protein must not be cut")
+    assert axe(page) == []
+    ask.get_by_role("button").first.press("2")
+    expect(page.get_by_role("combobox", name="Muscle condition")).to_contain_text("mild")
+    expect(ask).to_contain_text("Which medicines and supplements are given?")
+    # The keys go on; what has to be written is written in its place.
+    expect(ask.get_by_role("button").first).to_be_focused()
+    page.keyboard.press("e")
+    expect(page.get_by_label("Medicines and supplements, Name, row 1")).to_be_focused()
+    page.keyboard.type("pimobendan")
+    ask.get_by_role("button").first.press("1")
+    expect(ask).to_contain_text("Who is the attending vet?")
+    page.keyboard.press("l")
+    expect(ask).to_contain_text("What does the dog eat now")
+    expect(page.get_by_test_id("save-state")).to_have_text("Saved")
+    page.reload()
+    expect(page.get_by_label("Medicines and supplements, Name, row 1")).to_have_value("pimobendan")
+    expect(ask).to_contain_text("Who is the attending vet?")
 
 
 def test_an_unknown_case_says_so(signed_in: Page, demo: str) -> None:

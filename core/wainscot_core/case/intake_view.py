@@ -3,7 +3,14 @@
 from dataclasses import dataclass
 
 from ..dog.breeds import Prone
-from ..dog.intake import PresentIntake, missing_facts, present_intake, stopped
+from ..dog.intake import (
+    PresentIntake,
+    Question,
+    missing_facts,
+    open_questions,
+    present_intake,
+    stopped,
+)
 from ..dog.life_stage import Stage, growing
 from ..dog.record import CaseRecord
 from ..dossier.reference import Reference
@@ -21,10 +28,12 @@ class BreedWeight:
 
 @dataclass(frozen=True, kw_only=True)
 class IntakeView:
-    """missing: facts still to ask. red_flags: what to watch for with these conditions. breed_weight:
-    typical of the breed, recalled; None when it is not known. prone: what the breed is prone to, to ask about."""
+    """missing: facts still to ask; questions: the same as they are asked, what matters most first. red_flags: what to
+    watch for with these conditions. breed_weight: typical of the breed, recalled; None when it is not known. prone: what
+    the breed is prone to, to ask about."""
 
     missing: tuple[Finding, ...]
+    questions: tuple[Question, ...]
     stopped: bool
     red_flags: tuple[str, ...]
     present: PresentIntake
@@ -38,11 +47,13 @@ class IntakeView:
 def intake_view(reference: Reference, record: CaseRecord) -> IntakeView:
     """The intake of a recorded case."""
     dog, breeds = record.dog, reference.breeds
+    grows = growing(reference.life_stages, dog)
     breed = breeds.of(dog.breed)
     adult = dog.adult_weight_kg or dog.weight_kg
     flags = [reference.conditions[c.id].words.get("red_flags", "") for c in record.conditions]
     return IntakeView(
-        missing=tuple(missing_facts(reference.intake, record, growing(reference.life_stages, dog))),
+        missing=tuple(missing_facts(reference.intake, record, grows)),
+        questions=open_questions(reference.intake, record, grows),
         stopped=stopped(record.intake.red_flags),
         red_flags=tuple(f for f in flags if f),
         present=present_intake(reference.catalogue.modified_atwater, record.intake.current_diet),

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from dataclasses import field as filled
 from typing import Any
 
 from ..facts.nutrients import EnergyFactors
@@ -28,15 +29,42 @@ class PresentIntake:
     shares: MacroSplit | None
 
 
+@dataclass(frozen=True, kw_only=True)
+class AnswerByKey:
+    """An answer that one key gives: the field of the record it sets, to what, and its words."""
+
+    field: str
+    value: bool | int | str
+    words: str
+
+
 @dataclass(frozen=True)
 class NeededFact:
     """A fact that a sound plan needs: where it stands in the record, what it is, why. or_field: where it
-    stands that there is none, "" where that cannot be said."""
+    stands that there is none, "" where that cannot be said. ask: as it is asked; write: the field that the answer is written
+    into; answers: by one key, () where it has
+    to be written. first_with: why it is asked first of a dog with a condition, by the condition's id."""
 
     field: str
     what: str
     why: str
     or_field: str = ""
+    ask: str = ""
+    write: str = ""
+    answers: tuple[AnswerByKey, ...] = ()
+    first_with: Mapping[str, str] = filled(default_factory=dict)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Question:
+    """A fact that is not there, as it is asked of this dog: why says what hangs on it. write: the field that the answer
+    is written into."""
+
+    field: str
+    write: str
+    ask: str
+    why: str
+    answers: tuple[AnswerByKey, ...]
 
 
 @dataclass(frozen=True)
@@ -49,25 +77,56 @@ class IntakeRules:
     @classmethod
     def from_data(cls, data: Mapping[str, Any]) -> "IntakeRules":
         """Build from the parsed file."""
-        needed, growing = (
-            tuple(NeededFact(x["field"], x["what"], x["why"], x.get("or", "")) for x in data[key])
-            for key in ("needed", "growing")
-        )
+        needed, growing = (tuple(_needed(x) for x in data[key]) for key in ("needed", "growing"))
         return cls(needed, growing)
+
+
+def _needed(row: Mapping[str, Any]) -> NeededFact:
+    return NeededFact(
+        row["field"], row["what"], row["why"], row.get("or", ""), row["ask"],
+        row.get("write", row["field"]),
+        tuple(
+            AnswerByKey(field=path, value=value, words=words)
+            for path, value, words in row.get("answers", ())
+        ),
+        dict(row.get("first_with", {})),
+    )  # fmt: skip
+
+
+def _missing(rules: IntakeRules, record: CaseRecord, growing: bool) -> Iterator[NeededFact]:
+    for fact in (*rules.needed, *(rules.growing if growing else ())):
+        if not (_known(record, fact.field) or (fact.or_field and _known(record, fact.or_field))):
+            yield fact
 
 
 def missing_facts(rules: IntakeRules, record: CaseRecord, growing: bool) -> Iterator[Finding]:
     """The facts that are not there, in the order they are asked."""
-    for fact in (*rules.needed, *(rules.growing if growing else ())):
-        if not (_known(record, fact.field) or (fact.or_field and _known(record, fact.or_field))):
-            yield Finding(
-                kind=Kind.MISSING,
-                level=Level.NOTE,
-                what=fact.what,
-                why=fact.why,
-                do="Ask at intake.",
-                field=fact.field,
-            )
+    for fact in _missing(rules, record, growing):
+        yield Finding(
+            kind=Kind.MISSING,
+            level=Level.NOTE,
+            what=fact.what,
+            why=fact.why,
+            do="Ask at intake.",
+            field=fact.field,
+        )
+
+
+def open_questions(rules: IntakeRules, record: CaseRecord, growing: bool) -> tuple[Question, ...]:
+    """What is still to ask, what matters most with this dog's conditions first."""
+    had = [diagnosis.id for diagnosis in record.conditions]
+    found: list[tuple[bool, Question]] = []
+    for fact in _missing(rules, record, growing):
+        why = next((fact.first_with[c] for c in had if c in fact.first_with), "")
+        asked = Question(
+            field=fact.field,
+            write=fact.write,
+            ask=fact.ask,
+            why=why or fact.why,
+            answers=fact.answers,
+        )
+        found.append((not why, asked))
+    return tuple(question for _, question in sorted(found, key=lambda x: x[0]))
 
 
 # Facts that a "no" answers too; of the others, "no" means that it was not asked.

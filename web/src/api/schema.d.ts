@@ -2721,6 +2721,12 @@ export interface components {
             way_caution: string;
             marks: components["schemas"]["FoodMark"][];
         };
+        /** @description An answer that one key gives: the field of the record it sets, to what, and its words. */
+        AnswerByKey: {
+            field: string;
+            value: boolean | number | string;
+            words: string;
+        };
         /** @description Whether a case is put away. */
         ArchiveRequest: {
             archived: boolean;
@@ -4973,11 +4979,13 @@ export interface components {
             };
         };
         /**
-         * @description missing: facts still to ask. red_flags: what to watch for with these conditions. breed_weight:
-         *     typical of the breed, recalled; None when it is not known. prone: what the breed is prone to, to ask about.
+         * @description missing: facts still to ask; questions: the same as they are asked, what matters most first. red_flags: what to
+         *     watch for with these conditions. breed_weight: typical of the breed, recalled; None when it is not known. prone: what
+         *     the breed is prone to, to ask about.
          */
         IntakeView: {
             missing: components["schemas"]["Finding"][];
+            questions: components["schemas"]["Question"][];
             stopped: boolean;
             red_flags: string[];
             present: components["schemas"]["PresentIntake"];
@@ -6509,6 +6517,17 @@ export interface components {
             value: number;
             unit: string;
             source: string;
+        };
+        /**
+         * @description A fact that is not there, as it is asked of this dog: why says what hangs on it. write: the field that the answer
+         *     is written into.
+         */
+        Question: {
+            field: string;
+            write: string;
+            ask: string;
+            why: string;
+            answers: components["schemas"]["AnswerByKey"][];
         };
         /** @description What the owner is to be asked. */
         QuestionsAskRequest: {

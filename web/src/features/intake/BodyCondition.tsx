@@ -1,4 +1,3 @@
-import { useState } from "react";
 import { Term } from "~/shared/words/Term";
 
 /** Body condition 1 to 9: a dog from above, drawn wider at the waist with the score. */
@@ -15,16 +14,14 @@ const CONDITION_WORDS: Record<number, string> = {
 };
 
 export function BodyCondition({
-  value: saved,
+  value,
   onChange,
 }: {
   value: number | null;
   onChange: (score: number) => void;
 }) {
-  // Shown at once; the case is saved behind it.
-  const [value, setValue] = useState(saved);
   return (
-    <fieldset>
+    <fieldset data-field="dog.body_condition">
       <legend className="font-medium">
         <Term id="bcs">Body condition</Term>
       </legend>
@@ -43,10 +40,7 @@ export function BodyCondition({
                 name="body-condition"
                 className="sr-only"
                 checked={value === score}
-                onChange={() => {
-                  setValue(score);
-                  onChange(score);
-                }}
+                onChange={() => onChange(score)}
                 aria-label={`${score} of 9: ${CONDITION_WORDS[score]}`}
               />
               <svg viewBox="0 0 40 64" className="h-14" aria-hidden="true">

@@ -18,6 +18,7 @@ import {
 } from "~/shared/record/fields";
 import { useCase } from "~/shared/useCase";
 import { Page } from "~/ui/Page";
+import { Ask } from "./Ask";
 import { BodyCondition } from "./BodyCondition";
 
 const FEEDING = [
@@ -188,6 +189,7 @@ export default function IntakePage() {
             </a>
           </aside>
         </div>
+        <Ask questions={view.data?.questions ?? []} />
       </Page>
     </CaseFields>
   );

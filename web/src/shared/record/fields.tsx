@@ -382,6 +382,7 @@ export function Rows({
       {children}
       <Button
         className="self-start"
+        data-adds={path}
         aria-label={`Add to “${title}”`}
         onClick={() => {
           // The new row is entered at once: it lies before this button.
