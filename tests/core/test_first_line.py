@@ -62,8 +62,9 @@ def test_a_line_is_read(facts: Reference, text: str, facts_told: list[str]) -> N
     [
         "no pancreatitis", "suspected DCM", "mother had DCM", "history of pancreatitis", "DCM?", "MMVD ruled out",
         "off furosemide", "was on prednisolone", "never neutered", "not spayed female", "pancreatitis resolved",
-        "no diabetes, epilepsy or pancreatitis", "without chicken allergy", "never had MMVD C", "was 20 lb in May",
+        "no diabetes, epilepsy or pancreatitis", "no diabetes, epilepsy, arthritis or pancreatitis", "without chicken allergy", "never had MMVD C", "was 20 lb in May",
         "screening for CKD stage 2", "diabetes free",
+        "lost 2 kg", "gained 1 kg since May", "2 kg over",
     ],
 )  # fmt: skip
 def test_what_is_denied_or_not_of_today_is_not_taken(facts: Reference, text: str) -> None:

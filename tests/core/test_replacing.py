@@ -4,12 +4,14 @@ from collections import Counter
 
 import pytest
 import stews
+from wainscot_core.analysis.adequacy import Status
 from wainscot_core.analysis.analyse import analyse
 from wainscot_core.bowl.exclusions import why_unfit
 from wainscot_core.dossier.dossier import Dossier
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.errors import InputError
 from wainscot_core.formulation.adjust import Keep
+from wainscot_core.formulation.helpful import broken, mended
 from wainscot_core.formulation.replacing import MOST_OF_SPECIES, MOST_SHOWN, replacements
 from wainscot_core.recipe.line import LineText, read_line
 
@@ -88,3 +90,27 @@ def test_a_bottle_is_replaced_by_no_food(stew: Dossier) -> None:
 def test_a_line_there_is_not(stew: Dossier, line: int) -> None:
     with pytest.raises(InputError, match="no line"):
         replacements(stew, line, Keep.ENERGY)
+
+
+def test_what_is_broken_and_what_is_mended() -> None:
+    before = {
+        "a": Status.MET,
+        "b": Status.MET,
+        "c": Status.SHORT,
+        "d": Status.OVER,
+        "e": Status.UNPROVEN,
+        "f": Status.OVER,
+    }
+    after = {
+        "a": Status.OVER,
+        "b": Status.UNPROVEN,
+        "c": Status.MET,
+        "d": Status.OVER,
+        "e": Status.OFF_ADVICE,
+        "f": Status.MET,
+    }
+    assert broken(before, after) == ("a", "b")
+    assert mended(before, after) == ("c", "e")
+    # From one excess to another, nothing new is broken; from short to over, it is.
+    assert broken({"a": Status.OVER}, {"a": Status.ABOVE_SAFE}) == ()
+    assert broken({"a": Status.SHORT}, {"a": Status.OVER}) == ("a",)
