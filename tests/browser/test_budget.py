@@ -6,7 +6,7 @@ from typing import Any
 
 import pytest
 from playwright.sync_api import Page, expect
-from steps import sign_in
+from steps import go_to, sign_in
 
 MOST_CLICKS, MOST_KEYS = 25, 250
 LONG = 60_000
@@ -43,10 +43,6 @@ def begin(page: Page, line: str) -> None:
     expect(page.get_by_role("button", name="Create")).to_be_focused()
     page.keyboard.press("Enter")
     page.get_by_label("Way of feeding wanted").wait_for()
-
-
-def go_to(page: Page, step: str | re.Pattern[str]) -> None:
-    page.get_by_role("navigation", name="Steps").get_by_role("link", name=step).first.click()
 
 
 MAIL = """Hi, this is what I cook for Otter, it lasts a day.

@@ -52,7 +52,7 @@ def test_energy_is_changed_and_the_bench_follows(signed_in: Page) -> None:
     expect(page.get_by_test_id("energy")).to_contain_text("of 1225 kcal/day")
 
 
-def test_the_line_of_the_energy_scale_is_moved_by_keys(signed_in: Page) -> None:
+def test_the_line_of_the_energy_scale_is_moved_by_keys_and_dragged(signed_in: Page) -> None:
     page = signed_in
     new_case(page, "Scale", "16", bench=False)
     page.get_by_role("link", name="Energy").click()
@@ -61,15 +61,32 @@ def test_the_line_of_the_energy_scale_is_moved_by_keys(signed_in: Page) -> None:
     line = page.get_by_role("slider", name="Energy target")
     # 16^0.75 = 8; 70 x 8 x 1.25 = 700 kcal, 87.5 for each.
     expect(line).to_have_attribute("aria-valuetext", "700 kcal a day, 88 kcal per kg^0.75")
+    # Each key goes on from the one before it, whether or not that is stored by then.
     line.press("PageUp")
-    expect(line).to_have_attribute("aria-valuetext", "750 kcal a day, 94 kcal per kg^0.75")
-    expect(page.get_by_label("kcal a day")).to_have_value("750")
-    expect(page.get_by_label("Why this figure")).to_have_value("set by hand on the scale")
+    line.press("PageUp")
     line.press("ArrowLeft")
-    expect(line).to_have_attribute("aria-valuenow", "745")
+    expect(line).to_have_attribute("aria-valuetext", "795 kcal a day, 99 kcal per kg^0.75")
+    expect(page.get_by_label("kcal a day")).to_have_value("795")
+    expect(page.get_by_label("Why this figure")).to_have_value("set by hand on the scale")
     expect(page.get_by_test_id("save-state")).to_have_text("Saved")
+    expect(line).to_have_attribute("aria-valuenow", "795")
     page.get_by_role("button", name="Undo", exact=False).first.click()
-    expect(line).to_have_attribute("aria-valuenow", "750")
+    expect(line).to_have_attribute("aria-valuenow", "800")
+    expect(page.get_by_test_id("save-state")).to_have_text("Saved")
+    box = line.bounding_box()
+    assert box
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x + 30, y, steps=3)
+    # What it would be is written at the line; the box follows when it is let go.
+    expect(line).not_to_have_attribute("aria-valuenow", "800")
+    expect(page.get_by_label("kcal a day")).to_have_value("800")
+    there = int(line.get_attribute("aria-valuenow") or 0)
+    page.mouse.up()
+    assert there > 800
+    expect(page.get_by_label("kcal a day")).to_have_value(str(there))
+    expect(page.get_by_test_id("save-state")).to_have_text("Saved")
 
 
 def test_what_is_open_is_asked_one_by_one(

@@ -5,7 +5,7 @@ from datetime import date, datetime, time, timedelta
 from typing import Any
 
 from playwright.sync_api import Browser, Page, expect
-from steps import batch, keep, new_case, open_dog, open_of_last_mail, settle, sign_in
+from steps import batch, go_to, keep, new_case, open_dog, open_of_last_mail, settle, sign_in
 
 MAIL = """Hello, this is what I cook for Quillon, it lasts a day.
 
@@ -22,10 +22,6 @@ PHONE = {"width": 390, "height": 844}
 # Four weighings, two weeks apart, of a dog that gets more than it needs.
 WEIGHTS = (20.3, 20.7, 21.1, 21.5)
 APART_DAYS = 14
-
-
-def go_to(page: Page, step: str) -> None:
-    page.get_by_role("navigation", name="Steps").get_by_role("link", name=step).click()
 
 
 def saved(page: Page) -> None:

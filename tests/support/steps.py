@@ -16,6 +16,11 @@ def sign_in(page: Page, address: str) -> None:
     page.get_by_role("heading", name="Desk").wait_for()
 
 
+def go_to(page: Page, step: str | re.Pattern[str]) -> None:
+    """The page of a step of the open case."""
+    page.get_by_role("navigation", name="Steps").get_by_role("link", name=step).first.click()
+
+
 def post(request: APIRequestContext, address: str, path: str, body: object) -> APIResponse:
     """A request of the API that writes, or computes, with the token it needs."""
     cookies = request.storage_state()["cookies"]

@@ -69,12 +69,15 @@ export default function EnergyPage() {
 /** The methods side by side; what is taken of them says where it came from. */
 function Methods({ current }: { current: Case }) {
   const saving = useSaving();
+  const own =
+    saving.value("energy_method") === "kcal_per_day" ? saving.value("kcal_per_day") : undefined;
   return (
     <div className="min-w-0 max-w-4xl">
       <StaleWhile saving={saving}>
         <EnergyOffers current={current} />
         <EnergyScale
           current={current}
+          own={typeof own === "number" ? own : undefined}
           onTake={(kcal, why) =>
             saving.change([
               { path: "energy_method", value: "kcal_per_day" },

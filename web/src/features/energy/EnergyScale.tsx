@@ -17,9 +17,12 @@ import { Line } from "./Line";
 /** Every published method on one scale, so that the spread is seen; one may be taken over. */
 export function EnergyScale({
   current,
+  own,
   onTake,
 }: {
   current: Case;
+  /** The figure that stands in the box, stored or not yet: the line goes on from there. */
+  own: number | undefined;
   onTake: (kcal: number, why: string) => void;
 }) {
   const energy = useQuery(energyQuery(current));
@@ -73,7 +76,7 @@ export function EnergyScale({
                 </span>
               ))}
               <Line
-                kcal={chosen.target_kcal}
+                kcal={own ?? chosen.target_kcal}
                 most={most}
                 perKg75={metabolic_kg}
                 onMove={(kcal) => onTake(kcal, "set by hand on the scale")}

@@ -66,7 +66,7 @@ export function Line({
         }}
         onPointerCancel={() => setHeld(null)}
         className="-translate-x-1/2 group pointer-events-auto absolute inset-y-0 flex w-6 cursor-ew-resize touch-none justify-center outline-none"
-        style={{ left: `${(shown / most) * 100}%` }}
+        style={{ left: `${(Math.min(shown, most) / most) * 100}%` }}
       >
         <span
           className={`h-full w-[2px] ${held === null ? "bg-ink" : "bg-verdigris"} group-hover:bg-verdigris`}
