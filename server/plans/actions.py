@@ -15,12 +15,13 @@ from recipes.lines import LineKey
 from wainscot_core.boundary import Name20, Name80, Number, Text60, dump, read, read_exact
 from wainscot_core.changes import FieldChange, Table, changed
 from wainscot_core.conventions import Kitchen
+from wainscot_core.dog.record import BlankIsNone, Count, TypedDay
 from wainscot_core.facts.foods import FoodLibrary
 from wainscot_core.recipe.plan import DailyKind
 from wire.errors import CollisionError
 
 from .models import Plan
-from .queries import MOST_ITEMS, keyed, plan_result, read_items, read_turns
+from .queries import MOST_ITEMS, change_of, keyed, plan_result, read_items, read_turns
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -35,11 +36,14 @@ class PlanItemIn:
 @dataclass(frozen=True, kw_only=True)
 class PlanFields:
     """What can be changed of a plan, field by field. turns: days of each round by recipe number;
-    items by key; order: their keys."""
+    items by key; order: their keys. begins: the first day it is fed, None while it is not said; change_days: over how
+    many days the old food gives way, 0 for at once."""
 
     turns: dict[Name20, Number]
     items: Annotated[dict[LineKey, PlanItemIn], Field(max_length=MOST_ITEMS)]
     order: tuple[LineKey, ...]
+    begins: Annotated[TypedDay | None, BlankIsNone] = None
+    change_days: Annotated[Count, Field(ge=0, le=60)] = 7
 
 
 TABLES = (Table("turns"), Table("items", "order"))
@@ -68,6 +72,8 @@ def fields_of(plan: Plan) -> dict[str, Any]:
             for key, item in named.items()
         },
         "order": list(named),
+        "begins": plan.begins.isoformat() if plan.begins else None,
+        "change_days": plan.change_days,
     }
 
 
@@ -92,6 +98,7 @@ def change_plan(who: Actor, case: Case, changes: Sequence[FieldChange]) -> Plan:
     turns: list[dict[str, Any]] = [
         {"recipe": recipe, "days": days} for recipe, days in now.turns.items()
     ]
+    change_of(now.begins, now.change_days)
     library = library_of(plan.case)
     read_turns(plan.case, library, turns)
     kitchen = conventions_for(plan.case.dog.client).kitchen
@@ -100,6 +107,7 @@ def change_plan(who: Actor, case: Case, changes: Sequence[FieldChange]) -> Plan:
         plan_result(plan.case, turns, items)
     plan.turns = [{**turn, "recipe": int(turn["recipe"])} for turn in turns]
     plan.items = items
+    plan.begins, plan.change_days = now.begins, now.change_days
     plan.version += 1
     plan.save()
     log(who, EventKind.PLAN_SAVED, case.pk, plan.pk)

@@ -14,6 +14,9 @@ class Plan(PracticeRecord):
     turns = models.JSONField(default=list)
     # [{kind, food, quantity, grams, basis, measures}] a day: as typed, and what it was read as
     items = models.JSONField(default=list)
+    # The first day it is fed, and over how many days the old food gives way; 0 for at once.
+    begins = models.DateField(null=True, blank=True)
+    change_days = models.PositiveSmallIntegerField(default=7)
 
     class Meta:
         constraints = [

@@ -1,6 +1,7 @@
 """A plan as the core reads it, and what comes of it."""
 
 from collections.abc import Sequence
+from datetime import date, timedelta
 from typing import Any
 
 from cases.models import Case
@@ -9,16 +10,21 @@ from library.facts import reference
 from recipes.dossiers import dossier_of
 from recipes.lines import stored_lines
 from recipes.models import Recipe
+from wainscot_core.analysis.fortnight import DAYS as FORTNIGHT_DAYS
+from wainscot_core.analysis.fortnight import Fortnight, fortnight
 from wainscot_core.analysis.plan_view import PlanResult, analyse_plan
 from wainscot_core.boundary import Number, read
 from wainscot_core.conventions import Kitchen
 from wainscot_core.dossier.dossier import Dossier
 from wainscot_core.errors import InputError
 from wainscot_core.facts.foods import FoodLibrary
+from wainscot_core.kitchen.change_over import ChangeBy, ChangePlan, change_plan
 from wainscot_core.recipe.amounts import AS_TABLES
 from wainscot_core.recipe.line import LineText, read_line
 from wainscot_core.recipe.plan import Daily, DailyKind, Turn, whole_round
 from wainscot_core.units import Measures
+
+from .models import Plan
 
 MOST_ITEMS = 40
 MOST_TURN_DAYS = 60
@@ -97,3 +103,25 @@ def plan_result(
     round_, daily = read_turns(case, library, turns), read_items(library, items)
     lines, days = whole_round(round_, daily)
     return analyse_plan(dossier_of(case, lines, days, library=library), round_, daily)
+
+
+def change_of(begins: date | None, days: int) -> ChangePlan | None:
+    """The change-over of a plan; None where there is none, or nobody knows its first day. Raises InputError
+    (change_days) for a length there is no schedule of."""
+    if days == 0:
+        return None
+    found = change_plan(reference().change_over, days, begins or date.min, ChangeBy.SHARE)
+    return found if begins is not None else None
+
+
+def fortnight_of(plan: Plan, today: date) -> Fortnight:
+    """Two weeks of bowls: from the first day of the plan while that is less than two weeks back, from today on after
+    that. Raises InputError."""
+    case, library = plan.case, library_of(plan.case)
+    turns, daily = read_turns(case, library, plan.turns), read_items(library, plan.items)
+    lines, days = whole_round(turns, daily)
+    begins = plan.begins
+    shown = begins is not None and begins > today - timedelta(days=FORTNIGHT_DAYS)
+    start = begins if begins is not None and shown else today
+    dossier = dossier_of(case, lines, days, library=library)
+    return fortnight(dossier, turns, daily, start, begins, change_of(begins, plan.change_days))

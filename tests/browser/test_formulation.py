@@ -7,7 +7,7 @@ from pathlib import Path
 
 import pytest
 from playwright.sync_api import Page, Route, expect
-from steps import new_case, open_dog
+from steps import add_line, go_to, new_case, open_dog
 
 LONG = 20_000
 
@@ -310,6 +310,40 @@ def test_the_plan_adds_up_the_day(signed_in: Page, axe: Callable[[Page], list[st
     page.get_by_role("button", name="Undo").click()
     expect(page.get_by_label("Amount of Cheese, cheddar")).to_have_value("15 g")
     expect(page.get_by_test_id("save-state")).to_have_text("Saved")
+    assert axe(page) == []
+
+
+def test_two_weeks_of_bowls_follow_the_plan(
+    signed_in: Page, axe: Callable[[Page], list[str]]
+) -> None:
+    page = signed_in
+    new_case(page, "Thistle", "10")
+    add_line(page, "300 g chicken breast, raw")
+    go_to(page, "Plan")
+    week = page.get_by_role("region", name="Two weeks in the bowl")
+    days = week.get_by_role("listitem").get_by_role("button")
+    expect(days).to_have_count(14)
+    expect(days.first).to_have_attribute("aria-label", re.compile("300 g"))
+    page.get_by_label("First day of the plan").fill("1 Mar 2031")
+    page.keyboard.press("Tab")
+    expect(days.first).to_have_attribute(
+        "aria-label", re.compile("^1 Mar 2031.* 75 g.*the old food.*a step to 25")
+    )
+    page.get_by_role("combobox", name="The old food gives way").click()
+    page.get_by_role("option", name="over 14 days").click()
+    # A tenth of 300 g on the first days.
+    expect(days.first).to_have_attribute("aria-label", re.compile(" 30 g"))
+    days.first.press("End")
+    expect(days.last).to_be_focused()
+    expect(days.last).to_have_attribute(
+        "aria-label", re.compile("^14 Mar 2031.* 300 g.*step to 100")
+    )
+    expect(page.get_by_test_id("save-state")).to_have_text("Saved")
+    page.get_by_role("button", name="Undo").click()
+    expect(days.last).to_have_attribute("aria-label", re.compile(" 300 g"))
+    page.get_by_label("First day of the plan").fill("soon")
+    page.keyboard.press("Tab")
+    expect(page.get_by_role("alert")).to_contain_text("soon")
     assert axe(page) == []
 
 

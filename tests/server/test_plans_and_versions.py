@@ -1,8 +1,11 @@
 """Plans, versions and templates at their edges."""
 
+from datetime import timedelta
 from typing import Any
 
 import pytest
+from django.utils import timezone
+from plans.models import Plan
 from recipes.actions import MOST_VERSIONS
 from recipes.models import RecipeVersion
 
@@ -59,6 +62,52 @@ def test_a_bad_plan_names_its_field_and_keeps_the_old(office, change, field) -> 
     assert answer.status_code == 400
     assert answer.json()["error"]["field"] == field
     assert office.get(f"cases/{office.case.pk}/plan").json() == before
+
+
+def test_a_plan_has_a_first_day_and_a_change_over(office) -> None:
+    at = f"cases/{office.case.pk}/plan"
+    day = timezone.localdate() + timedelta(days=3)
+    office.set_recipe([{"food": CHICKEN, "quantity": "300 g"}])
+    plan = office.set_plan({office.recipe.pk: 1}).json()
+    assert (plan["begins"], plan["change_days"]) == (None, 7)
+    # Nobody said when: from today on, and nothing gives way.
+    assert [d["new"] for d in plan["bowls"]["days"]] == [1] * 14
+    assert plan["bowls"]["days"][0]["on"] == timezone.localdate().isoformat()
+    changes = [
+        {"path": "begins", "value": day.isoformat(), "was": None},
+        {"path": "change_days", "value": 10, "was": 7},
+    ]
+    plan = office.send("patch", at, {"changes": changes}).json()
+    assert [d["new"] for d in plan["bowls"]["days"]] == [0.25] * 3 + [0.5] * 3 + [0.75] * 3 + [
+        1
+    ] * 5
+    assert plan["bowls"]["days"][0]["on"] == day.isoformat()
+    assert office.get(at).json()["bowls"] == plan["bowls"]
+
+
+@pytest.mark.parametrize(
+    ("path", "value"), [("change_days", 8), ("change_days", -7), ("begins", "some day")]
+)
+def test_a_change_over_that_cannot_be_is_refused(office, path, value) -> None:
+    at = f"cases/{office.case.pk}/plan"
+    before = office.get(at).json()
+    answer = office.send(
+        "patch", at, {"changes": [{"path": path, "value": value, "was": before[path]}]}
+    )
+    assert answer.status_code == 400
+    assert answer.json()["error"]["field"] == path
+    assert office.get(at).json() == before
+
+
+def test_a_plan_with_a_change_over_that_is_none_says_so(office) -> None:
+    """A row that somebody wrote by hand."""
+    office.set_plan(
+        {office.recipe.pk: 1}, items=[{"kind": "bought", "food": RICE, "quantity": "200 g"}]
+    )
+    Plan.objects.filter(case=office.case).update(change_days=9, begins=timezone.localdate())
+    plan = office.get(f"cases/{office.case.pk}/plan").json()
+    assert "choose one of" in plan["problem"]
+    assert plan["bowls"] is None and plan["change_days"] == 9
 
 
 def test_treats_beside_a_good_day_show_the_day(office) -> None:

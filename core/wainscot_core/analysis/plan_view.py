@@ -47,19 +47,19 @@ class PlanResult:
 def analyse_plan(dossier: Dossier, turns: Sequence[Turn], daily: Sequence[Daily]) -> PlanResult:
     """`dossier`: that of the whole round (plan.whole_round)."""
     whole = analyse(dossier)
-    brought = _brought(dossier, daily)
-    share = extras_share(brought, whole.recipe.kcal_per_day)
+    by_item = brought(dossier, daily)
+    share = extras_share(by_item, whole.recipe.kcal_per_day)
     return PlanResult(
         analysis=whole,
         days=tuple(plan_day(dossier, turn, daily) for turn in turns),
         round_days=dossier.days,
         extras_share=share,
-        item_kcal=tuple(kcal for _, kcal in brought),
+        item_kcal=tuple(kcal for _, kcal in by_item),
         findings=too_many_extras(dossier, daily, whole),
     )
 
 
-def _brought(dossier: Dossier, daily: Sequence[Daily]) -> list[tuple[DailyKind, float]]:
+def brought(dossier: Dossier, daily: Sequence[Daily]) -> list[tuple[DailyKind, float]]:
     """kcal a day of every daily item."""
     column = dossier.library.catalogue.index("ENERC")
     values = dossier.library.values
@@ -69,7 +69,7 @@ def _brought(dossier: Dossier, daily: Sequence[Daily]) -> list[tuple[DailyKind, 
 def too_many_extras(dossier: Dossier, daily: Sequence[Daily], day: Analysis) -> tuple[Finding, ...]:
     """A finding where treats and toppers bring more than they should of a day."""
     rule = dossier.reference.extras
-    share = extras_share(_brought(dossier, daily), day.recipe.kcal_per_day)
+    share = extras_share(brought(dossier, daily), day.recipe.kcal_per_day)
     if share <= rule.most_share:
         return ()
     return (_too_many_extras(share, rule.most_share, rule.source),)

@@ -3035,6 +3035,23 @@ export interface components {
          */
         BoundRequest: "min" | "max";
         /**
+         * @description A day. new: the share of the new food, 1 once the change is over; step: the share rises on this day, which is only
+         *     done when the days before went well. old_kcal: of the old food; apart_kcal: bought food and supplements given apart;
+         *     extras_kcal: treats and toppers. over: extras bring more than they should, of what is fed that day.
+         */
+        BowlDay: {
+            /** Format: date */
+            on: string;
+            new: number;
+            step: boolean;
+            portions: components["schemas"]["Portion"][];
+            old_kcal: number;
+            apart_kcal: number;
+            extras_kcal: number;
+            kcal: number;
+            over: boolean;
+        };
+        /**
          * @description A box. number: within the batch, as on its label; eat_on, meal: when it is due, the meals of a day from 1; frozen:
          *     where it is kept; use_by: last day that it may be fed or, frozen, must be thrown away; take_out: the evening on which
          *     it goes into the fridge, None for one that is there; part: only a part of a meal.
@@ -4692,6 +4709,12 @@ export interface components {
             label: string;
             lines: components["schemas"]["LineIn"][];
             result: components["schemas"]["ProposalResult"] | null;
+        };
+        /** @description Two weeks of bowls. target_kcal: the rail; most_kcal: the target and the most that treats may bring beside it. */
+        Fortnight: {
+            target_kcal: number;
+            most_kcal: number;
+            days: components["schemas"]["BowlDay"][];
         };
         /** @description A source group that the ingredient statement names, and by which word. */
         FoundAllergen: {
@@ -6368,7 +6391,8 @@ export interface components {
             kcal: number;
         };
         /**
-         * @description A plan: its turns and items, each recipe's day, and the round as a whole. problem: why it
+         * @description A plan: its turns and items, each recipe's day, and the round as a whole. bowls: two weeks of it, None where it
+         *     cannot be computed; hold: what is done when a step does not go well. problem: why it
          *     cannot be computed, "" when it can; spoilt: its row cannot be read. tones: what each food of its recipes is drawn in.
          */
         PlanView: {
@@ -6382,6 +6406,11 @@ export interface components {
             extras_source: string;
             findings: components["schemas"]["Finding"][];
             analysis: components["schemas"]["Analysis"] | null;
+            begins: string | null;
+            change_days: number;
+            schedules: components["schemas"]["ScheduleChoice"][];
+            bowls: components["schemas"]["Fortnight"] | null;
+            hold: string;
             empty: boolean;
             problem: string;
             spoilt: boolean;
@@ -6399,6 +6428,14 @@ export interface components {
          * @enum {string}
          */
         PolicyRequest: "graded" | "strict" | "cautious";
+        /** @description What is fed of a recipe on a day. turn: its place in the rotation; share: of the day; grams: as fed. */
+        Portion: {
+            turn: number;
+            name: string;
+            share: number;
+            kcal: number;
+            grams: number;
+        };
         /**
          * @description What a rule on how much is fed gives: kcal a day, and its share of the energy target; the same at the upper end
          *     of a range, None where it tells one figure.
@@ -6948,6 +6985,12 @@ export interface components {
             in_ounces: boolean;
             device: string;
             step_g: number;
+        };
+        /** @description A change-over that can be chosen. */
+        ScheduleChoice: {
+            days: number;
+            name: string;
+            source: string;
         };
         /** @description A browser one is signed in with. here: the one that asks. */
         SeatView: {

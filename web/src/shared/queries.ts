@@ -150,6 +150,12 @@ export const planQuery = (caseId: number) =>
     staleTime: 0,
   });
 
+export const freezerQuery = (caseId: number) =>
+  queryOptions({
+    queryKey: keyOf("freezer", caseId),
+    queryFn: () => take(api.GET("/api/cases/{id}/freezer", { params: { path: { id: caseId } } })),
+  });
+
 export const energyQuery = (current: { id: number; version: number }) =>
   queryOptions({
     queryKey: keyOf("energy", current.id, current.version),

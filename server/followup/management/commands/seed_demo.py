@@ -99,16 +99,22 @@ class Command(BaseCommand):
             for food, days in foods.items():
                 mark_foods(who, case, [food], Mark(mark), days)
         if plan is not None:
-            before = fields_of(plan_of(case))["turns"]
+            before = fields_of(plan_of(case))
             turns = [
-                FieldChange(path=f"turns.{r.pk}", value=1, was=before.get(str(r.pk)))
+                FieldChange(path=f"turns.{r.pk}", value=1, was=before["turns"].get(str(r.pk)))
                 for r in case.recipes.all()
             ]
             items = [
                 FieldChange(path=f"items.demo-{i}", value=item)
                 for i, item in enumerate(plan["items"])
             ]
-            change_plan(who, case, [*turns, *items])
+            ahead, over = plan.get("begins_in_days"), plan.get("change_days")
+            said = [
+                FieldChange(path=path, value=value, was=before[path])
+                for path, value in (("begins", ahead and _ago(-ahead)), ("change_days", over))
+                if value is not None
+            ]
+            change_plan(who, case, [*turns, *items, *said])
         if signed is not None:
             for record in case.recipes.all():
                 self._issue(who, record, signed)

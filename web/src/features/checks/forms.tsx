@@ -1,8 +1,10 @@
-import { useMutation } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { api, type Case, type Checks, type IssueIn, take } from "~/api/client";
 import { Form, TextField } from "~/shared/forms/fields";
 import { useServerForm } from "~/shared/forms/useServerForm";
+import { lengthsOf } from "~/shared/lengths";
+import { planQuery } from "~/shared/queries";
 import { Button, Field, TextInput } from "~/ui";
 import { Select } from "~/ui/Select";
 
@@ -14,14 +16,6 @@ export function Refused({ error }: { error: Error }) {
     </p>
   );
 }
-
-const LENGTHS = [
-  { id: "0", label: "at once" },
-  { id: "7", label: "over 7 days" },
-  { id: "10", label: "over 10 days" },
-  { id: "14", label: "over 14 days, slowly" },
-  { id: "21", label: "over 21 days, very slowly" },
-];
 
 /** Give it to the owner, with the way from the old food to the new. */
 export function IssueForm({
@@ -35,9 +29,13 @@ export function IssueForm({
   stale: boolean;
   onIssued: (answer: Checks) => void;
 }) {
-  const [days, setDays] = useState("7");
+  // As the plan says, until it is chosen otherwise here.
+  const plan = useQuery(planQuery(current.id));
+  const [chosen, setDays] = useState<string | null>(null);
+  const days = chosen ?? String(plan.data?.change_days ?? 7);
   const [by, setBy] = useState<NonNullable<IssueIn["change_by"]>>("share");
-  const [start, setStart] = useState("");
+  const [from, setStart] = useState<string | null>(null);
+  const start = from ?? plan.data?.begins ?? "";
   const issue = useMutation({
     mutationFn: () =>
       take(
@@ -63,7 +61,12 @@ export function IssueForm({
     >
       <p className="flex flex-wrap items-center gap-2">
         <span>Change to it</span>
-        <Select label="Change to it" value={days} onChange={setDays} options={LENGTHS} />
+        <Select
+          label="Change to it"
+          value={days}
+          onChange={setDays}
+          options={lengthsOf(plan.data?.schedules ?? [])}
+        />
       </p>
       {days !== "0" && (
         <>

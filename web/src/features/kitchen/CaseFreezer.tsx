@@ -1,16 +1,14 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, take } from "~/api/client";
-import { forget, keyOf } from "~/shared/keys";
+import { forget } from "~/shared/keys";
+import { freezerQuery } from "~/shared/queries";
 import { Problem } from "~/shared/states";
 import { Freezer } from "./Freezer";
 
 /** The freezer of a case's household, for the practice. */
 export function CaseFreezer({ caseId }: { caseId: number }) {
   const client = useQueryClient();
-  const found = useQuery({
-    queryKey: keyOf("freezer", caseId),
-    queryFn: () => take(api.GET("/api/cases/{id}/freezer", { params: { path: { id: caseId } } })),
-  });
+  const found = useQuery(freezerQuery(caseId));
   const save = useMutation({
     mutationFn: (to: { id: number; version: number; from: string; gone: number[] }) =>
       take(

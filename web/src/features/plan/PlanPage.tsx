@@ -6,8 +6,10 @@ import { figureProblem, SettledBox } from "~/shared/amounts/boxes";
 import { Faults } from "~/shared/Faults";
 import { AddFood } from "~/shared/foods/AddFood";
 import { decimal, foodWeight, number, offTarget, percent, spelled, told } from "~/shared/format";
+import { lengthsOf } from "~/shared/lengths";
 import { newKey } from "~/shared/newKey";
-import { planQuery } from "~/shared/queries";
+import { freezerQuery, planQuery } from "~/shared/queries";
+import { Box, Choice, isOnPage, RecordFields } from "~/shared/record/fields";
 import { isFields } from "~/shared/saving/fields";
 import { SavingNote, UndoRedo } from "~/shared/saving/SavingNote";
 import { StaleWhile } from "~/shared/saving/StaleWhile";
@@ -21,6 +23,7 @@ import { OTHERS, tonesOf } from "~/shared/wall/tones";
 import { Wall } from "~/shared/wall/Wall";
 import { Button } from "~/ui";
 import { Page } from "~/ui/Page";
+import { BowlsBoard } from "./Bowls";
 
 type Item = PlanAnalysis["items"][number];
 
@@ -30,6 +33,11 @@ const KINDS: { id: Item["kind"]; label: string }[] = [
   { id: "treat", label: "treat" },
   { id: "supplement", label: "supplement given apart" },
 ];
+
+const PLAIN: Record<string, string> = {
+  begins: "The first day of the plan",
+  change_days: "How the old food gives way",
+};
 
 /** Nobody shops for less than a week. */
 const DAYS_BOUGHT = 7;
@@ -50,78 +58,115 @@ function Plan({ plan }: { plan: PlanAnalysis }) {
   const saving = useDraft("plan", current.id, plan);
   const { state } = saving;
   const names = new Map(current.recipes.map((recipe) => [String(recipe.id), recipe.name]));
+  const freezer = useQuery(freezerQuery(current.id));
+  const boxes = (freezer.data?.freezer.boxes ?? []).filter((b) => b.case === current.id);
   const foods = new Map(plan.items.map((item) => [item.key, item.name]));
   const words = (path: string) => {
     const [table, key = ""] = path.split(".");
     return table === "turns"
       ? `The days of ${names.get(key) ?? "a recipe"}`
-      : (foods.get(key) ?? "What is given every day");
+      : table === "items"
+        ? (foods.get(key) ?? "What is given every day")
+        : (PLAIN[table ?? ""] ?? "The order of what is given every day");
   };
   return (
-    <Page className="min-h-0 flex-1 px-4 py-4 mid:px-6 wide:overflow-auto">
-      <div className="flex items-baseline gap-3">
-        <h2>Plan</h2>
-        <UndoRedo saving={saving} />
-        <Button
-          kind="quiet"
-          className="ml-auto"
-          disabled={plan.empty || plan.problem !== ""}
-          onClick={() => setBuying(true)}
-        >
-          Buy for the plan
-        </Button>
-      </div>
-      {buying && (
-        <ShopDialog
-          caseId={current.id}
-          dog={current.dog.name}
-          email={current.client.email}
-          of={["plan", plan.version]}
-          days={Math.max(DAYS_BOUGHT, plan.round_days)}
-          load={(days) =>
-            take(
-              api.GET("/api/cases/{id}/shopping", {
-                params: { path: { id: current.id }, query: { days } },
-              }),
-            )
-          }
-          paper={`/papers/cases/${current.id}/shopping`}
-          onClose={() => setBuying(false)}
-        />
-      )}
-      <SavingNote
-        saving={saving}
-        words={words}
-        // What is wrong with an item is said beside it.
-        shown={(path) => path.startsWith("items.") && path in state.errors}
-      />
-      {plan.spoilt ? (
-        <div role="alert" className="mt-2">
-          <p className="border-madder stile">The plan is not computed: {plan.problem}.</p>
-          <Faults caseId={current.id} />
+    <RecordFields saving={saving}>
+      <Page className="min-h-0 flex-1 px-4 py-4 mid:px-6 wide:overflow-auto">
+        <div className="flex items-baseline gap-3">
+          <h2>Plan</h2>
+          <UndoRedo saving={saving} />
+          <Button
+            kind="quiet"
+            className="ml-auto"
+            disabled={plan.empty || plan.problem !== ""}
+            onClick={() => setBuying(true)}
+          >
+            Buy for the plan
+          </Button>
         </div>
-      ) : (
-        plan.problem && (
-          <p role="alert" className="mt-2 border-madder stile">
-            The plan is not computed: {plan.problem}. Mend it on the bench; nothing is left out of
-            the sums in the meantime.
-          </p>
-        )
-      )}
-      <div className="mt-2 grid gap-6 wide:grid-cols-2 wide:gap-10">
-        <Rotation plan={plan} current={current} saving={saving} />
-        <EveryDay plan={plan} caseId={current.id} saving={saving} />
-      </div>
-      <StaleWhile saving={saving}>
-        {plan.empty ? (
-          <Empty className="mt-8">
-            Give a recipe at least one day, or add what is fed, to see the day as a whole.
-          </Empty>
-        ) : (
-          <WholeRound plan={plan} />
+        {buying && (
+          <ShopDialog
+            caseId={current.id}
+            dog={current.dog.name}
+            email={current.client.email}
+            of={["plan", plan.version]}
+            days={Math.max(DAYS_BOUGHT, plan.round_days)}
+            load={(days) =>
+              take(
+                api.GET("/api/cases/{id}/shopping", {
+                  params: { path: { id: current.id }, query: { days } },
+                }),
+              )
+            }
+            paper={`/papers/cases/${current.id}/shopping`}
+            onClose={() => setBuying(false)}
+          />
         )}
-      </StaleWhile>
-    </Page>
+        <SavingNote
+          saving={saving}
+          words={words}
+          // What is wrong with an item is said beside it.
+          shown={(path) => (path.startsWith("items.") && path in state.errors) || isOnPage(path)}
+        />
+        {plan.spoilt ? (
+          <div role="alert" className="mt-2">
+            <p className="border-madder stile">The plan is not computed: {plan.problem}.</p>
+            <Faults caseId={current.id} />
+          </div>
+        ) : (
+          plan.problem && (
+            <p role="alert" className="mt-2 border-madder stile">
+              The plan is not computed: {plan.problem}. Mend it on the bench; nothing is left out of
+              the sums in the meantime.
+            </p>
+          )
+        )}
+        <div className="mt-2 grid gap-6 wide:grid-cols-2 wide:gap-10">
+          <Rotation plan={plan} current={current} saving={saving} />
+          <EveryDay plan={plan} caseId={current.id} saving={saving} />
+        </div>
+        <Change plan={plan} />
+        <StaleWhile saving={saving}>
+          {plan.empty ? (
+            <Empty className="mt-8">
+              Give a recipe at least one day, or add what is fed, to see the day as a whole.
+            </Empty>
+          ) : (
+            <>
+              {plan.bowls && (
+                <BowlsBoard
+                  bowls={plan.bowls}
+                  names={plan.turns.map((t) => names.get(String(t.recipe)) ?? "")}
+                  boxes={boxes}
+                />
+              )}
+              <WholeRound plan={plan} />
+            </>
+          )}
+        </StaleWhile>
+      </Page>
+    </RecordFields>
+  );
+}
+
+/** From which day it is fed, and how the old food gives way. */
+function Change({ plan }: { plan: PlanAnalysis }) {
+  return (
+    <section aria-label="Change to it" className="mt-4 flex flex-wrap items-start gap-4">
+      <Box path="begins" label="First day of the plan" holds="day" />
+      <Choice
+        path="change_days"
+        label="The old food gives way"
+        options={lengthsOf(plan.schedules).map((o) => ({ value: Number(o.id), label: o.label }))}
+      />
+      {plan.begins === null ? (
+        <p className="max-w-xl text-soft">
+          Say the first day, and the two weeks begin with it and with the change-over.
+        </p>
+      ) : (
+        plan.change_days > 0 && <p className="max-w-xl text-soft">{told(plan.hold)}</p>
+      )}
+    </section>
   );
 }
 

@@ -195,7 +195,7 @@ export function Choice({
 }: {
   path: string;
   label: string;
-  options: readonly { value: string | boolean | null; label: string }[];
+  options: readonly { value: string | number | boolean | null; label: string }[];
   className?: string;
 }) {
   const saving = useSaving();

@@ -96,14 +96,14 @@ export const KINDS: { [K in Kind]: KindOf<RecordOf[K]> } = {
     gone: "This recipe is no longer there.",
   },
   plan: {
-    fieldsOf: ({ turns, items }) => {
+    fieldsOf: ({ turns, items, begins, change_days }) => {
       const { rows, order } = byKey(items, ({ kind, food, quantity }) => ({
         kind,
         food,
         quantity,
       }));
       const days = Object.fromEntries(turns.map((turn) => [String(turn.recipe), turn.days]));
-      return { turns: days, items: rows, order };
+      return { turns: days, items: rows, order, begins, change_days };
     },
     patch: (id, changes) =>
       take(
