@@ -63,7 +63,7 @@ def test_the_old_food_gives_way(stew: Dossier, facts: Reference) -> None:
     change = change_plan(facts.change_over, 7, begins, ChangeBy.SHARE)
     found = fortnight(stew, [turn(stew, "A", 1)], (), START, begins, change)
     assert [d.new for d in found.days[:10]] == [0, 0, 0.25, 0.25, 0.5, 0.5, 0.75, 0.75, 1, 1]
-    assert [i for i, d in enumerate(found.days) if d.step] == [2, 4, 6, 8]
+    assert [i for i, d in enumerate(found.days) if d.step] == [4, 6, 8]
     assert [d.old_kcal for d in found.days[:4]] == [500, 500, 375, 375]
     assert found.days[0].portions == ()
     whole = found.days[-1].portions[0].grams

@@ -28,8 +28,8 @@ class Portion:
 
 @dataclass(frozen=True, kw_only=True)
 class BowlDay:
-    """A day. new: the share of the new food, 1 once the change is over; step: the share rises on this day, which is only
-    done when the days before went well. old_kcal: of the old food; apart_kcal: bought food and supplements given apart;
+    """A day. new: the share of the new food, 1 once the change is over; step: the share rises again on this
+    day, which is only done when the days before went well. old_kcal: of the old food; apart_kcal: bought food and supplements given apart;
     extras_kcal: treats and toppers. over: extras bring more than they should, of what is fed that day."""
 
     on: date
@@ -85,7 +85,7 @@ def fortnight(
         kcal = sum(p.kcal for p in portions) + old + apart + extras
         days.append(
             BowlDay(
-                on=on, new=new, step=new > before, portions=portions, old_kcal=rounded(old),
+                on=on, new=new, step=new > before > 0, portions=portions, old_kcal=rounded(old),
                 apart_kcal=rounded(apart), extras_kcal=rounded(extras), kcal=rounded(kcal),
                 over=extras_share(by_item, kcal) > rule.most_share,
             )

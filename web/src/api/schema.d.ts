@@ -3035,8 +3035,8 @@ export interface components {
          */
         BoundRequest: "min" | "max";
         /**
-         * @description A day. new: the share of the new food, 1 once the change is over; step: the share rises on this day, which is only
-         *     done when the days before went well. old_kcal: of the old food; apart_kcal: bought food and supplements given apart;
+         * @description A day. new: the share of the new food, 1 once the change is over; step: the share rises again on this
+         *     day, which is only done when the days before went well. old_kcal: of the old food; apart_kcal: bought food and supplements given apart;
          *     extras_kcal: treats and toppers. over: extras bring more than they should, of what is fed that day.
          */
         BowlDay: {

@@ -82,13 +82,14 @@ export function BowlsBoard({
               data-day=""
               tabIndex={i === at ? 0 : -1}
               aria-pressed={i === at}
-              aria-label={words(d, bowls, boxesOn(d))}
               onFocus={() => setAt(i)}
               onClick={() => setAt(i)}
               onPointerEnter={() => setAt(i)}
-              className="block w-full"
+              className="relative block w-full"
             >
+              <span className="sr-only">{words(d, bowls, boxesOn(d))}</span>
               <span
+                aria-hidden="true"
                 className={`relative flex h-44 w-full border-l-2 px-1 ${d.step ? "border-verdigris border-dashed" : "border-transparent"}`}
               >
                 <span
