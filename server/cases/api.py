@@ -29,6 +29,7 @@ from wainscot_core.boundary import (
     dump,
     read_exact,
 )  # fmt: skip
+from wainscot_core.case.command import CommandRead, read_command
 from wainscot_core.case.energy_view import EnergyView, energy_view
 from wainscot_core.case.intake_view import IntakeView, intake_view
 from wainscot_core.case.targets_view import Targets, targets_csv, targets_view
@@ -54,6 +55,7 @@ from .records import record_of
 from .views import CasePage, CaseView, case_page, case_view
 
 EVENTS_A_PAGE = 100
+MOST_TYPED = 120
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -263,6 +265,15 @@ class TargetsDetailView(APIView):
         )
         decide(actor_of(request), pk, decision, asked.undo)
         return answer(targets_of_case(case_of(request, pk)))
+
+
+class CommandView(APIView):
+    """Read what is typed into the command line of a case. Nothing is changed."""
+
+    @endpoint(CommandRead, parameters=[OpenApiParameter("text", str)])
+    def get(self, request: Request, pk: int) -> HttpResponse:
+        typed = request.query_params.get("text", "")[:MOST_TYPED]
+        return answer(read_command(reference(), targets_of_case(case_of(request, pk)), typed))
 
 
 class TargetsExportView(APIView):

@@ -84,6 +84,7 @@ urlpatterns = [
     path("cases/<int:pk>/intake", cases.IntakeDetailView.as_view()),
     path("cases/<int:pk>/energy", cases.EnergyDetailView.as_view()),
     path("cases/<int:pk>/targets", cases.TargetsDetailView.as_view()),
+    path("cases/<int:pk>/command", cases.CommandView.as_view()),
     path("cases/<int:pk>/targets/export", cases.TargetsExportView.as_view()),
     path("cases/<int:pk>/client-foods", case_foods.ClientFoodsView.as_view()),
     path("cases/<int:pk>/volume", recipes.VolumeView.as_view()),

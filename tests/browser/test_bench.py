@@ -293,6 +293,48 @@ def test_the_palette_goes_anywhere(signed_in: Page, axe: Callable[[Page], list[s
     expect(page.get_by_role("dialog")).to_have_count(0)
 
 
+def test_the_command_line_adds_foods_and_moves_ends(
+    signed_in: Page, axe: Callable[[Page], list[str]]
+) -> None:
+    page = signed_in
+    new_case(page, "Larch", "16")
+    add_line(page, "300 g chicken breast, raw")
+    line = page.get_by_label("Where to go")
+    first = page.get_by_role("option").first
+    page.keyboard.press("Control+k")
+    line.fill("white rice cooked 150 g")
+    expect(first).to_contain_text("150 g Rice, white")
+    assert axe(page) == []
+    page.keyboard.press("Enter")
+    # Its amount has the focus, as when it was found in the box below.
+    amount = page.get_by_label(re.compile("Amount of Rice, white"))
+    expect(amount).to_have_value("150 g")
+    expect(amount).to_be_focused()
+    expect(page.get_by_test_id("save-state")).to_have_text("Saved")
+    page.reload()
+    # It was done once.
+    expect(amount).to_have_count(1)
+    page.keyboard.press("Control+k")
+    line.fill("sod")
+    expect(first).to_contain_text("Sodium on the wall")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", name="Sodium")).to_be_visible()
+    page.keyboard.press("Control+k")
+    line.fill("sodium below 1,200")
+    expect(page.get_by_role("dialog").get_by_role("alert")).to_contain_text("1200 or 1.200")
+    line.fill("sodium below 0.5 g")
+    expect(first).to_contain_text("Sodium at most 500 mg per 1000 kcal")
+    page.keyboard.press("Enter")
+    # A limit is not moved without a reason and a name.
+    value = page.get_by_label("New bound of Sodium per 1000 kcal")
+    expect(value).to_have_value("500")
+    expect(value).to_be_focused()
+    page.get_by_label("Who decides on Sodium").fill("Dr Asp")
+    page.get_by_label("Reason for Sodium").fill("as the vet asked")
+    page.get_by_role("button", name="Set", exact=True).click()
+    expect(page.get_by_text("Decided by Dr Asp: as the vet asked")).to_be_visible()
+
+
 def test_axe_finds_nothing_serious(signed_in: Page, axe: Callable[[Page], list[str]]) -> None:
     page = signed_in
     assert axe(page) == []

@@ -217,6 +217,16 @@ def test_every_measure_of_every_food_reads_back_as_what_it_weighs(facts: Referen
         ("1 can (15 oz) pumpkin", "1 can (15", "oz)", "pumpkin"),
         ("2 heaped tbsp pumpkin", "2", "heaped tbsp", "pumpkin"),
         ("1 250 g beef", "1 250", "g", "beef"),
+        # Behind the food an amount has a measure; a bare figure may belong to the name.
+        ("turkey 200 g", "200", "g", "turkey"),
+        ("turkey 200g", "200", "g", "turkey"),
+        ("rice, 1 1/2 cups", "1 1/2", "cups", "rice"),
+        ("turkey 1 lb 4 oz", "1 lb 4", "oz", "turkey"),
+        ("beef 90/10 200 g", "200", "g", "beef 90/10"),
+        ("milk 2% 1 cup", "1", "cup", "milk 2%"),
+        ("eggs 3", "", "", "eggs 3"),
+        ("beef ground 90/10", "", "", "beef ground 90/10"),
+        ("vitamin d 400 iu", "", "", "vitamin d 400 iu"),
         # Lean to fat and per cent are names, not amounts.
         ("90/10 ground beef", "", "", "90/10 ground beef"),
         ("2% milk", "", "", "2% milk"),

@@ -66,6 +66,7 @@ from ..recipe.plan import ExtrasRule
 from ..recipe.proportions import FeedingRules
 from ..scale.simulated import ScaleKind, read_scales
 from ..targets.basis import BasisRules
+from ..targets.command_words import CommandWords
 from ..targets.conditions import Condition, read_conditions
 from ..targets.food_rules import FoodRule, read_food_rules
 from ..targets.requirements import SafetyLayer
@@ -124,6 +125,7 @@ class Reference:
     laboratory: LaboratoryRules
     rechecks: RecheckRules
     first_words: FirstWords
+    command_words: CommandWords
     # SHA-256 of every file these facts were read from.
     fingerprint: str
 
@@ -367,5 +369,6 @@ def load(folder: Path) -> Reference:
         read_laboratory(_yaml(folder / "followup" / "laboratory.yaml")),
         read_rechecks(_yaml(folder / "followup" / "rechecks.yaml")),
         FirstWords.from_data(_yaml(folder / "first_line.yaml"), load_conditions(folder)),
+        CommandWords.from_data(_yaml(folder / "commands.yaml")),
         fingerprint_of(folder),
     )

@@ -1,9 +1,13 @@
 """What is typed into the box that adds a food: an amount and the food, apart again."""
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from .amounts import counted, measures
+
+# The longest amount that is looked for behind a food: "1 lb 4 1/2 oz".
+MOST_BEHIND = 6
+_FOOD = "food"
 
 
 @dataclass(frozen=True)
@@ -17,12 +21,13 @@ class Typed:
 
 
 def split_typed(text: str) -> Typed:
-    """Split "1/2 can pumpkin" into number, measure and food. Text without a number is all food."""
+    """Split "1/2 can pumpkin", or "pumpkin 1/2 can", into number, measure and food. Text without a number is all food,
+    and so is one with a bare figure behind it, which may belong to the name."""
     plain = text.strip()
     tokens = plain.split()
     last = _last_figure(tokens)
     if last < 0:
-        return Typed("", "", plain)
+        return _amount_behind(tokens) or Typed("", "", plain)
     rest = tokens[last + 1 :]
     # "400g" is a figure and its unit in one.
     glued = _GLUED.fullmatch(tokens[last])
@@ -45,6 +50,19 @@ def split_typed(text: str) -> Typed:
     if not food:
         return Typed(number, "", " ".join(rest)) if rest else Typed("", "", plain)
     return Typed(number, " ".join(rest[:taken]), food)
+
+
+def _amount_behind(tokens: list[str]) -> Typed | None:
+    """The amount that a text ends with, a figure with a measure: "turkey 200 g", "rice, 1 1/2 cups"."""
+    for start in range(max(1, len(tokens) - MOST_BEHIND), len(tokens)):
+        behind = tokens[start:]
+        if _last_figure(behind) < 0:
+            continue
+        # Read as if a food stood behind it: all before that must be the amount.
+        typed = split_typed(" ".join([*behind, _FOOD]))
+        if typed.measure and typed.food == _FOOD:
+            return replace(typed, food=" ".join(tokens[:start]).rstrip(" ,:;-–"))
+    return None
 
 
 def _last_figure(tokens: list[str]) -> int:

@@ -369,6 +369,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases/{id}/command": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Read what is typed into the command line of a case. Nothing is changed. */
+        get: operations["cases_command_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases/{id}/diary-links": {
         parameters: {
             query?: never;
@@ -3386,6 +3403,17 @@ export interface components {
         CodeInRequest: {
             code: string;
         };
+        /**
+         * @description What a text asks for. limit: an end to move, None where it asks for none; windows: those that are called so;
+         *     problem: why what looks like an end cannot be taken, "" otherwise; adds: it holds an amount of something, so that a
+         *     food is meant.
+         */
+        CommandRead: {
+            limit: components["schemas"]["LimitAsked"] | null;
+            windows: components["schemas"]["WindowNamed"][];
+            problem: string;
+            adds: boolean;
+        };
         /** @description Share of a group's board nutrients with a value, and with an analysed one, 0 to 1. */
         Completeness: {
             group: string;
@@ -5384,6 +5412,20 @@ export interface components {
          * @enum {string}
          */
         Level: "block" | "decide" | "warn" | "note";
+        /**
+         * @description An end of a window that is asked to be moved. value: per 1000 kcal in the unit of the window, or the ratio itself;
+         *     typed: the figure as it was read, with its unit and what it was held against; now: where the end is, None for
+         *     nowhere.
+         */
+        LimitAsked: {
+            key: string;
+            name: string;
+            bound: components["schemas"]["Bound"];
+            value: number;
+            unit: string;
+            typed: string;
+            now: number | null;
+        };
         /** @description A floor above a ceiling: what, in plain words, and the options. */
         LimitConflict: {
             key: string;
@@ -8196,6 +8238,11 @@ export interface components {
             difference: number;
             why: string;
         };
+        /** @description A window whose name begins like the text. */
+        WindowNamed: {
+            key: string;
+            name: string;
+        };
         /**
          * @description What a recipe would be without one line: nutrients lost (met now, not then), and mended
          *     (over now, not then).
@@ -9317,6 +9364,45 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ClientFoodMarkList"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cases_command_retrieve: {
+        parameters: {
+            query?: {
+                text?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CommandRead"];
                 };
             };
             400: {

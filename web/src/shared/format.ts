@@ -219,6 +219,13 @@ export function spelled(text: string): string {
   });
 }
 
+/** A figure with as many digits as it can bear; "" for none. */
+export function figureText(value: number | null | undefined): string {
+  if (value == null) return "";
+  const size = Math.abs(value);
+  return number(value, size >= 100 ? 0 : size >= 10 ? 1 : size >= 1 ? 2 : 3);
+}
+
 /** A unit as it is written: data say ug, people µg. */
 export function unitText(unit: string): string {
   return unit.replace(/\bu(g|mol)\b/, "µ$1");

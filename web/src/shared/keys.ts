@@ -14,6 +14,7 @@ const KINDS = [
   "intake",
   "energy",
   "targets",
+  "command",
   "conditions",
   "client-foods",
   "shopping",

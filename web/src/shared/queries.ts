@@ -150,6 +150,13 @@ export const planQuery = (caseId: number) =>
     staleTime: 0,
   });
 
+/** Foods for a case by words, with or without an amount. */
+export const foodsQuery = (caseId: number, words: string) =>
+  queryOptions({
+    queryKey: keyOf("foods", caseId, words),
+    queryFn: () => take(api.GET("/api/foods", { params: { query: { q: words, case: caseId } } })),
+  });
+
 export const freezerQuery = (caseId: number) =>
   queryOptions({
     queryKey: keyOf("freezer", caseId),

@@ -9,6 +9,7 @@ import { isAbout } from "~/shared/saving/fields";
 import { SavingNote } from "~/shared/saving/SavingNote";
 import { ShopDialog } from "~/shared/sourcing/ShopDialog";
 import { Loading, Problem } from "~/shared/states";
+import { useAsked } from "~/shared/useAsked";
 import { useCase } from "~/shared/useCase";
 import { useTitle } from "~/shared/useTitle";
 import { boardsOf, worstBoard } from "~/shared/wall/boards";
@@ -156,11 +157,24 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
     focusNext.current = line.key;
     dispatch({ type: "add", line });
   }
+  const addOrAsk = (food: Food, quantity: string) =>
+    food.questions.length > 0 || food.incomplete.length > 0
+      ? setAsking({ food, quantity })
+      : add(food, quantity, "");
   const addHelp = useCallback(
     ({ food, name, text, methods }: Help) =>
       dispatch({ type: "add", line: lineOf({ food, name, text, methods }) }),
     [dispatch],
   );
+  useAsked((asked) => {
+    if (asked.do === "add") addOrAsk(asked.food, asked.quantity);
+    if (asked.do === "side") openSide(asked.side);
+    if (asked.do === "window") {
+      showView("wall");
+      setSideOnly("detail");
+      setSelected(asked.key);
+    }
+  });
   function applyLines(lines: BenchLine[], keepAs?: string) {
     dispatch({ type: "apply", lines, ...(keepAs ? { keepAs } : {}) });
     adjust.clear();
@@ -285,15 +299,7 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
             {analysis && !empty && <Flags flags={analysis.cautions} />}
           </div>
           <div className="border-line border-t px-4 py-2">
-            <AddFood
-              inputRef={search}
-              caseId={current.id}
-              onAdd={(food, quantity) =>
-                food.questions.length > 0 || food.incomplete.length > 0
-                  ? setAsking({ food, quantity })
-                  : add(food, quantity, "")
-              }
-            />
+            <AddFood inputRef={search} caseId={current.id} onAdd={addOrAsk} />
           </div>
         </section>
         <section

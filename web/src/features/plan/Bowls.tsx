@@ -50,11 +50,11 @@ export function BowlsBoard({
     <section aria-label="Two weeks in the bowl" className="mt-4">
       <div className="flex flex-wrap items-baseline gap-x-4">
         <h2>Two weeks in the bowl</h2>
-        <ul className="flex flex-wrap gap-x-3 text-data" aria-label="What is in the bowls">
+        <ul className="flex min-w-0 flex-wrap gap-x-3 text-data" aria-label="What is in the bowls">
           {names.map((name, i) => (
-            <li key={`${name}${i}`} className="flex items-center gap-1">
-              <span className={`inline-block size-3.5 border border-walnut ${wood(i)}`} />
-              <b>{letter(i)}</b> {name}
+            <li key={`${name}${i}`} className="flex min-w-0 items-center gap-1">
+              <span className={`inline-block size-3.5 shrink-0 border border-walnut ${wood(i)}`} />
+              <b>{letter(i)}</b> <span className="wrap-anywhere min-w-0">{name}</span>
             </li>
           ))}
           {signs.map(
@@ -67,7 +67,7 @@ export function BowlsBoard({
           )}
         </ul>
       </div>
-      <p className="min-h-10 mid:min-h-5 text-data" aria-hidden="true">
+      <p className="wrap-anywhere min-h-10 mid:min-h-5 text-data" aria-hidden="true">
         {chosen && words(chosen, bowls, boxesOn(chosen))}
       </p>
       <ol

@@ -1,8 +1,8 @@
 import type { Case } from "~/api/client";
-import { sentence, spelled, told, unitText } from "~/shared/format";
+import { figureText, sentence, spelled, told, unitText } from "~/shared/format";
 import { Button } from "~/ui";
 import { ConflictCard, LimitForm } from "./decisions";
-import { type Conflict, type Draft, figureText, type Limit, type Origin } from "./limits";
+import type { Conflict, Draft, End, Limit, Origin } from "./limits";
 import { isFloor, LAYER_WORDS, layerOf, Sign } from "./marks";
 
 const SETS: Record<Origin["which"], string> = {
@@ -26,8 +26,7 @@ export function Ladder({
   conflict: Conflict | undefined;
   narrow: string | undefined;
   current: Case;
-  /** The end whose box has the focus, and how often it was asked for. */
-  end: { bound: "min" | "max"; asked: number } | null;
+  end: End | null;
   onDraft: (draft: Draft | null) => void;
   onClose: () => void;
 }) {

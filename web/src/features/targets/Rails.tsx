@@ -1,8 +1,8 @@
 import { type KeyboardEvent, type ReactNode, useRef } from "react";
-import { spelled, unitText } from "~/shared/format";
+import { figureText, spelled, unitText } from "~/shared/format";
 import { PANELS } from "~/shared/wall/boards";
 import { Term } from "~/shared/words/Term";
-import { type Conflict, type Draft, figureText, type Limit, spoken, topOf } from "./limits";
+import { type Conflict, type Draft, type Limit, spoken, topOf } from "./limits";
 import { LAYER_WORDS, layersIn, Sign } from "./marks";
 import { CrossHatch, Rail } from "./Rail";
 import { placeOf, TICKS } from "./scale";

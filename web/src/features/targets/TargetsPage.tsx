@@ -8,13 +8,14 @@ import { EnergyOffers } from "~/shared/record/EnergyOffers";
 import { CaseFields, CaseSaved, useSaving } from "~/shared/record/fields";
 import { StaleWhile } from "~/shared/saving/StaleWhile";
 import { Loading, Problem, Stale } from "~/shared/states";
+import { useAsked } from "~/shared/useAsked";
 import { useCase } from "~/shared/useCase";
 import { useLasting } from "~/shared/useLasting";
 import { useMedia, WIDE } from "~/shared/useMedia";
 import { Term } from "~/shared/words/Term";
 import { Page } from "~/ui/Page";
 import { Ladder } from "./Ladder";
-import type { Draft } from "./limits";
+import type { Draft, End } from "./limits";
 import { Rails } from "./Rails";
 
 /** The merged targets: conditions, every window on one rail, conflicts where they are. */
@@ -58,12 +59,18 @@ function Windows({
   // What has to be decided is shown first.
   const [picked, setPicked] = useState(() => conflicts.find((c) => !c.decided)?.key ?? null);
   const [draft, setDraft] = useState<Draft | null>(null);
-  const [end, setEnd] = useState<{ bound: "min" | "max"; asked: number } | null>(null);
+  const [end, setEnd] = useState<End | null>(null);
   const limit = limits.find((x) => x.key === picked);
   const choose = (next: string | null) => {
     setPicked(next);
     setEnd(null);
   };
+  useAsked((asked) => {
+    if (asked.do === "window") choose(asked.key);
+    if (asked.do !== "limit") return;
+    setPicked(asked.key);
+    setEnd((was) => ({ bound: asked.bound, value: asked.value, asked: (was?.asked ?? 0) + 1 }));
+  });
   const ladder = limit && (
     <Ladder
       key={limit.key}

@@ -8,7 +8,7 @@ import { forget, keyOf } from "~/shared/keys";
 import { sessionQuery } from "~/shared/queries";
 import { Button, TextInput } from "~/ui";
 import { Select } from "~/ui/Select";
-import { type Draft, type Limit, topOf } from "./limits";
+import { type Draft, type End, type Limit, topOf } from "./limits";
 import { moved } from "./scale";
 
 /** What follows from the targets is asked anew. */
@@ -51,7 +51,7 @@ export function LimitForm({
 }: {
   limit: Limit;
   current: Case;
-  end: { bound: "min" | "max"; asked: number } | null;
+  end: End | null;
   onDraft: (draft: Draft | null) => void;
 }) {
   const refresh = useRefresh(current);
@@ -85,10 +85,15 @@ export function LimitForm({
     begun.current = end.asked;
     form.setValue("bound", end.bound);
     const now = end.bound === "min" ? (limit.min ?? limit.rail) : topOf(limit);
-    if (form.getValues("value") === "" && now !== null) form.setValue("value", String(now));
+    if (end.value !== undefined) {
+      form.setValue("value", String(end.value));
+      onDraft({ key: limit.key, bound: end.bound, value: end.value });
+    } else if (form.getValues("value") === "" && now !== null) {
+      form.setValue("value", String(now));
+    }
     box.current?.focus();
     box.current?.select();
-  }, [end, form, limit]);
+  }, [end, form, limit, onDraft]);
   useEffect(() => () => onDraft(null), [onDraft]);
   const undo = useMutation({
     mutationFn: async () => {

@@ -1,5 +1,5 @@
 import type { MergedLimit, Targets } from "~/api/client";
-import { number, spelled, unitText } from "~/shared/format";
+import { figureText, spelled, unitText } from "~/shared/format";
 
 export type Limit = MergedLimit;
 export type Origin = MergedLimit["origin"][number];
@@ -12,11 +12,11 @@ export interface Draft {
   value: number | null;
 }
 
-/** A figure with as many digits as it can bear; "" for none. */
-export function figureText(value: number | null | undefined): string {
-  if (value == null) return "";
-  const size = Math.abs(value);
-  return number(value, size >= 100 ? 0 : size >= 10 ? 1 : size >= 1 ? 2 : 3);
+/** The end whose box has the focus, how often it was asked for, and a figure to begin with. */
+export interface End {
+  bound: "min" | "max";
+  asked: number;
+  value?: number;
 }
 
 /** The lowest of what may not be passed, as it is set. */

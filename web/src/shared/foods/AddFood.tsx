@@ -1,8 +1,8 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { type KeyboardEvent, type Ref, useEffect, useId, useState } from "react";
-import { api, type Food, take } from "~/api/client";
+import type { Food } from "~/api/client";
 import { number, spelled } from "~/shared/format";
-import { keyOf } from "~/shared/keys";
+import { foodsQuery } from "~/shared/queries";
 import { TextInput } from "~/ui";
 
 /** Type to find an ingredient; arrows and Enter add it. The server reads a leading amount: "3 large eggs". */
@@ -28,8 +28,7 @@ export function AddFood({
   const [entered, setEntered] = useState(false);
   const words = text.trim();
   const found = useQuery({
-    queryKey: keyOf("foods", caseId, words),
-    queryFn: () => take(api.GET("/api/foods", { params: { query: { q: words, case: caseId } } })),
+    ...foodsQuery(caseId, words),
     enabled: words.length > 1,
     placeholderData: keepPreviousData,
   });
