@@ -84,6 +84,7 @@ def test_an_end_is_read(
         ("sodium below 600 mg dry matter", "names no window"),
         ("Ca:P below 2 mg", "is a ratio"),
         ("Ca:P below 2 a day", "is a ratio"),
+        ("Ca:P below 150 %", "is a ratio"),
         ("below 600", "say a nutrient"),
         ("sodium below -600", "above zero"),
         ("sodium below 0", "above zero"),
