@@ -1,5 +1,5 @@
 """Change an older database as a start does, killed in the middle of each change but the first; prints how often. Every attempt is a
-process of its own, born of one that has Django loaded."""
+process of its own, born of one that has Django loaded. "whole": not killed at all."""
 
 import os
 import signal
@@ -47,6 +47,9 @@ if __name__ == "__main__":
     django.setup()
     to_older()
     killed = 0
-    while not attempt():
-        killed += 1
+    if sys.argv[1:] == ["whole"]:
+        call_command("migrate", verbosity=0)
+    else:
+        while not attempt():
+            killed += 1
     sys.stdout.write(str(killed))

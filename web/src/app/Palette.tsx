@@ -102,7 +102,9 @@ function useCommands(text: string): Commands {
   const asked = current !== undefined && words.length > 1;
   const id = current?.id ?? 0;
   const command = useQuery({
-    queryKey: keyOf("command", id, words),
+    // A figure a day is read at the energy of the case: never answered from before a change.
+    queryKey: keyOf("command", id, current?.version, words),
+    staleTime: 0,
     queryFn: () =>
       take(
         api.GET("/api/cases/{id}/command", { params: { path: { id }, query: { text: words } } }),

@@ -89,6 +89,7 @@ export const FOLLOWS = {
     "intake",
     "energy",
     "targets",
+    "command",
     "analysis",
     "doubts",
     "explain",
