@@ -55,7 +55,6 @@ from .records import record_of
 from .views import CasePage, CaseView, case_page, case_view
 
 EVENTS_A_PAGE = 100
-MOST_TYPED = 120
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -272,7 +271,7 @@ class CommandView(APIView):
 
     @endpoint(CommandRead, parameters=[OpenApiParameter("text", str)])
     def get(self, request: Request, pk: int) -> HttpResponse:
-        typed = request.query_params.get("text", "")[:MOST_TYPED]
+        typed = request.query_params.get("text", "")
         return answer(read_command(reference(), targets_of_case(case_of(request, pk)), typed))
 
 

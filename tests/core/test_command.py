@@ -35,6 +35,7 @@ def targets(facts: Reference) -> Targets:
         ("Sodium BELOW 600 mg", "NA", "max", 600),
         ("sodium <= 0.6 g", "NA", "max", 600),
         ("sodium < 600mg per 1000 kcal", "NA", "max", 600),
+        ("fat under 25g per 1000kcal", "FAT", "max", 25),
         ("keep sodium under 600 mg/Mcal", "NA", "max", 600),
         # At 500 kcal a day, 300 mg a day are 600 mg per 1000 kcal.
         ("sodium at most 300 mg a day", "NA", "max", 600),
@@ -88,6 +89,10 @@ def test_an_end_is_read(
         ("below 600", "say a nutrient"),
         ("sodium below -600", "above zero"),
         ("sodium below 0", "above zero"),
+        ("sodium below 600 mg per 100 kcal", "one figure"),
+        ("fat below 20 % of energy", "“fat energy” names no window"),
+        # Nothing is cut off: what stands at the end may say what the figure is held against.
+        ("sodium below 600 mg" + " " * 200 + "per kg", "longer than"),
     ],
 )
 def test_what_is_not_understood_is_said_and_not_taken(

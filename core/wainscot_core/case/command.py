@@ -17,6 +17,8 @@ from .targets_view import MergedLimit, Targets
 
 # What is shown of the windows whose name begins like the text.
 MOST_SHOWN = 4
+# Nothing is cut: a longer text is refused.
+MOST_LETTERS = 200
 # A figure as people write it, a range too (which is refused), with the word behind it.
 _NUMBER = r"\d+(?:[.,]\d+)*(?:[  ]\d{3}(?!\d))*(?:[  ]\d+/\d+|/\d+)?(?:e[+-]?\d+)?"
 _FIGURE = re.compile(rf"[-–]?{_NUMBER}(?:[  ]?[-–][  ]?{_NUMBER})?[  ]*[^\W\d]*", re.IGNORECASE)
@@ -63,6 +65,9 @@ class CommandRead:
 
 def read_command(reference: Reference, targets: Targets, text: str) -> CommandRead:
     """Read a text against the windows of a case. Never raises: what cannot be taken is in `problem`."""
+    if len(text) > MOST_LETTERS:
+        why = f"is longer than {MOST_LETTERS} letters"
+        return CommandRead(limit=None, windows=(), problem=why, adds=False)
     plain = " ".join(text.split())
     try:
         limit, problem = _limit(reference, targets, plain), ""
@@ -106,10 +111,8 @@ def _limit(reference: Reference, targets: Targets, text: str) -> LimitAsked | No
             key, leftover = _named(reference, targets, words.filler.sub(" ", f"{word} {leftover}"))
             typed = number[0].strip()
     if key is None:
-        raise InputError(
-            "text",
-            f"“{leftover.strip()}” names no window of these targets" if leftover.strip() else _SAY,
-        )
+        unread = " ".join(leftover.split())
+        raise InputError("text", f"“{unread}” names no window of these targets" if unread else _SAY)
     limit = next(x for x in targets.limits if x.key == key)
     if not float(re.sub(r"[^1-9]", "", typed) or 0) or typed.startswith(("-", "–")):
         raise InputError("text", "give a figure above zero")
