@@ -50,7 +50,7 @@ from .actions import (
 )
 from .finding import CaseOrder, Wanted
 from .models import Case
-from .queries import case_of, record_energy, record_targets
+from .queries import case_of, conventions_for, record_energy, record_targets
 from .records import record_of
 from .views import CasePage, CaseView, case_page, case_view
 
@@ -227,7 +227,8 @@ class IntakeDetailView(APIView):
 
     @endpoint(IntakeView)
     def get(self, request: Request, pk: int) -> HttpResponse:
-        return answer(intake_view(reference(), record_of(case_of(request, pk))))
+        case = case_of(request, pk)
+        return answer(intake_view(reference(), record_of(case), conventions_for(case.dog.client)))
 
 
 class EnergyDetailView(APIView):

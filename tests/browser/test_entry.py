@@ -121,6 +121,42 @@ def test_what_is_open_is_asked_one_by_one(
     expect(ask).to_contain_text("Who is the attending vet?")
 
 
+def test_the_dog_is_the_index_of_what_is_known_and_open(
+    signed_in: Page, axe: Callable[[Page], list[str]]
+) -> None:
+    page = signed_in
+    new_case(page, "Tansy", "11", bench=False)
+    around = page.get_by_role("region", name="What is known of the dog")
+    ask = page.get_by_role("region", name="Ask next")
+    # What is open is asked below, and a key answers it; then it stands at the dog.
+    around.get_by_role("button", name=re.compile(r"^vomiting ?, open")).click()
+    expect(ask).to_contain_text("Does the dog vomit")
+    expect(ask.get_by_role("button").first).to_be_focused()
+    page.keyboard.press("1")
+    expect(
+        around.get_by_role("button", name=re.compile(r"^vomiting: never ?, known"))
+    ).to_be_visible()
+    expect(page.get_by_label("Vomiting", exact=True)).to_have_value("never")
+    # What is known is gone to.
+    around.get_by_role("button", name=re.compile(r"^11\.0 kg ?, known")).click()
+    expect(page.get_by_label("Weight, kg", exact=True)).to_be_focused()
+    # One Tab stop: arrows go from line to line.
+    around.get_by_role("button").first.focus()
+    page.keyboard.press("End")
+    page.keyboard.press("Enter")
+    expect(ask).to_contain_text("under 5, over 65, pregnant")
+    page.keyboard.press("1")
+    expect(
+        around.get_by_role("button", name=re.compile(r"^nobody weak at home ?, known"))
+    ).to_be_visible()
+    # The drawn dog is as full as its condition.
+    before = around.locator("[data-view=above] path").first.get_attribute("d")
+    page.get_by_label("8 of 9").check(force=True)
+    expect(around.locator("[data-view=above] path").first).not_to_have_attribute("d", before or "")
+    expect(page.get_by_test_id("save-state")).to_have_text("Saved")
+    assert axe(page) == []
+
+
 def test_an_unknown_case_says_so(signed_in: Page, demo: str) -> None:
     signed_in.goto(f"{demo}/cases/99999")
     expect(signed_in.get_by_role("alert")).to_be_visible()

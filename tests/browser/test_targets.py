@@ -96,10 +96,12 @@ def test_intake_saves_as_it_goes_and_a_red_flag_stops_the_case(
 ) -> None:
     page = signed_in
     new_case(page, "Linden", "12", bench=False)
-    missing = page.get_by_role("complementary", name="Still missing")
-    expect(missing).to_contain_text("body condition")
+    around = page.get_by_role("region", name="What is known of the dog")
+    waist = around.locator("[data-station=weight]")
+    expect(waist).to_contain_text("body condition, open")
     page.get_by_label("8 of 9").check(force=True)
-    expect(missing).not_to_contain_text("body condition")
+    expect(waist).to_contain_text("condition 8 of 9, known")
+    expect(waist).not_to_contain_text("open")
     assert axe(page) == []
     page.get_by_label("Seen now").fill("repeated vomiting")
     page.get_by_label("Who was told").click()

@@ -1,7 +1,9 @@
 """What intake still lacks, what stops the case, and what follows from what was said."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
+from ..conventions import Conventions
 from ..dog.breeds import Prone
 from ..dog.intake import (
     PresentIntake,
@@ -13,6 +15,7 @@ from ..dog.intake import (
 )
 from ..dog.life_stage import Stage, growing
 from ..dog.record import CaseRecord
+from ..dog.stations import Said, Station, stations_of
 from ..dossier.reference import Reference
 from ..findings import Finding
 from .energy_view import stage_in
@@ -28,10 +31,11 @@ class BreedWeight:
 
 @dataclass(frozen=True, kw_only=True)
 class IntakeView:
-    """missing: facts still to ask; questions: the same as they are asked, what matters most first. red_flags: what to
+    """stations: what is known and open, at its place of the dog. missing: facts still to ask; questions: the same as they are asked, what matters most first. red_flags: what to
     watch for with these conditions. breed_weight: typical of the breed, recalled; None when it is not known. prone: what
     the breed is prone to, to ask about."""
 
+    stations: tuple[Station, ...]
     missing: tuple[Finding, ...]
     questions: tuple[Question, ...]
     stopped: bool
@@ -44,19 +48,25 @@ class IntakeView:
     prone: tuple[Prone, ...]
 
 
-def intake_view(reference: Reference, record: CaseRecord) -> IntakeView:
-    """The intake of a recorded case."""
+def intake_view(
+    reference: Reference, record: CaseRecord, c: Conventions, told: Sequence[Said] = ()
+) -> IntakeView:
+    """The intake of a recorded case, as it is written for a reader. told: the owner's own words that nobody looked at yet."""
     dog, breeds = record.dog, reference.breeds
     grows = growing(reference.life_stages, dog)
     breed = breeds.of(dog.breed)
     adult = dog.adult_weight_kg or dog.weight_kg
     flags = [reference.conditions[c.id].words.get("red_flags", "") for c in record.conditions]
+    present = present_intake(reference.catalogue.modified_atwater, record.intake.current_diet)
     return IntakeView(
+        stations=stations_of(
+            reference.intake, reference.conditions, c, record, present, grows, told
+        ),
         missing=tuple(missing_facts(reference.intake, record, grows)),
         questions=open_questions(reference.intake, record, grows),
         stopped=stopped(record.intake.red_flags),
         red_flags=tuple(f for f in flags if f),
-        present=present_intake(reference.catalogue.modified_atwater, record.intake.current_diet),
+        present=present,
         life_stage=stage_in(reference, record),
         size_class=breeds.size_of(adult),
         breeds=tuple(b.name for b in breeds.breeds),

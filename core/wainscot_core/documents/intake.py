@@ -5,15 +5,14 @@ from collections.abc import Iterator, Sequence
 from ..conventions import (
     Conventions,
     body_figure,
-    body_weight,
-    day,
     money,
     number,
     share,
     told,
     when,
 )
-from ..dog.record import CaseRecord, DogRecord, Muscle, Sex
+from ..dog.record import CaseRecord
+from ..dog.words import age_words, amount_words, muscle_words, sex_words, weight_words
 from ..snapshot.snapshot import FrozenIntake, Snapshot
 from .paper import (
     Block,
@@ -27,8 +26,6 @@ from .paper import (
     sentence,
     table,
 )
-
-MONTHS_UNTIL_YEARS = 24
 
 
 def intake_sheet(snapshot: Snapshot, edition: str, approved: str = "") -> Document:
@@ -72,24 +69,20 @@ def _dog(c: Conventions, case: CaseRecord, intake: FrozenIntake) -> Iterator[tup
     muscle = case.intake.muscle_condition
     yield "Breed", dog.breed or "not recorded"
     typed = case.intake.typed
-    yield "Age", _age(c, dog)
-    yield "Sex", _sex(dog)
-    yield "Weight", _weight(c, dog.weight_kg, typed.get("weight_kg", ""))
+    yield "Age", age_words(c, dog)
+    yield "Sex", sex_words(dog)
+    yield "Weight", weight_words(c, dog.weight_kg, typed.get("weight_kg", ""))
     if dog.ideal_weight_kg is not None:
         told_as = typed.get("ideal_weight_kg", "")
-        yield "Ideal weight", _weight(c, dog.ideal_weight_kg, told_as)
+        yield "Ideal weight", weight_words(c, dog.ideal_weight_kg, told_as)
     if dog.adult_weight_kg is not None:
         told_as = typed.get("adult_weight_kg", "")
-        yield "Adult weight", _weight(c, dog.adult_weight_kg, told_as)
+        yield "Adult weight", weight_words(c, dog.adult_weight_kg, told_as)
     score = dog.body_condition
     yield "Body condition", "not scored" if score is None else f"{score} of 9"
     yield (
         "Muscle condition",
-        "not scored"
-        if muscle is Muscle.UNSCORED
-        else f"{muscle.value} loss"
-        if (muscle is not Muscle.NORMAL)
-        else "normal",
+        muscle_words(muscle),
     )
     yield "Activity", dog.activity.value
     for label, weeks in (("Gestation", dog.gestation_week), ("Lactation", dog.lactation_week)):
@@ -104,35 +97,6 @@ def _dog(c: Conventions, case: CaseRecord, intake: FrozenIntake) -> Iterator[tup
     yield "Under 5, over 65, pregnant or weak at home", home
     yield "Way of feeding wanted", case.intake.way_of_feeding or "not said"
     yield "Meals a day", str(case.meals_per_day)
-
-
-def _weight(c: Conventions, kg: float, typed: str) -> str:
-    """A weight, with how it was told where that is in another unit."""
-    said = body_weight(c, kg)
-    return said if not typed or typed.endswith(c.body.value) else f"{said}, told as {typed}"
-
-
-def _age(c: Conventions, dog: DogRecord) -> str:
-    born = f", born {day(c, dog.birth_date)}" if dog.birth_date else ""
-    if dog.age_months is None:
-        return f"not known{born}"
-    if dog.age_months < MONTHS_UNTIL_YEARS:
-        return f"{dog.age_months} months{born}"
-    years, months = divmod(dog.age_months, 12)
-    rest = "" if not months else f" {months} month" + ("s" if months > 1 else "")
-    return f"{years} years{rest}{born}"
-
-
-def _amount(c: Conventions, amount: float) -> str:
-    decimals = len(f"{amount:g}".partition(".")[2])
-    return number(c, amount, decimals)
-
-
-def _sex(dog: DogRecord) -> str:
-    if dog.sex is Sex.UNKNOWN and dog.neutered is None:
-        return "not known"
-    altered = {True: "neutered", False: "entire", None: "neutering not known"}[dog.neutered]
-    return f"{dog.sex}, {altered}"
 
 
 def _diagnoses(snapshot: Snapshot) -> Iterator[Block]:
@@ -194,7 +158,7 @@ def _diet(c: Conventions, case: CaseRecord, intake: FrozenIntake) -> Iterator[Bl
     rows = [
         (
             d.name,
-            f"{_amount(c, d.amount)} {d.unit}".strip(),
+            f"{amount_words(c, d.amount)} {d.unit}".strip(),
             number(c, d.kcal_per_unit, 1),
             number(c, None if d.kcal_per_unit is None else d.amount * d.kcal_per_unit),
         )

@@ -6,6 +6,7 @@ from dataclasses import field as filled
 from typing import Any
 
 from ..facts.nutrients import EnergyFactors
+from ..facts.places import DogPlace
 from ..findings import Finding, Kind, Level
 from .energy_methods import present_intake_kcal
 from .record import CaseRecord, DietItem, RedFlags
@@ -40,12 +41,14 @@ class AnswerByKey:
 
 @dataclass(frozen=True)
 class NeededFact:
-    """A fact that a sound plan needs: where it stands in the record, what it is, why. or_field: where it
+    """A fact that is asked for: where it stands in the record, at which place of the dog, what it is, why. or_field: where it
     stands that there is none, "" where that cannot be said. ask: as it is asked; write: the field that the answer is written
-    into; answers: by one key, () where it has
-    to be written. first_with: why it is asked first of a dog with a condition, by the condition's id."""
+    into; answers: by one key, () where it has to be written. first_with: why it is asked first of a dog with a condition, by
+    the condition's id. only_with: it is asked of dogs with one of these only, () of every dog; once: it is asked once that
+    field is filled, "" at any time."""
 
     field: str
+    at: DogPlace
     what: str
     why: str
     or_field: str = ""
@@ -53,6 +56,8 @@ class NeededFact:
     write: str = ""
     answers: tuple[AnswerByKey, ...] = ()
     first_with: Mapping[str, str] = filled(default_factory=dict)
+    only_with: tuple[str, ...] = ()
+    once: str = ""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -69,27 +74,34 @@ class Question:
 
 @dataclass(frozen=True)
 class IntakeRules:
-    """What is asked of every dog, and of a growing one (intake.yaml)."""
+    """What is asked (intake.yaml): needed of every dog, and of a growing one; noticed: beside that, none of it needed to
+    begin. places: what stands around the dog by its name, in the order it is read."""
 
     needed: tuple[NeededFact, ...]
     growing: tuple[NeededFact, ...]
+    noticed: tuple[NeededFact, ...]
+    places: Mapping[DogPlace, str]
 
     @classmethod
     def from_data(cls, data: Mapping[str, Any]) -> "IntakeRules":
         """Build from the parsed file."""
-        needed, growing = (tuple(_needed(x) for x in data[key]) for key in ("needed", "growing"))
-        return cls(needed, growing)
+        needed, growing, noticed = (
+            tuple(_needed(x) for x in data[key]) for key in ("needed", "growing", "noticed")
+        )
+        return cls(needed, growing, noticed, {DogPlace(x["id"]): x["name"] for x in data["places"]})
 
 
 def _needed(row: Mapping[str, Any]) -> NeededFact:
     return NeededFact(
-        row["field"], row["what"], row["why"], row.get("or", ""), row["ask"],
+        row["field"], DogPlace(row["at"]), row["what"], row["why"], row.get("or", ""), row["ask"],
         row.get("write", row["field"]),
         tuple(
             AnswerByKey(field=path, value=value, words=words)
             for path, value, words in row.get("answers", ())
         ),
         dict(row.get("first_with", {})),
+        tuple(row.get("only_with", ())),
+        row.get("once", ""),
     )  # fmt: skip
 
 
@@ -112,11 +124,26 @@ def missing_facts(rules: IntakeRules, record: CaseRecord, growing: bool) -> Iter
         )
 
 
+def open_facts(rules: IntakeRules, record: CaseRecord, growing: bool) -> Iterator[NeededFact]:
+    """Everything that is still to ask of this dog: what is needed, then what is noticed at home."""
+    yield from _missing(rules, record, growing)
+    had = {diagnosis.id for diagnosis in record.conditions}
+    for fact in rules.noticed:
+        of_it = not fact.only_with or not had.isdisjoint(fact.only_with)
+        if (
+            of_it
+            and (not fact.once or _known(record, fact.once))
+            and not _known(record, fact.field)
+        ):
+            yield fact
+
+
 def open_questions(rules: IntakeRules, record: CaseRecord, growing: bool) -> tuple[Question, ...]:
-    """What is still to ask, what matters most with this dog's conditions first."""
+    """What is still to ask: what a plan needs before what is noticed at home, and of either what matters most with this
+    dog's conditions first."""
     had = [diagnosis.id for diagnosis in record.conditions]
-    found: list[tuple[bool, Question]] = []
-    for fact in _missing(rules, record, growing):
+    found: list[tuple[tuple[bool, bool], Question]] = []
+    for fact in open_facts(rules, record, growing):
         why = next((fact.first_with[c] for c in had if c in fact.first_with), "")
         asked = Question(
             field=fact.field,
@@ -125,12 +152,12 @@ def open_questions(rules: IntakeRules, record: CaseRecord, growing: bool) -> tup
             why=why or fact.why,
             answers=fact.answers,
         )
-        found.append((not why, asked))
+        found.append(((fact in rules.noticed, not why), asked))
     return tuple(question for _, question in sorted(found, key=lambda x: x[0]))
 
 
 # Facts that a "no" answers too; of the others, "no" means that it was not asked.
-_NO_IS_AN_ANSWER = frozenset({"dog.neutered"})
+_NO_IS_AN_ANSWER = frozenset({"dog.neutered", "intake.vulnerable_home"})
 
 
 def _known(record: CaseRecord, path: str) -> bool:

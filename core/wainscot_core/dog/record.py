@@ -296,6 +296,24 @@ class RedFlags:
 
 
 @dataclass(frozen=True, kw_only=True)
+class Noticed:
+    """What the owner sees at home, in words; "" where nobody asked. breaths: a minute, asleep; pills_in: what medicines are
+    given in; since: when what it eats now began."""
+
+    breaths: Text300 = ""
+    drinks: Text300 = ""
+    appetite: Text300 = ""
+    chewing: Text300 = ""
+    stool: Text300 = ""
+    vomiting: Text300 = ""
+    skin: Text300 = ""
+    walks: Text300 = ""
+    extras: Text300 = ""
+    since: Text300 = ""
+    pills_in: Text300 = ""
+
+
+@dataclass(frozen=True, kw_only=True)
 class IntakeRecord:
     """What was asked at intake beside the dog's own facts. vulnerable_home: somebody lives there who must keep away from
     raw meat (under 5, over 65, pregnant, weak defences), None where nobody asked. typed: weights and ages of the dog as they
@@ -313,6 +331,7 @@ class IntakeRecord:
     reactions_asked: YesNo = False
     current_diet: tuple[DietItem, ...] = ()
     owner: OwnerMeans = field(default_factory=OwnerMeans)
+    noticed: Noticed = field(default_factory=Noticed)
     red_flags: RedFlags = field(default_factory=RedFlags)
     life_stage_confirmed: YesNo = False
     typed: dict[Name40, Text60] = field(default_factory=dict)

@@ -35,7 +35,7 @@ def freeze_case(
     parties: Parties,
 ) -> Snapshot:
     """A snapshot of a case without a recipe: what intake said, energy, targets with their origins."""
-    intake = intake_view(reference, record)
+    intake = intake_view(reference, record, parties.conventions)
     return Snapshot(
         schema=SCHEMA,
         program=VERSION,

@@ -5,6 +5,7 @@ from typing import Any
 
 from ..confidence import Confidence
 from ..errors import InputError
+from ..facts.places import DogPlace
 from .per import Per
 from .standards import Sets, Strength
 
@@ -28,7 +29,7 @@ class ConditionLimit:
 
 @dataclass(frozen=True)
 class Condition:
-    """A condition with its stages, limits and words."""
+    """A condition with its stages, limits and words. shows_at: where on the dog it stands."""
 
     id: str
     name: str
@@ -39,6 +40,7 @@ class Condition:
     sign_off: dict[str, str]
     max_days: int | None
     source: str
+    shows_at: DogPlace
     # The stage of life whose safe limits hold; "" for the life stage's own.
     safe_stage: str = ""
     # Stages that are an elimination trial.
@@ -79,6 +81,7 @@ def read_conditions(data: dict[str, Any]) -> dict[str, Condition]:
             {str(k): _SIGN_OFF.get(v, str(v)) for k, v in entry["sign_off"].items()},
             entry.get("max_days"),
             entry["source"],
+            DogPlace(entry["shows_at"]),
             entry.get("safe_stage", ""),
             tuple(entry.get("trial_stages", ())),
             entry.get("life_stage", ""),

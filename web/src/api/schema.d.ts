@@ -2744,6 +2744,11 @@ export interface components {
             value: boolean | number | string;
             words: string;
         };
+        /**
+         * @description How sure an answer is: recorded, the owner's words that nobody looked at yet, not asked.
+         * @enum {string}
+         */
+        AnswerMark: "known" | "told" | "open";
         /** @description Whether a case is put away. */
         ArchiveRequest: {
             archived: boolean;
@@ -3955,6 +3960,11 @@ export interface components {
          * @enum {string}
          */
         DocumentKindRequest: "sheet" | "intake" | "verdict" | "shopping" | "letter" | "owner" | "report" | "change" | "batch";
+        /**
+         * @description Where an answer stands: on the dog's body, or beside it (its bowl, kitchen and people).
+         * @enum {string}
+         */
+        DogPlace: "who" | "skin" | "head" | "mouth" | "glands" | "heart" | "medicines" | "back" | "gut" | "bladder" | "legs" | "weight" | "bowl" | "kitchen" | "people";
         /** @description A dog as it is today. Either birth_date or age_months is given; weights in kg. */
         DogRecord: {
             name: string;
@@ -5023,6 +5033,7 @@ export interface components {
             reactions_asked: boolean;
             current_diet: components["schemas"]["DietItem"][];
             owner: components["schemas"]["OwnerMeans"];
+            noticed: components["schemas"]["Noticed"];
             red_flags: components["schemas"]["RedFlags"];
             life_stage_confirmed: boolean;
             typed: {
@@ -5030,11 +5041,12 @@ export interface components {
             };
         };
         /**
-         * @description missing: facts still to ask; questions: the same as they are asked, what matters most first. red_flags: what to
+         * @description stations: what is known and open, at its place of the dog. missing: facts still to ask; questions: the same as they are asked, what matters most first. red_flags: what to
          *     watch for with these conditions. breed_weight: typical of the breed, recalled; None when it is not known. prone: what
          *     the breed is prone to, to ask about.
          */
         IntakeView: {
+            stations: components["schemas"]["Station"][];
             missing: components["schemas"]["Finding"][];
             questions: components["schemas"]["Question"][];
             stopped: boolean;
@@ -5441,6 +5453,12 @@ export interface components {
         LimitsChecked: {
             checked: number;
             of: number;
+        };
+        /** @description An answer, or what is open. field: of the record, where it is written. */
+        Line: {
+            mark: components["schemas"]["AnswerMark"];
+            words: string;
+            field: string;
         };
         /** @description The first line about a dog. */
         LineAskRequest: {
@@ -6008,6 +6026,23 @@ export interface components {
             strengths: {
                 [key: string]: number;
             };
+        };
+        /**
+         * @description What the owner sees at home, in words; "" where nobody asked. breaths: a minute, asleep; pills_in: what medicines are
+         *     given in; since: when what it eats now began.
+         */
+        Noticed: {
+            breaths: string;
+            drinks: string;
+            appetite: string;
+            chewing: string;
+            stool: string;
+            vomiting: string;
+            skin: string;
+            walks: string;
+            extras: string;
+            since: string;
+            pills_in: string;
         };
         /**
          * @description What stands between thousands (from five digits on) and before decimals.
@@ -7489,6 +7524,13 @@ export interface components {
          * @enum {string}
          */
         State: "met" | "unproven" | "short" | "impossible" | "undecided" | "time-limit" | "cancelled";
+        /** @description A place with its lines; mark: the most open of them. */
+        Station: {
+            place: components["schemas"]["DogPlace"];
+            name: string;
+            mark: components["schemas"]["AnswerMark"];
+            lines: components["schemas"]["Line"][];
+        };
         /**
          * @description Verdict on a nutrient or ratio.
          * @enum {string}

@@ -1,18 +1,39 @@
-import { type KeyboardEvent, useEffect, useRef, useState } from "react";
+import { type KeyboardEvent, useEffect, useRef } from "react";
 import type { Intake } from "~/api/client";
 import { told } from "~/shared/format";
 import { useSaving } from "~/shared/record/fields";
 import { Button } from "~/ui";
 
-type Question = Intake["questions"][number];
+export type Question = Intake["questions"][number];
+
+/** To where the answer is written: a list gets a new row, or is entered where it stands. */
+export function goTo(field: string, adding: boolean) {
+  const at = CSS.escape(field);
+  const adds = document.querySelector<HTMLButtonElement>(`[data-adds="${at}"]`);
+  const row = adds?.closest("section")?.querySelector<HTMLElement>("tbody input");
+  // A new row of a list is entered at once.
+  if (adds && (adding || !row)) return adds.click();
+  const box = document.querySelector<HTMLElement>(`[data-field="${at}"]`);
+  const control = box?.matches("input")
+    ? box
+    : box?.querySelector<HTMLElement>("input, [role=combobox]");
+  (row ?? control)?.focus();
+}
 
 /** The one question that matters most for this dog, with its reason; answered by a key, or where it is written. */
-export function Ask({ questions }: { questions: readonly Question[] }) {
+export function Ask({
+  next,
+  open,
+  putOff: later,
+}: {
+  next: Question | undefined;
+  /** How many are open. */
+  open: number;
+  /** Asked again when nothing else is left. */
+  putOff: () => void;
+}) {
   const saving = useSaving();
   const bar = useRef<HTMLElement>(null);
-  // Put off in this visit: asked again when nothing else is left.
-  const [later, setLater] = useState<readonly string[]>([]);
-  const next = questions.find((q) => !later.includes(q.field)) ?? questions[0];
   const field = next?.field;
   // The keys go on to the next question when one was answered by them.
   const going = useRef(false);
@@ -22,27 +43,14 @@ export function Ask({ questions }: { questions: readonly Question[] }) {
     bar.current?.querySelector<HTMLElement>("button")?.focus();
   }, [field]);
   if (!next) return null;
-  const write = () => {
-    const at = CSS.escape(next.write);
-    const adds = document.querySelector<HTMLButtonElement>(`[data-adds="${at}"]`);
-    // A new row of a list is entered at once.
-    if (adds) return adds.click();
-    const box = document.querySelector<HTMLElement>(`[data-field="${at}"]`);
-    const control = box?.matches("input")
-      ? box
-      : box?.querySelector<HTMLElement>("input, [role=combobox]");
-    control?.focus();
-  };
+  const write = () => goTo(next.write, true);
   const answer = (a: Question["answers"][number]) => {
     going.current = true;
     saving.set(a.field, a.value);
   };
   const putOff = () => {
     going.current = true;
-    setLater((now) => {
-      const more = [...now.filter((f) => f !== next.field), next.field];
-      return more.length >= questions.length ? [] : more;
-    });
+    later();
   };
   const keys = (event: KeyboardEvent) => {
     if (event.ctrlKey || event.metaKey || event.altKey) return;
@@ -64,7 +72,7 @@ export function Ask({ questions }: { questions: readonly Question[] }) {
       <div className="min-w-64 flex-1" aria-live="polite">
         <h2>{told(next.ask)}</h2>
         <p className="text-data text-soft">
-          {told(next.why)}. {questions.length > 1 && `${questions.length} are open.`}
+          {told(next.why)}. {open > 1 && `${open} are open.`}
         </p>
       </div>
       <div className="flex flex-wrap gap-1.5">
@@ -78,7 +86,7 @@ export function Ask({ questions }: { questions: readonly Question[] }) {
           Write it
           <kbd>E</kbd>
         </Button>
-        {questions.length > 1 && (
+        {open > 1 && (
           <Button kind="quiet" onClick={putOff}>
             Later
             <kbd>L</kbd>

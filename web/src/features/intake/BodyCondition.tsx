@@ -1,6 +1,6 @@
 import { Term } from "~/shared/words/Term";
 
-/** Body condition 1 to 9: a dog from above, drawn wider at the waist with the score. */
+/** What is felt and seen at each body condition, 1 to 9. */
 const CONDITION_WORDS: Record<number, string> = {
   1: "Bones stand out from a distance, no fat to feel, muscle clearly lost",
   2: "Ribs, spine and hips easily seen, little muscle lost",
@@ -13,6 +13,7 @@ const CONDITION_WORDS: Record<number, string> = {
   9: "Massive fat over chest, spine and tail base, belly hangs",
 };
 
+/** Body condition 1 to 9: the dog that is drawn above it grows and shrinks with the score. */
 export function BodyCondition({
   value,
   onChange,
@@ -21,42 +22,37 @@ export function BodyCondition({
   onChange: (score: number) => void;
 }) {
   return (
-    <fieldset data-field="dog.body_condition">
-      <legend className="font-medium">
-        <Term id="bcs">Body condition</Term>
+    <fieldset data-field="dog.body_condition" className="flex flex-col items-center gap-1">
+      <legend className="mx-auto text-data">
+        <Term id="bcs">Body condition</Term>, ribs and waist
       </legend>
-      <div className="flex flex-wrap gap-1">
+      <div className="flex border-ink border-t-2">
         {Object.keys(CONDITION_WORDS).map((key) => {
           const score = Number(key);
-          const waist = 5 + score * 1.15;
+          const chosen = value === score;
           return (
             <label
               key={key}
               title={CONDITION_WORDS[score]}
-              className={`flex w-14 cursor-pointer flex-col items-center rounded-corner border p-1 has-[:focus-visible]:outline-2 has-[:focus-visible]:outline-verdigris ${value === score ? "border-ink bg-groove" : "border-line"}`}
+              className={`flex h-7 w-9 cursor-pointer items-center justify-center border-line border-r first:border-l pointer-coarse:h-11 hover:bg-groove has-[:focus-visible]:outline-2 has-[:focus-visible]:outline-verdigris ${chosen ? "bg-ink font-semibold text-sheet hover:bg-ink" : ""}`}
             >
               <input
                 type="radio"
                 name="body-condition"
                 className="sr-only"
-                checked={value === score}
+                checked={chosen}
                 onChange={() => onChange(score)}
                 aria-label={`${score} of 9: ${CONDITION_WORDS[score]}`}
               />
-              <svg viewBox="0 0 40 64" className="h-14" aria-hidden="true">
-                <path
-                  d={`M20 3 C24 3 25 8 24 12 C${31} 14 ${30 + score * 0.4} 24 ${20 + waist - 1} 32 C${20 + waist} 40 ${29 + score * 0.5} 44 28 54 L20 60 L12 54 C${11 - score * 0.5} 44 ${20 - waist} 40 ${20 - waist + 1} 32 C${10 - score * 0.4} 24 9 14 16 12 C15 8 16 3 20 3Z`}
-                  fill={value === score ? "var(--oak)" : "var(--oak-pale)"}
-                  stroke="var(--ink)"
-                  strokeWidth="1"
-                />
-              </svg>
               {score}
             </label>
           );
         })}
       </div>
-      {value && <p className="text-data text-soft">{CONDITION_WORDS[value]}.</p>}
+      <p className="min-h-5 max-w-96 text-center text-data text-soft">
+        {value ? `${CONDITION_WORDS[value]}.` : "Not scored: drawn as if it were 5."} Dotted: 3 and
+        8.
+      </p>
     </fieldset>
   );
 }

@@ -1,25 +1,17 @@
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { api, type Intake, take } from "~/api/client";
 import { conventions } from "~/shared/conventions";
 import { bodyWeight, number, percent, told } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
 import { ConditionsEditor } from "~/shared/record/ConditionsEditor";
 import { EnergyOffers } from "~/shared/record/EnergyOffers";
-import {
-  Block,
-  Box,
-  CaseFields,
-  CaseSaved,
-  Choice,
-  Row,
-  Rows,
-  Tick,
-  useSaving,
-} from "~/shared/record/fields";
+import { Block, Box, CaseFields, CaseSaved, Choice, Row, Rows, Tick } from "~/shared/record/fields";
 import { useCase } from "~/shared/useCase";
 import { Page } from "~/ui/Page";
-import { Ask } from "./Ask";
-import { BodyCondition } from "./BodyCondition";
+import { Ask, goTo, type Question } from "./Ask";
+import { DogIndex, type StationLine } from "./DogIndex";
+import { Peg } from "./Peg";
 
 const FEEDING = [
   "cooked",
@@ -33,6 +25,20 @@ const FEEDING = [
   "fresh food on kibble",
 ];
 
+const NOTICED = [
+  ["drinks", "Drinks or urinates more"],
+  ["appetite", "How it eats"],
+  ["chewing", "Teeth and chewing"],
+  ["stool", "Stools"],
+  ["vomiting", "Vomiting"],
+  ["skin", "Scratching, licking, ears"],
+  ["walks", "Walks and stairs"],
+  ["breaths", "Breaths a minute, asleep"],
+  ["extras", "Treats, chews and scraps"],
+  ["since", "Eats this since, and what before"],
+  ["pills_in", "Medicines are given in"],
+] as const;
+
 const plain = (values: readonly string[]) => values.map((value) => ({ value, label: value }));
 
 /** Intake: any order, every field saved by itself, with what is still missing for a sound plan. */
@@ -45,18 +51,31 @@ export default function IntakePage() {
     placeholderData: (old) => old,
   });
   const flags = current.intake.red_flags;
+  const stations = view.data?.stations ?? [];
+  const { questions, next, ask, putOff } = useQuestions(view.data?.questions);
+  // What is open is asked below, where a key answers it; what is known is gone to.
+  const choose = (line: StationLine) => {
+    const question = questions.find((q) => line.mark === "open" && q.write === line.field);
+    if (!question || question.answers.length === 0) return goTo(line.field, line.mark === "open");
+    ask(question.field);
+    requestAnimationFrame(() => document.querySelector<HTMLElement>("[data-ask] button")?.focus());
+  };
   return (
     <CaseFields current={current}>
-      <Page className="p-4 mid:p-6 wide:overflow-auto">
-        <div className="flex max-w-5xl flex-col gap-8 wide:flex-row">
-          <div className="flex min-w-0 flex-1 flex-col gap-6">
-            {view.data?.stopped && (
-              <p role="alert" className="border-madder stile text-madder">
-                <b>See the vet first.</b> A red flag was recorded: {flags.present}. Recipes of this
-                case cannot be changed until the vet has cleared it below.
-              </p>
-            )}
-            <DogBlock breeds={view.data?.breeds} about={view.data} />
+      <Page className="p-4 mid:px-6 mid:pt-3 mid:pb-6 wide:overflow-auto">
+        <div className="flex flex-col gap-6">
+          {view.data?.stopped && (
+            <p role="alert" className="border-madder stile text-madder">
+              <b>See the vet first.</b> A red flag was recorded: {flags.present}. Recipes of this
+              case cannot be changed until the vet has cleared it below.
+            </p>
+          )}
+          <div className="flex flex-col gap-2">
+            <Head stations={stations} needed={view.data?.missing.length ?? 0} />
+            <DogIndex stations={stations} asked={next?.write} choose={choose} />
+          </div>
+          <DogBlock breeds={view.data?.breeds} about={view.data} />
+          <div className="grid gap-x-10 gap-y-6 wide:grid-cols-2">
             <Block title="Diagnoses">
               <ConditionsEditor caseId={current.id} />
               <Tick path="intake.conditions_asked" label="asked the vet: the list is complete" />
@@ -82,20 +101,6 @@ export default function IntakePage() {
               ]}
             />
             <Rows
-              path="reactions"
-              title="Reacts to"
-              columns={[
-                ["food", "Food"],
-                ["form", "Form (the meat)"],
-                ["tolerates", "Tolerates (the organ)"],
-                ["tolerates_said", "Who said so, when"],
-                ["what", "What happened"],
-              ]}
-              choices={{ certainty: ["suspected", "likely", "proven"] }}
-            >
-              <Tick path="intake.reactions_asked" label="asked: the list is complete" />
-            </Rows>
-            <Rows
               path="intake.medicines"
               title="Medicines and supplements"
               columns={[
@@ -105,99 +110,145 @@ export default function IntakePage() {
             >
               <Tick path="intake.medicines_asked" label="asked: the list is complete" />
             </Rows>
-            <Rows
-              path="intake.current_diet"
-              title="Eats now, a day"
-              columns={[
-                ["name", "Food"],
-                ["amount", "Amount"],
-                ["unit", "Unit"],
-                ["kcal_per_unit", "kcal a unit"],
-                ["protein_g", "Protein, g"],
-                ["fat_g", "Fat, g"],
-                ["carbohydrate_g", "Carb, g"],
-              ]}
-              holds={Object.fromEntries(
-                ["amount", "kcal_per_unit", "protein_g", "fat_g", "carbohydrate_g"].map((key) => [
-                  key,
-                  "figure" as const,
-                ]),
-              )}
-            >
-              {view.data && current.intake.current_diet.length > 0 && (
-                <p>
-                  <b>{number(view.data.present.kcal)} kcal a day</b>
-                  {view.data.present.unknown_items > 0 &&
-                    ` without ${view.data.present.unknown_items} of unknown energy`}
-                  {view.data.present.shares &&
-                    `; energy from protein ${percent(view.data.present.shares.protein)}, fat ${percent(view.data.present.shares.fat)}, carbohydrate ${percent(view.data.present.shares.carbohydrate)}`}
-                </p>
-              )}
-            </Rows>
-            <Block title="What the owner can do">
-              <Row>
-                {(["source", "cook", "store", "spend"] as const).map((key) => (
-                  <Box key={key} path={`intake.owner.${key}`} label={`Can ${key}`} />
-                ))}
-                <Box
-                  path="intake.owner.costs_now"
-                  label={`Costs now, ${conventions().currency} a day`}
-                  holds="figure"
-                />
-              </Row>
-              <Tick
-                path="intake.owner.fine_scale"
-                label="has a scale that shows tenths of a gram: powders are then weighed, not spooned"
-              />
-            </Block>
-            <Block title="Red flags">
-              {view.data?.red_flags.map((words) => (
-                <p key={words} className="text-data">
-                  Ask for: {told(words)}.
-                </p>
-              ))}
-              <Row>
-                <Box path="intake.red_flags.present" label="Seen now" />
-                <Box path="intake.red_flags.told" label="Who was told" />
-                <Box path="intake.red_flags.on" label="When" holds="day" />
-                <Box path="intake.red_flags.cleared_by" label="Cleared by" />
-              </Row>
-              {flags.present && (
-                <Tick path="intake.red_flags.cleared" label="the vet has cleared the case" />
-              )}
-            </Block>
           </div>
-          <aside aria-label="Still missing" className="shrink-0 wide:w-64">
-            <CaseSaved />
-            <h2>Still missing for a sound plan</h2>
-            {view.data?.missing.length === 0 && <p className="text-soft">Nothing.</p>}
-            <ul className="mt-1 flex flex-col gap-1.5">
-              {view.data?.missing.map((m) => (
-                <li key={m.field}>
-                  {told(m.what)}
-                  <div className="text-label text-soft">{told(m.why)}</div>
-                </li>
+          <Rows
+            path="reactions"
+            title="Reacts to"
+            columns={[
+              ["food", "Food"],
+              ["form", "Form (the meat)"],
+              ["tolerates", "Tolerates (the organ)"],
+              ["tolerates_said", "Who said so, when"],
+              ["what", "What happened"],
+            ]}
+            choices={{ certainty: ["suspected", "likely", "proven"] }}
+          >
+            <Tick path="intake.reactions_asked" label="asked: the list is complete" />
+          </Rows>
+          <Block title="Seen at home">
+            <div className="grid max-w-5xl gap-3 mid:grid-cols-2 wide:grid-cols-3">
+              {NOTICED.map(([key, label]) => (
+                <Box key={key} path={`intake.noticed.${key}`} label={label} className="w-full" />
               ))}
-            </ul>
-            <a
-              href={`/papers/cases/${current.id}/intake`}
-              target="_blank"
-              rel="noreferrer"
-              className="mt-4 inline-flex h-8 items-center rounded-corner border border-edge bg-sheet px-3 font-medium hover:border-soft"
-            >
-              Sheet to print
-            </a>
-          </aside>
+            </div>
+          </Block>
+          <Rows
+            path="intake.current_diet"
+            title="Eats now, a day"
+            columns={[
+              ["name", "Food"],
+              ["amount", "Amount"],
+              ["unit", "Unit"],
+              ["kcal_per_unit", "kcal a unit"],
+              ["protein_g", "Protein, g"],
+              ["fat_g", "Fat, g"],
+              ["carbohydrate_g", "Carb, g"],
+            ]}
+            holds={Object.fromEntries(
+              ["amount", "kcal_per_unit", "protein_g", "fat_g", "carbohydrate_g"].map((key) => [
+                key,
+                "figure" as const,
+              ]),
+            )}
+          >
+            {view.data && current.intake.current_diet.length > 0 && (
+              <p>
+                <b>{number(view.data.present.kcal)} kcal a day</b>
+                {view.data.present.unknown_items > 0 &&
+                  ` without ${view.data.present.unknown_items} of unknown energy`}
+                {view.data.present.shares &&
+                  `; energy from protein ${percent(view.data.present.shares.protein)}, fat ${percent(view.data.present.shares.fat)}, carbohydrate ${percent(view.data.present.shares.carbohydrate)}`}
+              </p>
+            )}
+          </Rows>
+          <Block title="What the owner can do">
+            <Row>
+              {(["source", "cook", "store", "spend"] as const).map((key) => (
+                <Box key={key} path={`intake.owner.${key}`} label={`Can ${key}`} />
+              ))}
+              <Box
+                path="intake.owner.costs_now"
+                label={`Costs now, ${conventions().currency} a day`}
+                holds="figure"
+              />
+            </Row>
+            <Tick
+              path="intake.owner.fine_scale"
+              label="has a scale that shows tenths of a gram: powders are then weighed, not spooned"
+            />
+          </Block>
+          <Block title="Red flags">
+            {view.data?.red_flags.map((words) => (
+              <p key={words} className="text-data">
+                Ask for: {told(words)}.
+              </p>
+            ))}
+            <Row>
+              <Box path="intake.red_flags.present" label="Seen now" />
+              <Box path="intake.red_flags.told" label="Who was told" />
+              <Box path="intake.red_flags.on" label="When" holds="day" />
+              <Box path="intake.red_flags.cleared_by" label="Cleared by" />
+            </Row>
+            {flags.present && (
+              <Tick path="intake.red_flags.cleared" label="the vet has cleared the case" />
+            )}
+          </Block>
         </div>
-        <Ask questions={view.data?.questions ?? []} />
+        <Ask next={next} open={questions.length} putOff={putOff} />
       </Page>
     </CaseFields>
   );
 }
 
+/** The questions that are open, and the one that is asked now; put off ones are asked again when nothing else is left. */
+function useQuestions(all: readonly Question[] | undefined) {
+  const [later, setLater] = useState<readonly string[]>([]);
+  const [wanted, setWanted] = useState("");
+  const questions = all ?? [];
+  const next =
+    questions.find((q) => q.field === wanted) ??
+    questions.find((q) => !later.includes(q.field)) ??
+    questions[0];
+  const putOff = () => {
+    setWanted("");
+    setLater((now) => {
+      const more = [...now.filter((f) => f !== next?.field), next?.field ?? ""];
+      return more.length >= questions.length ? [] : more;
+    });
+  };
+  return { questions, next, ask: setWanted, putOff };
+}
+
+/** What the marks mean and how many are open; undo; the sheet on paper. */
+function Head({ stations, needed }: { stations: Intake["stations"]; needed: number }) {
+  const current = useCase();
+  const lines = stations.flatMap((s) => s.lines);
+  const open = lines.filter((l) => l.mark === "open").length;
+  return (
+    <div className="flex flex-wrap items-center gap-x-5 gap-y-1">
+      <span className="flex items-center gap-1">
+        <Peg mark="known" /> known
+      </span>
+      <span className="flex items-center gap-1">
+        <Peg mark="open" /> open: {open}
+        {needed > 0 && `, ${needed} of them for a sound plan`}
+      </span>
+      <span className="flex-1" />
+      <CaseSaved />
+      <a
+        href={`/papers/cases/${current.id}/intake`}
+        target="_blank"
+        rel="noreferrer"
+        className="inline-flex h-8 items-center rounded-corner border border-edge bg-sheet px-3 font-medium hover:border-soft"
+      >
+        Sheet to print
+      </a>
+    </div>
+  );
+}
+
 /** The dog's own facts. */
 function DogBlock({ breeds, about }: { breeds: string[] | undefined; about: Intake | undefined }) {
-  const saving = useSaving();
   const { dog } = useCase();
   return (
     <Block title="The dog">
@@ -244,10 +295,6 @@ function DogBlock({ breeds, about }: { breeds: string[] | undefined; about: Inta
           ))}
         </ul>
       )}
-      <BodyCondition
-        value={(saving.value("dog.body_condition") as number | null) ?? null}
-        onChange={(score) => saving.set("dog.body_condition", score)}
-      />
       <Row>
         <Choice
           path="intake.muscle_condition"
