@@ -86,6 +86,7 @@ Text200 = Annotated[str, OrBlank, at_most(200)]
 Email = Annotated[str, OrBlank, at_most(254)]
 Text300 = Annotated[str, OrBlank, at_most(300)]
 Text400 = Annotated[str, OrBlank, at_most(400)]
+Text1000 = Annotated[str, OrBlank, at_most(1000)]
 Text20000 = Annotated[str, OrBlank, at_most(20_000)]
 
 

@@ -31,7 +31,6 @@ from wainscot_core.boundary import (
 )  # fmt: skip
 from wainscot_core.case.command import CommandRead, read_command
 from wainscot_core.case.energy_view import EnergyView, energy_view
-from wainscot_core.case.intake_view import IntakeView, intake_view
 from wainscot_core.case.targets_view import Targets, targets_csv, targets_view
 from wainscot_core.changes import FieldChange
 from wainscot_core.dog.first_chips import FirstLine, opened
@@ -50,7 +49,7 @@ from .actions import (
 )
 from .finding import CaseOrder, Wanted
 from .models import Case
-from .queries import case_of, conventions_for, record_energy, record_targets
+from .queries import case_of, record_energy, record_targets
 from .records import record_of
 from .views import CasePage, CaseView, case_page, case_view
 
@@ -220,15 +219,6 @@ class HistoryView(APIView):
         if before.isdecimal():
             events = events.filter(pk__lt=int(before))
         return answer(page_of(list(events[: EVENTS_A_PAGE + 1]), EVENTS_A_PAGE))
-
-
-class IntakeDetailView(APIView):
-    """What intake still lacks, what stops the case, and what follows from what was said."""
-
-    @endpoint(IntakeView)
-    def get(self, request: Request, pk: int) -> HttpResponse:
-        case = case_of(request, pk)
-        return answer(intake_view(reference(), record_of(case), conventions_for(case.dog.client)))
 
 
 class EnergyDetailView(APIView):

@@ -9,6 +9,7 @@ from django.urls import path, re_path
 from drf_spectacular.views import SpectacularAPIView
 from followup import api as followup
 from handover import api as handover
+from interview import api as interview
 from kitchen import api as kitchen
 from kitchen import api_scales as scales
 from library import api_evidence as evidence
@@ -81,7 +82,7 @@ urlpatterns = [
     path("cases/<int:pk>", cases.CaseDetailView.as_view()),
     path("cases/<int:pk>/events", cases.HistoryView.as_view()),
     path("cases/<int:pk>/archive", cases.ArchiveView.as_view()),
-    path("cases/<int:pk>/intake", cases.IntakeDetailView.as_view()),
+    path("cases/<int:pk>/intake", interview.IntakeDetailView.as_view()),
     path("cases/<int:pk>/energy", cases.EnergyDetailView.as_view()),
     path("cases/<int:pk>/targets", cases.TargetsDetailView.as_view()),
     path("cases/<int:pk>/command", cases.CommandView.as_view()),
@@ -140,6 +141,11 @@ urlpatterns = [
     path("trials/<int:pk>/moves", followup.TrialMoveView.as_view()),
     path("trials/<int:pk>/taken-back", followup.TrialTakeBackView.as_view()),
     path("trials/<int:pk>/verdicts", followup.TrialVerdictView.as_view()),
+    path("cases/<int:pk>/sheet-links", interview.SheetLinkListView.as_view()),
+    path("sheet-links/<int:pk>", interview.SheetLinkDetailView.as_view()),
+    path("sheet/<str:token>", interview.OwnersSheetDetailView.as_view()),
+    path("cases/<int:pk>/sheets", interview.SentSheetListView.as_view()),
+    path("sheets/<int:pk>/settle", interview.SettleView.as_view()),
     path("cases/<int:pk>/diary-links", followup.DiaryLinkListView.as_view()),
     path("diary-links/<int:pk>", followup.DiaryLinkDetailView.as_view()),
     path("diary/<str:token>", followup.OwnersDiaryView.as_view()),

@@ -42,6 +42,7 @@ INSTALLED_APPS = [
     "release",
     "kitchen",
     "followup",
+    "interview",
     "desk.apps.DeskConfig",
     "handover",
 ]

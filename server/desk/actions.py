@@ -119,10 +119,10 @@ def remind(who: Actor, pk: int, asked: RemindIn) -> Case:
         .exists()
     ):
         raise InputError("kind", "is not due")
-    diary = next((x for x in case.diary_links.all() if x.is_open), None)
-    leads = diary is not None and asked.kind is DueKind.WEIGH
-    words = reminder(asked.kind, dog, client.name, who.practice.name, leads)
-    path = diary.path if diary is not None and leads else ""
+    form = {DueKind.WEIGH: case.diary_links, DueKind.SHEET: case.sheet_links}.get(asked.kind)
+    opens = next((x for x in form.all() if x.is_open), None) if form is not None else None
+    words = reminder(asked.kind, dog, client.name, who.practice.name, opens is not None)
+    path = opens.path if opens is not None else ""
     send_mail(
         who.practice, case.pk, Message(client.name, client.email, words.subject, words.text, path)
     )

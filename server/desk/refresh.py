@@ -9,6 +9,7 @@ from cases.records import record_of
 from django.db import transaction
 from django.utils import timezone
 from followup.views import follow_view
+from interview.models import SentSheet
 from kitchen.queries import freezer_of, household_batches, stores_of
 from library.facts import reference
 from release.models import Release, ReleaseMove, VetRequest
@@ -22,6 +23,7 @@ from wainscot_core.desk.due import (
     DuePlace,
     Holder,
     Moved,
+    OwnersSheet,
     Standing,
     due_of,
 )
@@ -126,7 +128,7 @@ def facts_of(
         else "",
         # Of the last days that were put down, however long ago: they stand until somebody says that the vet saw the dog.
         flags=() if last is None else red_flags(reference().trials.red_flags, entries, last), done=done,
-        told=told, moved=tuple(_moved(case, moved_since or {})), off_path=_off_path(trend),
+        told=told, moved=tuple(_moved(case, moved_since or {})), off_path=_off_path(trend), sheet=_sheet(case),
     )  # fmt: skip
 
 
@@ -181,6 +183,19 @@ def _standings(case: Case) -> list[Standing]:
         for x in case.recipes.filter(archived=False) if x.pk not in told
     ]  # fmt: skip
     return found
+
+
+def _sheet(case: Case) -> OwnersSheet:
+    sheets = list(SentSheet.objects.for_practice(case.practice).filter(case=case))
+    open_ = [x for x in case.sheet_links.all() if x.is_open]
+    waits = [(x, len(x.answers) - len(x.settled)) for x in sheets]
+    given = max((x.created for x in open_), default=None)
+    return OwnersSheet(
+        asked=None if given is None else timezone.localdate(given),
+        sent=next((timezone.localdate(x.created) for x, left in waits if left), None),
+        waiting=sum(left for _, left in waits),
+        answered=given is not None and any(x.created >= given for x in sheets),
+    )
 
 
 def _asked(case: Case) -> list[Asked]:

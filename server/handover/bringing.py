@@ -7,7 +7,7 @@ waits for all of them; nobody belongs to the practice before it is whole, and wh
 import hashlib
 import json
 import zipfile
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 from typing import IO, Any
@@ -69,11 +69,12 @@ def bring_in(path: Path, name: str = "", tell: Tell = _nothing) -> Brought:
 
 def _bring(pack: zipfile.ZipFile, name: str, tell: Tell) -> Brought:
     manifest = _manifest(pack)
-    _check_sums(pack, manifest["files"])
+    tables = _tables(manifest)
+    _check_sums(pack, manifest["files"], tables)
     begun = _practice(_object(pack, PRACTICE), name)
     # Read once without writing: what is wrong is known before anything is there.
     numbers: dict[Model, dict[int, int]] = {}
-    for table in TABLES:
+    for table in tables:
         numbers[table.model] = {}
         for number, _ in _records(pack, table, numbers, begun):
             if number in numbers[table.model]:
@@ -89,7 +90,7 @@ def _bring(pack: zipfile.ZipFile, name: str, tell: Tell) -> Brought:
         forget(left)
     begun.save_base(raw=True, force_insert=True)
     try:
-        _write(pack, begun, tell)
+        _write(pack, begun, tables, tell)
     except Error as error:
         forget(begun)
         raise InputError("file", f"does not hold together, nothing was kept: {error}") from None
@@ -133,10 +134,15 @@ def _manifest(pack: zipfile.ZipFile) -> dict[str, Any]:
     return said
 
 
-def _check_sums(pack: zipfile.ZipFile, files: dict[str, Any]) -> None:
+def _tables(manifest: dict[str, Any]) -> list[Table]:
+    """The tables that the version of the program had that wrote the file: those of its applications."""
+    return [t for t in TABLES if t.model._meta.app_label in manifest["changes"]]
+
+
+def _check_sums(pack: zipfile.ZipFile, files: dict[str, Any], tables: Sequence[Table]) -> None:
     """Every entry is what the manifest says, and none is missing."""
     there = set(pack.namelist()) - {MANIFEST}
-    wanted = {PRACTICE, *(f"tables/{t.name}.jsonl" for t in TABLES)}
+    wanted = {PRACTICE, *(f"tables/{t.name}.jsonl" for t in tables)}
     for name in sorted(wanted - there | set(files) - there):
         raise InputError(name, "is missing from the file")
     for name in sorted(there):
@@ -223,9 +229,9 @@ def _records(
             yield found
 
 
-def _write(pack: zipfile.ZipFile, practice: Practice, tell: Tell) -> None:
+def _write(pack: zipfile.ZipFile, practice: Practice, tables: Sequence[Table], tell: Tell) -> None:
     numbers: dict[Model, dict[int, int]] = {}
-    for table in TABLES:
+    for table in tables:
         numbers[table.model] = {}
         some: list[tuple[int, models.Model]] = []
         for found in _records(pack, table, numbers, practice):

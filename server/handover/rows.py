@@ -105,7 +105,8 @@ def record_of(
     record = table.model()
     for name, column in known.items():
         if name not in row:
-            if not column.has_default():
+            # A column that came later may hold nothing, or has a value to begin with.
+            if not (column.has_default() or column.null):
                 raise InputError(name, "is missing")
             continue
         try:

@@ -9,6 +9,7 @@ from desk.models import DeskNote
 from django.db import models
 from events.models import Event, EventKind
 from followup.models import FollowEntry, FollowTrial, LabResult
+from interview.models import SentSheet
 from kitchen.models import Batch, BatchEntry
 from library.models import (
     OwnFood,
@@ -91,6 +92,7 @@ TABLES: tuple[Table, ...] = (
     Table(model=FollowEntry, client=_of("case")),
     Table(model=LabResult, client=_of("case")),
     Table(model=FollowTrial, client=_of("case")),
+    Table(model=SentSheet, client=_of("case")),
     Table(model=DeskNote, client=_of("case")),
     # What lets somebody in is nothing to hand over.
     Table(
@@ -119,6 +121,7 @@ LEFT_OUT: Mapping[str, str] = {
     "records.ShareLink": "an address that opens here",
     "kitchen.CookLink": "an address that opens here",
     "followup.DiaryLink": "an address that opens here",
+    "interview.SheetLink": "an address that opens here",
     "desk.DeskFeed": "an address that opens here",
     "jobs.Job": "can be worked out again",
     "desk.DeskItem": "is worked out anew",

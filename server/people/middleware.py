@@ -24,6 +24,7 @@ RECORDS = (
     "/v/",
     "/cook/",
     "/diary/",
+    "/sheet/",
     "/due/",
     "/invitation/",
     "/reset/",

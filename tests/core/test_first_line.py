@@ -1,11 +1,14 @@
 """The first line about a dog: what is taken of it, and what is given back."""
 
+from dataclasses import replace
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from wainscot_core.dog.first_chips import ChipKind, FirstLine, opened
 from wainscot_core.dog.first_line import read_first_line
-from wainscot_core.dog.record import CaseRecord, read_record
+from wainscot_core.dog.intake import missing_facts, open_questions
+from wainscot_core.dog.record import CaseRecord, following, read_record
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.errors import InputError
 
@@ -103,9 +106,18 @@ def test_no_stage_is_taken_for_granted(facts: Reference, text: str) -> None:
     assert [s.id for s in chip.stages] == ["A", "B1", "B2", "C", "D"]
     unsaid = opened(facts.conditions, first, case(), frozenset(), {})
     assert unsaid.conditions == ()
-    assert "its stage is not said" in unsaid.notes
+    # It is asked, and counts for nothing before.
+    assert [(c.id, c.stage) for c in unsaid.intake.unstaged] == [("mmvd", "")]
+    asked = open_questions(facts.intake, unsaid, growing=False)
+    assert "Mitral valve disease, heart failure: which stage?" in [q.ask for q in asked]
+    assert any("stage of Mitral" in m.what for m in missing_facts(facts.intake, unsaid, False))
     said = opened(facts.conditions, first, case(), frozenset(), {chip.id: "B2"})
     assert [(c.id, c.stage) for c in said.conditions] == [("mmvd", "B2")]
+    assert said.intake.unstaged == ()
+    # Once a condition stands with its stage, it is not one without.
+    both = replace(unsaid, conditions=said.conditions)
+    assert following(unsaid.intake.red_flags, both).intake.unstaged == ()
+    assert following(unsaid.intake.red_flags, unsaid).intake.unstaged == unsaid.intake.unstaged
 
 
 def test_a_record_is_opened_with_what_was_confirmed(facts: Reference) -> None:

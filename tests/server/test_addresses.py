@@ -15,6 +15,7 @@ from desk.models import DeskFeed
 from django.test import Client as Browser
 from django.urls.resolvers import URLPattern
 from followup.models import DiaryLink
+from interview.models import SheetLink
 from kitchen.models import Batch, CookLink
 from people.actions import give_reset, invite
 from people.models import Invitation, Reset
@@ -31,6 +32,7 @@ BODIES = {
     "/api/session/reset/": {"password": "a-long-password-9"},
     "/api/session/invitation/": {"username": "birch", "password": "a-long-password-9"},
     "/api/cook/": {"entries": [{"key": "entry-keyed", "kind": "note", "text": "x"}]},
+    "/api/sheet/": {"key": "sheet-keyed-1", "answers": [{"id": "stool", "words": "x"}]},
     "/api/diary/": {"key": "day-keyed-1", "entry": {"date": "2026-01-02", "note": "x"}},
 }
 # What a kind of address opens: the beginnings of its URLs.
@@ -39,6 +41,7 @@ OPENS = {
     "vet": ("v/",),
     "cooking": ("api/cook/", "cook/"),
     "diary": ("api/diary/",),
+    "sheet": ("api/sheet/",),
     "feed": ("due/",),
     "invitation": ("api/session/invitation/",),
     "reset": ("api/session/reset/",),
@@ -93,6 +96,7 @@ def tokens(office: Any) -> dict[str, str]:
         "vet": vet_path(asked).removeprefix("/v/"),
         "cooking": give(CookLink, office.who, 3, 60, batch=batch).token,
         "diary": give(DiaryLink, office.who, 3, 60, case=office.case).token,
+        "sheet": give(SheetLink, office.who, 3, 60, case=office.case).token,
         "feed": give(DeskFeed, office.who, 3, 400).token,
         "invitation": invite(office.who, "x@example.org", WorkRole.OWNER).token,
         "reset": give_reset(office.who, user).token,
@@ -102,7 +106,7 @@ def tokens(office: Any) -> dict[str, str]:
 def test_every_kind_of_address_is_walked() -> None:
     """A new kind is named here, or this fails: of the models, and of the URLs."""
     kinds = set(Address.__subclasses__())
-    assert kinds == {ShareLink, CookLink, DeskFeed, DiaryLink, Invitation, Reset}
+    assert kinds == {ShareLink, CookLink, DeskFeed, DiaryLink, SheetLink, Invitation, Reset}
     begun = [begin for beginnings in OPENS.values() for begin in beginnings]
     for route, _ in routes():
         assert sum(route.startswith(begin) for begin in begun) == 1, route
@@ -154,7 +158,7 @@ def test_what_was_not_given_out_opens_nothing(office: Any, rival: Any, kind: str
 def test_what_was_taken_back_or_has_run_out_opens_nothing(office: Any, kind: str) -> None:
     token = tokens(office)[kind]
     model = {
-        "document": ShareLink, "cooking": CookLink, "diary": DiaryLink, "feed": DeskFeed,
+        "document": ShareLink, "cooking": CookLink, "diary": DiaryLink, "sheet": SheetLink, "feed": DeskFeed,
         "invitation": Invitation, "reset": Reset,
     }[kind]  # fmt: skip
     for fields in (

@@ -140,6 +140,14 @@ def followed(office: Any) -> None:
     assert office.send("post", f"{at}/due-reminded", {"kind": "weigh"}).status_code == 200
     feed = office.send("post", "desk-feeds").json()
     assert office.send("delete", f"desk-feeds/{feed['id']}").status_code == 200
+    sheet = office.send("post", f"{at}/sheet-links", {"days": 3}).json()
+    answers = {"key": "sheet-keyed-1", "answers": [{"id": "stool", "words": "soft"}]}
+    sent = Browser().post(f"/api{sheet['path']}", answers, content_type="application/json")
+    assert sent.status_code == 201, sent.content
+    waits = office.get(f"{at}/sheets").json()[0]["id"]
+    left = {"settled": {"stool": "left"}}
+    assert office.send("post", f"sheets/{waits}/settle", left).status_code == 200
+    assert office.send("delete", f"sheet-links/{sheet['id']}").status_code == 200
     link = office.send("post", f"{at}/diary-links", {"days": 3})
     assert link.status_code == 201, link.content
     assert office.send("delete", f"diary-links/{link.json()['id']}").status_code == 200
@@ -249,6 +257,7 @@ def test_every_write_of_the_api_leaves_its_event(
             KEEPER,
             "somebody outside",
             "link for x",
+            "the owner, by a link",
             "link for Dr Example",
             "Dr Example, licence V-12",
         }

@@ -36,7 +36,7 @@ from wainscot_core.errors import InputError
 pytestmark = pytest.mark.xdist_group("handover")
 
 OURS = ("accounts", "outbox", "events", "jobs", "library", "cases", "records", "people", "diets", "plans", "release",
-        "kitchen", "followup", "desk")  # fmt: skip
+        "kitchen", "followup", "interview", "desk")  # fmt: skip
 
 
 @pytest.fixture(scope="module")
@@ -231,6 +231,35 @@ def said(**fields: Any) -> Callable[[dict[str, bytes]], None]:
 def text(name: str, content: bytes) -> Callable[[dict[str, bytes]], None]:
     """Put another text into an entry."""
     return lambda held: held.__setitem__(name, content)
+
+
+def test_a_file_of_an_older_version_is_brought_in(demo: Practice, tmp_path: Path) -> None:
+    """Without the tables and columns that came since."""
+
+    def older(held: dict[str, bytes]) -> None:
+        del held["tables/sentsheet.jsonl"]
+        plans = [json.loads(line) for line in held["tables/plan.jsonl"].splitlines()]
+        assert plans
+        for plan in plans:
+            del plan["begins"], plan["change_days"]
+        lines = (json.dumps(plan).encode() + b"\n" for plan in plans)
+        held["tables/plan.jsonl"] = b"".join(lines)
+        manifest = json.loads(held["manifest.json"])
+        del manifest["changes"]["interview"], manifest["rows"]["sentsheet"]
+        held["manifest.json"] = json.dumps(manifest).encode()
+
+    brought = bring_in(rewritten(written(demo, tmp_path / "p.zip"), older), "Of an older version")
+    found = Plan.objects.filter(practice=brought.practice)
+    assert found.count() == Plan.objects.filter(practice=demo).count()
+    assert {(plan.begins, plan.change_days) for plan in found} == {(None, 7)}
+
+    def without(held: dict[str, bytes]) -> None:
+        del held["tables/sentsheet.jsonl"]
+
+    # The table is missed where the version that wrote the file had it.
+    gone = rewritten(written(demo, tmp_path / "q.zip"), without)
+    with pytest.raises(InputError, match="is missing from the file"):
+        bring_in(gone, "Damaged")
 
 
 def test_what_is_wrong_with_a_file_is_said_and_nothing_is_kept(

@@ -10,6 +10,7 @@ from desk.models import DeskFeed
 from django.test import Client as Browser
 from django.urls.resolvers import URLPattern
 from followup.models import DiaryLink, FollowEntry, FollowTrial, LabResult
+from interview.models import SentSheet, SheetLink
 from kitchen.models import Batch, CookLink
 from library.models import OwnFood
 from people.actions import invite
@@ -79,6 +80,8 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
             "entry": {"date": "2026-01-02", "note": "x"},
         },
         "cases/diary-links": {"days": 3},
+        "cases/sheet-links": {"days": 3},
+        "sheets/settle": {"settled": {"stool": "left"}},
         "cases/lab-values": {
             "key": "lab-keyed-1",
             "value": {"date": "2026-01-02", "test": "potassium", "value": 4.2},
@@ -108,6 +111,13 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
     diary_link = DiaryLink.objects.create(
         practice=office.practice, case=office.case, key="y", by="x", expires="2030-01-01T00:00Z"
     )
+    sheet_link = SheetLink.objects.create(
+        practice=office.practice, case=office.case, key="v", by="x", expires="2030-01-01T00:00Z"
+    )
+    sheet = SentSheet.objects.create(
+        practice=office.practice, case=office.case, key="x",
+        answers=[{"id": "stool", "words": "soft", "chosen": ""}],
+    )  # fmt: skip
     day = FollowEntry.objects.create(
         practice=office.practice, case=office.case, key="x", day="2026-01-02", data={}, by="x"
     )
@@ -130,7 +140,7 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
         practice=office.practice, recipe=office.recipe, key="x", basis="x", what="x", by="x"
     )
     ids = {"cases": office.case.pk, "recipes": office.recipe.pk, "own-foods": own_food.pk, "spoilt": own_food.pk,
-           "versions": version.pk, "links": link.pk, "decisions": decision.pk, "batches": batch.pk, "cook-links": cook_link.pk, "diary-links": diary_link.pk, "follow-entries": day.pk, "trials": trial.pk, "lab-values": lab.pk, "desk-feeds": feed.pk, "people": person.pk, "account": seat.pk, "invitations": asked.pk, "clients": office.case.dog.client_id}  # fmt: skip
+           "versions": version.pk, "links": link.pk, "decisions": decision.pk, "batches": batch.pk, "cook-links": cook_link.pk, "diary-links": diary_link.pk, "sheet-links": sheet_link.pk, "sheets": sheet.pk, "follow-entries": day.pk, "trials": trial.pk, "lab-values": lab.pk, "desk-feeds": feed.pk, "people": person.pk, "account": seat.pk, "invitations": asked.pk, "clients": office.case.dog.client_id}  # fmt: skip
     walked = 0
     for prefix, entry in [("api/", e) for e in urlpatterns] + [("papers/", e) for e in papers]:
         assert isinstance(entry, URLPattern)

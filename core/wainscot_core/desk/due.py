@@ -46,6 +46,7 @@ class DueKind(StrEnum):
     DATA = "data"
     PLAN_AGE = "plan-age"
     SWAPPED = "swapped"
+    SHEET = "sheet"
 
 
 class DuePlace(StrEnum):
@@ -102,6 +103,17 @@ class Moved:
 
 
 @dataclass(frozen=True, kw_only=True)
+class OwnersSheet:
+    """The sheet that the owner fills in. asked: when it was asked of her, None where no address opens any more; sent: when she
+    sent the first one of which answers wait; waiting: how many do; answered: she sent one since it was asked."""
+
+    asked: date | None = None
+    sent: date | None = None
+    waiting: int = 0
+    answered: bool = False
+
+
+@dataclass(frozen=True, kw_only=True)
 class CaseFacts:
     """All that is known of a case that can make something due. begun: of the case; done: when a kind was last done, as
     somebody said; told: the reasons of what it was said of; moved: what data changed of plans that are out; off_path: of the last weight; runs_out: the last day that is cooked for; proposal: another amount, in words; flags: of the last days, for
@@ -121,13 +133,14 @@ class CaseFacts:
     told: Mapping[DueKind, Collection[str]] | None = None
     moved: Sequence[Moved] = ()
     off_path: OffPath | None = None
+    sheet: OwnersSheet = OwnersSheet()
 
 
 def due_of(reference: Reference, facts: CaseFacts) -> tuple[Due, ...]:
     """All that is or will be due of a case, the first first."""
     found = [
         *_symptoms(facts), *_weigh(reference, facts), *_vet(reference, facts), *_laboratory(reference, facts),
-        *_reopen(reference, facts), *_moved(facts), *_trial(facts), *_cook(facts), *_amount(facts), *_releases(reference, facts), *_swapped(reference, facts),
+        *_reopen(reference, facts), *_moved(facts), *_trial(facts), *_cook(facts), *_amount(facts), *_releases(reference, facts), *_swapped(reference, facts), *_sheet(facts),
     ]  # fmt: skip
     return tuple(sorted(found, key=lambda d: (d.on, list(DueKind).index(d.kind))))
 
@@ -289,6 +302,26 @@ def _reopen(reference: Reference, facts: CaseFacts) -> Iterator[Due]:
             kind=DueKind.REOPEN, holder=Holder.PRACTICE, on=found[0].date, place=DuePlace.FOLLOW,
             what="See whether the plan still holds",
             why=f"{'; '.join(x.words for x in found)} ({reference.rechecks.signs.source})",
+        )  # fmt: skip
+
+
+# A practice convention: by then somebody asks again.
+SHEET_DAYS = 5
+
+
+def _sheet(facts: CaseFacts) -> Iterator[Due]:
+    sheet, dog = facts.sheet, facts.record.dog.name
+    if sheet.sent is not None and sheet.waiting:
+        waits = "1 answer waits" if sheet.waiting == 1 else f"{sheet.waiting} answers wait"
+        yield Due(
+            kind=DueKind.SHEET, holder=Holder.PRACTICE, on=sheet.sent, place=DuePlace.INTAKE,
+            what="Look through the owner’s sheet", why=f"{waits}: none of it counts before",
+        )  # fmt: skip
+    elif sheet.asked is not None and not sheet.answered:
+        yield Due(
+            kind=DueKind.SHEET, holder=Holder.OWNER, place=DuePlace.INTAKE,
+            on=sheet.asked + timedelta(days=SHEET_DAYS), what=f"Fill the sheet about {dog} in",
+            why=f"asked on {sheet.asked.isoformat()}",
         )  # fmt: skip
 
 

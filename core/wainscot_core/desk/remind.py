@@ -24,6 +24,10 @@ _WORDS = {
         "Time to cook for {dog}",
         "what is cooked for {dog} will soon be eaten up: please plan the next batch.",
     ),
+    DueKind.SHEET: (
+        "About {dog}",
+        "we wait for what you can tell us about {dog}. {how}",
+    ),
 }
 CAN_REMIND = frozenset(_WORDS)
 

@@ -79,10 +79,12 @@ def opened(
     left_out: frozenset[str], stages: Mapping[str, str],
 ) -> CaseRecord:  # fmt: skip
     """A record with what its line says, but what was left out of it; stages: of diagnoses, by their chip. A diagnosis
-    whose stage nobody said is not counted: it stands in the notes, with what was not read."""
+    whose stage nobody said is not counted: its stage is asked. What was not read stands in the notes."""
     taken = [c for c in first.chips if c.id not in left_out]
     notes = [f"not taken from the first line: {n.text} ({n.why})" for n in first.not_taken]
-    diagnoses, reactions, medicines = [], [], []
+    diagnoses: list[Diagnosis] = []
+    unstaged: list[Diagnosis] = []
+    reactions, medicines = [], []
     dog, intake = record.dog, record.intake
     for chip in taken:
         match chip.kind:
@@ -99,12 +101,8 @@ def opened(
                 dog = replace(dog, body_condition=int(chip.value))
             case ChipKind.DIAGNOSIS:
                 stage = chip.stage or stages.get(chip.id, "")
-                if chip.stages and not stage:
-                    notes.append(f"{chip.says}: its stage is not said, and it is not counted yet")
-                else:
-                    diagnoses.append(
-                        Diagnosis(id=chip.value, name=conditions[chip.value].name, stage=stage)
-                    )
+                found = Diagnosis(id=chip.value, name=conditions[chip.value].name, stage=stage)
+                (unstaged if chip.stages and not stage else diagnoses).append(found)
             case ChipKind.MEDICINE:
                 medicines.append(Medicine(name=chip.value, dose=chip.dose))
             case ChipKind.REACTION:
@@ -116,6 +114,10 @@ def opened(
         dog=dog,
         conditions=(*record.conditions, *diagnoses),
         reactions=(*record.reactions, *reactions),
-        intake=replace(intake, medicines=(*intake.medicines, *medicines)),
+        intake=replace(
+            intake,
+            medicines=(*intake.medicines, *medicines),
+            unstaged=(*intake.unstaged, *unstaged),
+        ),
         notes="\n".join(x for x in (record.notes, *notes) if x),
     )

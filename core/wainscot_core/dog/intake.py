@@ -106,6 +106,15 @@ def _needed(row: Mapping[str, Any]) -> NeededFact:
 
 
 def _missing(rules: IntakeRules, record: CaseRecord, growing: bool) -> Iterator[NeededFact]:
+    had = {diagnosis.id for diagnosis in record.conditions}
+    for named in record.intake.unstaged:
+        if named.id not in had:
+            name = named.name or named.id
+            yield NeededFact(
+                field=f"intake.unstaged {named.id}", at=DogPlace.WHO, what=f"stage of {name}",
+                why="it does not count before its stage is said", ask=f"{name}: which stage?",
+                write="conditions",
+            )  # fmt: skip
     for fact in (*rules.needed, *(rules.growing if growing else ())):
         if not (_known(record, fact.field) or (fact.or_field and _known(record, fact.or_field))):
             yield fact

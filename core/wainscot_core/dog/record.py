@@ -317,7 +317,8 @@ class Noticed:
 class IntakeRecord:
     """What was asked at intake beside the dog's own facts. vulnerable_home: somebody lives there who must keep away from
     raw meat (under 5, over 65, pregnant, weak defences), None where nobody asked. typed: weights and ages of the dog as they
-    were written, by field, where they were written otherwise than they are kept ("18 lb")."""
+    were written, by field, where they were written otherwise than they are kept ("18 lb"). unstaged: conditions that were
+    named without their stage, which do not count before it is said."""
 
     vet_team: tuple[Vet, ...] = ()
     weights: tuple[Weighing, ...] = ()
@@ -327,6 +328,7 @@ class IntakeRecord:
     way_of_feeding: Text200 = ""
     medicines: tuple[Medicine, ...] = ()
     medicines_asked: YesNo = False
+    unstaged: tuple[Diagnosis, ...] = ()
     conditions_asked: YesNo = False
     reactions_asked: YesNo = False
     current_diet: tuple[DietItem, ...] = ()
@@ -439,6 +441,9 @@ def check_record(
     born = record.dog.birth_date
     if born is not None and not 0 <= (today - born).days < 31 * 366:
         raise InputError("dog.birth_date", "a dog's birth date lies in the past 30 years")
+    for i, named in enumerate(record.intake.unstaged):
+        if named.id not in conditions:
+            raise InputError(f"intake.unstaged[{i}].id", f"unknown condition {named.id!r}")
     for i, diagnosis in enumerate(record.conditions):
         condition = conditions.get(diagnosis.id)
         if condition is None:
@@ -454,7 +459,11 @@ def check_record(
 
 def following(was: RedFlags, record: CaseRecord) -> CaseRecord:
     """What a change brings with it: a red flag that was written anew is not cleared by what cleared
-    the one before."""
+    the one before, and a condition that has its stage now is not one without."""
+    had = {diagnosis.id for diagnosis in record.conditions}
+    unstaged = tuple(x for x in record.intake.unstaged if x.id not in had)
+    if unstaged != record.intake.unstaged:
+        record = replace(record, intake=replace(record.intake, unstaged=unstaged))
     now = record.intake.red_flags
     if not now.present or now.present == was.present or not was.cleared:
         return record

@@ -24,6 +24,7 @@ from ..dog.first_line import LineFacts
 from ..dog.first_words import FirstWords
 from ..dog.intake import IntakeRules
 from ..dog.life_stage import LifeStageRules
+from ..dog.told import AskedOfOwner, read_sheet
 from ..facts.allergens import AllergenWords
 from ..facts.attributes import read_attributes, with_figures
 from ..facts.availability import AvailabilityRules, read_availability
@@ -104,6 +105,7 @@ class Reference:
     basis: BasisRules
     life_stages: LifeStageRules
     intake: IntakeRules
+    owners_sheet: tuple[AskedOfOwner, ...]
     labels: LabelRules
     me: MeRules
     extras: ExtrasRule
@@ -343,6 +345,7 @@ def load(folder: Path) -> Reference:
         basis,
         LifeStageRules.from_data(_yaml(folder / "energy" / "life_stages.yaml")),
         IntakeRules.from_data(_yaml(folder / "intake.yaml")),
+        read_sheet(_yaml(folder / "intake.yaml")["sheet"]),
         LabelRules.from_data(_yaml(folder / "energy" / "labels.yaml"), me),
         me,
         ExtrasRule.from_data(_yaml(folder / "plan.yaml")["extras"]),

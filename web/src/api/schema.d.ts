@@ -748,6 +748,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases/{id}/sheet-links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Addresses by which the owner fills her sheet in. */
+        get: operations["cases_sheet_links_retrieve"];
+        put?: never;
+        /** @description Make one; it can be written to the owner at once. */
+        post: operations["cases_sheet_links_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{id}/sheets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Sheets that the owner sent. */
+        get: operations["cases_sheets_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases/{id}/shopping": {
         parameters: {
             query?: never;
@@ -2308,6 +2343,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sheet-links/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Take it back. */
+        delete: operations["sheet_links_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheet/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The sheet of a dog, for whoever holds the owner's address: it is the secret, and nothing else is sent along. */
+        get: operations["sheet_retrieve"];
+        put?: never;
+        /** @description Send it; one that was kept already, by its key, is passed over. */
+        post: operations["sheet_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{id}/settle": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Say it; what is taken over is set in the case by itself. */
+        post: operations["sheets_settle_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shelf": {
         parameters: {
             query?: never;
@@ -3364,6 +3451,16 @@ export interface components {
             /** @default true */
             credible?: boolean;
         };
+        /**
+         * @description What was chosen instead of words.
+         * @enum {string}
+         */
+        Chosen: "" | "yes" | "no" | "none";
+        /**
+         * @description What was chosen instead of words.
+         * @enum {string}
+         */
+        ChosenRequest: "" | "yes" | "no" | "none";
         /** @description What a client said of a food. days: how long before it must be ordered, None where that is not known. */
         ClientFoodMark: {
             food: string;
@@ -4121,12 +4218,12 @@ export interface components {
          * @description What is due.
          * @enum {string}
          */
-        DueKind: "symptom" | "weigh" | "vet-visit" | "laboratory" | "trial" | "cook" | "amount" | "signature" | "issue" | "draft" | "reopen" | "data" | "plan-age" | "swapped";
+        DueKind: "symptom" | "weigh" | "vet-visit" | "laboratory" | "trial" | "cook" | "amount" | "signature" | "issue" | "draft" | "reopen" | "data" | "plan-age" | "swapped" | "sheet";
         /**
          * @description What is due.
          * @enum {string}
          */
-        DueKindRequest: "symptom" | "weigh" | "vet-visit" | "laboratory" | "trial" | "cook" | "amount" | "signature" | "issue" | "draft" | "reopen" | "data" | "plan-age" | "swapped";
+        DueKindRequest: "symptom" | "weigh" | "vet-visit" | "laboratory" | "trial" | "cook" | "amount" | "signature" | "issue" | "draft" | "reopen" | "data" | "plan-age" | "swapped" | "sheet";
         /**
          * @description Where it is done.
          * @enum {string}
@@ -5018,7 +5115,8 @@ export interface components {
         /**
          * @description What was asked at intake beside the dog's own facts. vulnerable_home: somebody lives there who must keep away from
          *     raw meat (under 5, over 65, pregnant, weak defences), None where nobody asked. typed: weights and ages of the dog as they
-         *     were written, by field, where they were written otherwise than they are kept ("18 lb").
+         *     were written, by field, where they were written otherwise than they are kept ("18 lb"). unstaged: conditions that were
+         *     named without their stage, which do not count before it is said.
          */
         IntakeRecord: {
             vet_team: components["schemas"]["Vet"][];
@@ -5029,6 +5127,7 @@ export interface components {
             way_of_feeding: string;
             medicines: components["schemas"]["Medicine"][];
             medicines_asked: boolean;
+            unstaged: components["schemas"]["Diagnosis"][];
             conditions_asked: boolean;
             reactions_asked: boolean;
             current_diet: components["schemas"]["DietItem"][];
@@ -6265,6 +6364,14 @@ export interface components {
             costs_now: number | null;
             fine_scale: boolean;
         };
+        /** @description An answer: in words, or chosen. */
+        OwnersAnswerRequest: {
+            id: string;
+            /** @default  */
+            words?: string;
+            /** @default  */
+            chosen?: components["schemas"]["ChosenRequest"];
+        };
         /**
          * @description From which day a batch of the household is fed, and which of its boxes are gone. version: of the batch as it was
          *     looked at.
@@ -6272,6 +6379,15 @@ export interface components {
         OwnersBoxesInRequest: {
             batch: number;
             boxes: components["schemas"]["BoxesInRequest"];
+        };
+        /** @description The sheet as the owner sees it. sent: when she sent the last one, None before. */
+        OwnersSheetView: {
+            dog: string;
+            practice: string;
+            owner: string;
+            sent: string | null;
+            questions: components["schemas"]["SheetQuestion"][];
+            conventions: components["schemas"]["ConventionsView"];
         };
         /**
          * @description A line that comes in packs or pieces of so many grams. whole: only whole ones of it are used, which moves its share
@@ -7091,6 +7207,26 @@ export interface components {
             standard: string;
             life_stage: string;
         };
+        /** @description An answer of a sheet. settled: taken, left, or "" while it waits. */
+        SentPiece: {
+            id: string;
+            at: components["schemas"]["DogPlace"];
+            field: string;
+            what: string;
+            says: string;
+            stands: string;
+            changes: components["schemas"]["FieldChange"][];
+            why_not: string;
+            settled: string;
+        };
+        /** @description A sheet as the owner sent it. */
+        SentSheetView: {
+            id: number;
+            /** Format: date-time */
+            at: string;
+            pieces: components["schemas"]["SentPiece"][];
+        };
+        SentSheetViewList: components["schemas"]["SentSheetView"][];
         /**
          * @description Who is signed in, and whether this installation still needs its first user. may: the kinds of work they do;
          *     shelf_asked: the practice has said what stands on its shelf.
@@ -7129,11 +7265,43 @@ export interface components {
          * @enum {string}
          */
         Settle: "vet" | "reason" | "tick" | "elsewhere" | "nothing";
+        /** @description What came of answers, by their ids. */
+        SettleInRequest: {
+            settled: {
+                [key: string]: components["schemas"]["SettledRequest"];
+            };
+        };
+        /**
+         * @description What came of an answer: it stands in the record now, it was looked at and left, it waits again.
+         * @enum {string}
+         */
+        SettledRequest: "taken" | "left" | "";
         /**
          * @description Sex of a dog.
          * @enum {string}
          */
         Sex: "female" | "male" | "unknown";
+        /** @description A sheet that is sent. key: made where it was typed. */
+        SheetInRequest: {
+            key: string;
+            answers: components["schemas"]["OwnersAnswerRequest"][];
+        };
+        /** @description For how many days the owner can fill the sheet in; send: the address is written to her. */
+        SheetLinkInRequest: {
+            /** @default 21 */
+            days?: number;
+            /** @default false */
+            send?: boolean;
+        };
+        /** @description A question as the owner reads it. chosen: what can be chosen instead of words; plain: it is answered by choice alone. */
+        SheetQuestion: {
+            id: string;
+            place: string;
+            ask: string;
+            hint: string;
+            chosen: components["schemas"]["Chosen"][];
+            plain: boolean;
+        };
         /**
          * @description A supplement on the shelf. brings: of one unit, or 100 g of what is weighed. blocked: why it is never proposed.
          *     price, pack: what was paid, and for how many units (grams of what is weighed).
@@ -10441,6 +10609,105 @@ export interface operations {
                 };
             };
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cases_sheet_links_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AddressViewList"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cases_sheet_links_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["SheetLinkInRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AddressView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cases_sheets_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SentSheetViewList"];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -14429,6 +14696,162 @@ export interface operations {
                 };
             };
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    sheet_links_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AddressView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    sheet_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnersSheetView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    sheet_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetInRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnersSheetView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    sheets_settle_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SettleInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SentSheetViewList"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

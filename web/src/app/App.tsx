@@ -19,6 +19,7 @@ const PAGES = {
   plan: () => import("~/features/plan/PlanPage"),
   checks: () => import("~/features/checks/ChecksPage"),
   diary: () => import("~/features/follow/DiaryPage"),
+  sheet: () => import("~/features/sheet/SheetPage"),
   follow: () => import("~/features/follow/FollowPage"),
   kitchen: () => import("~/features/kitchen/KitchenPage"),
   cook: () => import("~/features/cook/CookPage"),
@@ -56,6 +57,7 @@ const PlanPage = lazy(PAGES.plan);
 const ChecksPage = lazy(PAGES.checks);
 const KitchenPage = lazy(PAGES.kitchen);
 const DiaryPage = lazy(PAGES.diary);
+const SheetPage = lazy(PAGES.sheet);
 const FollowPage = lazy(PAGES.follow);
 const CookPage = lazy(PAGES.cook);
 const IssuedPage = lazy(PAGES.issued);
@@ -88,14 +90,15 @@ function useAllPages(): void {
 }
 
 export function App() {
-  // The owner cooks and writes a diary without an account, and sees nothing else.
-  return /^\/(cook|diary)\//.test(useLocation().pathname) ? (
+  // The owner cooks, writes a diary and fills her sheet in without an account, and sees nothing else.
+  return /^\/(cook|diary|sheet)\//.test(useLocation().pathname) ? (
     <PageErrors>
       <Suspense fallback={<Loading what="the page" />}>
         <Routes>
           <Route path="cook/batch/:batchId" element={<CookPage />} />
           <Route path="cook/:token" element={<CookPage />} />
           <Route path="diary/:token" element={<DiaryPage />} />
+          <Route path="sheet/:token" element={<SheetPage />} />
         </Routes>
       </Suspense>
     </PageErrors>

@@ -66,6 +66,9 @@ const KINDS = [
   "reformulate",
   "drift",
   "diary-links",
+  "sheet",
+  "sheets",
+  "sheet-links",
 ] as const;
 
 export type Kind = (typeof KINDS)[number];
@@ -87,6 +90,7 @@ export const FOLLOWS = {
     "eaten",
     "shopping",
     "intake",
+    "sheets",
     "energy",
     "targets",
     "command",

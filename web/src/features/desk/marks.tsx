@@ -27,6 +27,7 @@ const SHAPES: Record<Kind, string> = {
   data: "M-6 5V-1H-2V5M-2 5V-6H2V5M2 5V1H6V5",
   "plan-age": "M0 -6A6 6 0 1 0 0.01 -6M0 -3V0L3 2",
   swapped: "M-5 -5L5 5M5 -5L-5 5",
+  sheet: "M-5 -6H5V6H-5ZM-2 -2H2M-2 2H2",
 };
 const OPEN: readonly Kind[] = [
   "laboratory",
@@ -54,6 +55,7 @@ export const KINDS: Record<Kind, string> = {
   data: "new data",
   "plan-age": "old plan",
   swapped: "swapped food",
+  sheet: "owner’s sheet",
 };
 
 export function Mark({ kind, late = false }: { kind: Kind; late?: boolean }) {

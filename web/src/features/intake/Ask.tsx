@@ -14,9 +14,11 @@ export function goTo(field: string, adding: boolean) {
   // A new row of a list is entered at once.
   if (adds && (adding || !row)) return adds.click();
   const box = document.querySelector<HTMLElement>(`[data-field="${at}"]`);
-  const control = box?.matches("input")
+  const control = box?.matches("input, textarea")
     ? box
-    : box?.querySelector<HTMLElement>("input, [role=combobox]");
+    : // A stage that is open comes before what could be added.
+      (box?.querySelector<HTMLElement>("[data-unstaged] button") ??
+      box?.querySelector<HTMLElement>("input, textarea, [role=combobox]"));
   (row ?? control)?.focus();
 }
 

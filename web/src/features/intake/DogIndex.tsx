@@ -153,7 +153,7 @@ function StationList({
       <h3 className="font-title font-semibold">{station.name}</h3>
       <ul>
         {station.lines.map((line, i) => {
-          const now = line.mark === "open" && line.field === asked;
+          const now = line.mark !== "known" && line.field === asked;
           return (
             <li key={`${line.field}-${i}`}>
               <button

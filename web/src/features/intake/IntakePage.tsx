@@ -12,6 +12,7 @@ import { Page } from "~/ui/Page";
 import { Ask, goTo, type Question } from "./Ask";
 import { DogIndex, type StationLine } from "./DogIndex";
 import { Peg } from "./Peg";
+import { AskTheOwner, LookThrough, type Waiting, waitingOf } from "./Sent";
 
 const FEEDING = [
   "cooked",
@@ -53,12 +54,31 @@ export default function IntakePage() {
   const flags = current.intake.red_flags;
   const stations = view.data?.stations ?? [];
   const { questions, next, ask, putOff } = useQuestions(view.data?.questions);
+  const sent = useQuery({
+    queryKey: keyOf("sheets", current.id, current.version),
+    queryFn: () =>
+      take(api.GET("/api/cases/{id}/sheets", { params: { path: { id: current.id } } })),
+    placeholderData: (old) => old,
+  });
+  const sheets = sent.data ?? [];
+  const waiting = waitingOf(sheets);
+  const [chosen, setChosen] = useState("");
+  const [asking, setAsking] = useState(false);
+  const named = (w: Waiting) => `${w.sheet} ${w.piece.id}`;
+  // What the owner said is looked through first; an open question that is clicked comes before.
+  const looked = asking ? undefined : (waiting.find((w) => named(w) === chosen) ?? waiting[0]);
   // What is open is asked below, where a key answers it; what is known is gone to.
   const choose = (line: StationLine) => {
+    const said = waiting.find((w) => line.mark === "told" && line.field === w.piece.field);
+    setAsking(!said && line.mark === "open");
+    if (said) {
+      setChosen(named(said));
+      return focusBar();
+    }
     const question = questions.find((q) => line.mark === "open" && q.write === line.field);
     if (!question || question.answers.length === 0) return goTo(line.field, line.mark === "open");
     ask(question.field);
-    requestAnimationFrame(() => document.querySelector<HTMLElement>("[data-ask] button")?.focus());
+    focusBar();
   };
   return (
     <CaseFields current={current}>
@@ -72,12 +92,17 @@ export default function IntakePage() {
           )}
           <div className="flex flex-col gap-2">
             <Head stations={stations} needed={view.data?.missing.length ?? 0} />
-            <DogIndex stations={stations} asked={next?.write} choose={choose} />
+            <DogIndex
+              stations={stations}
+              asked={looked ? looked.piece.field : next?.write}
+              choose={choose}
+            />
           </div>
+          <AskTheOwner key={sent.isSuccess ? "there" : "not yet"} sheets={sheets} />
           <DogBlock breeds={view.data?.breeds} about={view.data} />
           <div className="grid gap-x-10 gap-y-6 wide:grid-cols-2">
             <Block title="Diagnoses">
-              <ConditionsEditor caseId={current.id} />
+              <ConditionsEditor />
               <Tick path="intake.conditions_asked" label="asked the vet: the list is complete" />
               <EnergyOffers current={current} />
             </Block>
@@ -177,6 +202,7 @@ export default function IntakePage() {
               label="has a scale that shows tenths of a gram: powders are then weighed, not spooned"
             />
           </Block>
+          <Box path="notes" label="Notes" tall className="w-full max-w-3xl" />
           <Block title="Red flags">
             {view.data?.red_flags.map((words) => (
               <p key={words} className="text-data">
@@ -194,10 +220,18 @@ export default function IntakePage() {
             )}
           </Block>
         </div>
-        <Ask next={next} open={questions.length} putOff={putOff} />
+        {looked ? (
+          <LookThrough waiting={waiting} at={looked} go={(to) => setChosen(to ? named(to) : "")} />
+        ) : (
+          <Ask next={next} open={questions.length} putOff={putOff} />
+        )}
       </Page>
     </CaseFields>
   );
+}
+
+function focusBar() {
+  requestAnimationFrame(() => document.querySelector<HTMLElement>("[data-ask] button")?.focus());
 }
 
 /** The questions that are open, and the one that is asked now; put off ones are asked again when nothing else is left. */
@@ -224,6 +258,7 @@ function Head({ stations, needed }: { stations: Intake["stations"]; needed: numb
   const current = useCase();
   const lines = stations.flatMap((s) => s.lines);
   const open = lines.filter((l) => l.mark === "open").length;
+  const said = lines.filter((l) => l.mark === "told").length;
   return (
     <div className="flex flex-wrap items-center gap-x-5 gap-y-1">
       <span className="flex items-center gap-1">
@@ -233,6 +268,11 @@ function Head({ stations, needed }: { stations: Intake["stations"]; needed: numb
         <Peg mark="open" /> open: {open}
         {needed > 0 && `, ${needed} of them for a sound plan`}
       </span>
+      {said > 0 && (
+        <span className="flex items-center gap-1">
+          <Peg mark="told" /> the owner’s words, not looked at: {said}
+        </span>
+      )}
       <span className="flex-1" />
       <CaseSaved />
       <a

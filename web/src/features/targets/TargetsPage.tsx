@@ -151,7 +151,7 @@ function Conditions({
     <>
       <section>
         <h2 className="mb-1">Conditions</h2>
-        <ConditionsEditor caseId={current.id} />
+        <ConditionsEditor />
         <EnergyOffers current={current} />
       </section>
       <StaleWhile saving={saving}>

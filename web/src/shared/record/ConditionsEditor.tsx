@@ -1,7 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import type { Case } from "~/api/client";
 import { conditionsQuery } from "~/shared/queries";
-import { useKept } from "~/shared/useKept";
 import { Button } from "~/ui";
 import { Select } from "~/ui/Select";
 import { FieldTrouble, useSaving } from "./fields";
@@ -10,15 +9,17 @@ type Mine = Partial<Case["conditions"][number]> & { id: string };
 
 /** The diagnoses of the dog, each at its stage. A condition with stages counts once its stage is said: none is
  * taken for granted. */
-export function ConditionsEditor({ caseId }: { caseId: number }) {
+export function ConditionsEditor() {
   const saving = useSaving();
-  // Chosen, and its stage not said yet.
-  const [open, setOpen] = useKept(`stage-of-${caseId}`);
   const all = useQuery(conditionsQuery);
   const known = all.data ?? [];
   const mine = (saving.value("conditions") ?? []) as Mine[];
   const set = (conditions: Mine[]) => saving.set("conditions", conditions);
-  const asked = known.find((c) => c.id === open && !mine.some((m) => m.id === open));
+  // Named, and their stage not said yet.
+  const unstaged = ((saving.value("intake.unstaged") ?? []) as Mine[]).filter(
+    (u) => !mine.some((m) => m.id === u.id),
+  );
+  const setUnstaged = (open: Mine[]) => saving.set("intake.unstaged", open);
   return (
     <div className="flex max-w-3xl flex-col gap-1" data-field="conditions">
       {mine.map((condition) => {
@@ -48,31 +49,39 @@ export function ConditionsEditor({ caseId }: { caseId: number }) {
           </div>
         );
       })}
-      {asked && (
-        <fieldset className="flex flex-col gap-1 border-ink border-l-2 border-dashed pl-3">
-          <legend className="sr-only">Stage of {asked.name}</legend>
-          <p>
-            <b>{asked.name}: which stage?</b> It counts once that is said.
-          </p>
-          <div className="flex flex-wrap gap-1">
-            {asked.stages.map((stage) => (
+      {unstaged.map((open) => {
+        const facts = known.find((c) => c.id === open.id);
+        const name = facts?.name ?? open.name ?? open.id;
+        return (
+          <fieldset
+            key={open.id}
+            data-unstaged=""
+            className="flex flex-col gap-1 border-ink border-l-2 border-dashed pl-3"
+          >
+            <legend className="sr-only">Stage of {name}</legend>
+            <p>
+              <b>{name}: which stage?</b> It counts once that is said.
+            </p>
+            <div className="flex flex-wrap gap-1">
+              {facts?.stages.map((stage) => (
+                <Button
+                  key={stage.id}
+                  onClick={() => set([...mine, { id: open.id, name, stage: stage.id }])}
+                >
+                  {stage.name}
+                </Button>
+              ))}
               <Button
-                key={stage.id}
-                onClick={() => {
-                  set([...mine, { id: asked.id, name: asked.name, stage: stage.id }]);
-                  setOpen("");
-                }}
+                kind="quiet"
+                onClick={() => setUnstaged(unstaged.filter((u) => u.id !== open.id))}
               >
-                {stage.name}
+                Leave it out
               </Button>
-            ))}
-            <Button kind="quiet" onClick={() => setOpen("")}>
-              Leave it out
-            </Button>
-          </div>
-        </fieldset>
-      )}
-      {mine.length === 0 && !asked && (
+            </div>
+          </fieldset>
+        );
+      })}
+      {mine.length === 0 && unstaged.length === 0 && (
         <p className="text-soft">None: the standard's own limits hold.</p>
       )}
       <Select
@@ -81,13 +90,14 @@ export function ConditionsEditor({ caseId }: { caseId: number }) {
         onChange={(id) => {
           const facts = known.find((c) => c.id === id);
           if (!facts) return;
-          if (facts.stages.length > 1) setOpen(id);
+          if (facts.stages.length > 1)
+            setUnstaged([...unstaged, { id, name: facts.name, stage: "" }]);
           else set([...mine, { id, name: facts.name, stage: facts.stages[0]?.id ?? "" }]);
         }}
         options={[
           { id: "add", label: "Add a condition" },
           ...known
-            .filter((c) => !mine.some((m) => m.id === c.id))
+            .filter((c) => ![...mine, ...unstaged].some((m) => m.id === c.id))
             .map((c) => ({ id: c.id, label: c.name })),
         ]}
         placeholder="Add a condition"

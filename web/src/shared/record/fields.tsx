@@ -102,6 +102,10 @@ function meant(text: string, holds: Holds): string {
   return bare ? `${text} ${conventions().body}` : text;
 }
 
+const TALL_ROWS = 4;
+const TALL =
+  "max-w-full rounded-corner border border-edge bg-sheet p-2 placeholder:text-soft aria-[invalid=true]:border-madder";
+
 /** A box for a field of the case: saved when it is left, shown as stored once it is. The server reads
  * figures as they are written ("9 lb", "2 1/3"); what it cannot read stays in the box with the reason. */
 export function Box({
@@ -110,6 +114,7 @@ export function Box({
   hint,
   list,
   holds = "words",
+  tall = false,
   className,
 }: {
   path: string;
@@ -117,6 +122,8 @@ export function Box({
   hint?: string;
   list?: readonly string[];
   holds?: Holds;
+  /** Room for some lines. */
+  tall?: boolean;
   className?: string;
 }) {
   const id = useId();
@@ -135,6 +142,26 @@ export function Box({
     if (typed.trim() === shown) return;
     saving.set(path, meant(typed.trim(), holds), { merge: path, wait });
   }
+  const input = {
+    "data-field": path,
+    id,
+    value: text,
+    "aria-invalid": !!error,
+    onFocus: () => {
+      focused.current = true;
+    },
+    onChange: (e: { target: { value: string } }) => {
+      setText(e.target.value);
+      // A day or an age that is half typed reads as another one.
+      if (holds !== "day" && holds !== "age") take(e.target.value, TYPING_MS);
+    },
+    onBlur: () => {
+      focused.current = false;
+      take(text, 0);
+      saving.draft.leave();
+      void saving.draft.flush();
+    },
+  };
   return (
     <Field
       id={id}
@@ -142,30 +169,19 @@ export function Box({
       hint={toldOtherwise(saving, path, shown) ?? hint}
       error={error}
     >
-      <TextInput
-        data-field={path}
-        id={id}
-        value={text}
-        inputMode={figure ? "decimal" : undefined}
-        placeholder={EXAMPLES[holds]}
-        list={list ? `${id}-list` : undefined}
-        aria-invalid={!!error}
-        onFocus={() => {
-          focused.current = true;
-        }}
-        onChange={(e) => {
-          setText(e.target.value);
-          // A day or an age that is half typed reads as another one.
-          if (holds !== "day" && holds !== "age") take(e.target.value, TYPING_MS);
-        }}
-        onBlur={() => {
-          focused.current = false;
-          take(text, 0);
-          saving.draft.leave();
-          void saving.draft.flush();
-        }}
-        className={className ?? (figure ? "w-28 text-right" : holds === "words" ? "w-44" : "w-36")}
-      />
+      {tall ? (
+        <textarea {...input} rows={TALL_ROWS} className={`${TALL} ${className ?? ""}`} />
+      ) : (
+        <TextInput
+          {...input}
+          inputMode={figure ? "decimal" : undefined}
+          placeholder={EXAMPLES[holds]}
+          list={list ? `${id}-list` : undefined}
+          className={
+            className ?? (figure ? "w-28 text-right" : holds === "words" ? "w-44" : "w-36")
+          }
+        />
+      )}
       {list && (
         <datalist id={`${id}-list`}>
           {list.map((item) => (

@@ -1,0 +1,108 @@
+"""The interview: what is asked here, and what the owner answers herself by an address."""
+
+import re
+from collections.abc import Callable
+
+from playwright.sync_api import Page, expect
+from steps import new_case
+
+LIMIT = 390
+
+
+def test_the_owner_answers_on_a_phone_and_it_is_looked_through(
+    signed_in: Page, demo: str, axe: Callable[[Page], list[str]]
+) -> None:
+    page = signed_in
+    new_case(page, "Yarrow", "12", bench=False)
+    page.get_by_text(re.compile("^Let .* answer herself$")).click()
+    page.get_by_role("button", name="Make an address").click()
+    address = page.get_by_role("link", name=re.compile("sheet")).get_attribute("href") or ""
+    browser = page.context.browser
+    assert browser is not None
+    phone = browser.new_context(viewport={"width": LIMIT, "height": 844}).new_page()
+    phone.goto(demo + address)
+    expect(phone.get_by_role("heading", level=1)).to_have_text("About Yarrow")
+    assert phone.evaluate("document.documentElement.scrollWidth") <= LIMIT
+    assert axe(phone) == []
+    # Nothing said is nothing sent.
+    phone.get_by_role("button", name=re.compile("^Send it")).click()
+    expect(phone.get_by_role("alert")).to_contain_text("nothing is written yet")
+    phone.get_by_label("How are the stools, and how often?").fill("soft since Sunday")
+    phone.get_by_label("How old is your dog?").fill("9")
+    phone.get_by_label("Which medicines and supplements").fill("pimobendan 1.25 mg\nfish oil")
+    weak = phone.locator("[data-question=weak]")
+    weak.get_by_role("button", name="Yes").click()
+    # What was typed is there after a reload.
+    phone.reload()
+    expect(phone.get_by_label("How are the stools, and how often?")).to_have_value(
+        "soft since Sunday"
+    )
+    expect(weak.get_by_role("button", name="Yes")).to_have_attribute("aria-pressed", "true")
+    phone.get_by_role("button", name=re.compile("^Send it")).click()
+    expect(phone.get_by_role("status")).to_contain_text("It is sent")
+    expect(phone.get_by_label("How old is your dog?")).to_have_value("")
+    phone.context.close()
+
+    page.reload()
+    around = page.get_by_role("region", name="What is known of the dog")
+    expect(around.locator("[data-station=gut]")).to_contain_text(
+        "stools: soft since Sunday, the owner’s words, not looked at"
+    )
+    bar = page.get_by_role("region", name="Look through")
+    expect(bar).to_contain_text("4 answers wait")
+    assert axe(page) == []
+    # A bare figure is months or years: it is not taken over by a key.
+    expect(bar).to_contain_text("Not taken over by a key: 9 can be 9 months or 9 years")
+    expect(bar.get_by_role("button", name="Take it over")).to_have_count(0)
+    bar.get_by_role("button").first.focus()
+    page.keyboard.press("2")
+    expect(bar).to_contain_text("fish oil")
+    expect(bar.get_by_role("button", name="Take it over")).to_be_focused()
+    page.keyboard.press("1")
+    expect(page.get_by_label("Medicines and supplements, Name, row 2")).to_have_value("fish oil")
+    # A mark on the dog leads to the answer behind it.
+    expect(bar).to_contain_text("2 answers wait")
+    around.get_by_role("button", name=re.compile("^somebody weak at home: yes")).click()
+    expect(bar).to_contain_text("somebody weak at home")
+    page.keyboard.press("1")
+    expect(bar).to_contain_text("soft since Sunday")
+    page.keyboard.press("1")
+    expect(bar).to_have_count(0)
+    expect(page.get_by_label("Stools", exact=True)).to_have_value("soft since Sunday")
+    expect(around.locator("[data-station=people]")).to_contain_text("somebody weak at home, known")
+    expect(page.get_by_test_id("save-state")).to_have_text("Saved")
+    page.reload()
+    expect(page.get_by_label("Medicines and supplements, Name, row 1")).to_have_value(
+        "pimobendan 1.25 mg"
+    )
+    # What she sent stands as she sent it, and can be looked at again.
+    sheet = page.get_by_role("region", name=re.compile("^Sheet of"))
+    expect(sheet.get_by_role("listitem").filter(has_text="soft since")).to_contain_text(
+        "taken over"
+    )
+    sheet.get_by_role("button", name=re.compile("Look at it again ?: age")).click()
+    expect(bar).to_contain_text("1 answer waits")
+
+
+def test_a_diagnosis_without_its_stage_is_asked_and_counts_for_nothing(signed_in: Page) -> None:
+    page = signed_in
+    page.get_by_role("button", name="New case").click()
+    page.get_by_label("In one line").fill("Sorb, 8 y MN, 9 kg, BCS 5, MMVD, owner Ola Berg")
+    page.get_by_label("In one line").press("Enter")
+    expect(page.get_by_role("button", name="Create")).to_be_focused()
+    page.keyboard.press("Enter")
+    around = page.get_by_role("region", name="What is known of the dog")
+    expect(around).to_contain_text("stage of Mitral valve disease, heart failure, open")
+    expect(around.locator("[data-station=heart]")).to_have_count(0)
+    around.get_by_role("button", name=re.compile("^stage of Mitral")).click()
+    stage = page.get_by_role("group", name="Stage of Mitral valve disease, heart failure")
+    expect(stage.get_by_role("button", name="A", exact=True)).to_be_focused()
+    # It is there after a reload: nothing that was named is lost.
+    page.reload()
+    stage.get_by_role("button", name="B2").click()
+    expect(around.locator("[data-station=heart]")).to_contain_text(
+        "Mitral valve disease, heart failure: B2, known"
+    )
+    expect(stage).to_have_count(0)
+    expect(around).not_to_contain_text("stage of Mitral")
+    expect(page.get_by_label("Notes")).to_have_value("")
