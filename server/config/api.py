@@ -135,6 +135,7 @@ urlpatterns = [
     path("cases/<int:pk>/drift", followup.DriftView.as_view()),
     path("cases/<int:pk>/reformulate", followup.ReformulateDetailView.as_view()),
     path("cases/<int:pk>/lab-values", followup.LabListView.as_view()),
+    path("lab-report", followup.LabReportView.as_view()),
     path("lab-values/<int:pk>/struck", followup.LabStrikeView.as_view()),
     path("lab-tests", followup.LabTestListView.as_view()),
     path("cases/<int:pk>/trials", followup.TrialListView.as_view()),

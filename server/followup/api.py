@@ -6,14 +6,18 @@ from accounts.permissions import Work
 from accounts.scoping import Actor, actor_of
 from cases.queries import case_of
 from django.http import HttpResponse
+from django.utils import timezone
 from library.facts import reference
 from records.links import found_by
 from records.views import AddressView, address_view
 from rest_framework.permissions import AllowAny
 from rest_framework.request import Request
 from rest_framework.views import APIView
+from wainscot_core.boundary import Text40, Text20000
+from wainscot_core.days import read_day
 from wainscot_core.errors import InputError
 from wainscot_core.followup.drift import Drift
+from wainscot_core.followup.report import LabReport, read_report
 from wire.shapes import Many, answer, answer_many, endpoint, read_body
 
 from .actions import (
@@ -84,6 +88,34 @@ class LabListView(APIView):
         """Put one down; what was kept already, by its key, is passed over."""
         case = put_down_lab(actor_of(request), pk, read_body(LabIn, request))
         return answer(follow_view(case), status=201)
+
+
+@dataclass(frozen=True, kw_only=True)
+class LabReportIn:
+    """A report as it is pasted, and the day of its sample as people write it."""
+
+    text: Text20000
+    date: Text40
+
+
+class LabReportView(APIView):
+    """A pasted report."""
+
+    work = Work.READ
+
+    @endpoint(LabReport, LabReportIn)
+    def post(self, request: Request) -> HttpResponse:
+        """What is read of it, and what is not; nothing is kept."""
+        asked = read_body(LabReportIn, request)
+        if not asked.text.strip():
+            raise InputError("text", "nothing is pasted yet")
+        if not asked.date.strip():
+            raise InputError("date", "the day of the sample is missing")
+        try:
+            day = read_day(asked.date)
+        except InputError as error:
+            raise error.under("date") from None
+        return answer(read_report(reference().laboratory, asked.text, day, timezone.localdate()))
 
 
 class LabStrikeView(APIView):

@@ -4,7 +4,7 @@ import re
 from collections.abc import Callable
 
 from playwright.sync_api import Page, expect
-from steps import new_case
+from steps import go_to, new_case
 
 LIMIT = 390
 
@@ -14,7 +14,7 @@ def test_the_owner_answers_on_a_phone_and_it_is_looked_through(
 ) -> None:
     page = signed_in
     new_case(page, "Yarrow", "12", bench=False)
-    page.get_by_text(re.compile("^Let .* answer herself$")).click()
+    page.get_by_text(re.compile("^Let .* answer$")).click()
     page.get_by_role("button", name="Make an address").click()
     address = page.get_by_role("link", name=re.compile("sheet")).get_attribute("href") or ""
     browser = page.context.browser
@@ -106,3 +106,32 @@ def test_a_diagnosis_without_its_stage_is_asked_and_counts_for_nothing(signed_in
     expect(stage).to_have_count(0)
     expect(around).not_to_contain_text("stage of Mitral")
     expect(page.get_by_label("Notes")).to_have_value("")
+
+
+def test_a_pasted_blood_result_is_looked_at_before_it_is_kept(
+    signed_in: Page, axe: Callable[[Page], list[str]]
+) -> None:
+    page = signed_in
+    new_case(page, "Medlar", "10", bench=False)
+    page.get_by_role("button", name="A blood result").click()
+    pasted = page.get_by_role("region", name="A pasted report")
+    pasted.get_by_label("Text of the report").fill(
+        "Creatinine 142 µmol/L 44-159\nPotassium 4.9 mmol/L 3.5-5.8\nALT 88 92 U/L\nseen by us"
+    )
+    pasted.get_by_label("Day of the sample").fill("2 Mar 2026")
+    pasted.get_by_role("button", name="Read it").click()
+    read = pasted.get_by_role("list", name="Read")
+    expect(read.get_by_role("listitem")).to_have_count(2)
+    missed = pasted.get_by_role("region", name="Not read")
+    expect(missed).to_contain_text("another figure stands beside it (92)")
+    expect(missed).to_contain_text("seen by us")
+    assert axe(page) == []
+    # One is left out; the other is put down.
+    read.get_by_role("checkbox").first.uncheck()
+    pasted.get_by_role("button", name="Put 1 value down").click()
+    expect(page.get_by_text("1 value is put down")).to_be_visible()
+    go_to(page, "Follow-up")
+    kept = page.get_by_role("region", name="Laboratory values")
+    expect(kept).to_contain_text("Potassium")
+    expect(kept).to_contain_text("within its range")
+    expect(kept).not_to_contain_text("Creatinine")

@@ -8,6 +8,7 @@ from wainscot_core.case.intake_view import intake_view
 from wainscot_core.checks import CHECKS, check
 from wainscot_core.checks.medicines import medicines_met
 from wainscot_core.checks.strict import check_strict, incomplete_groups
+from wainscot_core.conventions import DEFAULT
 from wainscot_core.dog.record import read_record
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.errors import InputError
@@ -97,7 +98,7 @@ def test_medicines_are_told_by_name_the_gravest_first(facts: Reference) -> None:
 def test_intake_asks_what_is_missing_and_of_the_growing_more(facts: Reference) -> None:
     def missing(**dog: Any) -> set[str]:
         record = read_record({"dog": {"name": "T", "weight_kg": 12, **dog}})
-        return {f.field for f in intake_view(facts, record).missing}
+        return {f.field for f in intake_view(facts, record, DEFAULT).missing}
 
     grown = missing(age_months=40, neutered=False)
     assert "dog.age_months" not in grown and "dog.neutered" not in grown

@@ -129,8 +129,12 @@ def test_the_owners_words_wait_at_their_place(facts: Reference) -> None:
     told = [(DogPlace.GUT, "intake.noticed.stool", "soft since Sunday")]
     station = _at(intake_view(facts, _record(), DEFAULT, told), DogPlace.GUT)
     assert _words(station, AnswerMark.TOLD) == ["soft since Sunday"]
-    # The vet's question is open still: the station is as open as its most open line.
+    # It is not open beside them; what else is open there is, and the station is as open as that.
+    assert _words(station, AnswerMark.OPEN) == ["vomiting"]
     assert station is not None and station.mark is AnswerMark.OPEN
+    more = [*told, (DogPlace.GUT, "intake.noticed.vomiting", "never")]
+    whole = _at(intake_view(facts, _record(), DEFAULT, more), DogPlace.GUT)
+    assert whole is not None and whole.mark is AnswerMark.TOLD
 
 
 @pytest.mark.parametrize(

@@ -68,16 +68,22 @@ def calls(token: str) -> Iterator[tuple[str, str, str]]:
 
 
 def ask(method: str, path: str) -> Any:
+    """The answer; of one that does not end the beginning, and it is closed: each that is open holds a place."""
     body = next((b for begin, b in BODIES.items() if path.startswith(begin)), None)
     kind = "application/json" if path.startswith("/api/") else "application/x-www-form-urlencoded"
     if method in ("get", "head", "options"):
-        return getattr(Browser(), method)(path)
-    return getattr(Browser(), method)(path, body or "", content_type=kind)
+        answer = getattr(Browser(), method)(path)
+    else:
+        answer = getattr(Browser(), method)(path, body or "", content_type=kind)
+    if answer.streaming:
+        answer.begins = next(iter(answer.streaming_content), b"")
+        answer.close()
+    return answer
 
 
 def told(answer: Any) -> bytes:
     """What an answer holds: the beginning of one that does not end."""
-    return next(iter(answer.streaming_content)) if answer.streaming else answer.content
+    return answer.begins if answer.streaming else answer.content
 
 
 def tokens(office: Any) -> dict[str, str]:

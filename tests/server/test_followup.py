@@ -7,7 +7,7 @@ import pytest
 from django.test import Client as Browser
 from django.utils import timezone
 from events.models import Event
-from followup.models import DiaryLink, FollowEntry
+from followup.models import DiaryLink, FollowEntry, LabResult
 from outbox.models import Mail
 from releasing import issue
 
@@ -276,3 +276,28 @@ def test_versions_that_were_signed_and_issued_stand_on_the_axis(office: Any) -> 
     marks = seen(office)["marks"]
     assert [m["kind"] for m in marks] == ["signed", "issued"]
     assert "signed by Dr Example" in marks[0]["words"] and {m["date"] for m in marks} == {on(0)}
+
+
+def test_a_pasted_report_is_read_and_nothing_is_kept(office: Any) -> None:
+    def report(text: str, date: str) -> Any:
+        return office.send("post", "lab-report", {"text": text, "date": date})
+
+    told = report("Creatinine 142 µmol/L 44-159\nALT pending", "2 March 2026").json()
+    assert told["read"][0]["value"] | {"note": ""} == {
+        "date": "2026-03-02", "test": "creatinine", "value": 142, "unit": "umol/L", "low": 44,
+        "high": 159, "fasted": None, "laboratory": "", "note": "",
+    }  # fmt: skip
+    assert told["unread"][0]["text"] == "ALT pending"
+    assert LabResult.objects.count() == 0
+    # What was read can be put down as it is.
+    body = {"key": "report-of-march-1", "value": told["read"][0]["value"]}
+    kept = office.send("post", f"cases/{office.case.pk}/lab-values", body)
+    assert kept.status_code == 201 and kept.json()["series"][0]["points"][0]["stand"] == "within"
+    for text, day, field in (
+        ("ALT 88 U/L", "02/03/2026", "date"), ("ALT 88 U/L", "", "date"),
+        ("ALT 88 U/L", "2999-01-02", "date"), ("  ", "2026-03-02", "text"),
+    ):  # fmt: skip
+        refused = report(text, day)
+        assert refused.status_code == 400 and refused.json()["error"]["field"] == field, (
+            refused.json()
+        )

@@ -52,15 +52,23 @@ def stations_of(
     present: PresentIntake, growing: bool, told: Sequence[Said] = (),
 ) -> tuple[Station, ...]:  # fmt: skip
     """Everything that was asked or is open, by place; a place with nothing to say is left out. told: the owner's own words
-    that wait, with the field they are for."""
+    that wait, with the field they are for: it is not open beside them."""
     known = _known(conditions, c, record, present)
+    waits = {field for _, field, _ in told}
     noticed = ((f.at, f.field, _noticed(record, f.field, f.what)) for f in rules.noticed)
     lines: dict[DogPlace, list[Line]] = {place: [] for place in rules.places}
     for said, mark in (
         (known, AnswerMark.KNOWN),
         ((x for x in noticed if x[2]), AnswerMark.KNOWN),
         (told, AnswerMark.TOLD),
-        (((f.at, f.write, f.what) for f in open_facts(rules, record, growing)), AnswerMark.OPEN),
+        (
+            (
+                (f.at, f.write, f.what)
+                for f in open_facts(rules, record, growing)
+                if f.write not in waits
+            ),
+            AnswerMark.OPEN,
+        ),
     ):
         for place, field, words in said:
             lines[place].append(Line(mark=mark, words=words, field=field))

@@ -1,7 +1,7 @@
 """Laboratory values: their units, usual ranges and what a change of them means for the diet."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 
 
@@ -9,7 +9,8 @@ from typing import Any
 class LabTest:
     """A test. unit: in which it is compared; other: units it is also told in, each with what `unit` is multiplied by;
     low, high: a usual range, in `unit`, an example only; change: share from which a difference says something, None where
-    none is known; fasting: it is taken fasted; two: a plan waits for two readings."""
+    none is known; fasting: it is taken fasted; two: a plan waits for two readings; called: how reports name it; named_unit: the
+    one unit that a name of it is told in."""
 
     id: str
     name: str
@@ -21,6 +22,8 @@ class LabTest:
     fasting: bool
     two: bool
     means: str
+    called: tuple[str, ...] = ()
+    named_unit: Mapping[str, str] = field(default_factory=dict)
 
     @property
     def units(self) -> tuple[str, ...]:
@@ -50,6 +53,6 @@ def read_laboratory(data: Mapping[str, Any]) -> LaboratoryRules:
             other={u: float(x) for u, x in row.get("other", {}).items()},
             low=None if low is None else float(low), high=None if high is None else float(high),
             change=row.get("change"), fasting=row.get("fasting", False), two=row.get("two", True),
-            means=row["means"],
+            means=row["means"], called=tuple(row["called"]), named_unit=row.get("named_unit", {}),
         )  # fmt: skip
     return LaboratoryRules(tests=tests, source=data["source"])

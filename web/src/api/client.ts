@@ -91,6 +91,7 @@ export type BoxList = Schemas["BoxesView"];
 export type Trend = Schemas["Trend"];
 export type Estimate = Schemas["Estimate"];
 export type Diary = Schemas["DiaryView"];
+export type LabReport = Schemas["LabReport"];
 export type OwnersSheet = Schemas["OwnersSheetView"];
 export type SentSheet = Schemas["SentSheetView"];
 export type FollowEntry = Schemas["FollowEntryView"];

@@ -1408,6 +1408,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lab-report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What is read of it, and what is not; nothing is kept. */
+        post: operations["lab_report_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lab-tests": {
         parameters: {
             query?: never;
@@ -5334,6 +5351,16 @@ export interface components {
             range: string;
             notes: string[];
         };
+        /** @description A report as it was read; no line of it is in neither. */
+        LabReport: {
+            read: components["schemas"]["ReportLine"][];
+            unread: components["schemas"]["UnreadLine"][];
+        };
+        /** @description A report as it is pasted, and the day of its sample as people write it. */
+        LabReportInRequest: {
+            text: string;
+            date: string;
+        };
         /**
          * @description One test over time, the oldest first. outside: the last value is out of its own range; means: what a change of it
          *     means for the diet, for the veterinarian to judge; once: a plan waits for a second reading.
@@ -7029,6 +7056,12 @@ export interface components {
             before: components["schemas"]["Boards"];
             found: components["schemas"]["Replacement"][];
         };
+        /** @description A line that was read: the words it was read from, the test by name, and its value as the report prints it. */
+        ReportLine: {
+            text: string;
+            name: string;
+            value: components["schemas"]["LabValue"];
+        };
         /** @description Whose password a link sets. */
         ResetFor: {
             username: string;
@@ -8232,6 +8265,11 @@ export interface components {
             key: string;
             name: string;
             lines: string[];
+        };
+        /** @description A line that was not read, and why. */
+        UnreadLine: {
+            text: string;
+            why: string;
         };
         /**
          * @description Groups of nutrients whose values a food must have under the strict policy.
@@ -12281,6 +12319,45 @@ export interface operations {
                 };
             };
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    lab_report_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LabReportInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabReport"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -14,6 +14,7 @@ from cases.models import Case, Client
 from django.core.management.base import BaseCommand, CommandParser
 from django.db import transaction
 from django.utils import timezone
+from interview.actions import SheetIn, send_sheet
 from kitchen.actions import BatchIn, BoxesIn, WeighIn, start_batch, stock_batch, weigh
 from library.actions import FoodNote, note_food
 from library.stocking import stock
@@ -141,6 +142,13 @@ class Command(BaseCommand):
         recipe = Recipe.objects.for_practice(who.practice).get(case_id=case.pk)
         if step == "mail":
             keep_brought(who, recipe.pk, told, 0, (), ())
+        elif step == "sheet":
+            said = [
+                {"id": k, **({"chosen": "yes"} if v == "+" else {"words": v})}
+                for k, v in told.items()
+            ]
+            owner = Actor(who.practice, "the owner, by a link")
+            send_sheet(owner, case.pk, read(SheetIn, {"key": key, "answers": said}))
         elif step == "vet":
             self._to_vet(who, recipe, told)
         elif step == "issued":

@@ -8,6 +8,7 @@ import { useServerForm } from "~/shared/forms/useServerForm";
 import { keyOf } from "~/shared/keys";
 import { newKey } from "~/shared/newKey";
 import { Button } from "~/ui";
+import { LabReport } from "./LabReport";
 
 const STANDS = {
   within: "within its range",
@@ -18,7 +19,7 @@ const STANDS = {
 
 /** Laboratory values, each against the range of its own report: what they mean is for the veterinarian. */
 export function Laboratory({ current, found }: { current: Case; found: Follow }) {
-  const [open, setOpen] = useState(false);
+  const [open, setOpen] = useState<"" | "value" | "report">("");
   return (
     <section aria-label="Laboratory values" className="mt-6">
       <h3 className="font-semibold">Laboratory values</h3>
@@ -35,12 +36,17 @@ export function Laboratory({ current, found }: { current: Case; found: Follow })
           counts.
         </p>
       )}
-      {open ? (
-        <LabForm caseId={current.id} onDone={() => setOpen(false)} />
-      ) : (
-        <p className="mt-1">
-          <button type="button" className="underline" onClick={() => setOpen(true)}>
+      {open === "value" && <LabForm caseId={current.id} onDone={() => setOpen("")} />}
+      {open === "report" && (
+        <LabReport caseId={current.id} onDone={() => setOpen("")} onKept={() => undefined} />
+      )}
+      {open === "" && (
+        <p className="mt-1 flex gap-4">
+          <button type="button" className="underline" onClick={() => setOpen("value")}>
             Put a value down
+          </button>
+          <button type="button" className="underline" onClick={() => setOpen("report")}>
+            Paste a report
           </button>
         </p>
       )}

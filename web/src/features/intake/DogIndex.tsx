@@ -20,7 +20,7 @@ export function DogIndex({
   choose,
 }: {
   stations: readonly Station[];
-  /** The field that is asked now. */
+  /** The field that is asked or looked at now. */
   asked: string | undefined;
   choose: (line: StationLine) => void;
 }) {

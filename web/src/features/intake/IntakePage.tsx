@@ -11,6 +11,7 @@ import { useCase } from "~/shared/useCase";
 import { Page } from "~/ui/Page";
 import { Ask, goTo, type Question } from "./Ask";
 import { DogIndex, type StationLine } from "./DogIndex";
+import { Paste } from "./Paste";
 import { Peg } from "./Peg";
 import { AskTheOwner, LookThrough, type Waiting, waitingOf } from "./Sent";
 
@@ -98,6 +99,7 @@ export default function IntakePage() {
               choose={choose}
             />
           </div>
+          <Paste />
           <AskTheOwner key={sent.isSuccess ? "there" : "not yet"} sheets={sheets} />
           <DogBlock breeds={view.data?.breeds} about={view.data} />
           <div className="grid gap-x-10 gap-y-6 wide:grid-cols-2">

@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { type KeyboardEvent, useEffect, useRef, useState } from "react";
+import { useState } from "react";
 import { api, type SentSheet, take } from "~/api/client";
 import { Addresses } from "~/shared/Addresses";
 import { day, told } from "~/shared/format";
@@ -8,6 +8,7 @@ import { useSaving } from "~/shared/record/fields";
 import { useCase } from "~/shared/useCase";
 import { Button } from "~/ui";
 import { goTo } from "./Ask";
+import { Bar } from "./Bar";
 
 export type Piece = SentSheet["pieces"][number];
 export interface Waiting {
@@ -37,19 +38,9 @@ export function LookThrough({
 }) {
   const { piece, sheet } = at;
   const saving = useSaving();
-  const bar = useRef<HTMLElement>(null);
   const settle = useSettle();
-  const going = useRef(false);
-  const name = `${sheet} ${piece.id}`;
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the keys go on when another answer is there
-  useEffect(() => {
-    if (!going.current) return;
-    going.current = false;
-    bar.current?.querySelector<HTMLElement>("button")?.focus();
-  }, [name]);
   const can = piece.changes.length > 0;
   const settled = (made: "taken" | "left") => {
-    going.current = true;
     settle.mutate({ sheet, settled: { [piece.id]: made } });
     go(undefined);
   };
@@ -57,68 +48,59 @@ export function LookThrough({
     for (const change of piece.changes) saving.set(change.path, change.value);
     settled("taken");
   };
-  const later = () => {
-    going.current = true;
-    go(waiting[(waiting.indexOf(at) + 1) % waiting.length]);
-  };
-  const doing: Record<string, () => void> = {
+  const later = () => go(waiting[(waiting.indexOf(at) + 1) % waiting.length]);
+  const keys: Record<string, () => void> = {
     ...(can ? { "1": takeIt } : {}),
     "2": () => settled("left"),
     e: () => goTo(piece.field, true),
     l: later,
   };
-  const keys = (event: KeyboardEvent) => {
-    const act = doing[event.key];
-    if (!act || event.ctrlKey || event.metaKey || event.altKey) return;
-    event.preventDefault();
-    act();
-  };
   return (
-    <section
-      ref={bar}
-      aria-label="Look through"
-      onKeyDown={keys}
-      data-ask=""
-      className="sticky bottom-0 z-10 mt-6 flex wide:-bottom-6 wide:-mx-6 wide:-mb-6 wide:px-6 flex-wrap items-center gap-x-6 gap-y-2 border-verdigris border-t-2 bg-sheet px-4 py-3 [@media(max-height:30rem)]:static"
-    >
-      <div className="min-w-64 flex-1" aria-live="polite">
-        <p className="text-data text-soft">
-          The owner says, {told(piece.what)}; {waiting.length}{" "}
-          {waiting.length === 1 ? "answer waits" : "answers wait"}
-        </p>
-        <p className="max-h-32 overflow-auto whitespace-pre-line font-title text-part [overflow-wrap:anywhere]">
-          {piece.says}
-        </p>
-        <p className="text-data text-soft [overflow-wrap:anywhere]">
-          {piece.stands ? `In the record: ${told(piece.stands)}. ` : "Nothing in the record yet. "}
-          {!can && `Not taken over by a key: ${told(piece.why_not)}.`}
-        </p>
-        {settle.isError && (
-          <p role="alert" className="text-madder">
-            {settle.error.message}.
+    <Bar
+      label="Look through"
+      at={`${sheet} ${piece.id}`}
+      keys={keys}
+      words={
+        <>
+          <p className="text-data text-soft">
+            <span className="inline-block first-letter:uppercase">{told(piece.what)}</span>, in the
+            owner’s words; {waiting.length} {waiting.length === 1 ? "answer waits" : "answers wait"}
           </p>
-        )}
-      </div>
-      <div className="flex flex-wrap gap-1.5">
-        {can && (
-          <Button onClick={takeIt} kind="solid">
-            Take it over<kbd>1</kbd>
-          </Button>
-        )}
-        <Button onClick={() => settled("left")}>
-          {can ? "Leave it" : "Looked at"}
-          <kbd>2</kbd>
+          <p className="max-h-32 overflow-auto whitespace-pre-line font-title text-part [overflow-wrap:anywhere]">
+            {piece.says}
+          </p>
+          <p className="text-data text-soft [overflow-wrap:anywhere]">
+            {piece.stands
+              ? `In the record: ${told(piece.stands)}. `
+              : "Nothing in the record yet. "}
+            {!can && `Not taken over by a key: ${told(piece.why_not)}.`}
+          </p>
+          {settle.isError && (
+            <p role="alert" className="text-madder">
+              {settle.error.message}.
+            </p>
+          )}
+        </>
+      }
+    >
+      {can && (
+        <Button onClick={takeIt} kind="solid">
+          Take it over<kbd>1</kbd>
         </Button>
-        <Button kind={can ? "plain" : "solid"} onClick={() => goTo(piece.field, true)}>
-          Write it<kbd>E</kbd>
+      )}
+      <Button onClick={() => settled("left")}>
+        {can ? "Leave it" : "Looked at"}
+        <kbd>2</kbd>
+      </Button>
+      <Button kind={can ? "plain" : "solid"} onClick={() => goTo(piece.field, true)}>
+        Write it<kbd>E</kbd>
+      </Button>
+      {waiting.length > 1 && (
+        <Button kind="quiet" onClick={later}>
+          Later<kbd>L</kbd>
         </Button>
-        {waiting.length > 1 && (
-          <Button kind="quiet" onClick={later}>
-            Later<kbd>L</kbd>
-          </Button>
-        )}
-      </div>
-    </section>
+      )}
+    </Bar>
   );
 }
 
@@ -155,7 +137,7 @@ export function AskTheOwner({ sheets }: { sheets: readonly SentSheet[] }) {
   return (
     <details open={open} onToggle={(e) => setOpen(e.currentTarget.open)} data-owner-sheet="">
       <summary className="cursor-pointer font-semibold font-title text-part">
-        Let {current.client.name} answer herself
+        Let {current.client.name} answer
       </summary>
       {open && (
         <Addresses
