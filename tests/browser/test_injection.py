@@ -74,8 +74,15 @@ def test_nothing_that_was_typed_runs(page: Page, machine: Any) -> None:
         said = post(page.request, demo, path, body)
         assert said.status < 500, said.text()
 
+    # What an owner sends, from outside.
+    sheet = post(page.request, demo, f"{at}/sheet-links", {"days": 3}).json()["path"]
+    answers = [{"id": "stool", "words": EVIL}, {"id": "eats", "words": SHORT}]
+    said = post(page.request, demo, sheet[1:], {"key": "evil-sheet-1", "answers": answers})
+    assert said.status == 201, said.text()
+
     places = [
         "/",
+        sheet,
         "/cases?words=img",
         "/library",
         "/shelf",

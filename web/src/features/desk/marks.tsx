@@ -38,6 +38,7 @@ const OPEN: readonly Kind[] = [
   "swapped",
   "reopen",
   "data",
+  "sheet",
 ];
 
 export const KINDS: Record<Kind, string> = {
