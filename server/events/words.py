@@ -100,7 +100,7 @@ WORDS: Mapping[str, str] = {
     EventKind.DIARY_CLOSED: "Took back the address by which the owner puts days down",
     EventKind.SHEET_GIVEN: "Made an address by which the owner fills her sheet in, until {until}",
     EventKind.SHEET_CLOSED: "Took back the address by which the owner fills her sheet in",
-    EventKind.SHEET_SENT: "Sent a sheet with {answers} answers",
+    EventKind.SHEET_SENT: "Sent a sheet with {answers}",
     EventKind.SHEET_SETTLED: "Looked through the owner's sheet: {what} ({made})",
     EventKind.BATCH_STOCKED: "Batch {code} is fed from {day}; {gone} boxes of it are gone",
 }

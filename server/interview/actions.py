@@ -81,7 +81,8 @@ def send_sheet(who: Actor, pk: int, asked: SheetIn) -> Case:
     kept = SentSheet.objects.create(
         practice=who.practice, case=case, key=asked.key, answers=[dump(x) for x in answers]
     )
-    log(who, EventKind.SHEET_SENT, case.pk, kept.pk, answers=len(answers))
+    said = "1 answer" if len(answers) == 1 else f"{len(answers)} answers"
+    log(who, EventKind.SHEET_SENT, case.pk, kept.pk, answers=said)
     return case
 
 

@@ -30,6 +30,7 @@ def test_the_owner_answers_on_a_phone_and_it_is_looked_through(
     phone.get_by_label("How are the stools, and how often?").fill("soft since Sunday")
     phone.get_by_label("How old is your dog?").fill("9")
     phone.get_by_label("Which medicines and supplements").fill("pimobendan 1.25 mg\nfish oil")
+    phone.get_by_label("What does your dog weigh?").fill("900 kg")
     weak = phone.locator("[data-question=weak]")
     weak.get_by_role("button", name="Yes").click()
     # What was typed is there after a reload.
@@ -49,13 +50,20 @@ def test_the_owner_answers_on_a_phone_and_it_is_looked_through(
         "stools: soft since Sunday, the owner’s words, not looked at"
     )
     bar = page.get_by_role("region", name="Look through")
-    expect(bar).to_contain_text("4 answers wait")
+    expect(bar).to_contain_text("5 answers wait")
     assert axe(page) == []
     # A bare figure is months or years: it is not taken over by a key.
     expect(bar).to_contain_text("Not taken over by a key: 9 can be 9 months or 9 years")
     expect(bar.get_by_role("button", name="Take it over")).to_have_count(0)
     bar.get_by_role("button").first.focus()
     page.keyboard.press("2")
+    # What the record refuses is not taken over, and waits on.
+    expect(bar).to_contain_text("900 kg")
+    page.keyboard.press("1")
+    expect(bar.get_by_role("alert")).to_contain_text("Not taken over")
+    expect(page.get_by_label("Weight, kg", exact=True)).to_be_focused()
+    page.get_by_label("Weight, kg", exact=True).fill("12")
+    bar.get_by_role("button", name="Leave it").click()
     expect(bar).to_contain_text("fish oil")
     expect(bar.get_by_role("button", name="Take it over")).to_be_focused()
     page.keyboard.press("1")
@@ -64,8 +72,12 @@ def test_the_owner_answers_on_a_phone_and_it_is_looked_through(
     expect(bar).to_contain_text("2 answers wait")
     around.get_by_role("button", name=re.compile("^somebody weak at home: yes")).click()
     expect(bar).to_contain_text("somebody weak at home")
+    page.evaluate("document.querySelector('main').scrollTo(0, 0)")
     page.keyboard.press("1")
     expect(bar).to_contain_text("soft since Sunday")
+    # The page stays where it is read.
+    expect(bar.get_by_role("button", name="Take it over")).to_be_focused()
+    assert page.evaluate("document.querySelector('main').scrollTop") == 0
     page.keyboard.press("1")
     expect(bar).to_have_count(0)
     expect(page.get_by_label("Stools", exact=True)).to_have_value("soft since Sunday")

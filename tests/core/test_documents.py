@@ -227,7 +227,7 @@ def intake(facts: Reference, **changes: Any) -> str:
 def test_the_intake_sheet_tells_asked_from_not_asked(facts: Reference) -> None:
     kept = frozen(facts)
     silent = intake(facts)
-    assert silent.count("Not asked yet.") == 6
+    assert silent.count("Not asked yet.") == 7
     asked = replace(kept.case.intake, medicines_asked=True, reactions_asked=True)
     assert intake(facts, intake=asked).count("None; asked.") == 2
 
@@ -258,6 +258,8 @@ def test_the_intake_sheet_prints_every_fact_that_was_recorded(facts: Reference) 
             {"name": "Table scraps", "amount": 1},
         ],
         "owner": {"source": "a butcher", "cook": "once a week"},
+        "noticed": {"stool": "soft since Sunday", "pills_in": "liver sausage"},
+        "unstaged": [{"id": "ckd", "name": "Kidney disease"}],
     }  # fmt: skip
     reactions = [{"food": "chicken", "form": "meat", "tolerates": "liver", "what": "itch",
                   "certainty": "likely"}]  # fmt: skip
@@ -265,6 +267,8 @@ def test_the_intake_sheet_prints_every_fact_that_was_recorded(facts: Reference) 
                   conditions=[{"id": "mmvd", "name": "x", "stage": "C", "since": "2025", "by": "Dr Linde"}])  # fmt: skip
     said = text_of(document(DocumentKind.INTAKE, kept, "As it stood")).splitlines()
     for line in (
+        "Stools | soft since Sunday", "Medicines are given in | liver sausage",
+        "Kidney disease: named without its stage; it does not count before that is said.",
         "Breed | Toy spaniel", "Age | 2 years 6 months", "Sex | female, entire", "Weight | 8.3 kg",
         "Ideal weight | 7.5 kg", "Adult weight | 9.0 kg", "Body condition | 6 of 9",
         "Muscle condition | mild loss", "Activity | low", "Gestation | week 5",

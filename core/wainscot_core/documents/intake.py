@@ -36,6 +36,7 @@ def intake_sheet(snapshot: Snapshot, edition: str, approved: str = "") -> Docume
         Section(title="Diagnoses", blocks=tuple(_diagnoses(snapshot))),
         Section(title="Reacts to", blocks=tuple(_reactions(case))),
         Section(title="Medicines and supplements", blocks=tuple(_medicines(case))),
+        Section(title="Seen at home", blocks=tuple(_noticed(case))),
         Section(title="Eats now, a day", blocks=tuple(_diet(c, case, intake))),
         Section(title="Energy", blocks=tuple(_energy(snapshot))),
         Section(title="Weights", blocks=tuple(_weights(c, case))),
@@ -116,6 +117,27 @@ def _diagnoses(snapshot: Snapshot) -> Iterator[Block]:
         if rows
         else Words(text="None recorded.")
     )
+    for without in snapshot.case.intake.unstaged:
+        yield Words(
+            lead=f"{without.name or without.id}:",
+            text="named without its stage; it does not count before that is said.",
+        )
+
+
+# What the owner sees, as it is called on paper.
+_NOTICED = (
+    ("drinks", "Drinks or urinates more"), ("appetite", "How it eats"), ("chewing", "Teeth and chewing"),
+    ("stool", "Stools"), ("vomiting", "Vomiting"), ("skin", "Scratching, licking, ears"),
+    ("walks", "Walks and stairs"), ("breaths", "Breaths a minute, asleep"),
+    ("extras", "Treats, chews and scraps"), ("since", "Eats this since, and what before"),
+    ("pills_in", "Medicines are given in"),
+)  # fmt: skip
+
+
+def _noticed(case: CaseRecord) -> Iterator[Block]:
+    told = [(name, getattr(case.intake.noticed, field)) for field, name in _NOTICED]
+    rows = [(name, words) for name, words in told if words]
+    yield table(("", ""), rows) if rows else Words(text="Not asked yet.")
 
 
 def _reactions(case: CaseRecord) -> Iterator[Block]:

@@ -23,7 +23,8 @@ export function Bar({
   useEffect(() => {
     if (!acted.current) return;
     acted.current = false;
-    bar.current?.querySelector<HTMLElement>("button")?.focus();
+    // It is always in sight, and the page stays where it is read.
+    bar.current?.querySelector<HTMLElement>("button")?.focus({ preventScroll: true });
   }, [at]);
   const press = (event: KeyboardEvent) => {
     const act = keys[event.key];

@@ -233,7 +233,9 @@ export default function IntakePage() {
 }
 
 function focusBar() {
-  requestAnimationFrame(() => document.querySelector<HTMLElement>("[data-ask] button")?.focus());
+  requestAnimationFrame(() =>
+    document.querySelector<HTMLElement>("[data-ask] button")?.focus({ preventScroll: true }),
+  );
 }
 
 /** The questions that are open, and the one that is asked now; put off ones are asked again when nothing else is left. */

@@ -5,6 +5,7 @@ import { Addresses } from "~/shared/Addresses";
 import { day, told } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
 import { useSaving } from "~/shared/record/fields";
+import { whenStored } from "~/shared/saving/whenStored";
 import { useCase } from "~/shared/useCase";
 import { Button } from "~/ui";
 import { goTo } from "./Ask";
@@ -40,18 +41,30 @@ export function LookThrough({
   const saving = useSaving();
   const settle = useSettle();
   const can = piece.changes.length > 0;
-  const settled = (made: "taken" | "left") => {
-    settle.mutate({ sheet, settled: { [piece.id]: made } });
+  const settled = (of: Waiting, made: "taken" | "left") => {
+    settle.mutate({ sheet: of.sheet, settled: { [of.piece.id]: made } });
     go(undefined);
   };
+  // It is taken over once it is stored: what the record refuses is said at its box, and waits on.
+  const taking = useMutation({
+    mutationFn: ({ piece: { changes } }: Waiting) => {
+      saving.change(changes.map(({ path, value }) => ({ path, value })));
+      return whenStored(
+        saving.draft,
+        changes.map((c) => c.path),
+      );
+    },
+    onSuccess: (stored, of) => (stored ? settled(of, "taken") : goTo(of.piece.field, false)),
+    networkMode: "always",
+  });
   const takeIt = () => {
-    for (const change of piece.changes) saving.set(change.path, change.value);
-    settled("taken");
+    if (!taking.isPending) taking.mutate(at);
   };
+  const refused = taking.data === false && taking.variables?.piece.id === piece.id;
   const later = () => go(waiting[(waiting.indexOf(at) + 1) % waiting.length]);
   const keys: Record<string, () => void> = {
     ...(can ? { "1": takeIt } : {}),
-    "2": () => settled("left"),
+    "2": () => settled(at, "left"),
     e: () => goTo(piece.field, true),
     l: later,
   };
@@ -75,6 +88,11 @@ export function LookThrough({
               : "Nothing in the record yet. "}
             {!can && `Not taken over by a key: ${told(piece.why_not)}.`}
           </p>
+          {refused && (
+            <p role="alert" className="text-madder">
+              Not taken over: the record does not hold it. What is wrong stands at its box.
+            </p>
+          )}
           {settle.isError && (
             <p role="alert" className="text-madder">
               {settle.error.message}.
@@ -84,11 +102,11 @@ export function LookThrough({
       }
     >
       {can && (
-        <Button onClick={takeIt} kind="solid">
+        <Button onClick={takeIt} kind="solid" aria-disabled={taking.isPending}>
           Take it over<kbd>1</kbd>
         </Button>
       )}
-      <Button onClick={() => settled("left")}>
+      <Button onClick={() => settled(at, "left")}>
         {can ? "Leave it" : "Looked at"}
         <kbd>2</kbd>
       </Button>
