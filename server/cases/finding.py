@@ -46,9 +46,10 @@ class Wanted:
 
 
 def folded(text: str) -> str:
-    """A text without capitals and accents, as it is looked for."""
+    """A text without capitals and accents, as it is looked for. What cannot be seen parts words: the index ends at a NUL."""
     plain = unicodedata.normalize("NFKD", text.casefold())
-    return " ".join("".join(c for c in plain if not unicodedata.combining(c)).split())
+    seen = (" " if unicodedata.category(c) == "Cc" else c for c in plain)
+    return " ".join("".join(c for c in seen if not unicodedata.combining(c)).split())
 
 
 def found_by(case: "Case") -> tuple[str, str]:

@@ -13,7 +13,7 @@ def test_the_owner_answers_on_a_phone_and_it_is_looked_through(
     signed_in: Page, demo: str, axe: Callable[[Page], list[str]]
 ) -> None:
     page = signed_in
-    new_case(page, "Yarrow", "12", bench=False)
+    new_case(page, "Spindle", "12", bench=False)
     page.get_by_text(re.compile("^Let .* answer$")).click()
     page.get_by_role("button", name="Make an address").click()
     address = page.get_by_role("link", name=re.compile("sheet")).get_attribute("href") or ""
@@ -21,7 +21,7 @@ def test_the_owner_answers_on_a_phone_and_it_is_looked_through(
     assert browser is not None
     phone = browser.new_context(viewport={"width": LIMIT, "height": 844}).new_page()
     phone.goto(demo + address)
-    expect(phone.get_by_role("heading", level=1)).to_have_text("About Yarrow")
+    expect(phone.get_by_role("heading", level=1)).to_have_text("About Spindle")
     assert phone.evaluate("document.documentElement.scrollWidth") <= LIMIT
     assert axe(phone) == []
     # Nothing said is nothing sent.

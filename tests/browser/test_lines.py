@@ -94,7 +94,7 @@ def test_what_is_typed_on_paper_is_read_or_kept_with_the_reason(
     page.get_by_label("Eats now, a day, Amount, row 1").fill("2 1/3")
     page.get_by_label("Eats now, a day, kcal a unit, row 1").fill("370")
     page.keyboard.press("Tab")
-    expect(page.get_by_text("863 kcal a day")).to_be_visible()
+    expect(page.get_by_text("863 kcal a day", exact=True)).to_be_visible()
     weight = page.get_by_label("Weight, kg", exact=True)
     weight.fill("nine stone")
     page.keyboard.press("Tab")
@@ -108,7 +108,7 @@ def test_what_is_typed_on_paper_is_read_or_kept_with_the_reason(
     page.get_by_label("Weight, kg", exact=True).fill("9 lb")
     page.keyboard.press("Tab")
     expect(page.get_by_test_id("save-state")).to_have_text("Saved")
-    expect(page.get_by_text("4.1 kg")).to_be_visible()
+    expect(page.get_by_text("4.1 kg", exact=True)).to_be_visible()
 
 
 def test_changes_made_while_the_server_is_away_are_kept_and_sent(fresh_case: Page) -> None:

@@ -48,6 +48,10 @@ def many(office: Any) -> Any:
         ("100%", []),
         ("sed_e", []),
         ("nobody", []),
+        # What cannot be seen parts words, also where the index would end.
+        ("\0brack", ["Bracken"]),
+        ("ola\x07kidney", ["Sedge"]),
+        ("nob\0dy", []),
     ],
 )
 def test_all_words_stand_in_a_case_without_capitals_and_accents(many, words, dogs) -> None:
