@@ -26,6 +26,7 @@ from people import api_session as session
 from plans import api as plans
 from recipes import api as recipes
 from recipes import api_bring as bring
+from recipes import api_density as density
 from recipes import api_formulation as formulation
 from recipes import api_shopping as shopping
 from recipes import api_versions as versions
@@ -115,6 +116,8 @@ urlpatterns = [
     path("recipes/<int:pk>/help", formulation.HelpView.as_view()),
     path("recipes/<int:pk>/rescale", formulation.RescaleView.as_view()),
     path("recipes/<int:pk>/template", formulation.TemplateView.as_view()),
+    path("recipes/<int:pk>/gaps", density.GapsView.as_view()),
+    path("recipes/<int:pk>/density", density.DensityView.as_view()),
     path("recipes/<int:pk>/replacements", formulation.ReplacementsView.as_view()),
     path("recipes/<int:pk>/substitute", formulation.SubstituteView.as_view()),
     path("recipes/<int:pk>/checks", release.ChecksDetailView.as_view()),

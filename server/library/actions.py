@@ -225,12 +225,14 @@ class OwnFoodIn:
 def own_food(asked: OwnFoodIn, slug: str) -> tuple[TableFood, dict[str, Any]]:
     """The food that was entered, and how. Raises InputError naming the figure."""
     values: dict[str, float] = {}
+    exceed: dict[str, float] = {}
     origin: dict[str, Any] = {"by": "values"}
     if asked.label is not None:
         try:
-            values = dict(read_pack(reference().labels, asked.label).per_100_g)
+            label = read_pack(reference().labels, asked.label)
         except InputError as error:
             raise error.under("label") from None
+        values, exceed = dict(label.per_100_g), dict(label.may_exceed)
         # A pack tells crude fibre; dietary fibre that is known beside it takes its place.
         kind = FibreKind.DIETARY if "FIBTG" in asked.values else FibreKind.CRUDE
         origin = {"by": "label", **dump(asked.label), "fibre_kind": kind}
@@ -239,11 +241,15 @@ def own_food(asked: OwnFoodIn, slug: str) -> tuple[TableFood, dict[str, Any]]:
         if key not in catalogue or catalogue.get(key).parts:
             raise InputError(f"values.{key}", "is not a nutrient that can be entered")
         values[key] = value
+        # A figure of its own is no guarantee any more.
+        exceed.pop(key, None)
     if "ENERC" not in values:
         raise InputError("values.ENERC", "give kcal per 100 g, or a label")
     for tag, message in wrong_values(catalogue, values):
         raise InputError(f"values.{tag}", message)
-    food = TableFood(slug, asked.name, asked.klass, asked.form, asked.ingredients, values)
+    food = TableFood(
+        slug, asked.name, asked.klass, asked.form, asked.ingredients, values, may_exceed=exceed
+    )
     return food, origin
 
 
@@ -292,7 +298,8 @@ def _fill(food: OwnFood, entry: TableFood, origin: Mapping[str, Any]) -> None:
         food.revision += 1
         food.version += 1
     food.name, food.klass, food.form = entry.name, entry.klass, entry.form
-    food.ingredients, food.values, food.origin = entry.ingredients, entry.values, dict(origin)
+    food.ingredients, food.values = entry.ingredients, entry.values
+    food.origin = {**origin, "may_exceed": dict(entry.may_exceed)}
     food.retired = False
 
 

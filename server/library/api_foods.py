@@ -18,6 +18,9 @@ from wainscot_core.facts.bag_label import BagLabel, read_bag
 from wainscot_core.facts.completeness import GROUPS
 from wainscot_core.facts.label_terms import TermRead
 from wainscot_core.facts.labels import LabelResult, PackLabel, read_pack
+from wainscot_core.facts.table_words import TableBasis
+from wainscot_core.figures import rounded
+from wainscot_core.formats.columns import ColumnUse, FoundColumn, units_of
 from wainscot_core.formats.foodtable import (
     CellError,
     TableFood,
@@ -33,11 +36,14 @@ from .facts import reference
 from .listing import Filters, Listing, listing
 from .models import OwnFood
 from .practice import fibre_kind, library_for
+from .spoilt import readable_excess
 from .views import OwnFoodPage, OwnFoodView, Profile, own_food_page, own_food_view, profile_of
 
 AS_FILE = OpenApiParameter("as", str, enum=["csv", "json"])
 MOST_LETTERS = 80
-MOST_NAMES = 200
+MOST_SHOWN = 100
+MOST_ERRORS = 500
+MOST_COLUMNS = 300
 
 
 class ListingView(APIView):
@@ -178,21 +184,54 @@ class OwnFoodDetailView(APIView):
 
 @dataclass(frozen=True, kw_only=True)
 class ImportIn:
-    """A table of foods to look at, and to take once `accept` is said."""
+    """A table of foods to look at, and to take once `accept` is said. columns: what each column of a CSV holds, in their
+    order; it must be said before the table is taken, unless every heading says it. basis: what its figures are for."""
 
     text: Annotated[str, StringConstraints(max_length=5_000_000)]
     format: Literal["csv", "json"] = "csv"
+    columns: Annotated[tuple[ColumnUse, ...], Field(max_length=MOST_COLUMNS)] | None = None
+    basis: TableBasis = TableBasis.PER_100_G
     accept: YesNo = False
     skip_bad: YesNo = False
 
 
 @dataclass(frozen=True, kw_only=True)
+class ReadRow:
+    """A food as it would be taken: some of its values per 100 g as fed, and how many are known. replaces: the practice has
+    one under this short name, which becomes its earlier revision."""
+
+    slug: str
+    name: str
+    kcal: float
+    protein_g: float | None
+    fat_g: float | None
+    water_g: float | None
+    known: int
+    replaces: YesNo
+
+
+@dataclass(frozen=True, kw_only=True)
+class UnitsOf:
+    """A nutrient that a column can hold, and the units it can be in."""
+
+    tag: str
+    name: str
+    units: tuple[str, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
 class ImportResult:
-    """How many rows are good, the names of the first, what is wrong, how many were taken."""
+    """How many rows are good, the first of them, what is wrong (the first of `wrong`), how many were taken. columns: of a CSV, what each holds
+    by its heading; nutrients: what one can hold; replaced: how many foods the practice has already."""
 
     good: int
-    names: tuple[str, ...]
+    rows: tuple[ReadRow, ...]
     errors: tuple[CellError, ...]
+    wrong: int
+    notes: tuple[str, ...]
+    columns: tuple[FoundColumn, ...]
+    nutrients: tuple[UnitsOf, ...]
+    replaced: int
     imported: int
 
 
@@ -205,10 +244,20 @@ class ImportView(APIView):
     @endpoint(ImportResult, ImportIn, errors=(400,))
     def post(self, request: Request) -> HttpResponse:
         asked = read_body(ImportIn, request)
-        read = read_json_foods if asked.format == "json" else read_table
-        found = read(asked.text, reference().catalogue)
+        facts = reference()
+        if asked.format == "json":
+            found = read_json_foods(asked.text, facts.catalogue)
+        else:
+            found = read_table(
+                asked.text, facts.catalogue, facts.table_words, asked.columns, asked.basis
+            )
+        there = set(
+            OwnFood.objects.for_practice(practice_of(request)).values_list("slug", flat=True)
+        )
         imported = 0
         if asked.accept:
+            if asked.columns is None:
+                _all_sure(found.columns)
             if found.errors and not asked.skip_bad:
                 first = found.errors[0]
                 raise InputError(
@@ -220,11 +269,42 @@ class ImportView(APIView):
         return answer(
             ImportResult(
                 good=len(found.foods),
-                names=tuple(f.name for f in found.foods[:MOST_NAMES]),
-                errors=found.errors,
+                rows=tuple(_read_row(f, f.slug in there) for f in found.foods[:MOST_SHOWN]),
+                errors=found.errors[:MOST_ERRORS],
+                wrong=len(found.errors),
+                notes=found.notes,
+                columns=found.columns,
+                nutrients=tuple(
+                    UnitsOf(tag=n.key, name=n.name, units=units_of(n))
+                    for n in facts.catalogue.nutrients
+                    if not n.parts
+                ),
+                replaced=sum(f.slug in there for f in found.foods),
                 imported=imported,
             )
         )
+
+
+def _all_sure(columns: tuple[FoundColumn, ...]) -> None:
+    unsure = next((c for c in columns if not c.sure), None)
+    if unsure is not None:
+        raise InputError(
+            f"columns[{unsure.position}]",
+            f"“{unsure.header}”: {unsure.why}. Say what each column holds before the table is taken",
+        )
+
+
+def _read_row(food: TableFood, replaces: bool) -> ReadRow:
+    values = food.values
+    return ReadRow(
+        slug=food.slug, name=food.name, kcal=rounded(values["ENERC"]),
+        protein_g=_figure(values.get("PROCNT")), fat_g=_figure(values.get("FAT")),
+        water_g=_figure(values.get("WATER")), known=len(values), replaces=replaces,
+    )  # fmt: skip
+
+
+def _figure(value: float | None) -> float | None:
+    return None if value is None else rounded(value)
 
 
 class ExportView(APIView):
@@ -233,7 +313,16 @@ class ExportView(APIView):
     @endpoint(OpenApiTypes.STR, errors=(), parameters=[AS_FILE])
     def get(self, request: Request) -> HttpResponse:
         foods = [
-            TableFood(f.slug, f.name, f.klass, f.form, f.ingredients, f.values, fibre_kind(f))
+            TableFood(
+                f.slug,
+                f.name,
+                f.klass,
+                f.form,
+                f.ingredients,
+                f.values,
+                fibre_kind(f),
+                readable_excess(f),
+            )
             for f in OwnFood.objects.for_practice(practice_of(request))
         ]
         if request.query_params.get("as") == "json":

@@ -26,6 +26,7 @@ from .models import OwnFood, PracticeFood, ShelfEntry
 from .spoilt import (
     SpoiltKind,
     fault_of,
+    readable_excess,
     readable_food,
     readable_note,
     readable_shelf,
@@ -62,10 +63,11 @@ def _built(practice_id: int, revision: str) -> "Built":
         return why is None
 
     if own:
+        # Of one that cannot be read nothing is known.
+        values = [readable_food(f) if sound(SpoiltKind.FOOD, f) else {} for f in own]
         library = base.extended(
-            [_food(food) for food in own],
-            # Of one that cannot be read nothing is known.
-            [readable_food(food) if sound(SpoiltKind.FOOD, food) else {} for food in own],
+            [_food(food, known) for food, known in zip(own, values, strict=True)],
+            values,
             [_provenance(food) for food in own],
         )
     entries = [
@@ -133,11 +135,12 @@ def _noted(practice_id: int, revision: str) -> Noted:
     )
 
 
-def _food(own: OwnFood) -> Food:
+def _food(own: OwnFood, known: Mapping[str, float]) -> Food:
     words = reference().allergens.found_in(f"{own.name}. {own.ingredients}")
     return Food(
         own.food_id, own.name, own.klass, own.form, True, tuple(sorted(words)), own.ingredients,
         measures=tuple(_cup(own)), fibre=fibre_kind(own), statement=own.ingredients,
+        may_exceed=readable_excess(own) if known else {},
     )  # fmt: skip
 
 

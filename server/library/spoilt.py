@@ -2,13 +2,14 @@
 
 import json
 from collections.abc import Callable, Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from enum import StrEnum
 from typing import Any
 
 from accounts.models import Practice, PracticeRecord
 from wainscot_core.boundary import Number, read
 from wainscot_core.errors import InputError
+from wainscot_core.facts.labels import PackLabel, read_pack
 from wainscot_core.facts.shelf import ShelfItem
 from wainscot_core.facts.shelf_label import ShelfLabel
 from wainscot_core.formats.own_library import check_known
@@ -46,7 +47,21 @@ class Spoilt:
 def readable_food(row: OwnFood) -> Figures:
     """The values of an own food. Raises InputError."""
     found: Figures = read(Figures, row.values, "values")
+    readable_excess(row)
     return found
+
+
+def readable_excess(row: OwnFood) -> Figures:
+    """By how much more than its values an own food may hold, per 100 g by tag: as it was kept with them, or as its
+    label has it where it was entered before that was. Raises InputError."""
+    origin = row.origin
+    found: Figures = {}
+    if "may_exceed" in origin:
+        found = read(Figures, origin["may_exceed"], "origin.may_exceed")
+    elif origin.get("by") == "label":
+        said = {f.name: origin[f.name] for f in fields(PackLabel) if f.name in origin}
+        found = read_pack(reference().labels, read(PackLabel, said, "origin")).may_exceed
+    return {tag: more for tag, more in found.items() if tag in row.values}
 
 
 def readable_note(row: PracticeFood) -> tuple[Figures, Figures]:

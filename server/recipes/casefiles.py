@@ -15,6 +15,7 @@ from library.actions import FoodNote, note_food, touch
 from library.facts import reference
 from library.models import OwnFood, PracticeFood, ShelfEntry
 from library.practice import fibre_kind, library_for
+from library.spoilt import readable_excess
 from wainscot_core.boundary import dump, read
 from wainscot_core.bowl.marks import Mark, mark_said
 from wainscot_core.conventions import OwnConventions, as_data, otherwise
@@ -103,7 +104,7 @@ def _own_foods(practice: Practice, file: CaseFile) -> None:
             form=food.form,
             ingredients=food.ingredients,
             values=values_of(library, food.per_100_g, "foods"),
-            origin={"by": "case file", "fibre_kind": food.fibre},
+            origin={"by": "case file", "fibre_kind": food.fibre, "may_exceed": food.may_exceed},
         )
     if fresh:
         touch(practice)
@@ -157,7 +158,7 @@ def case_file(case: Case, recipe: Recipe) -> dict[str, Any]:
         {
             "id": f.food_id, "name": f.name, "form": f.form, "ingredients": f.ingredients,
             "food_class": "" if f.klass == "own" else f.klass, "per_100_g": f.values,
-            "fibre": fibre_kind(f),
+            "fibre": fibre_kind(f), "may_exceed": readable_excess(f),
         }
         for f in OwnFood.objects.for_practice(case.practice)
         if f.food_id in used

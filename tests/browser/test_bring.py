@@ -168,7 +168,7 @@ def test_a_bag_becomes_a_matched_fresh_diet(
         "moisture (max) 10 %. 3650 kcal/kg, 365 kcal/cup. Ingredients: chicken meal, brewers rice, "
         "carrots, animal digest, salt."
     )
-    page.get_by_role("button", name="Read it into the form").click()
+    page.get_by_role("button", name="Read it into the panel").click()
     expect(page.get_by_label("kcal per kg")).to_have_value("3650")
     page.get_by_role("textbox", name="Name").fill("Selfheal dry food")
     page.get_by_role("button", name="Save").click()

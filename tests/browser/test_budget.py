@@ -115,7 +115,7 @@ def test_from_a_bag_to_a_fresh_recipe(counted: Page) -> None:
     keys.type("The old dry food")
     page.get_by_label("Text of the bag").click()
     keys.insert_text(BAG)
-    page.get_by_role("button", name="Read it into the form").click()
+    page.get_by_role("button", name="Read it into the panel").click()
     expect(page.get_by_label("kcal per cup")).to_have_value("370")
     page.get_by_role("button", name="Save").click()
     expect(page.get_by_role("dialog")).to_have_count(0)
@@ -131,6 +131,8 @@ def test_from_a_bag_to_a_fresh_recipe(counted: Page) -> None:
     keys.type("old dry")
     page.get_by_role("option", name=re.compile("The old dry food")).wait_for()
     keys.press("Enter")
+    # It is taken once the search has answered to all that was typed.
+    page.get_by_text("The split of The old dry food").wait_for()
     find_and_take(page, opened=True)
     expect(page.get_by_role("heading", name=re.compile("^Every limit is met"))).to_be_visible()
 

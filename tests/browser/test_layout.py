@@ -30,7 +30,7 @@ SIDEWAYS = """() => {
 
 
 PLACES = [
-    "/", "/cases", "bench", *CASE, "/library", "/standards", "/evidence", "/practice", "/people", "/audit",
+    "/", "/cases", "bench", *CASE, "/library", "/library/import", "/standards", "/evidence", "/practice", "/people", "/audit",
     "/installation", "/account", "/issued", "/outbox", "client",
 ]  # fmt: skip
 

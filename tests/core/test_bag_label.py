@@ -105,7 +105,7 @@ def test_energy(facts: Reference, text: str, kcal_per_kg: Any, kcal_per_cup: Any
 
 def test_what_is_not_said_is_said(facts: Reference) -> None:
     assert "taken as min" in read(facts, "Guaranteed analysis: protein 26 %").warnings[0]
-    assert "taken as an average" in read(facts, "protein 26 %").warnings[0]
+    assert "taken as min" in read(facts, "protein 26 %").warnings[0]
     assert "No figure" in read(facts, "a bag of something").warnings[0]
     assert read(facts, "on dry matter: protein 30 %").dry_matter is True
 

@@ -20,6 +20,7 @@ from wainscot_core.formats.casefile import (
     CaseFile,
     FileLine,
     FileRecipe,
+    open_case,
     read_case,
 )
 from wainscot_core.formats.own_library import FileFood, FileKnown
@@ -281,3 +282,15 @@ def test_trend_command() -> None:
     bad = command("trend", "-", text=json.dumps(case))
     assert bad.returncode == 2
     assert json.loads(bad.stdout)["error"]["field"] == "log[2].weight_kg"
+
+
+def test_what_a_label_says_at_least_comes_with_the_food(facts: Reference) -> None:
+    bag = {"id": "own:bag", "name": "Bag", "per_100_g": {"ENERC": 365, "FAT": 15}}
+    case = CASE | {"foods": [bag | {"may_exceed": {"FAT": 2}}]}
+    library = open_case(facts, case).dossier.library
+    assert library.food("own:bag").may_exceed == {"FAT": 2}
+    for wrong, at in (({"CA": 2}, "may_exceed.CA"), ({"FAT": -1}, "may_exceed.FAT")):
+        broken = CASE | {"foods": [bag | {"may_exceed": wrong}]}
+        with pytest.raises(InputError) as caught:
+            open_case(facts, broken)
+        assert caught.value.field == f"foods[0].{at}"

@@ -2,23 +2,13 @@
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
-from hypothesis import strategies as st
 from wainscot_core.analysis.adequacy import judge
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.errors import InputError
 from wainscot_core.facts.allergens import AllergenWords
 from wainscot_core.facts.completeness import completeness
 from wainscot_core.facts.foods import Food, Provenance
-from wainscot_core.facts.me_methods import FibreKind
 from wainscot_core.facts.preparations import forms_of, methods_for, prepare, same_food
-from wainscot_core.formats.foodtable import (
-    TableFood,
-    read_json_foods,
-    read_table,
-    write_json_foods,
-    write_table,
-)
 from wainscot_core.recipe.amount import Amount
 from wainscot_core.recipe.line import Line, sum_lines
 from wainscot_core.targets.standards import requirement_set
@@ -252,70 +242,6 @@ def test_allergens_in_a_statement(facts: Reference) -> None:
 )
 def test_what_a_food_is(facts: Reference, food: str, trait: str, level: str) -> None:
     assert getattr(facts.library.food(food).attributes, trait) == level
-
-
-def table(rows: int, bad: dict[int, str] | None = None) -> str:
-    lines = ["slug,name,class,form,ingredients,ENERC,PROCNT,CA"]
-    for i in range(rows):
-        lines.append((bad or {}).get(i, f"food-{i},Food {i},own,plain,,100,{i % 30},"))
-    return "\n".join(lines)
-
-
-def test_500_good_rows_and_3_bad_are_told_apart_by_row_and_column(facts: Reference) -> None:
-    bad = {
-        10: "food-10,Food 10,own,plain,,100,lots,",
-        200: "Food 200,Food 200,own,plain,,100,1,",
-        502: "food-502,Food 502,own,plain,,,1,",
-    }
-    found = read_table(table(503, bad), facts.catalogue)
-    assert len(found.foods) == 500
-    assert [(e.row, e.column) for e in found.errors] == [
-        (12, "PROCNT"),
-        (202, "slug"),
-        (504, "ENERC"),
-    ]
-
-
-def test_a_header_that_is_wrong_takes_nothing(facts: Reference) -> None:
-    found = read_table("slug,name,ENERC,GOLD\na,A,1,2", facts.catalogue)
-    assert found.foods == ()
-    assert found.errors[0].column == "GOLD"
-
-
-def test_an_empty_cell_is_unknown(facts: Reference) -> None:
-    assert "CA" not in read_table(table(1), facts.catalogue).foods[0].values
-
-
-NAMES = st.text(st.characters(exclude_categories=["Cs", "Cc"]), min_size=1, max_size=20).map(
-    str.strip
-)
-
-
-@settings(max_examples=50, deadline=None)
-@given(
-    name=NAMES.filter(bool),
-    ingredients=NAMES,
-    energy=st.floats(0, 900),
-    calcium=st.floats(0, 5000),
-    fibre=st.sampled_from(FibreKind),
-)
-def test_what_is_written_is_read_back(
-    facts: Reference, name, ingredients, energy, calcium, fibre
-) -> None:
-    values = {"ENERC": energy, "CA": calcium}
-    food = TableFood("a-food", name, "own", "plain", ingredients, values, fibre)
-    for back in (
-        read_table(write_table([food], facts.catalogue), facts.catalogue),
-        read_json_foods(write_json_foods([food]), facts.catalogue),
-    ):
-        assert back.errors == ()
-        assert (back.foods[0].name, back.foods[0].fibre) == (name, fibre)
-        assert back.foods[0].values == pytest.approx(values, rel=1e-6)
-
-
-def test_an_unknown_kind_of_fibre_is_told(facts: Reference) -> None:
-    found = read_table("slug,name,fibre,ENERC\na,A,wool,100", facts.catalogue)
-    assert found.foods == () and found.errors[0].column == "fibre"
 
 
 # Methods whose raw foods have cooked rows of the same food in the table, by words of the cooked row, and what

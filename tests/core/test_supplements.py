@@ -3,13 +3,28 @@
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from wainscot_core.analysis.adequacy import Status, judge
+from wainscot_core.confidence import Confidence
 from wainscot_core.dog.intake import present_intake
 from wainscot_core.dog.record import DietItem
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.errors import InputError
-from wainscot_core.facts.labels import Label, LabelMethod, as_fed, on_dry_matter, read_label
+from wainscot_core.facts.bag_label import Guarantee
+from wainscot_core.facts.foods import Food, Grade, Provenance
+from wainscot_core.facts.labels import (
+    Guarantees,
+    Label,
+    LabelMethod,
+    PackLabel,
+    as_fed,
+    on_dry_matter,
+    read_label,
+    read_pack,
+)
 from wainscot_core.facts.stoichiometry import mass_share, molar_mass, parse_formula
 from wainscot_core.facts.supplements import label_values
+from wainscot_core.recipe.totals import totals
+from wainscot_core.targets.standards import Limit, RequirementSet
 
 WEIGHTS = {"H": 1.008, "C": 12.011, "N": 14.007, "O": 15.999, "Ca": 40.078, "P": 30.974}
 
@@ -121,6 +136,71 @@ def test_a_label_that_adds_up_to_too_much_is_refused(facts: Reference) -> None:
     with pytest.raises(InputError) as caught:
         read_label(facts.labels, Label(26, 120, 4, 10, 8))
     assert caught.value.field == "fat"
+
+
+def test_a_guarantee_is_a_bound_and_no_more(facts: Reference) -> None:
+    """Makers leave 1.0 point of fat and 1.5 of protein in dry food, 0.6 and 0.7 in wet; twice that is the most."""
+
+    def within(**more) -> tuple[dict[str, float], dict[str, float]]:
+        pack = PackLabel(**{"protein": 26, "fat": 15, "fibre": 4, "moisture": 10, **more})
+        found = read_pack(facts.labels, pack)
+        return found.per_100_g, found.may_exceed
+
+    values, more = within()
+    assert (values["PROCNT"], values["FAT"]) == (26, 15)
+    assert more == pytest.approx({"PROCNT": 3, "FAT": 2})
+    assert within(moisture=78, protein=9, fat=6, fibre=1)[1] == pytest.approx(
+        {"PROCNT": 1.4, "FAT": 1.2}
+    )
+    averages = Guarantees(protein=Guarantee.AVERAGE, fat=Guarantee.AVERAGE)
+    assert within(guarantees=averages)[1] == {}
+    # Of what is "at most" there is so much less that can be counted on.
+    values, more = within(guarantees=Guarantees(fat=Guarantee.MAX))
+    assert values["FAT"] == 13 and more["FAT"] == 2
+    # On dry matter: 90 % of 16.67 is 15 as fed, and the margin is of what is fed.
+    values, more = within(fat=15 / 0.9, protein=26 / 0.9, fibre=4 / 0.9, dry_matter=True)
+    assert values["FAT"] == pytest.approx(15) and more["FAT"] == pytest.approx(2)
+
+
+def test_per_1000_kcal_a_guarantee_is_a_range(facts: Reference) -> None:
+    """15 to 17 g of fat in 365 kcal: 41.1 to 46.6 g per 1000 kcal."""
+    pack = PackLabel(protein=26, fat=15, fibre=4, moisture=10, kcal_per_kg=3650)
+    fat = read_pack(facts.labels, pack).per_1000_kcal["FAT"]
+    assert (fat.least, fat.most) == pytest.approx((41.096, 46.575), rel=1e-4)
+
+
+def test_a_ceiling_is_not_met_by_what_is_only_guaranteed_as_a_least(facts: Reference) -> None:
+    """41 g of fat per 1000 kcal at least, 47 at most: under a ceiling of 44 in doubt, under 50 met, and a minimum of 41
+    is reached by what is promised alone."""
+
+    def stands(may_exceed: dict[str, float], limit: Limit) -> tuple[Status, str]:
+        food = Food("own:bag", "Bag", "own", "plain", may_exceed=may_exceed)
+        values = {"ENERC": 365.0, "PROCNT": 26.0, "FAT": 15.0}
+        origin = Provenance("own", Grade.LABEL, "label", "", Confidence.UNSAID)
+        library = facts.library.extended([food], [values], [origin])
+        sums = totals(library, [library.row("own:bag")], [200.0])
+        found = {v.key: v for v in judge(sums, RequirementSet("", {"FAT": limit}))}["FAT"]
+        return found.status, found.why
+
+    def fat(low: float | None, high: float | None) -> Limit:
+        return Limit("FAT", "g", low, None, high)
+
+    status, why = stands({"FAT": 2.0}, fat(None, 44.0))
+    assert status is Status.UNPROVEN and "5.48 more" in why
+    assert stands({}, fat(None, 44.0))[0] is Status.MET
+    assert stands({"FAT": 2.0}, fat(None, 50.0))[0] is Status.MET
+    assert stands({"FAT": 2.0}, fat(41.0, None))[0] is Status.MET
+    # What may be there more reaches no minimum, and rules none out.
+    assert stands({"FAT": 2.0}, fat(44.0, None))[0] is Status.UNPROVEN
+    assert stands({"FAT": 2.0}, fat(50.0, None))[0] is Status.SHORT
+    assert stands({"FAT": 2.0}, fat(None, 40.0))[0] is Status.OVER
+
+
+def test_how_fat_a_food_is_goes_by_the_most_its_label_allows(facts: Reference) -> None:
+    origin = Provenance("own", Grade.LABEL, "label", "", Confidence.UNSAID)
+    bag = Food("own:bag", "Bag", "own", "plain", may_exceed={"FAT": 2.0})
+    found = facts.library.extended([bag], [{"ENERC": 365.0, "FAT": 15.0}], [origin])
+    assert found.food("own:bag").attributes.fat_g_mcal == pytest.approx(46.575, rel=1e-4)
 
 
 def test_a_stated_energy_takes_precedence(facts: Reference) -> None:

@@ -4,6 +4,8 @@ import json
 
 import pytest
 from library.models import OwnFood
+from library.spoilt import readable_excess
+from wainscot_core.errors import InputError
 
 LABEL = {"protein": 26, "fat": 16, "fibre": 4, "moisture": 10, "ash": 8}
 
@@ -318,3 +320,73 @@ def test_what_an_own_food_is_made_of_is_translated(office, rival) -> None:
     assert (second["text"], second["term"], second["stand_ins"]) == ("stardust", None, [])
     assert rival.get(f"foods/{food}/terms").status_code == 404
     assert office.get("foods/usda:05062/terms").json() == []
+
+
+FOREIGN = "Food;Energie;Protein (%);Calcium (mg/kg);Notes\nStew;110;8,5;1200;nice\nMash;90;3;400;\n"
+
+
+def test_a_table_of_other_headings_is_taken_once_every_column_is_said(office) -> None:
+    """1200 mg a kg are 120 mg of 100 g."""
+    preview = office.send("post", "own-foods/import", {"text": FOREIGN}).json()
+    assert [c["sure"] for c in preview["columns"]] == [True, False, True, True, False]
+    assert [e["column"] for e in preview["errors"]] == ["ENERC"] and preview["good"] == 0
+    units = {n["tag"]: n["units"] for n in preview["nutrients"]}
+    assert units["CA"] == ["g", "mg", "ug", "%"] and units["ENERC"] == ["kcal", "kJ"]
+    assert "IU" in units["VITD"]
+    uses = [c["use"] for c in preview["columns"]]
+    uses[1] = {"tag": "ENERC", "unit": "kcal"}
+    asked = {"text": FOREIGN, "columns": uses}
+    said = office.send("post", "own-foods/import", asked).json()
+    assert (said["good"], said["imported"], said["replaced"]) == (2, 0, 0)
+    assert [(r["slug"], r["kcal"], r["protein_g"], r["fat_g"]) for r in said["rows"]] == [
+        ("stew", 110, 8.5, None), ("mash", 90, 3, None),
+    ]  # fmt: skip
+    assert office.get("own-foods").json()["found"] == 0
+    taken = office.send("post", "own-foods/import", {**asked, "accept": True}).json()
+    assert taken["imported"] == 2
+    stew = next(f for f in office.get("own-foods").json()["rows"] if f["slug"] == "stew")
+    assert stew["values"] == {"ENERC": 110, "PROCNT": 8.5, "CA": 120}
+    # The same again makes earlier revisions of both, which is said before.
+    again = office.send("post", "own-foods/import", asked).json()
+    assert again["replaced"] == 2 and all(r["replaces"] for r in again["rows"])
+
+
+def test_a_table_is_not_taken_while_a_heading_leaves_something_open(office) -> None:
+    text = "Food,kcal,Vitamin A (IU)\nStew,110,500\n"
+    refused = office.send("post", "own-foods/import", {"text": text, "accept": True})
+    assert (refused.status_code, refused.json()["error"]["field"]) == (400, "columns[2]")
+    assert "retinol" in refused.json()["error"]["message"]
+    assert office.get("own-foods").json()["found"] == 0
+
+
+def test_what_a_label_guarantees_as_a_least_stays_one_wherever_the_food_goes(office, rival) -> None:
+    """Twice the margin makers leave: 3 points of protein and 2 of fat in dry food."""
+    made = make_own(office).json()
+    assert made["origin"]["may_exceed"] == {"PROCNT": 3, "FAT": 2}
+    averages = {**LABEL, "guarantees": {"protein": "average", "fat": "average"}}
+    body = {"name": "Averages", "label": averages}
+    assert office.send("post", "own-foods", body).json()["origin"]["may_exceed"] == {}
+    # A figure of its own takes the place of the guarantee.
+    known = office.send(
+        "post", "own-foods", {"name": "Known", "label": LABEL, "values": {"FAT": 16}}
+    )
+    assert known.json()["origin"]["may_exceed"] == {"PROCNT": 3}
+    for kind in ("csv", "json"):
+        text = office.browser.get(f"/api/own-foods/export?as={kind}").content.decode()
+        rival.send("post", "own-foods/import", {"text": text, "format": kind, "accept": True})
+        found = {
+            f["name"]: f["origin"]["may_exceed"] for f in rival.get("own-foods").json()["rows"]
+        }
+        assert found[made["name"]] == {"PROCNT": 3, "FAT": 2} and found["Averages"] == {}
+
+
+def test_a_label_that_was_kept_before_guarantees_were_counts_as_one(office) -> None:
+    food = OwnFood.objects.get(pk=make_own(office).json()["id"])
+    assert readable_excess(food) == {"PROCNT": 3, "FAT": 2}
+    del food.origin["may_exceed"], food.origin["guarantees"]
+    assert readable_excess(food) == {"PROCNT": 3, "FAT": 2}
+    food.origin["protein"] = "much"
+    with pytest.raises(InputError):
+        readable_excess(food)
+    food.origin = {"by": "values"}
+    assert readable_excess(food) == {}

@@ -251,6 +251,10 @@ def _why(
             else "nothing bounds what they may hold"
         )
         parts.append(f"{_lines(missing)} no value in any source, which is not zero; {bounded}")
+    if status is Status.UNPROVEN and not missing and most > least:
+        parts.append(
+            f"a label says “at least”, which is not “no more than”: there may be {most - least:.3g} more"
+        )
     if status is Status.SHORT and missing:
         parts.append(f"{_lines(missing)} no value, and even the most they may hold is not enough")
     if policy == Policy.STRICT and estimated and status is not Status.NO_LIMIT:

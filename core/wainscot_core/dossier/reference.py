@@ -61,6 +61,7 @@ from ..facts.shelf_label import LabelFacts
 from ..facts.shop import ShopRules
 from ..facts.soundness import SoundnessRules
 from ..facts.supplements import Measuring, Supplement, read_measuring, read_supplements
+from ..facts.table_words import TableWords
 from ..facts.trials import TrialRules, read_trials
 from ..facts.variation import Variation
 from ..recipe.plan import ExtrasRule
@@ -92,6 +93,7 @@ class Reference:
     measuring: Measuring
     allergens: AllergenWords
     label_words: LabelWords
+    table_words: TableWords
     food_rules: tuple[FoodRule, ...]
     conditions: dict[str, Condition]
     energy_methods: MethodRules
@@ -304,6 +306,9 @@ def load(folder: Path) -> Reference:
         [s.values for s in supplements],
         [s.provenance for s in supplements],
     )
+    label_words = read_label_words(
+        _yaml(folder / "supplements" / "label_words.yaml"), shelf["atomic_weights"], catalogue
+    )
     preparations = folder / "preparations"
     basis = BasisRules.from_data(_yaml(folder / "basis.yaml"))
     methods = _yaml(folder / "energy" / "methods.yaml")
@@ -323,8 +328,9 @@ def load(folder: Path) -> Reference:
         {s.food.id: s for s in supplements},
         measuring,
         AllergenWords.from_data(_yaml(folder / "library" / "allergens.yaml")["groups"]),
-        read_label_words(
-            _yaml(folder / "supplements" / "label_words.yaml"), shelf["atomic_weights"], catalogue
+        label_words,
+        TableWords.from_data(
+            _yaml(folder / "library" / "table_words.yaml"), label_words, catalogue
         ),
         read_food_rules(_rows(folder / "conditions" / "food_rules.csv")),
         load_conditions(folder),

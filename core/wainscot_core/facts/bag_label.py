@@ -31,6 +31,17 @@ class Offsets:
     of: Mapping[str, tuple[Guarantee, float, float]]
     source: str
 
+    def usual(self, name: str, guarantee: Guarantee, moisture: float) -> float:
+        """From what a figure says to what is usually in the bag, in points as fed; 0 for an average, and for a
+        guarantee of the other kind."""
+        bound, dry, wet = self.of.get(name, (Guarantee.AVERAGE, 0.0, 0.0))
+        return (wet if moisture >= self.wet_from else dry) if guarantee is bound else 0.0
+
+    def margin(self, name: str, moisture: float) -> float:
+        """The margin makers leave on a figure whichever way it is guaranteed, in points as fed, at least 0."""
+        _, dry, wet = self.of.get(name, (Guarantee.AVERAGE, 0.0, 0.0))
+        return abs(wet if moisture >= self.wet_from else dry)
+
     @classmethod
     def from_data(cls, data: Mapping[str, Any]) -> "Offsets":
         """Build from energy/labels.yaml, usual_beside_guarantee."""
@@ -221,7 +232,6 @@ def _with_usual(
     offsets: Offsets, found: Mapping[str, re.Match[str]], text: str, warnings: list[str]
 ) -> tuple[BagFigure, ...]:
     printed = {name: _number(m["n"]) for name, m in found.items()}
-    wet = printed.get("moisture", 0.0) >= offsets.wet_from
     guaranteed, averages = _GUARANTEED.search(text), _AVERAGES.search(text)
     figures = []
     for name, match in found.items():
@@ -231,17 +241,14 @@ def _with_usual(
             guarantee = Guarantee.MIN
         elif _MAX.search(said):
             guarantee = Guarantee.MAX
-        elif not said and guaranteed and name in offsets.of:
+        elif not said and name in offsets.of and (guaranteed or not averages):
+            # A least amount may be more, an average not: the reading that no ceiling passes by mistake.
             guarantee = offsets.of[name][0]
             warnings.append(
-                f"{name.capitalize()} does not say whether it is a minimum or a maximum: taken as {guarantee}."
+                f"{name.capitalize()} does not say whether it is a minimum, a maximum or an average: taken as"
+                f" {guarantee}."
             )
-        elif not said and not averages:
-            warnings.append(
-                f"{name.capitalize()} does not say what kind of figure it is: taken as an average."
-            )
-        bound, dry, of_wet = offsets.of.get(name, (Guarantee.AVERAGE, 0.0, 0.0))
-        shift = (of_wet if wet else dry) if guarantee is bound else 0.0
+        shift = offsets.usual(name, guarantee, printed.get("moisture", 0.0))
         figures.append(
             BagFigure(
                 name=name, printed=printed[name], guarantee=guarantee,

@@ -151,6 +151,9 @@ class Food:
     bone_protein_g: float = 0.0
     # What its label names as ingredients, for what a practice added; "" where nobody said.
     statement: str = field(default="", repr=False)
+    # By how much more than its value there may be, per 100 g by tag in catalogue units: what a pack
+    # promises as "at least" is a least amount, and counts as such against no ceiling.
+    may_exceed: Mapping[str, float] = field(default_factory=dict, repr=False, hash=False)
 
     @property
     def proposable(self) -> bool:
@@ -213,6 +216,11 @@ class FoodLibrary:
         upper = (
             np.where(missing, self.bounds.upper(self.catalogue, self.foods, self.values), 0.0) / 100
         )
+        for row, food in enumerate(self.foods):
+            for key, more in food.may_exceed.items():
+                column = self.catalogue.index(key)
+                if not missing[row, column]:
+                    upper[row, column] += more / 100
         open_ended = np.isinf(upper)
         parts = (
             filled,
@@ -273,7 +281,8 @@ class FoodLibrary:
     def stacked(self) -> FloatArray:
         """(foods, 7 x nutrients): value per g with 0 for unknown, the part of it that is
         borrowed or pattern, 1 where the value is unknown, 1 where it is borrowed or pattern, by how
-        much it may be off, the most an unknown value may be, 1 where nothing bounds that.
+        much it may be off, how much more there may be (the most an unknown value may be, or what a
+        least one may be exceeded by), 1 where nothing bounds that.
         One product totals all of them.
         """
         matrix: FloatArray = self._stacked  # type: ignore[attr-defined]
@@ -306,7 +315,7 @@ class FoodLibrary:
         described = [
             f
             if f.is_supplement
-            else replace(f, attributes=with_figures(f.attributes, f.klass, row))
+            else replace(f, attributes=with_figures(f.attributes, f.klass, most_values(f, row)))
             for f, row in zip(foods, values, strict=True)
         ]
         return FoodLibrary(
@@ -393,6 +402,11 @@ def wrong_values(catalogue: Catalogue, values: Mapping[str, float]) -> list[tupl
     if not wrong and parts > MOST_PARTS_G:
         wrong.append(("PROCNT", f"the parts of 100 g add up to {parts:.0f} g"))
     return wrong
+
+
+def most_values(food: Food, values: Mapping[str, float]) -> dict[str, float]:
+    """The most of each value there may be: what a label gives as "at least" may be exceeded."""
+    return {tag: value + food.may_exceed.get(tag, 0.0) for tag, value in values.items()}
 
 
 def known_values(catalogue: Catalogue, row: FloatArray) -> dict[str, float]:

@@ -13,8 +13,26 @@ from ..boundary import Number, YesNo
 from ..errors import InputError
 from ..figures import rounded
 from ..trace import Quantity, Step
-from .bag_label import Offsets
+from .bag_label import Guarantee, Offsets
 from .me_methods import FibreKind, MeFormula, MeMethod, MeRules
+
+
+@dataclass(frozen=True, kw_only=True)
+class Guarantees:
+    """What each figure of an analysis is: a least amount, a most, or an average. As labels have it where
+    nothing is said."""
+
+    protein: Guarantee = Guarantee.MIN
+    fat: Guarantee = Guarantee.MIN
+    fibre: Guarantee = Guarantee.MAX
+    moisture: Guarantee = Guarantee.MAX
+    ash: Guarantee = Guarantee.AVERAGE
+
+
+AVERAGES = Guarantees(
+    protein=Guarantee.AVERAGE, fat=Guarantee.AVERAGE, fibre=Guarantee.AVERAGE,
+    moisture=Guarantee.AVERAGE,
+)  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -27,14 +45,26 @@ class Label:
     moisture: float
     ash: float | None
     dry_matter: bool = False
+    guarantees: Guarantees = AVERAGES
+
+
+@dataclass(frozen=True)
+class LabelRange:
+    """The least and the most there is by a label."""
+
+    least: float
+    most: float
 
 
 @dataclass(frozen=True, kw_only=True)
 class LabelResult:
     """Per 100 g as fed by tag (g, kcal) and carbohydrate without fibre (NFE, g), the analysis on dry matter in %, share of energy by macro,
-    and the steps."""
+    and the steps. per_100_g: what the label vouches for, so of protein and fat the least there is; may_exceed: how much
+    more of each there may be. per_1000_kcal: of protein, fat and carbohydrate, the least and the most, g."""
 
     per_100_g: dict[str, float]
+    may_exceed: dict[str, float]
+    per_1000_kcal: dict[str, LabelRange]
     carbohydrate_g: float
     dry_matter: dict[str, float]
     kcal_per_kg: float
@@ -58,6 +88,7 @@ class LabelRules:
     stated_min: float
     stated_max: float
     offsets: Offsets
+    most_margins: float
 
     @property
     def modified(self) -> MeFormula:
@@ -70,7 +101,20 @@ class LabelRules:
         stated = data["stated_kcal_per_kg"]
         typical_ash = float(data["typical_ash_of_dry_matter_pct"]["value"])
         offsets = Offsets.from_data(data["usual_beside_guarantee"])
-        return cls(me, typical_ash, stated["min"], stated["max"], offsets)
+        most = float(data["most_margins"]["value"])
+        return cls(me, typical_ash, stated["min"], stated["max"], offsets, most)
+
+    def within(self, label: Label, name: str) -> tuple[float, float]:
+        """The least and the most of protein or fat there is by a label, in points on its own basis."""
+        printed: float = getattr(label, name)
+        margin = self.most_margins * self.offsets.margin(name, label.moisture)
+        if label.dry_matter:
+            margin /= 1 - label.moisture / 100
+        kind: Guarantee = getattr(label.guarantees, name)
+        return (
+            max(0.0, printed - margin) if kind is Guarantee.MAX else printed,
+            printed + margin if kind is Guarantee.MIN else printed,
+        )
 
 
 def as_fed(label: Label) -> Label:
@@ -80,7 +124,7 @@ def as_fed(label: Label) -> Label:
     share = 1 - label.moisture / 100
     return Label(
         label.protein * share, label.fat * share, label.fibre * share, label.moisture,
-        None if label.ash is None else label.ash * share,
+        None if label.ash is None else label.ash * share, guarantees=label.guarantees,
     )  # fmt: skip
 
 
@@ -91,7 +135,7 @@ def on_dry_matter(label: Label) -> Label:
     share = 1 - label.moisture / 100
     return Label(
         label.protein / share, label.fat / share, label.fibre / share, label.moisture,
-        None if label.ash is None else label.ash / share, True,
+        None if label.ash is None else label.ash / share, True, label.guarantees,
     )  # fmt: skip
 
 
@@ -166,11 +210,26 @@ def read_label(
         )  # fmt: skip
     total = sum(parts.values())
     dry = on_dry_matter(label)
+    # Carbohydrate and energy are of the figures as printed: what there may be more of one part, the others have less.
+    (protein, most_protein), (fat, most_fat) = (
+        rules.within(fed, name) for name in ("protein", "fat")
+    )
+    exceed = {"PROCNT": most_protein - protein, "FAT": most_fat - fat}
+    bounds = {
+        "PROCNT": (protein, most_protein), "FAT": (fat, most_fat),
+        "CHOCDF": (carbohydrate, carbohydrate),
+    }  # fmt: skip
     return LabelResult(
         per_100_g={
-            "WATER": fed.moisture, "PROCNT": fed.protein, "FAT": fed.fat, "ASH": ash,
-            # Table carbohydrate includes fibre; a label's NFE does not.
+            "WATER": fed.moisture, "PROCNT": protein, "FAT": fat, "ASH": ash,
+            # Table carbohydrate includes fibre; a label's NFE does not. Crude fibre "at most" stands for dietary fibre,
+            # of which there is more in any case.
             "CHOCDF": carbohydrate + fed.fibre, "FIBTG": fed.fibre, "ENERC": kcal,
+        },
+        may_exceed={tag: rounded(more) for tag, more in exceed.items() if more > 0},
+        per_1000_kcal={
+            tag: LabelRange(rounded(low / kcal * 1000), rounded(high / kcal * 1000))
+            for tag, (low, high) in bounds.items() if kcal > 0
         },
         carbohydrate_g=carbohydrate,
         dry_matter={
@@ -203,6 +262,7 @@ class PackLabel:
     kcal_per_kg: Number | None = None
     kcal_per_cup: Number | None = None
     cup_grams: Number | None = None
+    guarantees: Guarantees = Guarantees()
 
 
 def cup_of(
@@ -230,7 +290,15 @@ def read_pack(rules: LabelRules, pack: PackLabel) -> LabelResult:
         if not pack.cup_grams or pack.cup_grams <= 0:
             raise InputError("cup_grams", "kcal per cup needs the grams of one cup")
         kcal = pack.kcal_per_cup / pack.cup_grams * 1000
-    label = Label(pack.protein, pack.fat, pack.fibre, pack.moisture, pack.ash, pack.dry_matter)
+    label = Label(
+        pack.protein,
+        pack.fat,
+        pack.fibre,
+        pack.moisture,
+        pack.ash,
+        pack.dry_matter,
+        pack.guarantees,
+    )
     return read_label(rules, label, pack.method, kcal)
 
 

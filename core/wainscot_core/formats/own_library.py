@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Annotated, Any
 
-from pydantic import StringConstraints
+from pydantic import Field, StringConstraints
 
 from ..boundary import Number, Text40, Text160
 from ..confidence import Confidence
@@ -26,7 +26,8 @@ MOST_MEASURE_NAME = 40
 class FileFood:
     """A food the file brings: values per 100 g by tag, in catalogue units or with their unit. food_class:
     the class whose spread bounds what is not given (beef, vegetable, ...), "" for none. fibre: whether
-    FIBTG is dietary fibre, or the crude fibre of a pet food label."""
+    FIBTG is dietary fibre, or the crude fibre of a pet food label. may_exceed: by how much more than its value there may
+    be of a tag, per 100 g in catalogue units, where a label says "at least"."""
 
     id: Annotated[str, StringConstraints(pattern=r"^own:[A-Za-z0-9][A-Za-z0-9_-]{0,59}$")]
     name: Text160 = ""
@@ -35,6 +36,7 @@ class FileFood:
     fibre: FibreKind = FibreKind.DIETARY
     ingredients: Annotated[str, StringConstraints(max_length=4000)] = ""
     per_100_g: dict[str, Any] = field(default_factory=dict)
+    may_exceed: dict[str, Annotated[Number, Field(ge=0)]] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -71,6 +73,9 @@ def with_own_foods(
         row = values_of(library, entry.per_100_g, f"{at}.per_100_g")
         for key, message in wrong_values(library.catalogue, row):
             raise InputError(f"{at}.per_100_g.{key}", message)
+        for key in entry.may_exceed:
+            if key not in row:
+                raise InputError(f"{at}.may_exceed.{key}", "is of a value that is not given")
         name = entry.name or entry.id
         foods.append(
             Food(
@@ -82,6 +87,7 @@ def with_own_foods(
                 source_name=entry.ingredients,
                 fibre=entry.fibre,
                 statement=entry.ingredients,
+                may_exceed=entry.may_exceed,
             )
         )
         values.append(row)

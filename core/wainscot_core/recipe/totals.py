@@ -28,8 +28,9 @@ class Totals:
         retention factor of cooking.
     estimated_lines: (N,) number of lines whose value is such.
     spread: (N,) by how much `estimated` may be off, either way.
-    may_hold: (N,) the most that the lines without a value may hold, infinite where nothing bounds it;
-        line_may_hold: (L, N) the same by line, 0 where a line has a value.
+    may_hold: (N,) how much more than `known` there may be: the most that the lines without a value
+        may hold, infinite where nothing bounds it, and what a label's least amounts may be exceeded by;
+        line_may_hold: (L, N) the same by line, 0 where a line has a value that is no least amount.
     grams: (L,) as weighed; fed_grams: (L,) as fed, after cooking.
     retention: (L, N) share of each nutrient that cooking leaves, None when nothing is cooked.
     """

@@ -3,7 +3,7 @@ import { door } from "./door";
 import { reach } from "./reach";
 import type { components, paths } from "./schema";
 
-type Schemas = components["schemas"];
+export type Schemas = components["schemas"];
 export type TypedAnalysis = Schemas["TypedAnalysis"];
 /** An analysis; while lines are still being typed it says which lines it is of. */
 export type Analysis = Schemas["Analysis"] &
@@ -24,11 +24,19 @@ export type Boards = Schemas["Boards"];
 export type CaseRow = Schemas["CaseRow"];
 export type Recipe = Schemas["RecipeView"];
 export type Food = Schemas["FoundFood"];
+export type Yard = Schemas["Yard"];
+export type GapTable = Schemas["GapTable"];
+export type Densities = Schemas["Densities"];
 export type ListedFood = Schemas["ListedFood"];
 export type ShelfEntry = Schemas["ShelfEntryView"];
 export type ShelfPage = Schemas["ShelfPage"];
 export type ReadLine = Schemas["ReadLine"];
 export type TermRead = Schemas["TermRead"];
+export type LabelMeaning = Schemas["LabelResult"];
+export type ImportResult = Schemas["ImportResult"];
+export type FoundColumn = Schemas["FoundColumn"];
+export type ColumnUse = Schemas["ColumnUseRequest"];
+export type TableBasis = NonNullable<ColumnUse["per"]>;
 export type BagLabel = Schemas["BagLabel"];
 export type Review = Schemas["Review"];
 export type ReviewLine = Schemas["ReviewLine"];

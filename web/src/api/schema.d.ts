@@ -1910,6 +1910,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recipes/{id}/density": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What 1000 kcal of up to four foods bring of everything that has a limit for this dog. */
+        get: operations["recipes_density_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recipes/{id}/doubts": {
         parameters: {
             query?: never;
@@ -1973,6 +1990,23 @@ export interface paths {
         put?: never;
         /** @description Adjust the bench. Answers with the proposal when it is there within a second. */
         post: operations["recipes_formulate_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{id}/gaps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The gaps of a stored recipe, and every food of the library beside them, the most helpful first. */
+        get: operations["recipes_gaps_retrieve"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2814,6 +2848,16 @@ export interface components {
             of_minimum: number;
         };
         /**
+         * @description What 1000 kcal of a food hold of a nutrient, None where that is not known; times: of its minimum, or of its ceiling
+         *     where it has no minimum; over: more than the ceiling, of what is eaten as food.
+         */
+        Amount1000: {
+            key: string;
+            value: number | null;
+            times: number | null;
+            over: boolean;
+        };
+        /**
          * @description A recipe as the bench looks at it.
          *
          *     contributions: (lines, nutrients) amounts to six significant figures, None where unknown.
@@ -3518,9 +3562,53 @@ export interface components {
             notes: string;
             conventions: components["schemas"]["OwnConventions"];
         };
+        /**
+         * @description A food beside the gaps of a recipe. times: of each gap's bound, what 1000 kcal bring, None where that is not known;
+         *     over: short names of what is too much of it by itself, of what is eaten as food; why_not: why the dog must not have it, caution: why a
+         *     condition would rather not, "" where nothing is.
+         */
+        Closes: {
+            food: string;
+            times: (number | null)[];
+            over: string[];
+            why_not: string;
+            caution: string;
+        };
         /** @description What the authenticator shows. */
         CodeInRequest: {
             code: string;
+        };
+        /**
+         * @description What a column holds: a `field` of the food, or the nutrient `tag` in `unit`; nothing that is taken where both
+         *     are "". per: what its figures are for, where that is not what those of the table are for. crude: crude fibre.
+         *     above: how much more than its value there may be, where a label says "at least".
+         */
+        ColumnUse: {
+            field: string;
+            tag: string;
+            unit: string;
+            per: components["schemas"]["TableBasis"] | null;
+            crude: boolean;
+            above: boolean;
+        };
+        /**
+         * @description What a column holds: a `field` of the food, or the nutrient `tag` in `unit`; nothing that is taken where both
+         *     are "". per: what its figures are for, where that is not what those of the table are for. crude: crude fibre.
+         *     above: how much more than its value there may be, where a label says "at least".
+         */
+        ColumnUseRequest: {
+            /** @default  */
+            field?: string;
+            /** @default  */
+            tag?: string;
+            /** @default  */
+            unit?: string;
+            /** @default null */
+            per?: components["schemas"]["TableBasisRequest"] | null;
+            /** @default false */
+            crude?: boolean;
+            /** @default false */
+            above?: boolean;
         };
         /**
          * @description What a text asks for. limit: an end to move, None where it asks for none; windows: those that are called so;
@@ -3956,6 +4044,24 @@ export interface components {
             value: number | null;
             by: string;
             reason: string;
+        };
+        /** @description Foods beside what is asked of a dog: its gaps first, then in the order of the catalogue. */
+        Densities: {
+            dog: string;
+            yards: components["schemas"]["Yard"][];
+            foods: components["schemas"]["Density"][];
+        };
+        /**
+         * @description A food by every nutrient that has a limit. dosed: it is given in doses, so that amounts per 1000 kcal say what it
+         *     is and not how much of it there will be.
+         */
+        Density: {
+            food: string;
+            name: string;
+            amounts: components["schemas"]["Amount1000"][];
+            dosed: boolean;
+            why_not: string;
+            caution: string;
         };
         /** @description A dog of which something is due. things: what is first of all first; holder: who holds that. */
         DeskRow: {
@@ -4874,6 +4980,18 @@ export interface components {
             word: string;
         };
         /**
+         * @description A column as it was read. position: from 0; header: as it stands; sure: the heading says it all; why: what it
+         *     leaves open, "" where nothing; samples: its first cells that hold something.
+         */
+        FoundColumn: {
+            position: number;
+            header: string;
+            use: components["schemas"]["ColumnUse"];
+            sure: boolean;
+            why: string;
+            samples: string[];
+        };
+        /**
          * @description A search hit: `quantity` the amount to start with, as typed or a first one; `mark` why not to
          *     suggest it; `questions` what its label must tell; `incomplete` strict groups it lacks;
          *     `derived` made from other rows and published figures, not analysed.
@@ -4931,6 +5049,16 @@ export interface components {
             warm: string;
         };
         /**
+         * @description The gaps of a recipe, and every food beside them: what closes most comes first, what the dog must not have last.
+         *     fed: the recipe holds something; without it nothing is missing yet.
+         */
+        GapTable: {
+            dog: string;
+            gaps: components["schemas"]["Yard"][];
+            foods: components["schemas"]["Closes"][];
+            fed: boolean;
+        };
+        /**
          * @description A group's share of the weight of all groups beside the wanted one. grams as fed. off: further
          *     from it than a guide allows.
          */
@@ -4977,6 +5105,27 @@ export interface components {
          * @enum {string}
          */
         Guarantee: "min" | "max" | "average";
+        /**
+         * @description What a printed figure is.
+         * @enum {string}
+         */
+        GuaranteeRequest: "min" | "max" | "average";
+        /**
+         * @description What each figure of an analysis is: a least amount, a most, or an average. As labels have it where
+         *     nothing is said.
+         */
+        GuaranteesRequest: {
+            /** @default min */
+            protein?: components["schemas"]["GuaranteeRequest"];
+            /** @default min */
+            fat?: components["schemas"]["GuaranteeRequest"];
+            /** @default max */
+            fibre?: components["schemas"]["GuaranteeRequest"];
+            /** @default max */
+            moisture?: components["schemas"]["GuaranteeRequest"];
+            /** @default average */
+            ash?: components["schemas"]["GuaranteeRequest"];
+        };
         /**
          * @description Whether a food can be had. shelf: the practice stocks it; tap: nobody buys it.
          * @enum {string}
@@ -5091,7 +5240,10 @@ export interface components {
             high_kg: number;
             steps: components["schemas"]["Step"][];
         };
-        /** @description A table of foods to look at, and to take once `accept` is said. */
+        /**
+         * @description A table of foods to look at, and to take once `accept` is said. columns: what each column of a CSV holds, in their
+         *     order; it must be said before the table is taken, unless every heading says it. basis: what its figures are for.
+         */
         ImportInRequest: {
             text: string;
             /**
@@ -5099,16 +5251,28 @@ export interface components {
              * @enum {string}
              */
             format?: "csv" | "json";
+            /** @default null */
+            columns?: components["schemas"]["ColumnUseRequest"][] | null;
+            /** @default per-100-g */
+            basis?: components["schemas"]["TableBasisRequest"];
             /** @default false */
             accept?: boolean;
             /** @default false */
             skip_bad?: boolean;
         };
-        /** @description How many rows are good, the names of the first, what is wrong, how many were taken. */
+        /**
+         * @description How many rows are good, the first of them, what is wrong (the first of `wrong`), how many were taken. columns: of a CSV, what each holds
+         *     by its heading; nutrients: what one can hold; replaced: how many foods the practice has already.
+         */
         ImportResult: {
             good: number;
-            names: string[];
+            rows: components["schemas"]["ReadRow"][];
             errors: components["schemas"]["CellError"][];
+            wrong: number;
+            notes: string[];
+            columns: components["schemas"]["FoundColumn"][];
+            nutrients: components["schemas"]["UnitsOf"][];
+            replaced: number;
             imported: number;
         };
         /**
@@ -5466,6 +5630,11 @@ export interface components {
             unit: string;
             per: string;
         };
+        /** @description The least and the most there is by a label. */
+        LabelRange: {
+            least: number;
+            most: number;
+        };
         /**
          * @description What a supplement holds of all its label does not name.
          * @enum {string}
@@ -5478,11 +5647,18 @@ export interface components {
         LabelRestRequest: "" | "nothing" | "unknown";
         /**
          * @description Per 100 g as fed by tag (g, kcal) and carbohydrate without fibre (NFE, g), the analysis on dry matter in %, share of energy by macro,
-         *     and the steps.
+         *     and the steps. per_100_g: what the label vouches for, so of protein and fat the least there is; may_exceed: how much
+         *     more of each there may be. per_1000_kcal: of protein, fat and carbohydrate, the least and the most, g.
          */
         LabelResult: {
             per_100_g: {
                 [key: string]: number;
+            };
+            may_exceed: {
+                [key: string]: number;
+            };
+            per_1000_kcal: {
+                [key: string]: components["schemas"]["LabelRange"];
             };
             carbohydrate_g: number;
             dry_matter: {
@@ -6456,6 +6632,16 @@ export interface components {
             kcal_per_cup?: number | null;
             /** @default null */
             cup_grams?: number | null;
+            /**
+             * @default {
+             *       "protein": "min",
+             *       "fat": "min",
+             *       "fibre": "max",
+             *       "moisture": "max",
+             *       "ash": "average"
+             *     }
+             */
+            guarantees?: components["schemas"]["GuaranteesRequest"];
         };
         /** @description Packs of a line: so many are opened, and so much of them is left over. exact: the batch was made to fit them. */
         Packs: {
@@ -6865,6 +7051,20 @@ export interface components {
             settled: boolean;
             unknown: string[];
             of: string[];
+        };
+        /**
+         * @description A food as it would be taken: some of its values per 100 g as fed, and how many are known. replaces: the practice has
+         *     one under this short name, which becomes its earlier revision.
+         */
+        ReadRow: {
+            slug: string;
+            name: string;
+            kcal: number;
+            protein_g: number | null;
+            fat_g: number | null;
+            water_g: number | null;
+            known: number;
+            replaces: boolean;
         };
         /** @description One way an amount can be read. */
         Reading: {
@@ -7535,6 +7735,11 @@ export interface components {
             days?: number | null;
         };
         /**
+         * @description The end of a window that a gap is at.
+         * @enum {string}
+         */
+        Side: "floor" | "ceiling";
+        /**
          * @description What is seen on a dog.
          * @enum {string}
          */
@@ -7851,6 +8056,16 @@ export interface components {
          * @enum {string}
          */
         SupplementKindRequest: "single" | "premix";
+        /**
+         * @description What the figures of a table are for.
+         * @enum {string}
+         */
+        TableBasis: "per-100-g" | "per-kg" | "dry-matter";
+        /**
+         * @description What the figures of a table are for.
+         * @enum {string}
+         */
+        TableBasisRequest: "per-100-g" | "per-kg" | "dry-matter";
         /** @description An evening on which boxes go from the freezer into the fridge: their numbers. */
         TakeOut: {
             /** Format: date */
@@ -8260,6 +8475,12 @@ export interface components {
             weight: boolean;
             piece: string;
         };
+        /** @description A nutrient that a column can hold, and the units it can be in. */
+        UnitsOf: {
+            tag: string;
+            name: string;
+            units: string[];
+        };
         /** @description A limit that is not proven, and the lines whose contents are not known. */
         Unproven: {
             key: string;
@@ -8533,6 +8754,22 @@ export interface components {
             caution: string;
             key: string;
             nutrient: string;
+        };
+        /**
+         * @description A nutrient that foods are measured by, per 1000 kcal. value, status: of the recipe as it is; gap: the end of the
+         *     window it misses, None where it misses none.
+         */
+        Yard: {
+            key: string;
+            name: string;
+            short: string;
+            unit: string;
+            decimals: number;
+            minimum: number | null;
+            ceiling: number | null;
+            value: number | null;
+            status: components["schemas"]["Status"];
+            gap: components["schemas"]["Side"] | null;
         };
     };
     responses: never;
@@ -13599,6 +13836,46 @@ export interface operations {
             };
         };
     };
+    recipes_density_retrieve: {
+        parameters: {
+            query: {
+                /** @description id of a food */
+                food: string[];
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Densities"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     recipes_doubts_create: {
         parameters: {
             query?: never;
@@ -13778,6 +14055,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FormulationJob"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    recipes_gaps_retrieve: {
+        parameters: {
+            query?: {
+                /** @description not only plain foods and supplements */
+                all?: boolean;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GapTable"];
                 };
             };
             400: {

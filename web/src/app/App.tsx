@@ -29,6 +29,7 @@ const PAGES = {
   evidence: () => import("~/features/evidence/EvidencePage"),
   targets: () => import("~/features/targets/TargetsPage"),
   library: () => import("~/features/library/LibraryPage"),
+  import: () => import("~/features/library/ImportPage"),
   shelf: () => import("~/features/shelf/ShelfPage"),
   history: () => import("~/features/history/HistoryPage"),
   glossary: () => import("~/features/glossary/GlossaryPage"),
@@ -66,6 +67,7 @@ const StandardsPage = lazy(PAGES.standards);
 const EvidencePage = lazy(PAGES.evidence);
 const TargetsPage = lazy(PAGES.targets);
 const LibraryPage = lazy(PAGES.library);
+const ImportPage = lazy(PAGES.import);
 const ShelfPage = lazy(PAGES.shelf);
 const HistoryPage = lazy(PAGES.history);
 const GlossaryPage = lazy(PAGES.glossary);
@@ -149,6 +151,7 @@ function Office() {
               <Route index element={<DeskPage />} />
               <Route path="cases" element={<CaseList />} />
               <Route path="library" element={<LibraryPage />} />
+              <Route path="library/import" element={<ImportPage />} />
               <Route path="shelf" element={<ShelfPage />} />
               <Route path="standards" element={<StandardsPage />} />
               <Route path="evidence" element={<EvidencePage />} />

@@ -183,3 +183,28 @@ export const kitchenQuery = (id: number) =>
     queryKey: keyOf("kitchen", id),
     queryFn: () => take(api.GET("/api/cases/{id}/kitchen", { params: { path: { id } } })),
   });
+
+/** The gaps of a recipe, and the foods of the library beside them. */
+export const gapsQuery = (recipe: number, all: boolean) =>
+  queryOptions({
+    queryKey: keyOf("density", recipe, "gaps", all),
+    queryFn: () =>
+      take(
+        api.GET("/api/recipes/{id}/gaps", {
+          params: { path: { id: recipe }, query: all ? { all } : {} },
+        }),
+      ),
+    placeholderData: (old) => old,
+  });
+
+/** Some foods beside everything that has a limit for a dog. */
+export const densityQuery = (recipe: number, food: string[]) =>
+  queryOptions({
+    queryKey: keyOf("density", recipe, food),
+    queryFn: () =>
+      take(
+        api.GET("/api/recipes/{id}/density", {
+          params: { path: { id: recipe }, query: { food } },
+        }),
+      ),
+  });

@@ -6,7 +6,7 @@ import { keyOf } from "~/shared/keys";
 import { notice } from "~/shared/notice";
 import type { Saving } from "~/shared/saving/useDraft";
 import { Button, Dialog, Field, TextInput } from "~/ui";
-import { Menu, MenuButton, MenuDownload, MenuPaper } from "~/ui/Menu";
+import { Menu, MenuButton, MenuDownload, MenuLink, MenuPaper } from "~/ui/Menu";
 
 const FORMS = [
   ["text", "txt", "plain text"],
@@ -78,6 +78,7 @@ export function RecipeMenu({
         <MenuButton onChoose={() => navigate(`/cases/${recipe.case}/recipes/${recipe.id}/bring`)}>
           Bring in a recipe…
         </MenuButton>
+        <MenuLink to={`/library?recipe=${recipe.id}`}>Foods for its gaps</MenuLink>
         <MenuButton onChoose={onThumb}>Judge a rule of thumb…</MenuButton>
         <MenuPaper disabled={!saved} href={`/papers/recipes/${recipe.id}/verdict`}>
           How does it do for this dog?

@@ -1,31 +1,20 @@
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { ApiError, api, type BagLabel, take } from "~/api/client";
-import { number, spelled, told } from "~/shared/format";
 import { Button } from "~/ui";
-import { Toggle } from "~/ui/Toggle";
-
-type Use = "printed" | "usual";
-
-const KINDS: Record<BagLabel["figures"][number]["guarantee"], string> = {
-  min: "at least",
-  max: "at most",
-  average: "",
-};
 
 /** The text of a bag, pasted: what was read of it, and what was not. */
 export function BagText({
   onRead,
 }: {
-  /** Fill the form with what was read; `use`: its figures as printed, or as they usually are. */
-  onRead: (bag: BagLabel, use: Use) => void;
+  /** Fill the form with what was read. */
+  onRead: (bag: BagLabel) => void;
 }) {
   const [text, setText] = useState("");
-  const [use, setUse] = useState<Use>("printed");
   const reading = useMutation({
     mutationFn: (pasted: string) =>
       take(api.POST("/api/own-foods/bag", { body: { text: pasted } })),
-    onSuccess: (bag) => onRead(bag, use),
+    onSuccess: onRead,
   });
   const { data: bag, error } = reading;
   const field = error instanceof ApiError && error.field ? `The ${error.field} ` : "";
@@ -53,22 +42,8 @@ export function BagText({
       />
       <div className="flex flex-wrap items-center gap-2">
         <Button disabled={!text.trim() || reading.isPending} onClick={() => reading.mutate(text)}>
-          {reading.isPending ? "Reading…" : "Read it into the form"}
+          {reading.isPending ? "Reading…" : "Read it into the panel"}
         </Button>
-        {bag && (
-          <Toggle
-            label="Figures used"
-            value={use}
-            onChange={(next) => {
-              setUse(next);
-              onRead(bag, next);
-            }}
-            options={[
-              { id: "printed", label: "As printed" },
-              { id: "usual", label: "As it usually is" },
-            ]}
-          />
-        )}
       </div>
       {error && (
         <p role="alert" className="text-madder">
@@ -78,29 +53,16 @@ export function BagText({
       )}
       {bag && (
         <section aria-label="What was read" className="border-oak stile flex flex-col gap-1">
-          <p>
-            {bag.figures.map((f) => (
-              <span key={f.name} className="mr-3 inline-block">
-                {spelled(f.name)} {KINDS[f.guarantee]} <b>{number(f.printed, 1)} %</b>
-                {f.usual !== f.printed && (
-                  <span className="text-soft"> (usually {number(f.usual, 1)})</span>
-                )}
-              </span>
-            ))}
-          </p>
           <p className="text-data text-soft">
             Energy{" "}
             {bag.kcal_per_kg || bag.kcal_per_cup
               ? `as the bag says${bag.energy ? `, ${bag.energy}` : ""}`
-              : "not on it: estimated below"}
+              : "not on it: estimated"}
             . {bag.ingredient_list.length} ingredients
             {bag.allergens.length > 0 &&
               `; holds ${bag.allergens.map((a) => `${a.group} (“${a.word}”)`).join(", ")}`}
             .
           </p>
-          {bag.figures.some((f) => f.usual !== f.printed) && (
-            <p className="text-data text-soft">Usual figures: {told(bag.source)}.</p>
-          )}
           {bag.warnings.map((warning) => (
             <p key={warning}>{warning}</p>
           ))}

@@ -1,18 +1,17 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useVirtualizer } from "@tanstack/react-virtual";
-import { useRef, useState } from "react";
-import { useSearchParams } from "react-router";
-import { api, type ListedFood, take } from "~/api/client";
-import { conventions } from "~/shared/conventions";
-import { number, percent, priceBy, spelled } from "~/shared/format";
+import { useState } from "react";
+import { Link, useSearchParams } from "react-router";
+import { api, type GapTable, type ListedFood, take } from "~/api/client";
+import { number, spelled } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
+import { casesQuery, gapsQuery } from "~/shared/queries";
 import { Empty, Loading, Problem } from "~/shared/states";
 import { useTitle } from "~/shared/useTitle";
 import { Button, TextInput } from "~/ui";
 import { Page } from "~/ui/Page";
 import { Select } from "~/ui/Select";
 import { Compare } from "./Compare";
-import { ImportDialog } from "./ImportDialog";
+import { FoodRows } from "./FoodRows";
 import { OwnFoodDialog } from "./OwnFoodDialog";
 import { ProfilePanel } from "./ProfilePanel";
 
@@ -37,11 +36,12 @@ export default function LibraryPage() {
   const [complete, setComplete] = useState(ANY);
   const [available, setAvailable] = useState(false);
   const [all, setAll] = useState(false);
-  const [asked] = useSearchParams();
+  const [asked, ask] = useSearchParams();
   const [open, setOpen] = useState(asked.get("food"));
+  const recipe = Number(asked.get("recipe")) || null;
   const [picked, setPicked] = useState<string[]>([]);
   const [comparing, setComparing] = useState(false);
-  const [dialog, setDialog] = useState<"own" | "import" | null>(null);
+  const [own, setOwn] = useState(false);
   const only = (value: string) => (value === ANY ? undefined : value);
   const query = {
     q: q.trim() || undefined,
@@ -57,11 +57,15 @@ export default function LibraryPage() {
     queryFn: () => take(api.GET("/api/library", { params: { query } })),
     placeholderData: keepPreviousData,
   });
+  const wide = all || q.trim() !== "";
+  const gaps = useQuery({ ...gapsQuery(recipe ?? 0, wide), enabled: recipe !== null });
+  const table = recipe === null ? undefined : gaps.data;
   if (listing.isPending) return <Loading what="the library" />;
   if (!listing.data)
     return <Problem what="the library" error={listing.error} retry={() => listing.refetch()} />;
-  const { foods, classes, allergens, nutrients } = listing.data;
+  const { classes, allergens, nutrients } = listing.data;
   const rich = nutrients.find((n) => n.id === richest);
+  const foods = table && !rich ? inOrder(listing.data.foods, table) : listing.data.foods;
   const named = (any: string, list: string[]) => [
     { id: ANY, label: any },
     ...list.map((id) => ({ id, label: id })),
@@ -111,14 +115,35 @@ export default function LibraryPage() {
           className="max-w-44"
         />
         <Select label="Complete for" value={complete} onChange={setComplete} options={COMPLETE} />
+        <BesideDog
+          recipe={recipe}
+          dog={table?.dog}
+          onChange={(id) =>
+            ask(
+              (old) => {
+                if (id === null) old.delete("recipe");
+                else old.set("recipe", String(id));
+                return old;
+              },
+              { replace: true },
+            )
+          }
+        />
+        {/* What narrows is on one row; what is done with it, and the ticks, on the next. */}
+        <span className="hidden h-0 basis-full wide:block" />
         <Check label="available" value={available} onChange={setAvailable} />
         <Check label="prepared and mixed foods too" value={all} onChange={setAll} />
         <div className="flex gap-1 wide:ml-auto">
           <Button disabled={picked.length < 2} onClick={() => setComparing(true)}>
             Compare {picked.length > 0 && picked.length}
           </Button>
-          <Button onClick={() => setDialog("import")}>Import, export</Button>
-          <Button kind="solid" onClick={() => setDialog("own")}>
+          <Link
+            to="/library/import"
+            className="inline-flex h-8 items-center rounded-corner border border-edge bg-sheet px-3 font-medium hover:border-soft"
+          >
+            Bring in a table
+          </Link>
+          <Button kind="solid" onClick={() => setOwn(true)}>
             Own food
           </Button>
         </div>
@@ -132,14 +157,28 @@ export default function LibraryPage() {
             {number(foods.length)} foods
             {!all && !q && ", plain whole foods and supplements only"}
             {rich && `, richest in ${rich.name} per 1000 kcal first`}
+            {table &&
+              !rich &&
+              table.gaps.length > 0 &&
+              `, what closes most of ${table.dog}’s gaps first`}
           </p>
+          {recipe !== null && gaps.error && (
+            <Problem what="the gaps" error={gaps.error} retry={() => gaps.refetch()} />
+          )}
+          {table && table.gaps.length === 0 && (
+            <p className="px-4 pb-1">
+              {table.fed
+                ? `The recipe of ${table.dog} has no gap.`
+                : `The recipe of ${table.dog} is empty: nothing is missing of it yet.`}
+            </p>
+          )}
           {foods.length === 0 ? (
             <Empty
               className="mx-4"
               action={
                 <>
                   <Button onClick={clear}>Take away every filter</Button>
-                  <Button onClick={() => setDialog("own")}>Enter the food yourself</Button>
+                  <Button onClick={() => setOwn(true)}>Enter the food yourself</Button>
                 </>
               }
             >
@@ -151,6 +190,7 @@ export default function LibraryPage() {
               open={open}
               picked={picked}
               richest={rich?.name}
+              table={table}
               onOpen={setOpen}
               onPick={pick}
             />
@@ -166,7 +206,7 @@ export default function LibraryPage() {
             </Button>
           )}
           {open ? (
-            <ProfilePanel key={open} foodId={open} onOpen={setOpen} />
+            <ProfilePanel key={open} foodId={open} recipe={recipe} onOpen={setOpen} />
           ) : (
             <p className="p-4 text-soft">
               Choose a food to see its values, where each comes from, and what is not known. Tick up
@@ -175,18 +215,59 @@ export default function LibraryPage() {
           )}
         </section>
       </div>
-      {comparing && <Compare foodIds={picked} onClose={() => setComparing(false)} />}
-      {dialog === "own" && (
+      {comparing && (
+        <Compare foodIds={picked} recipe={recipe} onClose={() => setComparing(false)} />
+      )}
+      {own && (
         <OwnFoodDialog
-          onClose={() => setDialog(null)}
+          onClose={() => setOwn(false)}
           onSaved={(food) => {
-            setDialog(null);
+            setOwn(false);
             setOpen(food.food_id);
           }}
         />
       )}
-      {dialog === "import" && <ImportDialog onClose={() => setDialog(null)} />}
     </Page>
+  );
+}
+
+/** Foods as the gaps have them in order; what is not held against them comes last. */
+function inOrder(foods: ListedFood[], table: GapTable): ListedFood[] {
+  const place = new Map(table.foods.map((c, i) => [c.food, i]));
+  const last = table.foods.length;
+  return [...foods].sort((a, b) => (place.get(a.id) ?? last) - (place.get(b.id) ?? last));
+}
+
+/** Whose gaps the foods are held against. */
+function BesideDog({
+  recipe,
+  dog,
+  onChange,
+}: {
+  recipe: number | null;
+  /** The dog of the recipe, where it is none of the latest. */
+  dog: string | undefined;
+  onChange: (recipe: number | null) => void;
+}) {
+  const cases = useQuery(casesQuery({ order: "changed" }));
+  const options = (cases.data?.rows ?? []).flatMap((row) => {
+    const recipes = row.recipes.filter((r) => !r.archived);
+    return recipes.map((r) => ({
+      id: String(r.id),
+      label: recipes.length > 1 ? `For ${row.dog}: ${r.name}` : `For ${row.dog}`,
+    }));
+  });
+  const mine = recipe === null ? ANY : String(recipe);
+  if (recipe !== null && !options.some((o) => o.id === mine))
+    options.unshift({ id: mine, label: `For ${dog ?? "this dog"}` });
+  return (
+    <Select
+      label="Beside a dog’s gaps"
+      value={mine}
+      onChange={(id) => onChange(id === ANY ? null : Number(id))}
+      options={[{ id: ANY, label: "For: no dog" }, ...options]}
+      className={`max-w-52 ${recipe === null ? "" : "border-verdigris"}`}
+    />
   );
 }
 
@@ -209,107 +290,5 @@ function Check({
       />
       {label}
     </label>
-  );
-}
-
-const ROW = 30;
-
-function FoodRows({
-  foods,
-  open,
-  picked,
-  richest,
-  onOpen,
-  onPick,
-}: {
-  foods: ListedFood[];
-  open: string | null;
-  picked: string[];
-  richest: string | undefined;
-  onOpen: (id: string) => void;
-  onPick: (id: string) => void;
-}) {
-  const scroller = useRef<HTMLDivElement>(null);
-  const rows = useVirtualizer({
-    count: foods.length,
-    getScrollElement: () => scroller.current,
-    estimateSize: () => ROW,
-    overscan: 12,
-  });
-  const columns =
-    "grid grid-cols-[2rem_1fr_6rem] mid:grid-cols-[2rem_1fr_6.5rem_5rem_6rem_4rem_5rem] items-center gap-2 px-4";
-  const more = "max-mid:hidden";
-  return (
-    <>
-      <div
-        aria-hidden="true"
-        className={`${columns} border-line border-b py-1 text-data text-soft`}
-      >
-        <span />
-        <span>Food</span>
-        <span className={more}>Class</span>
-        <span className={more}>Form</span>
-        <span className="text-right">{richest ? "/1000 kcal" : "kcal/100 g"}</span>
-        <span className={`${more} text-right`}>Known</span>
-        <span className={`${more} text-right`}>
-          Price/{conventions().food === "g" ? "kg" : "lb"}
-        </span>
-      </div>
-      <div
-        ref={scroller}
-        className="h-[70dvh] min-h-60 overflow-auto wide:h-auto wide:min-h-0 wide:flex-1"
-      >
-        <ul style={{ height: rows.getTotalSize(), position: "relative" }}>
-          {rows.getVirtualItems().map((item) => {
-            const food = foods[item.index];
-            if (!food) return null;
-            return (
-              <li
-                key={food.id}
-                className={`${columns} absolute inset-x-0 border-line border-b ${open === food.id ? "bg-groove" : "hover:bg-groove/60"}`}
-                style={{ top: item.start, height: ROW }}
-              >
-                <input
-                  type="checkbox"
-                  aria-label={`Compare ${food.name}`}
-                  checked={picked.includes(food.id)}
-                  onChange={() => onPick(food.id)}
-                  className="accent-verdigris"
-                />
-                <button
-                  type="button"
-                  onClick={() => onOpen(food.id)}
-                  className="truncate text-left"
-                >
-                  {spelled(food.name)}
-                  {food.unavailable && (
-                    <span className="ml-2 text-data text-madder">not to be had now</span>
-                  )}
-                </button>
-                <span className={`${more} truncate text-soft`}>{food.klass}</span>
-                <span
-                  className={`${more} truncate text-soft`}
-                  title={
-                    food.derived
-                      ? "Made from other rows and published figures, not analysed"
-                      : undefined
-                  }
-                >
-                  {food.form}
-                  {food.derived && ", derived"}
-                </span>
-                <span className="text-right">
-                  {food.value !== null
-                    ? number(food.value, food.value < 10 ? 2 : 0)
-                    : number(food.kcal_per_100g)}
-                </span>
-                <span className={`${more} text-right`}>{percent(food.known_share)}</span>
-                <span className={`${more} text-right`}>{priceBy(food.price_per_kg)}</span>
-              </li>
-            );
-          })}
-        </ul>
-      </div>
-    </>
   );
 }

@@ -1,38 +1,22 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import type { UseFormReturn } from "react-hook-form";
-import { api, type BagLabel, type OwnFood, take } from "~/api/client";
-import { decimal, figure, number, percent, spelled } from "~/shared/format";
+import { api, type OwnFood, take } from "~/api/client";
+import { decimal } from "~/shared/format";
 import { Form, TextField } from "~/shared/forms/fields";
 import { useServerForm } from "~/shared/forms/useServerForm";
 import { forget, keyOf } from "~/shared/keys";
 import { Loading } from "~/shared/states";
-import { Trace } from "~/shared/trace/Trace";
-import { Term } from "~/shared/words/Term";
 import { Button, Dialog, Field } from "~/ui";
-import { Select } from "~/ui/Select";
 import { Toggle } from "~/ui/Toggle";
-import { BagText } from "./BagText";
-
-const LABEL = [
-  ["protein", "Protein, at least, %"],
-  ["fat", "Fat, at least, %"],
-  ["fibre", "Fibre, at most, %"],
-  ["moisture", "Moisture, at most, %"],
-  ["ash", "Ash, %"],
-  ["kcal_per_kg", "kcal per kg"],
-  ["kcal_per_cup", "kcal per cup"],
-  ["cup_grams", "Grams of a cup"],
-] as const;
-const OPTIONAL = new Set(["ash", "kcal_per_kg", "kcal_per_cup", "cup_grams"]);
-type LabelFigure = (typeof LABEL)[number][0];
+import { type Guarantee, type LabelFigure, type Line, labelOf, Panel } from "./Panel";
 
 /** What the form holds; figures of the label as they are typed. */
-interface OwnFoodForm extends Record<LabelFigure, string> {
+export interface OwnFoodForm extends Record<LabelFigure, string> {
   by: "label" | "values";
   name: string;
   ingredients: string;
   basis: "fed" | "dry";
   method: "modified-atwater" | "nrc-predictive";
+  guarantees: Record<Line, Guarantee>;
   values: string;
 }
 
@@ -54,29 +38,20 @@ function formOf(existing: OwnFood | undefined): OwnFoodForm {
     cup_grams: said("cup_grams"),
     basis: origin.dry_matter ? "dry" : "fed",
     method: origin.method === "nrc-predictive" ? "nrc-predictive" : "modified-atwater",
+    // As labels have it, where nobody said.
+    guarantees: {
+      protein: "min",
+      fat: "min",
+      fibre: "max",
+      moisture: "max",
+      ash: "average",
+      ...(origin.guarantees as Partial<Record<Line, Guarantee>> | undefined),
+    },
     values: byValues
       ? Object.entries(existing.values)
           .map(([tag, value]) => `${tag} ${value}`)
           .join("\n")
       : "ENERC 350\nPROCNT 20\n",
-  };
-}
-
-/** The label as the server takes it. A figure that is not there is sent as such only where it may be
- * left out; the form asks for the others. */
-function labelOf(form: OwnFoodForm) {
-  const { protein, fat, fibre, moisture, ash, kcal_per_kg, kcal_per_cup, cup_grams } = form;
-  return {
-    protein: figure(protein) ?? Number.NaN,
-    fat: figure(fat) ?? Number.NaN,
-    fibre: figure(fibre) ?? Number.NaN,
-    moisture: figure(moisture) ?? Number.NaN,
-    ash: figure(ash),
-    kcal_per_kg: figure(kcal_per_kg),
-    kcal_per_cup: figure(kcal_per_cup),
-    cup_grams: figure(cup_grams),
-    dry_matter: form.basis === "dry",
-    method: form.method,
   };
 }
 
@@ -137,6 +112,20 @@ function OwnFoodFields({
   });
   const { form } = food;
   const by = form.watch("by");
+  const statement = (
+    <Field
+      id="own-ingredients"
+      label="Ingredient statement"
+      hint="Kept as printed and searched for what a dog may react to."
+    >
+      <textarea
+        id="own-ingredients"
+        rows={2}
+        {...form.register("ingredients")}
+        className="rounded-corner border border-edge bg-sheet p-2"
+      />
+    </Field>
+  );
   return (
     <Form
       of={food}
@@ -173,7 +162,7 @@ function OwnFoodFields({
         </div>
       </div>
       {by === "label" ? (
-        <LabelFields form={form} />
+        <Panel form={form}>{statement}</Panel>
       ) : (
         <Field
           id="own-values"
@@ -188,18 +177,7 @@ function OwnFoodFields({
           />
         </Field>
       )}
-      <Field
-        id="own-ingredients"
-        label="Ingredient statement"
-        hint="Kept as printed and searched for what a dog may react to."
-      >
-        <textarea
-          id="own-ingredients"
-          rows={2}
-          {...form.register("ingredients")}
-          className="rounded-corner border border-edge bg-sheet p-2"
-        />
-      </Field>
+      {by === "values" && statement}
       {existing && (
         <p className="text-data text-soft">
           This is revision {existing.revision}. Saving makes revision {(existing.revision ?? 1) + 1}
@@ -207,93 +185,6 @@ function OwnFoodFields({
         </p>
       )}
     </Form>
-  );
-}
-
-/** The figures of a pack, and what they mean while they are typed. */
-function LabelFields({ form }: { form: UseFormReturn<OwnFoodForm> }) {
-  const now = form.watch();
-  const body = labelOf(now);
-  const ready = LABEL.every(([id]) => OPTIONAL.has(id) || figure(now[id]) !== null);
-  const meaning = useQuery({
-    queryKey: keyOf("label", body),
-    queryFn: () => take(api.POST("/api/own-foods/label", { body })),
-    enabled: ready,
-    retry: false,
-  });
-  function fill(bag: BagLabel, use: "printed" | "usual") {
-    const known = new Map<string, number | null>(bag.figures.map((f) => [f.name, f[use]]));
-    for (const id of ["kcal_per_kg", "kcal_per_cup", "cup_grams"] as const) known.set(id, bag[id]);
-    for (const [id] of LABEL) {
-      const value = known.get(id);
-      // What is not on the bag stays as it was typed.
-      if (value != null) form.setValue(id, String(value), { shouldDirty: true });
-    }
-    form.setValue("basis", bag.dry_matter ? "dry" : "fed", { shouldDirty: true });
-    if (bag.ingredients) form.setValue("ingredients", bag.ingredients, { shouldDirty: true });
-  }
-  return (
-    <>
-      <BagText onRead={fill} />
-      <p className="text-data text-soft">
-        Copy the <Term id="guaranteed-analysis">guaranteed analysis</Term> as it is printed. A
-        figure “at least” may be more in the bag: what is reckoned from it is what the label
-        promises, no more.
-      </p>
-      <div className="flex flex-wrap items-end gap-3">
-        {LABEL.map(([id, text]) => (
-          <TextField
-            key={id}
-            form={form}
-            id={`own-${id}`}
-            name={id}
-            label={spelled(text)}
-            required={!OPTIONAL.has(id)}
-            figure
-          />
-        ))}
-        <Select
-          label="Basis of the label"
-          value={now.basis}
-          onChange={(basis) => form.setValue("basis", basis)}
-          options={[
-            { id: "fed", label: "As fed" },
-            { id: "dry", label: "On dry matter" },
-          ]}
-        />
-        <Select
-          label="Energy by"
-          value={now.method}
-          onChange={(method) => form.setValue("method", method)}
-          options={[
-            { id: "modified-atwater", label: "Modified Atwater" },
-            { id: "nrc-predictive", label: "NRC predictive" },
-          ]}
-        />
-      </div>
-      {meaning.error && (
-        <p role="alert" className="text-madder">
-          {meaning.error.message}
-        </p>
-      )}
-      {meaning.data && (
-        <div className="border-oak stile">
-          <p>
-            Carbohydrate <b>{number(meaning.data.carbohydrate_g, 1)} %</b> by difference,{" "}
-            <b>{number(meaning.data.kcal_per_kg)} kcal/kg</b> as fed; energy from protein{" "}
-            {percent(meaning.data.energy_shares.PROCNT)}, fat{" "}
-            {percent(meaning.data.energy_shares.FAT)}, carbohydrate{" "}
-            {percent(meaning.data.energy_shares.CHOCDF)}.
-          </p>
-          <p className="text-soft">
-            On dry matter: protein {number(meaning.data.dry_matter.protein, 1)} %, fat{" "}
-            {number(meaning.data.dry_matter.fat, 1)} %, {spelled("fibre")}{" "}
-            {number(meaning.data.dry_matter.fibre, 1)} %.
-          </p>
-          <Trace steps={meaning.data.steps} />
-        </div>
-      )}
-    </>
   );
 }
 

@@ -7,6 +7,7 @@ import { Loading, Problem } from "~/shared/states";
 import { Term } from "~/shared/words/Term";
 import { Button } from "~/ui";
 import { Toggle } from "~/ui/Toggle";
+import { Beside } from "./Beside";
 import { OwnFoodDialog } from "./OwnFoodDialog";
 import { PracticeForm } from "./PracticeForm";
 
@@ -70,7 +71,16 @@ function what(attributes: Profile["attributes"]): string {
 }
 
 /** Everything about one food, with the provenance of every value. */
-export function ProfilePanel({ foodId, onOpen }: { foodId: string; onOpen: (id: string) => void }) {
+export function ProfilePanel({
+  foodId,
+  recipe,
+  onOpen,
+}: {
+  foodId: string;
+  /** The recipe whose gaps it is held against. */
+  recipe: number | null;
+  onOpen: (id: string) => void;
+}) {
   const [basis, setBasis] = useState<FoodBasis>("per_100g");
   const [shown, setShown] = useState<string | null>(null);
   const [editing, setEditing] = useState(false);
@@ -114,6 +124,7 @@ export function ProfilePanel({ foodId, onOpen }: { foodId: string; onOpen: (id: 
           )}
         </section>
       )}
+      {recipe !== null && <Beside recipe={recipe} profile={food} />}
       <section>
         <h3 className="mb-1 font-semibold">How complete it is</h3>
         <table className="w-full">
