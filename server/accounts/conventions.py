@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from wainscot_core.boundary import dump, read
 from wainscot_core.conventions import DEFAULT, Conventions, words_of
+from wainscot_core.snapshot.snapshot import Letterhead
 
 from .models import Practice
 
@@ -19,6 +20,11 @@ class ConventionsView(Conventions):
 def conventions_of(practice: Practice | None) -> Conventions:
     """How a practice writes things."""
     return read(Conventions, practice.conventions) if practice else DEFAULT
+
+
+def letterhead_of(practice: Practice) -> Letterhead:
+    """What stands under a practice's name on what it prints."""
+    return read(Letterhead, practice.letterhead)
 
 
 def conventions_view(found: Conventions) -> ConventionsView:

@@ -16,12 +16,15 @@ class Practice(models.Model):
     library_revision = models.CharField(max_length=32, blank=True)
     # How things are written here (core Conventions); {} for the default.
     conventions = models.JSONField(default=dict, blank=True)
+    # What stands under its name on what it prints (core Letterhead); {} for nothing.
+    letterhead = models.JSONField(default=dict, blank=True)
     # It has said what stands on its shelf, or that nothing does.
     shelf_asked = models.BooleanField(default=False)
 
     class Meta:
         constraints = [
             shaped("accounts_practice", "conventions", dict),
+            shaped("accounts_practice", "letterhead", dict),
         ]
 
     def __str__(self) -> str:

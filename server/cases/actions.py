@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from typing import Annotated, Any, TypeVar
 
-from accounts.conventions import conventions_of
+from accounts.conventions import conventions_of, letterhead_of
 from accounts.models import Practice
 from accounts.scoping import Actor, find_own
 from django.db import transaction
@@ -34,6 +34,7 @@ from wainscot_core.dog.record import (
 )
 from wainscot_core.errors import InputError
 from wainscot_core.figures import listed
+from wainscot_core.snapshot.snapshot import NO_LETTERHEAD, Letterhead
 from wainscot_core.targets.requirements import check_decision
 from wainscot_core.targets.standards import Decision
 from wire.errors import CollisionError
@@ -167,6 +168,7 @@ class PracticeFields:
 
     name: Name120
     conventions: Conventions = DEFAULT
+    letterhead: Letterhead = NO_LETTERHEAD
 
 
 @transaction.atomic
@@ -200,7 +202,7 @@ def client_fields(client: Client) -> ClientFields:
 
 @transaction.atomic
 def change_practice(who: Actor, changes: tuple[FieldChange, ...]) -> Practice:
-    """Set fields of the practice: its name, how it writes things.
+    """Set fields of the practice: its name, how it writes things, its letterhead.
 
     Raises InputError naming the field, CollisionError where someone else changed one; nothing is
     written then.
@@ -209,6 +211,7 @@ def change_practice(who: Actor, changes: tuple[FieldChange, ...]) -> Practice:
     before = dump(practice_fields(practice))
     now = _changed(PracticeFields, before, changes)
     practice.name, practice.conventions = now.name, dump(now.conventions)
+    practice.letterhead = dump(now.letterhead)
     practice.save()
     log(
         who, EventKind.PRACTICE_CHANGED, None, practice.pk,
@@ -219,7 +222,9 @@ def change_practice(who: Actor, changes: tuple[FieldChange, ...]) -> Practice:
 
 def practice_fields(practice: Practice) -> PracticeFields:
     """A stored practice as it can be changed."""
-    return PracticeFields(name=practice.name, conventions=conventions_of(practice))
+    return PracticeFields(
+        name=practice.name, conventions=conventions_of(practice), letterhead=letterhead_of(practice)
+    )
 
 
 def _changed(kind: type[F], before: dict[str, Any], changes: tuple[FieldChange, ...]) -> F:

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import Annotated
 
-from accounts.conventions import ConventionsView, conventions_of, conventions_view
+from accounts.conventions import ConventionsView, conventions_of, conventions_view, letterhead_of
 from accounts.models import Practice
 from accounts.permissions import Work
 from accounts.scoping import actor_of, own, practice_of
@@ -13,6 +13,7 @@ from pydantic import Field
 from rest_framework.request import Request
 from rest_framework.views import APIView
 from wainscot_core.changes import FieldChange
+from wainscot_core.snapshot.snapshot import Letterhead
 from wire.shapes import Many, answer, answer_many, endpoint, read_body
 
 from .actions import change_client, change_practice
@@ -43,10 +44,11 @@ class ClientPage:
 
 @dataclass(frozen=True, kw_only=True)
 class PracticeView:
-    """A practice: its name and how it writes things."""
+    """A practice: its name, how it writes things, what stands under its name on paper."""
 
     name: str
     conventions: ConventionsView
+    letterhead: Letterhead
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -62,7 +64,10 @@ MOST_CLIENTS = 20
 
 def practice_view(practice: Practice) -> PracticeView:
     """A stored practice."""
-    return PracticeView(name=practice.name, conventions=conventions_view(conventions_of(practice)))
+    return PracticeView(
+        name=practice.name, conventions=conventions_view(conventions_of(practice)),
+        letterhead=letterhead_of(practice),
+    )  # fmt: skip
 
 
 class PracticeDetailView(APIView):

@@ -78,6 +78,7 @@ urlpatterns = [
     path("clients/<int:pk>/erasure", handover.ClientErasureView.as_view()),
     path("conditions", cases.ConditionListView.as_view()),
     path("cases", cases.CaseListView.as_view()),
+    path("cases/sample", recipes.SampleCaseView.as_view()),
     path("cases/first-line", cases.FirstLineView.as_view()),
     path("cases/file", recipes.CaseImportView.as_view()),
     path("cases/<int:pk>", cases.CaseDetailView.as_view()),

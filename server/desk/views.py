@@ -3,10 +3,12 @@
 from dataclasses import dataclass
 from datetime import date, timedelta
 
+from accounts.conventions import letterhead_of
 from accounts.models import Practice
 from cases.models import Case
 from django.utils import timezone
 from library.facts import reference
+from library.models import ShelfEntry
 from wainscot_core.desk.due import DueKind, DuePlace, Holder
 from wainscot_core.desk.remind import CAN_REMIND
 
@@ -50,15 +52,26 @@ class DeskRow:
 
 
 @dataclass(frozen=True, kw_only=True)
+class Beginning:
+    """What a practice sets up before its first dog. letterhead: its lines; on_shelf: so many supplements stand there;
+    shelf_asked: it has said what does, or that nothing does."""
+
+    letterhead: tuple[str, ...]
+    on_shelf: int
+    shelf_asked: bool
+
+
+@dataclass(frozen=True, kw_only=True)
 class DeskView:
     """What is due up to a day, and what comes in the two weeks after. more: there is more than is shown; behind: some cases
-    are being worked out anew."""
+    are being worked out anew. beginning: while there is no case at all."""
 
     today: date
     due: tuple[DeskRow, ...]
     coming: tuple[DeskRow, ...]
     more: bool
     behind: bool
+    beginning: Beginning | None
 
 
 def desk_view(practice: Practice) -> DeskView:
@@ -79,6 +92,20 @@ def desk_view(practice: Practice) -> DeskView:
         today=today, due=tuple(r for r in rows if r.things[0].shown_on <= today),
         coming=tuple(r for r in rows if r.things[0].shown_on > today),
         more=len(items) > MOST_ITEMS, behind=behind,
+        beginning=None if rows or _has_cases(practice) else beginning_of(practice),
+    )  # fmt: skip
+
+
+def _has_cases(practice: Practice) -> bool:
+    return Case.objects.for_practice(practice).exists()
+
+
+def beginning_of(practice: Practice) -> Beginning:
+    """How far a new practice has set itself up."""
+    stocked = ShelfEntry.objects.for_practice(practice).filter(retired=False)
+    return Beginning(
+        letterhead=letterhead_of(practice).lines, on_shelf=stocked.count(),
+        shelf_asked=practice.shelf_asked,
     )  # fmt: skip
 
 

@@ -26,6 +26,7 @@ from people.models import Invitation
 from wainscot_core.boundary import read
 from wainscot_core.conventions import Conventions
 from wainscot_core.errors import InputError
+from wainscot_core.snapshot.snapshot import Letterhead
 from wire.past import lifted
 
 from .rows import Numbers, moment, record_of
@@ -188,8 +189,15 @@ def _practice(said: dict[str, Any], name: str) -> Practice:
             read(Conventions, conventions)
         except InputError as error:
             raise error.under(f"{PRACTICE}: conventions") from None
+    # A file of an older version has none.
+    letterhead = said.get("letterhead", {})
+    try:
+        read(Letterhead, letterhead)
+    except InputError as error:
+        raise error.under(f"{PRACTICE}: letterhead") from None
     return Practice(
         name=called,
+        letterhead=letterhead,
         created=moment(said.get("created")),
         conventions=conventions,
         shelf_asked=said.get("shelf_asked") is True,

@@ -172,6 +172,7 @@ def _practice_of(practice: Practice) -> dict[str, Any]:
         "name": practice.name,
         "created": practice.created.astimezone(UTC).isoformat(),
         "conventions": practice.conventions,
+        "letterhead": practice.letterhead,
         "shelf_asked": practice.shelf_asked,
     }
 

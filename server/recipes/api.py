@@ -39,7 +39,7 @@ from .actions import (
     stock_label_keeping,
 )
 from .asks import LinesAsk, recipe_of, typed_dossier, whole_dossier
-from .casefiles import case_file, import_case
+from .casefiles import case_file, import_case, start_sample
 from .dossiers import recipe_dossier
 from .lines import stored_lines
 from .models import Recipe
@@ -250,4 +250,13 @@ class CaseImportView(APIView):
         if not isinstance(data, dict):
             raise InputError("", "a case file is one JSON object")
         case = import_case(actor_of(request), data)
+        return answer(case_view(case_of(request, case.pk)), status=201)
+
+
+class SampleCaseView(APIView):
+    """A made-up dog to try the program on."""
+
+    @endpoint(CaseView, None, 201, ())
+    def post(self, request: Request) -> HttpResponse:
+        case = start_sample(actor_of(request))
         return answer(case_view(case_of(request, case.pk)), status=201)

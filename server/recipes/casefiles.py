@@ -2,6 +2,7 @@
 
 from typing import Any
 
+import yaml
 from accounts.conventions import conventions_of
 from accounts.models import Practice
 from accounts.scoping import Actor
@@ -9,6 +10,7 @@ from cases.actions import mark_foods, start_case
 from cases.models import Case, Client
 from cases.queries import conventions_for, library_of, sourcing_of
 from cases.records import record_of
+from django.conf import settings
 from django.db import transaction
 from events.models import EventKind
 from library.actions import FoodNote, note_food, touch
@@ -56,6 +58,12 @@ def import_case(who: Actor, data: dict[str, Any]) -> Case:
     case = start_case(who, client, dump(file_record(file)), title="", kind=EventKind.CASE_IMPORTED)
     _recipe(who, case, file)
     return case
+
+
+def start_sample(who: Actor) -> Case:
+    """A made-up dog to try the program on (reference/sample_case.yaml): a case like any other, deleted like any other."""
+    data = yaml.safe_load((settings.REFERENCE_DIR / "sample_case.yaml").read_text(encoding="utf-8"))
+    return import_case(who, data)
 
 
 @transaction.atomic

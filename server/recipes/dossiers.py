@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 
+from accounts.conventions import letterhead_of
 from cases.models import Case
 from cases.queries import conventions_for, library_of, record_energy, record_targets, sourcing_of
 from cases.records import record_of
@@ -131,8 +132,9 @@ def parties_of(case: Case) -> Parties:
     """Whose work a case is, and whose dog."""
     client = case.dog.client
     return Parties(
-        practice=case.practice.name, client=client.name, conventions=conventions_for(client)
-    )
+        practice=case.practice.name, client=client.name, conventions=conventions_for(client),
+        letterhead=letterhead_of(case.practice),
+    )  # fmt: skip
 
 
 def frozen(recipe: Recipe, today: date) -> Snapshot:

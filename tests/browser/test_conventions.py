@@ -1,5 +1,6 @@
 """Units, dates and names as a practice or a client has them, on the real pages."""
 
+import re
 from collections.abc import Callable
 
 from playwright.sync_api import Page, expect
@@ -21,8 +22,8 @@ def test_a_practice_in_the_united_states_starts_in_pounds(
     choose(page, "Where you work", "United States")
     page.get_by_label("Password").fill("oak-linen-rail-7")
     page.get_by_role("button", name="Start").click()
-    page.get_by_role("button", name="Nothing for now").click()
-    page.get_by_role("button", name="Start a case").click()
+    page.get_by_text(re.compile("^Dogs in lb, food in .*, US cups")).wait_for()
+    page.get_by_role("button", name="Begin with a dog of yours").click()
     page.get_by_label("Dog", exact=True).fill("Fen")
     page.get_by_label("Owner").fill("Ida Marsh")
     page.get_by_label("Weight, lb").fill("18")

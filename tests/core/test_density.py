@@ -6,7 +6,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 import stews
-from wainscot_core.analysis.adequacy import Status
+from wainscot_core.analysis.adequacy import Status, Verdict
 from wainscot_core.analysis.analyse import analyse
 from wainscot_core.dossier.dossier import Dossier
 from wainscot_core.dossier.reference import Reference
@@ -16,11 +16,13 @@ from wainscot_core.formulation.density import (
     GapTable,
     Side,
     densities,
+    gap_of,
     gap_table,
     yards_of,
 )
 from wainscot_core.recipe.amount import Amount
 from wainscot_core.recipe.line import Line
+from wainscot_core.targets.standards import Limit
 
 OYSTER, SALT, PREMIX = "usda:15167", "usda:02047", "supp:calcium-carbonate"
 
@@ -150,6 +152,51 @@ def test_what_is_mostly_water_does_not_come_first(table: GapTable) -> None:
     assert order.index("usda:05027") < order.index("usda:11234")
     kale = next(c for c in table.foods if c.food == "usda:11234")
     assert sum(t is not None and t > 1 for t in kale.times) >= 4
+
+
+def test_what_brings_more_of_every_gap_never_comes_after_what_brings_less(
+    stew: Dossier, table: GapTable
+) -> None:
+    """Of foods that are eaten, allowed, too much of nothing and no mere water."""
+    library = stew.library
+    energy = library.catalogue.index("ENERC")
+    alike = [
+        c for c in table.foods
+        if not c.why_not and not c.over and not library.food(c.food).is_supplement
+        and library.values[library.row(c.food), energy] >= 60 and None not in c.times
+    ]  # fmt: skip
+    floors = [g.gap is Side.FLOOR for g in table.gaps]
+    better = 0
+    for i, later in enumerate(alike):
+        for sooner in alike[:i]:
+            less = [
+                (a < b) if floor else (a > b)
+                for a, b, floor in zip(sooner.times, later.times, floors, strict=True)
+                if a is not None and b is not None and (max(a, b) > 1 if floor else min(a, b) < 1)
+            ]
+            assert not less or not all(less), (sooner.food, later.food)
+            better += bool(less)
+    assert better > 50
+    # A bottle is too much of nothing: it has no share of the energy.
+    assert not any(c.over for c in table.foods if library.food(c.food).is_supplement)
+
+
+def verdict(
+    value: float | None, status: Status, low: float | None, high: float | None
+) -> Side | None:
+    limit = Limit("FAT", "g", low, None, high)
+    return gap_of(Verdict("FAT", value, limit, status, 1, False), limit)
+
+
+def test_which_end_of_a_window_is_missed() -> None:
+    assert verdict(5, Status.SHORT, 10, 20) is Side.FLOOR
+    assert verdict(5, Status.UNPROVEN, 10, 20) is Side.FLOOR
+    # The least reaches the minimum: what is in doubt is the ceiling.
+    assert verdict(15, Status.UNPROVEN, 10, 20) is Side.CEILING
+    assert verdict(25, Status.OVER, 10, 20) is Side.CEILING
+    assert verdict(25, Status.ABOVE_SAFE, 10, None) is Side.CEILING
+    assert verdict(15, Status.MET, 10, 20) is None
+    assert verdict(None, Status.UNPROVEN, 10, 20) is None
 
 
 def test_an_empty_recipe_misses_nothing_yet(stew: Dossier) -> None:

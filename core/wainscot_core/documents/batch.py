@@ -45,7 +45,7 @@ def batch_sheet(parties: Parties, what: BatchWords, plan: BatchPlan) -> Document
     return Document(
         kind=DocumentKind.BATCH,
         title=f"{names}: batch {what.code}",
-        aside=(parties.practice, f"{what.recipe}. {what.edition}"),
+        aside=parties.aside(f"{what.recipe}. {what.edition}"),
         sections=(
             Section(title="", blocks=(_whole(c, what, plan),)),
             *_told(c, plan),

@@ -119,7 +119,7 @@ def change_calendar(snapshot: Snapshot, edition: str, approved: str, plan: Chang
     return Document(
         kind=DocumentKind.CHANGE,
         title=f"{dog}: {len(days)} days to the new food",
-        aside=(snapshot.parties.practice, edition),
+        aside=snapshot.parties.aside(edition),
         sections=(
             Section(title="", blocks=(_table(c, days),)),
             Section(title="If it does not go well", blocks=tuple(_rules(plan)), tone=Tone.BOX),

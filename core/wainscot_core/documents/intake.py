@@ -58,7 +58,7 @@ def intake_sheet(snapshot: Snapshot, edition: str, approved: str = "") -> Docume
     return Document(
         kind=DocumentKind.INTAKE,
         title=f"{case.dog.name}: intake",
-        aside=(snapshot.parties.practice, edition),
+        aside=snapshot.parties.aside(edition),
         sections=tuple(sections),
         foot=(Words(text="Recorded as it was told; the diagnoses are the attending vet's."),),
         fine=(origin_of(snapshot),),

@@ -86,7 +86,7 @@ def vet_letter(
     return Document(
         kind=DocumentKind.LETTER,
         title=f"{snapshot.case.dog.name}: diet for your approval",
-        aside=(snapshot.parties.practice, edition),
+        aside=snapshot.parties.aside(edition),
         sections=tuple(sections),
         foot=(
             Words(

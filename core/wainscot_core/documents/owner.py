@@ -64,7 +64,7 @@ def owner_sheet(snapshot: Snapshot, edition: str, approved: str = "") -> Documen
     return Document(
         kind=DocumentKind.OWNER,
         title=f"{dog}’s food",
-        aside=(snapshot.parties.practice, f"for {snapshot.parties.client}", edition),
+        aside=snapshot.parties.aside(f"for {snapshot.parties.client}", edition),
         sections=(
             Section(title="", blocks=(_day(c, snapshot),)),
             *_span(c, recipe),

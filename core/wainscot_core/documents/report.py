@@ -29,7 +29,7 @@ def nutrient_report(snapshot: Snapshot, edition: str, approved: str = "") -> Doc
     return Document(
         kind=DocumentKind.REPORT,
         title=f"{snapshot.case.dog.name}: {recipe.name}, nutrients",
-        aside=(snapshot.parties.practice, edition),
+        aside=snapshot.parties.aside(edition),
         sections=tuple(sections),
         foot=(
             Words(

@@ -62,7 +62,7 @@ def kitchen_sheet(snapshot: Snapshot, edition: str, approved: str = "") -> Docum
     return Document(
         kind=DocumentKind.SHEET,
         title=f"{dog.name}: {recipe.name}",
-        aside=(snapshot.parties.practice, edition),
+        aside=snapshot.parties.aside(edition),
         sections=tuple(sections),
         foot=(
             Words(

@@ -44,7 +44,7 @@ def shopping_sheet(parties: Parties, what: ForWhat, found: ShopList, edition: st
     return Document(
         kind=DocumentKind.SHOPPING,
         title=f"{what.dog}: shop list",
-        aside=(parties.practice, edition),
+        aside=parties.aside(edition),
         sections=tuple(sections),
         foot=(
             Words(

@@ -64,7 +64,7 @@ def verdict_sheet(
     return Document(
         kind=DocumentKind.VERDICT,
         title=f"How does “{recipe.name}” do for {whom}?",
-        aside=(snapshot.parties.practice, edition),
+        aside=snapshot.parties.aside(edition),
         sections=tuple(sections),
         foot=(
             Words(

@@ -87,7 +87,7 @@ def read_label_words(
     atomic = {k: float(v) for k, v in weights.items()}
     names = _names(data, catalogue)
     return LabelWords(
-        _by_word(data["units"]),
+        by_word(data["units"]),
         {
             word: Equivalent(e["key"], float(e["factor"]), e["why"])
             for word, e in data["equivalents"].items()
@@ -114,7 +114,8 @@ def read_label_words(
     )
 
 
-def _by_word(groups: Mapping[str, list[str]]) -> dict[str, str]:
+def by_word(groups: Mapping[str, list[str]]) -> dict[str, str]:
+    """What each written word stands for. Raises ValueError for one that stands for two."""
     found: dict[str, str] = {}
     for key, words in groups.items():
         for word in words:
@@ -127,7 +128,7 @@ def _names(data: Mapping[str, Any], catalogue: Catalogue) -> dict[str, str]:
     for key in data["names"]:
         if key not in catalogue or catalogue.get(key).parts:
             raise ValueError(f"{key} is not a nutrient that a label can give")
-    return _by_word(data["names"])
+    return by_word(data["names"])
 
 
 def _choice(entry: Mapping[str, Any]) -> Choice:

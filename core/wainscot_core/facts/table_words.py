@@ -7,7 +7,7 @@ from enum import StrEnum
 from functools import cached_property
 from typing import Any
 
-from .label_words import LabelWords
+from .label_words import LabelWords, by_word
 from .nutrients import Catalogue
 
 
@@ -54,15 +54,15 @@ class TableWords:
         names = {word: tag for word, tag in labels.names.items() if tag in stored}
         names |= {n.short.lower(): n.key for n in stored.values()}
         names |= {n.name.lower(): n.key for n in stored.values()}
-        names |= _by_word(data["nutrients"])
+        names |= by_word(data["nutrients"])
         names |= {n.key.lower(): n.key for n in stored.values()}
         asked = {
             word: Asked(a["tag"], a["why"], bool(a.get("crude")))
             for a in data["asked"] for word in a["names"]
         }  # fmt: skip
         return cls(
-            _by_word(data["fields"]), names, asked, _by_word(data["units"]),
-            {w: TableBasis(b) for w, b in _by_word(data["bases"]).items()},
+            by_word(data["fields"]), names, asked, by_word(data["units"]),
+            {w: TableBasis(b) for w, b in by_word(data["bases"]).items()},
             frozenset(data["as_fed"]), frozenset(data["unknown"]), frozenset(data["trace"]),
             re.compile(data["bound"]),
         )  # fmt: skip
@@ -94,15 +94,6 @@ class TableWords:
     def no_figure(self, cell: str) -> bool:
         """Whether a cell holds a bound or a trace, which is no figure."""
         return self.bound.search(cell) is not None or cell.strip().lower() in self.trace
-
-
-def _by_word(groups: Mapping[str, Iterable[str]]) -> dict[str, str]:
-    found: dict[str, str] = {}
-    for key, words in groups.items():
-        for word in words:
-            if found.setdefault(str(word), key) != key:
-                raise ValueError(f"{word!r} stands for {found[word]} and for {key}")
-    return found
 
 
 def _any_of(words: Iterable[str]) -> str:

@@ -10,11 +10,13 @@ import json
 from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date
-from typing import Any, Final, Literal
+from typing import Annotated, Any, Final, Literal
+
+from pydantic import StringConstraints
 
 from ..analysis.results import Analysis
 from ..analysis.shopping import ShopList
-from ..boundary import dump, parse_json, read
+from ..boundary import Text80, Text160, dump, parse_json, read
 from ..case.targets_view import Targets
 from ..confidence import Confidence
 from ..conventions import DEFAULT, Conventions
@@ -35,12 +37,39 @@ SCHEMA: Final = 1
 
 
 @dataclass(frozen=True, kw_only=True)
+class Letterhead:
+    """What stands under the name of a practice on everything it prints; "" for what does not. address: with its line
+    breaks; note: a registration, or what the practice is."""
+
+    address: Annotated[str, StringConstraints(max_length=400)] = ""
+    phone: Text80 = ""
+    email: Text160 = ""
+    web: Text160 = ""
+    note: Text160 = ""
+
+    @property
+    def lines(self) -> tuple[str, ...]:
+        """As they are printed: the address, how the practice is reached, the note."""
+        reached = " · ".join(x.strip() for x in (self.phone, self.email, self.web) if x.strip())
+        every = (*self.address.splitlines(), reached, self.note)
+        return tuple(x.strip() for x in every if x.strip())
+
+
+NO_LETTERHEAD = Letterhead()
+
+
+@dataclass(frozen=True, kw_only=True)
 class Parties:
     """Whose work it is, and whose dog; conventions: how things are written for the client."""
 
     practice: str
     client: str
     conventions: Conventions = DEFAULT
+    letterhead: Letterhead = NO_LETTERHEAD
+
+    def aside(self, *more: str) -> tuple[str, ...]:
+        """The head of a paper: the practice first, its letterhead, then what the paper is; its edition last."""
+        return (self.practice, *self.letterhead.lines, *more)
 
 
 @dataclass(frozen=True, kw_only=True)

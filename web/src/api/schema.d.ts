@@ -937,6 +937,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases/sample": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A made-up dog to try the program on. */
+        post: operations["cases_sample_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/clients": {
         parameters: {
             query?: never;
@@ -3172,6 +3189,15 @@ export interface components {
             thrown: string;
             feed_from: string | null;
         };
+        /**
+         * @description What a practice sets up before its first dog. letterhead: its lines; on_shelf: so many supplements stand there;
+         *     shelf_asked: it has said what does, or that nothing does.
+         */
+        Beginning: {
+            letterhead: string[];
+            on_shelf: number;
+            shelf_asked: boolean;
+        };
         /** @description A limit the adjusted recipe lies at, and what it costs. */
         BindingLimit: {
             key: string;
@@ -4093,7 +4119,7 @@ export interface components {
         };
         /**
          * @description What is due up to a day, and what comes in the two weeks after. more: there is more than is shown; behind: some cases
-         *     are being worked out anew.
+         *     are being worked out anew. beginning: while there is no case at all.
          */
         DeskView: {
             /** Format: date */
@@ -4102,6 +4128,7 @@ export interface components {
             coming: components["schemas"]["DeskRow"][];
             more: boolean;
             behind: boolean;
+            beginning: components["schemas"]["Beginning"] | null;
         };
         /** @description A condition of the dog: stage, when and who made it. */
         Diagnosis: {
@@ -5719,6 +5746,17 @@ export interface components {
             reason: string;
         };
         /**
+         * @description What stands under the name of a practice on everything it prints; "" for what does not. address: with its line
+         *     breaks; note: a registration, or what the practice is.
+         */
+        Letterhead: {
+            address: string;
+            phone: string;
+            email: string;
+            web: string;
+            note: string;
+        };
+        /**
          * @description How grave a finding is.
          *
          *     block: the plan cannot go out like this. decide: someone must decide, and say why. warn: watch
@@ -6863,10 +6901,11 @@ export interface components {
             part: boolean;
             spread: boolean;
         };
-        /** @description A practice: its name and how it writes things. */
+        /** @description A practice: its name, how it writes things, what stands under its name on paper. */
         PracticeView: {
             name: string;
             conventions: components["schemas"]["ConventionsView"];
+            letterhead: components["schemas"]["Letterhead"];
         };
         /** @description kcal a day of what the dog eats now, and the share of energy by macro where it is known. */
         PresentIntake: {
@@ -11349,6 +11388,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cases_sample_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseView"];
                 };
             };
         };

@@ -15,6 +15,7 @@ import { useFirstFocus } from "~/shared/useFirstFocus";
 import { useTitle } from "~/shared/useTitle";
 import { Button } from "~/ui";
 import { Page } from "~/ui/Page";
+import { Beginning } from "./Beginning";
 import { Fortnight, KINDS, Mark } from "./marks";
 
 const GROUPS = [
@@ -48,7 +49,7 @@ export default function DeskPage() {
   if (found.isPending) return <Loading what="the desk" />;
   if (!found.data)
     return <Problem what="the desk" error={found.error} retry={() => found.refetch()} />;
-  const { today, due, coming, more, behind } = found.data;
+  const { today, due, coming, more, behind, beginning } = found.data;
   return (
     <Page className="mx-auto w-full max-w-6xl p-4 mid:p-6 wide:overflow-auto">
       <div className="mb-3 flex flex-wrap items-center gap-3">
@@ -59,7 +60,7 @@ export default function DeskPage() {
           New case
         </Button>
       </div>
-      {session.data && !session.data.shelf_asked && (
+      {session.data && !session.data.shelf_asked && !beginning && (
         <p className="mb-3 border-oak stile">
           Recipes are closed with plain single supplements until you{" "}
           <Link to="/shelf" className="underline">
@@ -71,7 +72,9 @@ export default function DeskPage() {
       {said && (
         <SaidLine key={`${said.case}${said.words}`} said={said} onGone={() => setSaid(null)} />
       )}
-      {nothing ? (
+      {beginning ? (
+        <Beginning of={beginning} onNew={() => setAdding(true)} />
+      ) : nothing ? (
         <Empty action={<Button onClick={() => setAdding(true)}>Start a case</Button>}>
           Nothing is due. Drafts that lie open, plans with the vet, weights and rechecks that are
           late, food that runs out and steps of trials stand here on their day. All dogs stand under{" "}

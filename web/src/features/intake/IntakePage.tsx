@@ -7,6 +7,7 @@ import { keyOf } from "~/shared/keys";
 import { ConditionsEditor } from "~/shared/record/ConditionsEditor";
 import { EnergyOffers } from "~/shared/record/EnergyOffers";
 import { Block, Box, CaseFields, CaseSaved, Choice, Row, Rows, Tick } from "~/shared/record/fields";
+import { Problem } from "~/shared/states";
 import { useCase } from "~/shared/useCase";
 import { Page } from "~/ui/Page";
 import { Ask, goTo, type Question } from "./Ask";
@@ -60,24 +61,29 @@ export default function IntakePage() {
     queryFn: () =>
       take(api.GET("/api/cases/{id}/sheets", { params: { path: { id: current.id } } })),
     placeholderData: (old) => old,
+    // A sheet comes in while the page is open elsewhere: it is there when one comes back to it.
+    refetchOnWindowFocus: "always",
   });
   const sheets = sent.data ?? [];
   const waiting = waitingOf(sheets);
   const [chosen, setChosen] = useState("");
-  const [asking, setAsking] = useState(false);
+  const [asking, setAsking] = useState("");
   const named = (w: Waiting) => `${w.sheet} ${w.piece.id}`;
   // What the owner said is looked through first; an open question that is clicked comes before.
-  const looked = asking ? undefined : (waiting.find((w) => named(w) === chosen) ?? waiting[0]);
+  // until it is answered.
+  const askedNow = questions.some((q) => q.field === asking);
+  const looked = askedNow ? undefined : (waiting.find((w) => named(w) === chosen) ?? waiting[0]);
   // What is open is asked below, where a key answers it; what is known is gone to.
   const choose = (line: StationLine) => {
     const said = waiting.find((w) => line.mark === "told" && line.field === w.piece.field);
-    setAsking(!said && line.mark === "open");
+    setAsking("");
     if (said) {
       setChosen(named(said));
       return focusBar();
     }
     const question = questions.find((q) => line.mark === "open" && q.write === line.field);
     if (!question || question.answers.length === 0) return goTo(line.field, line.mark === "open");
+    setAsking(question.field);
     ask(question.field);
     focusBar();
   };
@@ -90,6 +96,13 @@ export default function IntakePage() {
               <b>See the vet first.</b> A red flag was recorded: {flags.present}. Recipes of this
               case cannot be changed until the vet has cleared it below.
             </p>
+          )}
+          {view.error && (
+            <Problem
+              what="what is known and asked"
+              error={view.error}
+              retry={() => view.refetch()}
+            />
           )}
           <div className="flex flex-col gap-2">
             <Head stations={stations} needed={view.data?.missing.length ?? 0} />

@@ -37,6 +37,26 @@ function PracticeRecord({ practice }: { practice: Practice }) {
           hint="Stands on everything that is printed."
           className="w-80"
         />
+        <section id="letterhead" aria-label="Letterhead" className="mt-6">
+          <h2 className="mb-1">Letterhead</h2>
+          <p className="mb-3 max-w-prose text-soft">
+            Stands under the name on every paper from now on; what was issued keeps the one it had.
+          </p>
+          <div className="grid max-w-2xl gap-3 mid:grid-cols-2">
+            <Box path="letterhead.address" label="Address" tall className="w-full" />
+            <div className="flex flex-col gap-3">
+              <Box path="letterhead.phone" label="Telephone" className="w-full" />
+              <Box path="letterhead.email" label="Mail" className="w-full" />
+            </div>
+            <Box path="letterhead.web" label="Web address" className="w-full" />
+            <Box
+              path="letterhead.note"
+              label="A line of yours"
+              hint="A registration, or what you are."
+              className="w-full"
+            />
+          </div>
+        </section>
         <h2 className="mt-6 mb-1">How things are written</h2>
         <p className="mb-3 max-w-prose text-soft">
           On every page and paper. Whatever stands here, amounts may be typed in any unit: “2 lb 4

@@ -40,7 +40,7 @@ export default function FirstStart() {
     send: (body: SetUp) => take(api.POST("/api/setup", { body })),
     onSaved: (session) => {
       client.setQueryData(keyOf("session"), session);
-      navigate("/shelf");
+      navigate("/");
     },
   });
   const { form } = setUp;

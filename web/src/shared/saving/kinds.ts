@@ -157,7 +157,11 @@ export const KINDS: { [K in Kind]: KindOf<RecordOf[K]> } = {
     gone: "This standard is no longer there.",
   },
   practice: {
-    fieldsOf: ({ name, conventions: { words: _, ...conventions } }) => ({ name, conventions }),
+    fieldsOf: ({ name, conventions: { words: _, ...conventions }, letterhead }) => ({
+      name,
+      conventions,
+      letterhead: { ...letterhead },
+    }),
     patch: (_id, changes) => take(api.PATCH("/api/practice", { body: { changes } })),
     after: () => void forget(queryClient, "practice"),
     tables: [],
