@@ -146,6 +146,23 @@ def test_too_much_by_itself_is_told_and_costs(facts: Reference, stew: Dossier) -
     assert {"Retinol", "Cu"} <= set(liver.over)
 
 
+def test_what_a_label_may_exceed_counts_against_a_ceiling(facts: Reference) -> None:
+    """75 g of fat per 1000 kcal are promised; with 20 g more in 100 g there may be 125."""
+    bag = {"id": "own:bag", "name": "Bag", "per_100_g": {"ENERC": 400, "PROCNT": 30, "FAT": 30}}
+    at = {
+        more: densities(
+            stews.dossier(facts, foods=[bag | {"may_exceed": {"FAT": more}}]), ["own:bag"]
+        )
+        for more in (0, 20)
+    }
+    fat = next(i for i, y in enumerate(at[0].yards) if y.key == "FAT")
+    ceiling, kcal = at[0].yards[fat].ceiling, at[0].foods[0].amounts[fat]
+    assert ceiling is not None and kcal.value is not None
+    # 30 g stay under the ceiling, 50 g do not.
+    assert kcal.value < ceiling < kcal.value * 5 / 3
+    assert [at[more].foods[0].amounts[fat].over for more in (0, 20)] == [False, True]
+
+
 def test_what_is_mostly_water_does_not_come_first(table: GapTable) -> None:
     """Boiled kale closes as many gaps by its kcal as chicken liver, and a kilogram of it has 280 kcal."""
     order = [c.food for c in table.foods]

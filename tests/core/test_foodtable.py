@@ -106,6 +106,7 @@ def test_an_unknown_kind_of_fibre_is_told(facts: Reference) -> None:
         ("Thiamin, B1 mg", "THIA", "mg", None),
         ("Zinc µg", "ZN", "ug", None),
         ("K (mg)", "K", "mg", None),
+        ("Lys (g)", "LYS", "g", None),
         ("18:2 n-6 (g)", "F18D2N6", "g", None),
     ],
 )
@@ -130,6 +131,12 @@ def test_a_heading_that_says_it_all(facts: Reference, heading, tag, unit, per) -
         ("Price/kg", "", "not known"),
         ("Iron, zinc (mg)", "", "not known"),
         ("Salt (g)", "", "not known"),
+        ("AA (g)", "", "not known"),
+        ("Chol (mg)", "", "not known"),
+        ("Protein (g/100 kcal)", "", "not known"),
+        ("Protein (% of energy)", "", "not known"),
+        ("Vitamin D (ug/kg DM)", "", "not known"),
+        ("Energy (kcal/kJ)", "", "not known"),
         ("Omega-3 (g)", "", "not known"),
     ],
 )
@@ -266,6 +273,19 @@ def test_what_is_no_table_says_what_to_do(facts: Reference, text: str) -> None:
     with pytest.raises(InputError) as caught:
         read(facts, text)
     assert caught.value.field == "text"
+
+
+def test_a_title_above_the_headings_is_told_and_not_taken_for_them(facts: Reference) -> None:
+    found = read(facts, "Sheet of the laboratory;;\n\nFood;kcal;Protein (g)\nStew;100;9\nMash;;2")
+    assert [f.name for f in found.foods] == ["Stew"]
+    assert found.notes == ("Above the headings, and not read: “Sheet of the laboratory”",)
+    # Rows are counted as they stand in the file.
+    assert [e.row for e in found.errors] == [5]
+
+
+def test_a_quotation_mark_that_is_left_open_is_told(facts: Reference) -> None:
+    with pytest.raises(InputError, match="quotation mark"):
+        read(facts, 'Food,kcal\n"Stew,100\n' + "x" * 200_000)
 
 
 def test_a_table_without_a_name_or_energy_takes_nothing(facts: Reference) -> None:

@@ -380,6 +380,12 @@ def test_what_a_label_guarantees_as_a_least_stays_one_wherever_the_food_goes(off
         assert found[made["name"]] == {"PROCNT": 3, "FAT": 2} and found["Averages"] == {}
 
 
+def test_a_profile_says_what_is_promised_as_a_least(office) -> None:
+    made = make_own(office).json()
+    values = office.get(f"foods/{made['food_id']}").json()["values"]
+    assert {v["key"] for v in values if v["at_least"]} == {"PROCNT", "FAT"}
+
+
 def test_a_label_that_was_kept_before_guarantees_were_counts_as_one(office) -> None:
     food = OwnFood.objects.get(pk=make_own(office).json()["id"])
     assert readable_excess(food) == {"PROCNT": 3, "FAT": 2}

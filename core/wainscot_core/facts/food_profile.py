@@ -10,7 +10,8 @@ from .foods import FoodLibrary, Grade
 
 @dataclass(frozen=True, kw_only=True)
 class ProfileValue:
-    """One nutrient of a food, None where it has no value, and where the value came from."""
+    """One nutrient of a food, None where it has no value, and where the value came from. at_least: a label promises it
+    as a least amount, and there may be more."""
 
     key: str
     name: str
@@ -24,6 +25,7 @@ class ProfileValue:
     provenance: str
     citation: str
     confidence: Confidence
+    at_least: bool = False
 
 
 def profile_values(library: FoodLibrary, row: int) -> tuple[ProfileValue, ...]:
@@ -50,6 +52,7 @@ def profile_values(library: FoodLibrary, row: int) -> tuple[ProfileValue, ...]:
                 provenance=origin.text,
                 citation=origin.citation,
                 confidence=origin.confidence,
+                at_least=known and nutrient.key in library.foods[row].may_exceed,
             )
         )
     return tuple(found)

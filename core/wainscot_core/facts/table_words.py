@@ -10,6 +10,8 @@ from typing import Any
 from .label_words import LabelWords, by_word
 from .nutrients import Catalogue
 
+_PLAIN_SHORTS = frozenset({"amino", "minerals"})
+
 
 class TableBasis(StrEnum):
     """What the figures of a table are for."""
@@ -52,7 +54,8 @@ class TableWords:
             if tag not in stored:
                 raise ValueError(f"{tag} is not a nutrient that a table can give")
         names = {word: tag for word, tag in labels.names.items() if tag in stored}
-        names |= {n.short.lower(): n.key for n in stored.values()}
+        # Of other groups a short name can be something else elsewhere: AA, Chol, Carb.
+        names |= {n.short.lower(): n.key for n in stored.values() if n.group in _PLAIN_SHORTS}
         names |= {n.name.lower(): n.key for n in stored.values()}
         names |= by_word(data["nutrients"])
         names |= {n.key.lower(): n.key for n in stored.values()}

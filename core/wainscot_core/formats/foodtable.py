@@ -79,11 +79,14 @@ class TableResult:
 
 @dataclass(frozen=True)
 class _Sheet:
-    """The cells of a CSV; rows by their number in the file. comma: it writes decimals with a comma."""
+    """The cells of a CSV; rows by their number in the file, the heading in row `at`. comma: it writes decimals with a
+    comma; before: what stands above the heading."""
 
     header: tuple[str, ...]
+    at: int
     rows: tuple[tuple[int, tuple[str, ...]], ...]
     comma: bool
+    before: tuple[str, ...]
 
 
 def read_table(
@@ -106,12 +109,13 @@ def read_table(
     _check_uses(uses, columns, catalogue)
     held = {u.field or (u.tag if not u.above else "") for u in uses}
     errors = [
-        CellError(1, column, f"no column holds {what}")
+        CellError(sheet.at, column, f"no column holds {what}")
         for column, what in (("name", "the name of the food"), ("ENERC", "its energy"))
         if column not in held
     ]
+    above = [f"Above the headings, and not read: “{text}”" for text in sheet.before]
     if errors:
-        return TableResult(errors=tuple(errors), columns=columns)
+        return TableResult(errors=tuple(errors), columns=columns, notes=tuple(above))
     reader = _Rows(catalogue, words, tuple(uses), columns, basis, sheet.comma)
     foods = []
     for taken, (number, cells) in enumerate(sheet.rows):
@@ -123,8 +127,9 @@ def read_table(
         if food:
             foods.append(food)
     return TableResult(
-        foods=tuple(foods), errors=tuple(errors), columns=columns, notes=tuple(reader.notes())
-    )
+        foods=tuple(foods), errors=tuple(errors), columns=columns,
+        notes=(*above, *reader.notes()),
+    )  # fmt: skip
 
 
 def _sheet(text: str) -> _Sheet:
@@ -136,15 +141,25 @@ def _sheet(text: str) -> _Sheet:
     if said:
         plain = rest
     delimiter = said[1] if said else _delimiter(plain)
-    rows = [
-        tuple(cell_back(c.strip()) for c in row)
-        for row in csv.reader(io.StringIO(plain), delimiter=delimiter)
-    ]
+    try:
+        rows = [
+            tuple(cell_back(c.strip()) for c in row)
+            for row in csv.reader(io.StringIO(plain), delimiter=delimiter)
+        ]
+    except csv.Error as error:
+        raise InputError(
+            "text", f"cannot be read as a table ({error}): is a quotation mark left open?"
+        ) from None
     filled = [(number, row) for number, row in enumerate(rows, start=1) if any(row)]
     if not filled:
         raise InputError("text", "is empty: bring in a table whose first row names its columns")
-    comma = decimal_commas([c for _, row in filled[1:] for c in row])
-    return _Sheet(filled[0][1], tuple(filled[1:]), comma)
+    # A title alone in its row stands above the headings.
+    heading = next((i for i, (_, row) in enumerate(filled) if sum(map(bool, row)) > 1), 0)
+    at, header = filled[heading]
+    body = tuple(filled[heading + 1 :])
+    comma = decimal_commas([c for _, row in body for c in row])
+    before = tuple(" ".join(filter(None, row))[:120] for _, row in filled[:heading])
+    return _Sheet(header, at, body, comma, before)
 
 
 def _delimiter(text: str) -> str:

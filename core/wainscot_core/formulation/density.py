@@ -157,7 +157,8 @@ def gap_table(dossier: Dossier, whole: bool) -> GapTable:
     ceilings = np.array([np.inf if y.ceiling is None else y.ceiling for y in yards])
     # What is given in doses has no share of the energy to be too much of.
     eaten = np.array([not library.foods[row].is_supplement for row in rows])
-    too_much = (amounts > ceilings * (1 + 1e-9)) & eaten[:, None]
+    most = amounts + _exceeding(library, rows, yards)
+    too_much = (most > ceilings * (1 + 1e-9)) & eaten[:, None]
     energy = np.nan_to_num(library.values[rows, library.catalogue.index("ENERC")])
     thin = np.where(eaten, np.clip(energy / THIN_KCAL, 0.0, 1.0), 1.0)
     scores = thin * _scores(times, gaps)
@@ -187,6 +188,7 @@ def densities(dossier: Dossier, foods: Sequence[str]) -> Densities:
     rows = [library.row(food) for food in foods]
     amounts = _per_1000_kcal(library, rows, yards)
     times = _times(amounts, yards)
+    most = amounts + _exceeding(library, rows, yards)
     found = []
     for i, row in enumerate(rows):
         food = library.foods[row]
@@ -194,7 +196,7 @@ def densities(dossier: Dossier, foods: Sequence[str]) -> Densities:
         each = tuple(
             Amount1000(
                 key=y.key, value=figure(float(amounts[i, j])), times=figure(float(times[i, j])),
-                over=not food.is_supplement and above(float(amounts[i, j]), y.ceiling),
+                over=not food.is_supplement and above(float(most[i, j]), y.ceiling),
             )
             for j, y in enumerate(yards)
         )  # fmt: skip
@@ -218,6 +220,18 @@ def _per_1000_kcal(library: FoodLibrary, rows: Sequence[int], yards: Sequence[Ya
     per = 1000 / np.maximum(energy, LEAST_KCAL)
     amounts: FloatArray = library.values[np.ix_(rows, columns)] * per[:, None]
     return amounts
+
+
+def _exceeding(library: FoodLibrary, rows: Sequence[int], yards: Sequence[Yard]) -> FloatArray:
+    """(rows, yards) how much more there may be per 1000 kcal than a label promises at least."""
+    found = np.zeros((len(rows), len(yards)))
+    energy = library.catalogue.index("ENERC")
+    for i, row in enumerate(rows):
+        exceed = library.foods[row].may_exceed
+        if exceed:
+            kcal = max(float(np.nan_to_num(library.values[row, energy])), LEAST_KCAL)
+            found[i] = [exceed.get(y.key, 0.0) / kcal * 1000 for y in yards]
+    return found
 
 
 def _times(amounts: FloatArray, yards: Sequence[Yard]) -> FloatArray:

@@ -6937,7 +6937,10 @@ export interface components {
             practice: components["schemas"]["Noted"] | null;
             own: number | null;
         };
-        /** @description One nutrient of a food, None where it has no value, and where the value came from. */
+        /**
+         * @description One nutrient of a food, None where it has no value, and where the value came from. at_least: a label promises it
+         *     as a least amount, and there may be more.
+         */
         ProfileValue: {
             key: string;
             name: string;
@@ -6951,6 +6954,7 @@ export interface components {
             provenance: string;
             citation: string;
             confidence: components["schemas"]["Confidence"];
+            at_least: boolean;
         };
         /**
          * @description What a breed is prone to and what a consultant does about it. condition: the condition it may

@@ -191,6 +191,7 @@ export function ProfilePanel({
                       <span className="border-ink border-b border-dashed">unknown</span>
                     ) : (
                       <>
+                        {v.at_least && <span className="text-label text-soft">at least </span>}
                         {number(v[basis], v.decimals)} {unitText(v.unit)}
                       </>
                     )}

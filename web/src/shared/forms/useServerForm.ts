@@ -55,7 +55,8 @@ export function useServerForm<V extends FieldValues, R>({
   onSaved?: (answer: R) => void;
 }): ServerForm<V> {
   const [found] = useState(() => kept<DefaultValues<V>>(keptAs));
-  const form = useForm<V>({ defaultValues: found ?? defaults });
+  // What was kept may be of a form that asked for less.
+  const form = useForm<V>({ defaultValues: found ? { ...defaults, ...found } : defaults });
   const [restored, setRestored] = useState(found !== undefined);
   useEffect(() => {
     if (keptAs === undefined) return;
