@@ -177,6 +177,7 @@ urlpatterns = [
     path("issued", release.IssuedListView.as_view()),
     path("outbox", outbox.OutboxView.as_view()),
     path("recipes/<int:pk>/versions", versions.VersionListView.as_view()),
+    path("recipes/<int:pk>/timeline", versions.TimelineView.as_view()),
     path("versions/<int:pk>", versions.VersionDetailView.as_view()),
     path("versions/<int:pk>/restore", versions.RestoreView.as_view()),
     path("versions/<int:pk>/branch", versions.BranchView.as_view()),

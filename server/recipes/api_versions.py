@@ -1,5 +1,6 @@
 """Versions of a recipe: keep, rename, delete, restore, branch."""
 
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from typing import Annotated
 
@@ -15,12 +16,17 @@ from rest_framework.views import APIView
 from wainscot_core.boundary import Name120, Whole
 from wainscot_core.documents.paper import DocumentKind
 from wainscot_core.errors import InputError
+from wainscot_core.release.timeline import TimelineStep, timeline
+from wainscot_core.snapshot.snapshot import Snapshot
 from wire.shapes import Many, answer, answer_many, download, endpoint, read_body
 
 from .actions import branch, delete_version, keep, rename_version, restore
 from .models import Recipe, RecipeVersion
 from .versions import edition_of, snapshot_of
 from .views import RecipeView, VersionView, recipe_view, version_view
+
+# The walls of so many versions are drawn: each is read from what was kept of it.
+MOST_WALLS = 12
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -58,6 +64,26 @@ class VersionListView(APIView):
         recipe = own(Recipe, request, pk, "practice")
         kept = keep(actor_of(request), recipe, read_body(NameIn, request).name)
         return answer(version_view(kept), status=201)
+
+
+class TimelineView(APIView):
+    """The latest versions that have their figures, the oldest first: their walls in short, and what was changed."""
+
+    @endpoint(Many(TimelineStep), errors=(404,))
+    def get(self, request: Request, pk: int) -> HttpResponse:
+        versions = RecipeVersion.objects.filter(
+            recipe=own(Recipe, request, pk), snapshot__isnull=False
+        ).select_related("snapshot")[:MOST_WALLS]
+        return answer_many(TimelineStep, timeline(list(_readable(versions))[::-1]))
+
+
+def _readable(versions: Iterable[RecipeVersion]) -> Iterator[tuple[int, Snapshot]]:
+    """What was kept of each; one that is not what it was stands in the list without its wall."""
+    for version in versions:
+        try:
+            yield version.number, snapshot_of(version).kept
+        except InputError:
+            continue
 
 
 class VersionDetailView(APIView):

@@ -288,6 +288,11 @@ def test_a_line_is_replaced_and_versions_compared(
     page.get_by_role("dialog").get_by_role("button", name="Restore").click()
     expect(page.get_by_label(re.compile("Amount of Rabbit"))).to_have_value("1100 g")
     expect(page.get_by_text("before restoring")).to_be_visible()
+    # It was kept by itself, and says what was changed to come to it.
+    by_itself = page.get_by_role("listitem").filter(has_text="before restoring")
+    expect(by_itself).to_contain_text("kept by itself")
+    expect(by_itself).to_contain_text(re.compile(r"Since 1: .*Rabbit.* went"))
+    assert axe(page) == []
 
 
 def test_the_plan_adds_up_the_day(signed_in: Page, axe: Callable[[Page], list[str]]) -> None:

@@ -4,10 +4,12 @@ from datetime import timedelta
 from typing import Any
 
 import pytest
+from django.db import connection
 from django.utils import timezone
 from plans.models import Plan
 from recipes.actions import MOST_VERSIONS
 from recipes.models import RecipeVersion
+from records.models import Snapshot
 
 CHICKEN, RICE = "usda:05062", "usda:20445"
 
@@ -237,3 +239,35 @@ def test_a_day_whose_ratio_is_off_is_not_balanced(office) -> None:
     plan = office.get(f"cases/{office.case.pk}/plan").json()
     ratio = next(r for r in plan["analysis"]["ratios"] if r["status"] == "short")
     assert ratio["key"] in {bad["key"] for bad in plan["days"][0]["bad"]}
+
+
+def test_versions_stand_in_their_order_with_their_walls(office, rival) -> None:
+    """300 g of chicken, then 250 g with 50 g of rice."""
+    first = [{"food": "usda:05096", "quantity": "300 g"}]
+    second = [
+        {"food": "usda:05096", "quantity": "250 g"}, {"food": "usda:20445", "quantity": "50 g"},
+    ]  # fmt: skip
+    for name, lines in (("Chicken", first), ("With rice", second)):
+        office.set_recipe(lines, name="Draft", covers_days=1)
+        made = office.send("post", f"recipes/{office.recipe.pk}/versions", {"name": name})
+        assert made.status_code == 201
+    steps = office.get(f"recipes/{office.recipe.pk}/timeline").json()
+    assert [s["since"] for s in steps] == [None, steps[0]["number"]]
+    changed = {x["food"]: (x["before_g"], x["after_g"]) for x in steps[1]["lines"]}
+    assert changed == {"usda:05096": (300, 250), "usda:20445": (None, 50)}
+    assert len(steps[0]["wall"]["keys"]) == len(steps[0]["wall"]["boards"]["filled"])
+    assert rival.get(f"recipes/{office.recipe.pk}/timeline").status_code == 404
+
+
+def test_a_version_without_its_figures_stands_in_the_list_without_a_wall(office) -> None:
+    office.set_recipe([{"food": CHICKEN, "quantity": "300 g"}], name="Draft", covers_days=1)
+    for name in ("one", "two"):
+        office.send("post", f"recipes/{office.recipe.pk}/versions", {"name": name})
+    RecipeVersion.objects.filter(recipe=office.recipe, name="one").update(snapshot=None)
+    steps = office.get(f"recipes/{office.recipe.pk}/timeline").json()
+    assert [(s["since"], s["lines"]) for s in steps] == [(None, [])]
+    assert len(office.get(f"recipes/{office.recipe.pk}/versions").json()) == 2
+    # Nor has one whose figures are not what they were.
+    connection.cursor().execute("DROP TRIGGER records_snapshot_no_update")
+    Snapshot.objects.update(digest="0" * 64)
+    assert office.get(f"recipes/{office.recipe.pk}/timeline").json() == []

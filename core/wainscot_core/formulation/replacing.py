@@ -4,7 +4,8 @@ from collections import Counter
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
-from ..analysis.adequacy import TOO_MUCH, Status
+from ..analysis.adequacy import TOO_MUCH
+from ..analysis.short_wall import Boards
 from ..bowl.exclusions import rather_not, why_unfit
 from ..dossier.dossier import Dossier
 from ..errors import InputError
@@ -21,15 +22,6 @@ MOST_SHOWN = 6
 MOST_OF_SPECIES = 2
 # A board counts as filled up to so many times its bound; what lies over that tells two foods apart no more.
 MOST_FILLED = 3.0
-
-
-@dataclass(frozen=True, kw_only=True)
-class Boards:
-    """A wall in short. filled: of each board, its amount in shares of its minimum, of its ceiling where it has no
-    minimum; None where the amount is not known."""
-
-    filled: tuple[float | None, ...]
-    statuses: tuple[Status, ...]
 
 
 @dataclass(frozen=True, kw_only=True)

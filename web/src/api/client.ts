@@ -62,6 +62,7 @@ export type FormulationChoices = Schemas["FormulationChoices"];
 export type FormulateSettings = Schemas["FormulateSettingsRequest"];
 export type Help = Schemas["Help"];
 export type Version = Schemas["VersionView"];
+export type TimelineStep = Schemas["TimelineStep"];
 export type PlanAnalysis = Schemas["PlanView"];
 export type Targets = Schemas["Targets"];
 export type Intake = Schemas["IntakeView"];

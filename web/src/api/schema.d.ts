@@ -2234,6 +2234,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recipes/{id}/timeline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The latest versions that have their figures, the oldest first: their walls in short, and what was changed. */
+        get: operations["recipes_timeline_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recipes/{id}/versions": {
         parameters: {
             query?: never;
@@ -7777,6 +7794,11 @@ export interface components {
             /** @default null */
             days?: number | null;
         };
+        /** @description Boards with the nutrients they stand for: those that have a minimum or a ceiling. */
+        ShortWall: {
+            keys: string[];
+            boards: components["schemas"]["Boards"];
+        };
         /**
          * @description The end of a window that a gap is at.
          * @enum {string}
@@ -8227,6 +8249,24 @@ export interface components {
             effect: components["schemas"]["Effect"];
             guessed: string[];
         };
+        /**
+         * @description A version as it was when it was kept. number: of the version; kcal a day; short, unproven, over: so many boards.
+         *     since: the number of the version before it, None for the first; lines: what was changed since then, grams a day;
+         *     mends: names of what is held since then, breaks: of what is not any more.
+         */
+        TimelineStep: {
+            number: number;
+            wall: components["schemas"]["ShortWall"];
+            kcal: number;
+            short: number;
+            unproven: number;
+            over: number;
+            since: number | null;
+            lines: components["schemas"]["LineDifference"][];
+            mends: string[];
+            breaks: string[];
+        };
+        TimelineStepList: components["schemas"]["TimelineStep"][];
         /**
          * @description What an amount is measured with. none: nothing at hand shows it.
          * @enum {string}
@@ -14657,6 +14697,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    recipes_timeline_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TimelineStepList"];
                 };
             };
             404: {

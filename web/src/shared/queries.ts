@@ -208,3 +208,11 @@ export const densityQuery = (recipe: number, food: string[]) =>
         }),
       ),
   });
+
+/** The latest versions of a recipe in their order, with their walls in short. */
+export const timelineQuery = (recipe: number) =>
+  queryOptions({
+    queryKey: keyOf("versions", recipe, "timeline"),
+    queryFn: () =>
+      take(api.GET("/api/recipes/{id}/timeline", { params: { path: { id: recipe } } })),
+  });

@@ -1,14 +1,15 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
-import { api, type Recipe, take, type Version } from "~/api/client";
-import { day } from "~/shared/format";
+import { api, type Recipe, type TimelineStep, take, type Version } from "~/api/client";
+import { day, foodWeight, number, spelled } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
 import { notice } from "~/shared/notice";
-import { versionsQuery } from "~/shared/queries";
+import { timelineQuery, versionsQuery } from "~/shared/queries";
 import { Empty, Loading, Problem } from "~/shared/states";
 import { Button, Dialog, TextInput } from "~/ui";
 import { CompareVersions } from "./CompareVersions";
+import { MiniWall } from "./MiniWall";
 import { ShareDialog } from "./ShareDialog";
 
 const MOST_COMPARED = 4;
@@ -26,6 +27,8 @@ export function VersionsPanel({
   onRestored: (recipe: Recipe) => void;
 }) {
   const versions = useQuery(versionsQuery(recipe.id));
+  // The walls come after the names: each is read from what was kept.
+  const walls = useQuery(timelineQuery(recipe.id));
   const [ticked, setTicked] = useState<number[]>([]);
   const [open, setOpen] = useState<"compare" | { restore: Version } | { share: Version } | null>(
     null,
@@ -50,11 +53,17 @@ export function VersionsPanel({
           give others its sheet.
         </Empty>
       )}
-      <ul className="flex flex-col gap-2">
-        {versions.data.map((version) => (
+      {/* The newest above: a peg each, solid where somebody kept it, open where it was kept by itself. */}
+      <ol className="flex flex-col">
+        {versions.data.map((version, i) => (
           <VersionRow
             key={version.id}
             version={version}
+            last={i === versions.data.length - 1}
+            step={walls.data?.find((s) => s.number === version.number)}
+            before={walls.data?.find(
+              (s) => s.number === walls.data.find((x) => x.number === version.number)?.since,
+            )}
             ticked={ticked.includes(version.id)}
             full={ticked.length >= MOST_COMPARED - 1}
             onTick={(on) =>
@@ -68,7 +77,7 @@ export function VersionsPanel({
             onDelete={() => remove.mutate(version.id)}
           />
         ))}
-      </ul>
+      </ol>
       {versions.data.length > 0 && (
         <Button disabled={chosen.length === 0} onClick={() => setOpen("compare")}>
           Compare {chosen.length ? `${chosen.length} with the bench` : "(tick up to three)"}
@@ -183,6 +192,9 @@ function KeepForm({ disabled, onKeep }: { disabled: boolean; onKeep: (name: stri
 
 function VersionRow({
   version,
+  step,
+  before,
+  last,
   ticked,
   full,
   onTick,
@@ -192,6 +204,11 @@ function VersionRow({
   onDelete,
 }: {
   version: Version;
+  /** Its wall, and what was changed to come to it; none where nothing was kept of it, or not yet. */
+  step: TimelineStep | undefined;
+  before: TimelineStep | undefined;
+  /** The oldest: the rail ends here. */
+  last: boolean;
   ticked: boolean;
   full: boolean;
   onTick: (on: boolean) => void;
@@ -203,7 +220,18 @@ function VersionRow({
   const links = version.links === 1 ? "1 open link" : `${version.links} open links`;
   const lost = version.links > 0 ? ` Its ${links} will open nothing any more.` : "";
   return (
-    <li className="border-line border-b pb-2">
+    <li className="relative pb-3 pl-6">
+      {!last && (
+        <span aria-hidden="true" className="absolute top-3 bottom-[-4px] left-[6px] w-0.5 bg-ink" />
+      )}
+      <svg viewBox="0 0 14 14" className="absolute top-1 left-0 size-3.5" aria-hidden="true">
+        <circle
+          cx="7"
+          cy="7"
+          r="5.5"
+          className={`stroke-2 stroke-ink ${version.automatic ? "fill-paper" : "fill-ink"}`}
+        />
+      </svg>
       <label className="flex items-baseline gap-2">
         <input
           type="checkbox"
@@ -217,11 +245,22 @@ function VersionRow({
           <b>{version.name}</b>{" "}
           <span className="text-data text-soft">
             {version.number}, {day(version.created)}, {version.lines.length} lines
+            {version.automatic && ", kept by itself"}
             {version.links > 0 && `, ${links}`}
           </span>
         </span>
       </label>
-      <div className="pl-5">
+      {step && (
+        <div className="py-1">
+          <MiniWall
+            boards={step.wall.boards}
+            beside={sameBoards(step, before) ? before?.wall.boards : undefined}
+          />
+          <p className="text-data">{standing(step)}</p>
+          {step.since !== null && <p className="text-data text-soft">{changed(step)}</p>}
+        </div>
+      )}
+      <div className="-ml-1.5">
         <Button kind="quiet" small onClick={onRestore}>
           Restore
         </Button>
@@ -257,10 +296,48 @@ function VersionRow({
         </Button>
       </div>
       {!version.snapshot && (
-        <p className="pl-5 text-data text-soft">
+        <p className="text-data text-soft">
           Kept without its figures: it could not be computed then, or is from an older Wainscot.
         </p>
       )}
     </li>
   );
+}
+
+/** Two walls can be held against each other where they have the same boards. */
+function sameBoards(step: TimelineStep, before: TimelineStep | undefined): boolean {
+  return before !== undefined && before.wall.keys.join() === step.wall.keys.join();
+}
+
+function standing({ kcal, short, unproven, over }: TimelineStep): string {
+  const counts = [
+    [short, "short"],
+    [unproven, "unproven"],
+    [over, "over"],
+  ] as const;
+  const open = counts.filter(([count]) => count > 0).map(([count, what]) => `${count} ${what}`);
+  return `${number(kcal)} kcal a day, ${open.join(", ") || "every limit held"}`;
+}
+
+/** At most so many are named; the others are counted. */
+const NAMED = 4;
+
+function some(names: readonly string[]): string {
+  const shown = names.slice(0, NAMED).join(", ");
+  return names.length > NAMED ? `${shown} and ${names.length - NAMED} more` : shown;
+}
+
+/** What was changed since the version before, and what that did. */
+function changed({ since, lines, mends, breaks }: TimelineStep): string {
+  const foods = lines.map(({ name, before_g, after_g }) => {
+    if (before_g === null) return `${spelled(name)} came, ${foodWeight(after_g ?? 0)}`;
+    if (after_g === null) return `${spelled(name)} went`;
+    return `${spelled(name)} ${foodWeight(before_g)} to ${foodWeight(after_g)}`;
+  });
+  const words = [
+    foods.length > 0 ? `${some(foods)} a day` : "the same foods",
+    mends.length > 0 ? `mends ${some(mends.map(spelled))}` : "",
+    breaks.length > 0 ? `no longer held: ${some(breaks.map(spelled))}` : "",
+  ];
+  return `Since ${since}: ${words.filter(Boolean).join("; ")}.`;
 }
