@@ -141,7 +141,7 @@ def _cells(c: Conventions, judged: Judged) -> tuple[str, str]:
 def _unproven(c: Conventions, judged: Sequence[Judged]) -> Iterator[Section]:
     names = [spelled(c, x.name) for x in judged if x.status is Status.UNPROVEN]
     if names:
-        text = f"{listed(names)} Some foods in it have no figure for these: they may be right or short."
+        text = f"{listed(names)} Some foods in it have no figure for these, or only a least one: they may be right or not."
         yield Section(title="Not known", blocks=(Words(text=text),))
 
 

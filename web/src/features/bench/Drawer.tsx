@@ -13,6 +13,7 @@ import {
 import { keyOf } from "~/shared/keys";
 import { Loading, Problem } from "~/shared/states";
 import { Trace } from "~/shared/trace/Trace";
+import { openAbove } from "~/shared/wall/boards";
 
 import { HelpList } from "./HelpList";
 
@@ -130,7 +131,7 @@ export function Drawer({
               </td>
             </tr>
           ))}
-          {nutrient.unknown_lines > 0 && (
+          {openAbove(nutrient) && (
             <tr>
               <td>At most, per 1000 kcal</td>
               <td className="text-right">

@@ -107,11 +107,7 @@ export function boardsOf(
       group: nutrient.group,
       status: nutrient.status,
       height: value == null ? 0 : on(value, nutrient),
-      most: nutrient.unknown_lines
-        ? nutrient.most == null
-          ? 1
-          : on(nutrient.most, nutrient)
-        : null,
+      most: openAbove(nutrient) ? (nutrient.most == null ? 1 : on(nutrient.most, nutrient)) : null,
       range: rangeOf(nutrient),
       advice: missedAdvice(nutrient),
       hasMin: nutrient.min != null || nutrient.advised_min != null,
@@ -202,8 +198,20 @@ export function marksOf(
   return found;
 }
 
+/** Whether there may be more than is known: an ingredient has no value, or only what its label promises at least. */
+export function openAbove({
+  unknown_lines,
+  most,
+  per_1000_kcal,
+}: Pick<Nutrient, "unknown_lines" | "most" | "per_1000_kcal">): boolean {
+  const more = most != null && per_1000_kcal != null && most > per_1000_kcal * (1 + 1e-9);
+  return unknown_lines > 0 || more;
+}
+
 function withoutValue(nutrient: Nutrient): string {
-  if (!nutrient.unknown_lines) return "";
+  if (!openAbove(nutrient)) return "";
+  if (!nutrient.unknown_lines)
+    return `, by a label at least, at most ${number(nutrient.most, nutrient.decimals)}`;
   const lines = `${nutrient.unknown_lines} ingredient${nutrient.unknown_lines > 1 ? "s" : ""}`;
   const most =
     nutrient.most == null
