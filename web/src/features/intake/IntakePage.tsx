@@ -61,8 +61,6 @@ export default function IntakePage() {
     queryFn: () =>
       take(api.GET("/api/cases/{id}/sheets", { params: { path: { id: current.id } } })),
     placeholderData: (old) => old,
-    // A sheet comes in while the page is open elsewhere: it is there when one comes back to it.
-    refetchOnWindowFocus: "always",
   });
   const sheets = sent.data ?? [];
   const waiting = waitingOf(sheets);
