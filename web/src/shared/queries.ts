@@ -1,8 +1,9 @@
-import { QueryClient, queryOptions } from "@tanstack/react-query";
+import { queryOptions } from "@tanstack/react-query";
 import { ApiError, api, take } from "~/api/client";
+import { Cache } from "~/shared/cache";
 import { keyOf } from "~/shared/keys";
 
-export const queryClient = new QueryClient({
+export const queryClient = new Cache({
   defaultOptions: {
     queries: {
       staleTime: 30_000,

@@ -35,7 +35,7 @@ export function CaseFrame() {
     );
   return (
     <Written by={found.data.conventions}>
-      <Frame current={found.data} />
+      <Frame key={found.data.id} current={found.data} />
     </Written>
   );
 }
