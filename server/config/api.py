@@ -202,6 +202,7 @@ urlpatterns = [
     path("glossary", glossary.GlossaryView.as_view()),
     path("evidence", evidence.EvidenceView.as_view()),
     path("standards", standards.StandardListView.as_view()),
+    path("standards/beside", standards.BesideView.as_view()),
     path("standards/<str:standard_id>", standards.StandardView.as_view()),
     path("standards/<str:standard_id>/check", standards.CheckView.as_view()),
     path("standards/<str:standard_id>/export", standards.StandardExportView.as_view()),

@@ -7,6 +7,7 @@ from typing import Annotated
 from accounts.scoping import actor_of, find_own, practice_of
 from django.http import Http404, HttpResponse
 from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter
 from pydantic import Field, StringConstraints
 from rest_framework.request import Request
 from rest_framework.views import APIView
@@ -22,7 +23,9 @@ from wainscot_core.boundary import (
     YesNo,
 )
 from wainscot_core.changes import FieldChange
+from wainscot_core.errors import InputError
 from wainscot_core.formats.standard_table import csv_rows, rows_of, write_rows
+from wainscot_core.targets.beside import Printed
 from wainscot_core.targets.standards import Standard
 from wire.shapes import Many, answer, answer_many, download, endpoint, read_body
 
@@ -30,6 +33,8 @@ from .api_foods import AS_FILE
 from .facts import reference
 from .models import PracticeStandard
 from .standards import (
+    ReadOff,
+    beside_for,
     change_standard,
     copy_standard,
     edit_standard,
@@ -37,17 +42,36 @@ from .standards import (
     mark_checked,
     standards_for,
 )
-from .views import StandardChoice, StandardFull, choice_of
+from .views import StandardChoice, StandardFull, StandardsBeside, choice_of
 
 MOST_ROWS = 5000
+DOG = OpenApiParameter("dog", str, description="A kind of dog, of those the answer names.")
+
+
+@dataclass(frozen=True, kw_only=True)
+class ReadFigures:
+    """What was read off a publication, in its unit; None where it prints nothing."""
+
+    min: Number | None = None
+    base: Number | None = None
+    max: Number | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
+class ReadRow(ReadFigures):
+    """What was read of one nutrient of a life stage."""
+
+    stage: Name40
+    key: Name20
 
 
 @dataclass(frozen=True, kw_only=True)
 class CopyStandard:
-    """A published standard to copy, and the copy's name."""
+    """A published standard to copy, and the copy's name; `read`: a row that is printed otherwise."""
 
     base: Name40
     name: Name120
+    read: ReadRow | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -85,12 +109,13 @@ class StandardChanges:
 
 @dataclass(frozen=True, kw_only=True)
 class CheckValue:
-    """A printed value that was compared with the publication, or was not after all."""
+    """A printed value that was read off the publication, or was not after all."""
 
     stage: Name40
     key: Name20
     by: Text120 = ""
     checked: YesNo
+    read: ReadFigures | None = None
 
 
 def standard_of(request: Request, standard_id: str) -> Standard:
@@ -117,7 +142,9 @@ class StandardListView(APIView):
     @endpoint(StandardFull, CopyStandard, 201, (400,))
     def post(self, request: Request) -> HttpResponse:
         asked = read_body(CopyStandard, request)
-        made = copy_standard(actor_of(request), asked.base, asked.name)
+        read = ReadOff(**vars(asked.read)) if asked.read else None
+        by = request.user.get_username()
+        made = copy_standard(actor_of(request), asked.base, asked.name, read, by)
         return full(request, made.slug, 201)
 
 
@@ -146,14 +173,28 @@ class StandardView(APIView):
         return full(request, standard_id)
 
 
+class BesideView(APIView):
+    """All standards over each other, for the kind of dog that `?dog=` names."""
+
+    @endpoint(StandardsBeside, errors=(400,), parameters=[DOG])
+    def get(self, request: Request) -> HttpResponse:
+        dog = request.query_params.get("dog", "adult")
+        return answer(beside_for(practice_of(request), dog))
+
+
 class CheckView(APIView):
-    """Mark a value as compared with the publication, or take it back."""
+    """Sign that a value stands as the publication prints it, or take it back."""
 
     @endpoint(StandardFull, CheckValue)
     def post(self, request: Request, standard_id: str) -> HttpResponse:
         asked = read_body(CheckValue, request)
         by = asked.by or request.user.get_username()
-        mark_checked(actor_of(request), standard_id, asked.stage, asked.key, by, asked.checked)
+        if asked.checked and asked.read is None:
+            raise InputError(
+                "read", "say what the publication prints, and leave out what it does not"
+            )
+        read = Printed(**vars(asked.read)) if asked.checked and asked.read else None
+        mark_checked(actor_of(request), standard_id, asked.stage, asked.key, by, read)
         return full(request, standard_id)
 
 

@@ -2,6 +2,7 @@
 
 from accounts.models import PracticeRecord
 from django.db import models
+from django.utils import timezone
 from wire.holds import between, shaped
 
 
@@ -102,13 +103,18 @@ class PracticeStandard(PracticeRecord):
 
 
 class StandardCheck(PracticeRecord):
-    """A printed value that someone compared with the publication."""
+    """A printed value that someone compared with the publication. read: the figures were read off it, as
+    read_min, read_base and read_max, None where nothing is printed; without it was only ticked."""
 
     standard = models.CharField(max_length=60)
     stage = models.CharField(max_length=60)
     key = models.CharField(max_length=20)
     by = models.CharField(max_length=120)
-    on = models.DateField(auto_now_add=True)
+    on = models.DateField(default=timezone.localdate)
+    read = models.BooleanField(default=False)
+    read_min = models.FloatField(null=True, blank=True)
+    read_base = models.FloatField(null=True, blank=True)
+    read_max = models.FloatField(null=True, blank=True)
 
     class Meta:
         constraints = [

@@ -2,7 +2,7 @@
 
 import re
 from collections.abc import Mapping, Sequence
-from dataclasses import asdict
+from dataclasses import asdict, dataclass
 from functools import lru_cache
 from typing import Any
 
@@ -10,6 +10,7 @@ from accounts.models import Practice
 from accounts.scoping import Actor, find_own, looked_at
 from django.db import transaction
 from django.http import Http404
+from django.utils import timezone
 from django.utils.text import slugify
 from events.log import log
 from events.models import EventKind
@@ -22,14 +23,20 @@ from wainscot_core.formats.standard_table import (
     rows_of,
 )
 from wainscot_core.recipe.numbers import read_number
-from wainscot_core.targets.standards import Standard
+from wainscot_core.targets.beside import (
+    Printed,
+    must_stand_as_read,
+    over_each_other,
+    stands_as_read,
+)
+from wainscot_core.targets.standards import PublishedLimit, Standard
 from wire.errors import CollisionError
 
 from .actions import free_slug, touch
 from .copies import own_copy
 from .facts import reference
 from .models import PracticeStandard, StandardCheck
-from .views import StandardFull, standard_full
+from .views import StandardFull, StandardsBeside, StandardStage, standard_full
 
 
 def standards_for(practice: Practice) -> Mapping[str, Standard]:
@@ -49,10 +56,28 @@ def _standards(practice_id: int, revision: str) -> Mapping[str, Standard]:
             continue
     for check in StandardCheck.objects.filter(practice_id=practice_id):
         standard = found.get(check.standard)
-        if standard is not None:
+        if standard is not None and _still_holds(standard, check):
             words = f"by {check.by} on {check.on}"
             found[check.standard] = checked_by(standard, check.stage, check.key, words)
     return found
+
+
+def _still_holds(standard: Standard, check: StandardCheck) -> bool:
+    """Whether a limit stands as it was read off. A tick from before figures were read holds for what was
+    published, and for no copy: what stood in that one then is not known."""
+    limit = _limit_of(standard, check.stage, check.key)
+    if limit is None:
+        return False
+    if not check.read:
+        return standard.id in reference().standards
+    return stands_as_read(
+        limit, Printed(min=check.read_min, base=check.read_base, max=check.read_max)
+    )
+
+
+def _limit_of(standard: Standard, stage: str, key: str) -> PublishedLimit | None:
+    found = standard.life_stages.get(stage)
+    return next((x for x in found.limits if x.key == key), None) if found else None
 
 
 def _stored(stages: StageLimits) -> dict[str, Any]:
@@ -68,13 +93,29 @@ def _stored(stages: StageLimits) -> dict[str, Any]:
     }  # fmt: skip
 
 
+@dataclass(frozen=True, kw_only=True)
+class ReadOff(Printed):
+    """What somebody read in a standard's publication."""
+
+    stage: str
+    key: str
+
+
 @transaction.atomic
-def copy_standard(who: Actor, base: str, name: str) -> PracticeStandard:
-    """A copy of a published standard that the practice may edit."""
+def copy_standard(
+    who: Actor, base: str, name: str, read: ReadOff | None = None, by: str = ""
+) -> PracticeStandard:
+    """A copy of a published standard that the practice may edit; `read`: a row that is printed
+    otherwise, as `by` read it."""
     if base not in reference().standards:
         raise InputError("base", "copy one of the published standards")
     catalogue = reference().catalogue
     rows = [asdict(row) for row in rows_of(catalogue, reference().standards[base])]
+    if read:
+        row = next((x for x in rows if (x["stage"], x["key"]) == (read.stage, read.key)), None)
+        if row is None:
+            raise InputError("read.key", "the standard sets no limit for it")
+        row |= {"min": read.min, "base": read.base, "max": read.max}
     practice = who.practice
     taken = set(PracticeStandard.objects.for_practice(practice).values_list("slug", flat=True))
     made = PracticeStandard.objects.create(
@@ -93,6 +134,8 @@ def copy_standard(who: Actor, base: str, name: str) -> PracticeStandard:
         base=reference().standards[base].name,
         name=name,
     )
+    if read:
+        mark_checked(who, made.slug, read.stage, read.key, by, read)
     return made
 
 
@@ -193,23 +236,49 @@ def edit_standard(
 
 
 @transaction.atomic
-def mark_checked(who: Actor, standard: str, stage: str, key: str, by: str, checked: bool) -> None:
-    """Say that a printed value was compared with the publication, or take it back."""
+def mark_checked(
+    who: Actor, standard: str, stage: str, key: str, by: str, read: Printed | None
+) -> None:
+    """Say that a value was read off its publication as it stands here, or take that back with None.
+
+    Raises InputError naming the bound that was read otherwise; nothing is signed then.
+    """
     practice = who.practice
     known = standards_for(practice).get(standard)
     if known is None or stage not in known.life_stages:
         raise InputError("standard", "there is no such standard and life stage")
-    if key not in {x.key for x in known.life_stages[stage].limits}:
+    limit = _limit_of(known, stage, key)
+    if limit is None:
         raise InputError("key", "the standard sets no limit for it")
     where: dict[str, Any] = {"standard": standard, "stage": stage, "key": key}
-    if checked:
+    if read:
         if not by.strip():
             raise InputError("by", "say who checked it")
-        StandardCheck.objects.update_or_create({"by": by}, practice=practice, **where)
+        must_stand_as_read(limit, read)
+        said = {"read_min": read.min, "read_base": read.base, "read_max": read.max}
+        StandardCheck.objects.update_or_create(
+            {"by": by, "read": True, "on": timezone.localdate(), **said}, practice=practice, **where
+        )
     else:
         StandardCheck.objects.for_practice(practice).filter(**where).delete()
     touch(practice)
     log(
-        who, EventKind.VALUE_CHECKED if checked else EventKind.VALUE_UNCHECKED, None, None,
+        who, EventKind.VALUE_CHECKED if read else EventKind.VALUE_UNCHECKED, None, None,
         key=key, standard=f"{known.name}, {known.life_stages[stage].name}",
     )  # fmt: skip
+
+
+def beside_for(practice: Practice, dog: str) -> StandardsBeside:
+    """All standards over each other for one kind of dog. Raises InputError naming the kinds."""
+    kinds = reference().kinds_of_dogs
+    kind = next((k for k in kinds if k.id == dog), None)
+    if kind is None:
+        raise InputError("dog", f"is none; use one of: {', '.join(k.id for k in kinds)}")
+    found = over_each_other(reference().catalogue, standards_for(practice), kind)
+    own = PracticeStandard.objects.for_practice(practice).values_list("slug", flat=True)
+    return StandardsBeside(
+        **vars(found),
+        dog=kind.id,
+        dogs=tuple(StandardStage(id=k.id, name=k.name) for k in kinds),
+        own=tuple(own.order_by("slug")),
+    )

@@ -16,6 +16,7 @@ from wainscot_core.figures import figure
 from wainscot_core.formats.standard_table import StandardRow, rows_of
 from wainscot_core.formulation.candidates import first_amount
 from wainscot_core.recipe.typed import Typed, typed_amount
+from wainscot_core.targets.beside import Overlay
 from wainscot_core.targets.standards import Standard
 
 from .facts import reference
@@ -259,6 +260,15 @@ class StandardFull(StandardChoice):
     version: int
     words: str
     rows: tuple[StandardRow, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class StandardsBeside(Overlay):
+    """All standards over each other for a kind of dog; `own`: those that are the practice's copies."""
+
+    dog: str
+    dogs: tuple[StandardStage, ...]
+    own: tuple[str, ...]
 
 
 def choice_of(standard: Standard) -> StandardChoice:

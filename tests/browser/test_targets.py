@@ -112,15 +112,50 @@ def test_intake_saves_as_it_goes_and_a_red_flag_stops_the_case(
     expect(page.get_by_label("8 of 9")).to_be_checked()
 
 
-def test_standards_are_compared_copied_and_checked(
+def test_a_standard_is_read_off_its_print_by_keys(
     signed_in: Page, axe: Callable[[Page], list[str]]
 ) -> None:
     page = signed_in
     page.get_by_role("link", name="Standards").click()
+    # FEDIAF 2021 at 95 kcal/kg^0.75 asks the most calcium, 1.45 g; no standard lets there be over 6.25 g.
+    calcium = re.compile("^Calcium: least 1.?450, most 6.?250 mg per 1000 kcal over . columns")
+    expect(page.get_by_role("button", name=calcium)).to_be_visible()
+    nrc = page.get_by_role("listitem").filter(has_text="NRC 2006")
+    nrc.get_by_role("button", name=re.compile("^Begin")).click()
+    least = page.get_by_label("Printed least")
+    expect(least).to_be_focused()
+    # What was read otherwise is not signed; it can be copied with what was read.
+    page.keyboard.type("26")
+    page.keyboard.press("Tab")
+    page.keyboard.type("20")
+    page.keyboard.press("Enter")
+    slips = page.get_by_role("region", name="Protein, as printed")
+    expect(slips.get_by_text("Here stands 25 g, and you read 26 g")).to_be_visible()
+    expect(slips.get_by_role("button", name="Copy NRC 2006 with what I read")).to_be_visible()
+    least.fill("25")
+    page.keyboard.press("Enter")
+    # The next row of the same table is asked for at once.
+    expect(page.get_by_role("region", name="Fat, as printed")).to_be_visible()
+    expect(least).to_be_focused()
+    expect(least).to_have_value("")
+    expect(nrc).to_contain_text("1 of 41 rows read off")
+    assert axe(page) == []
+    page.get_by_role("button", name=re.compile("^Protein: ")).click()
+    expect(slips).to_contain_text("Read off by demo on")
+    page.reload()
+    expect(slips).to_contain_text("Read off by demo on")
+    slips.get_by_role("button", name="Take it back").click()
+    expect(nrc).to_contain_text("none of 41 rows read off")
+
+
+def test_standards_are_compared_and_copied(
+    signed_in: Page, axe: Callable[[Page], list[str]]
+) -> None:
+    page = signed_in
+    page.get_by_role("link", name="Standards").click()
+    page.get_by_role("button", name="As a table, own copies").click()
     # Sodium is printed 200 mg by one and 0.20 g by the other: 200 mg on one basis.
     expect(page.get_by_role("row", name="Sodium NA 200 75")).to_contain_text("200")
-    page.get_by_label("ZN checked").check()
-    expect(page.get_by_text("by demo on")).to_be_visible()
     page.get_by_label("Copy to edit, named").fill("House rules")
     page.get_by_role("button", name="Copy").click()
     page.get_by_label("min of ZN").fill("18")

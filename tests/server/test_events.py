@@ -212,7 +212,8 @@ def test_every_write_of_the_api_leaves_its_event(
     fields = ("stage", "key", "unit", "min", "base", "max", "confidence", "note")
     rows = [{k: row[k] for k in fields} for row in house["rows"]]
     ok(send("put", f"standards/{house['id']}", {"rows": rows}))
-    value = {"stage": "adult", "key": "CA", "by": "Ida", "checked": True}
+    read = {"min": 1.0, "base": 0.5}
+    value = {"stage": "adult", "key": "CA", "by": "Ida", "checked": True, "read": read}
     ok(send("post", "standards/nrc-2006/check", value))
     ok(send("post", "standards/nrc-2006/check", {**value, "checked": False}))
     fresh = ok(send("post", f"cases/{case}/recipes", {"name": "Second"}))

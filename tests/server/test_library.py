@@ -287,7 +287,8 @@ def test_how_sure_the_numbers_are(office) -> None:
     assert all(c["looked_at"] > 20 and c["failures"] == [] for c in found["table"]["checks"])
     nrc = next(f for f in found["facts"] if f["id"] == "nrc-2006")
     assert nrc["checked"] == 0 and nrc["values"] == nrc["high"] + nrc["medium"] + nrc["low"]
-    body = {"stage": "adult", "key": "ZN", "by": "Ada", "checked": True}
+    read = {"min": 15, "base": 15}
+    body = {"stage": "adult", "key": "ZN", "by": "Ada", "checked": True, "read": read}
     assert office.send("post", "standards/nrc-2006/check", body).status_code == 200
     again = office.get("evidence").json()
     assert next(f for f in again["facts"] if f["id"] == "nrc-2006")["checked"] == 1

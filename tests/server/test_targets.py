@@ -240,7 +240,8 @@ def test_a_standard_goes_out_and_in_as_csv(office) -> None:
 
 
 def test_a_value_is_marked_as_checked(office, rival) -> None:
-    body = {"stage": "adult", "key": "CA", "by": "Maren", "checked": True}
+    read = {"min": 1.0, "base": 0.5}
+    body = {"stage": "adult", "key": "CA", "by": "Maren", "checked": True, "read": read}
     checked = office.send("post", "standards/nrc-2006/check", body).json()
     row = next(r for r in checked["rows"] if (r["stage"], r["key"]) == ("adult", "CA"))
     assert row["checked"].startswith("by Maren on ")
@@ -253,6 +254,51 @@ def test_a_value_is_marked_as_checked(office, rival) -> None:
     assert not any(r["checked"] for r in undone["rows"])
     bad = office.send("post", "standards/nrc-2006/check", {**body, "key": "TAU"})
     assert bad.json()["error"]["field"] == "key"
+
+
+def test_what_is_read_otherwise_is_not_signed_and_makes_a_copy_with_it(office) -> None:
+    read = {"min": 1.2, "base": 0.5}
+    body = {"stage": "adult", "key": "CA", "checked": True, "read": read}
+    refused = office.send("post", "standards/nrc-2006/check", body)
+    assert refused.status_code == 400
+    assert refused.json()["error"]["field"] == "read.min"
+    assert "Here stands 1 g, and you read 1.2 g" in refused.json()["error"]["message"]
+    unread = office.send("post", "standards/nrc-2006/check", {**body, "read": None})
+    assert unread.status_code == 400 and unread.json()["error"]["field"] == "read"
+    rows = office.get("standards/nrc-2006").json()["rows"]
+    assert not any(r["checked"] for r in rows)
+    copy = {"base": "nrc-2006", "name": "As read", "read": {"stage": "adult", "key": "CA", **read}}
+    made = office.send("post", "standards", copy).json()
+    row = next(r for r in made["rows"] if (r["stage"], r["key"]) == ("adult", "CA"))
+    assert (row["min"], row["base"], row["max"]) == (1.2, 0.5, None)
+    assert row["checked"].startswith("by ")
+    wrong = {**copy, "name": "Other", "read": {"stage": "adult", "key": "TAU", **read}}
+    assert office.send("post", "standards", wrong).json()["error"]["field"] == "read.key"
+    # A figure that is changed afterwards is no longer what was read.
+    change = {"path": "stages.adult.CA.min", "value": 0.9, "was": 1.2}
+    changed = office.send("patch", f"standards/{made['id']}", {"changes": [change]}).json()
+    row = next(r for r in changed["rows"] if (r["stage"], r["key"]) == ("adult", "CA"))
+    assert (row["min"], row["checked"]) == (0.9, "")
+
+
+def test_standards_lie_over_each_other(office, rival) -> None:
+    made = office.send("post", "standards", {"base": "aafco-2016", "name": "Mine"}).json()
+    read = {"min": 1.0, "base": 0.5}
+    body = {"stage": "adult", "key": "CA", "by": "Maren", "checked": True, "read": read}
+    office.send("post", "standards/nrc-2006/check", body)
+    found = office.get("standards/beside").json()
+    assert found["dog"] == "adult" and found["own"] == [made["id"]]
+    calcium = next(n for n in found["nutrients"] if n["key"] == "CA")
+    signed = {w["standard"]: w["checked"] for w in calcium["windows"]}
+    assert signed["nrc-2006"].startswith("by Maren on ") and signed["aafco-2016"] == ""
+    assert calcium["rail"] == 1450  # FEDIAF 2021, at 95 kcal/kg^0.75: 1.45 g
+    nrc = next(c for c in found["columns"] if c["standard"] == "nrc-2006")
+    assert (nrc["read"], nrc["table"]) == (1, "Table 15-5")
+    theirs = rival.get("standards/beside").json()
+    assert theirs["own"] == [] and all(c["read"] == 0 for c in theirs["columns"])
+    puppy = office.get("standards/beside?dog=puppy-large").json()
+    assert ("aafco-2016", "growth-large") in {(c["standard"], c["stage"]) for c in puppy["columns"]}
+    assert office.get("standards/beside?dog=cat").json()["error"]["field"] == "dog"
 
 
 def test_a_case_file_goes_out_and_comes_back_whole(office, rival) -> None:

@@ -68,6 +68,7 @@ from ..recipe.plan import ExtrasRule
 from ..recipe.proportions import FeedingRules
 from ..scale.simulated import ScaleKind, read_scales
 from ..targets.basis import BasisRules
+from ..targets.beside import KindOfDog, read_kinds
 from ..targets.command_words import CommandWords
 from ..targets.conditions import Condition, read_conditions
 from ..targets.food_rules import FoodRule, read_food_rules
@@ -130,6 +131,7 @@ class Reference:
     rechecks: RecheckRules
     first_words: FirstWords
     command_words: CommandWords
+    kinds_of_dogs: tuple[KindOfDog, ...]
     # SHA-256 of every file these facts were read from.
     fingerprint: str
 
@@ -379,5 +381,6 @@ def load(folder: Path) -> Reference:
         read_rechecks(_yaml(folder / "followup" / "rechecks.yaml")),
         FirstWords.from_data(_yaml(folder / "first_line.yaml"), load_conditions(folder)),
         CommandWords.from_data(_yaml(folder / "commands.yaml")),
+        read_kinds(_yaml(folder / "kinds_of_dogs.yaml")),
         fingerprint_of(folder),
     )

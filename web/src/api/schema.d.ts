@@ -2630,7 +2630,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Mark a value as compared with the publication, or take it back. */
+        /** @description Sign that a value stands as the publication prints it, or take it back. */
         post: operations["standards_check_create"];
         delete?: never;
         options?: never;
@@ -2647,6 +2647,23 @@ export interface paths {
         };
         /** @description A standard as CSV, or as JSON with `?as=json`. */
         get: operations["standards_export_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standards/beside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All standards over each other, for the kind of dog that `?dog=` names. */
+        get: operations["standards_beside_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3215,6 +3232,20 @@ export interface components {
             on_shelf: number;
             shelf_asked: boolean;
         };
+        /**
+         * @description A nutrient over all columns that set a limit for it. rail: the highest minimum, None where none
+         *     is asked for. apart: the highest minimum by the lowest one, None with fewer than two.
+         */
+        Beside: {
+            key: string;
+            name: string;
+            short: string;
+            group: string;
+            unit: string;
+            rail: number | null;
+            apart: number | null;
+            windows: components["schemas"]["Window"][];
+        };
         /** @description A limit the adjusted recipe lies at, and what it costs. */
         BindingLimit: {
             key: string;
@@ -3493,13 +3524,15 @@ export interface components {
             /** @default chunks */
             texture?: components["schemas"]["TextureRequest"];
         };
-        /** @description A printed value that was compared with the publication, or was not after all. */
+        /** @description A printed value that was read off the publication, or was not after all. */
         CheckValueRequest: {
             stage: string;
             key: string;
             /** @default  */
             by?: string;
             checked: boolean;
+            /** @default null */
+            read?: components["schemas"]["ReadFiguresRequest"] | null;
         };
         /**
          * @description What stands against a recipe and how far it is on its way out. open: how many concerns are not settled; beside:
@@ -3620,6 +3653,21 @@ export interface components {
         /** @description What the authenticator shows. */
         CodeInRequest: {
             code: string;
+        };
+        /**
+         * @description A column of a standard that holds for the dog. rows, read: how many limits it has, and how many
+         *     of them were read off its publication.
+         */
+        Column: {
+            standard: string;
+            stage: string;
+            name: string;
+            stage_name: string;
+            table: string;
+            words: string;
+            citation: string;
+            rows: number;
+            read: number;
         };
         /**
          * @description What a column holds: a `field` of the food, or the nutrient `tag` in `unit`; nothing that is taken where both
@@ -3923,10 +3971,12 @@ export interface components {
             off: number | null;
             instead: string;
         };
-        /** @description A published standard to copy, and the copy's name. */
+        /** @description A published standard to copy, and the copy's name; `read`: a row that is printed otherwise. */
         CopyStandardRequest: {
             base: string;
             name: string;
+            /** @default null */
+            read?: components["schemas"]["ReadRowRequest"] | null;
         };
         /** @description A temperature in the middle of a vessel, None for the only one. */
         CoreReading: {
@@ -6930,6 +6980,15 @@ export interface components {
             unknown_items: number;
             shares: components["schemas"]["MacroSplit"] | null;
         };
+        /**
+         * @description What a publication prints of one nutrient, in its own unit per 1000 kcal ME; None where it
+         *     prints nothing.
+         */
+        Printed: {
+            min: number | null;
+            base: number | null;
+            max: number | null;
+        };
         /** @description All that is known of a food; `own` is the number of an own food. */
         Profile: {
             id: string;
@@ -7095,6 +7154,15 @@ export interface components {
             tolerates_said: string;
             certainty: components["schemas"]["Certainty"];
         };
+        /** @description What was read off a publication, in its unit; None where it prints nothing. */
+        ReadFiguresRequest: {
+            /** @default null */
+            min?: number | null;
+            /** @default null */
+            base?: number | null;
+            /** @default null */
+            max?: number | null;
+        };
         /**
          * @description A line as it was read. says: what is counted, or what is wrong. weak: fat by the weight of an oil, which a fat
          *     line takes the place of. whole: weighed as a substance. settled: said by a person. unknown: what it may hold
@@ -7125,6 +7193,17 @@ export interface components {
             water_g: number | null;
             known: number;
             replaces: boolean;
+        };
+        /** @description What was read of one nutrient of a life stage. */
+        ReadRowRequest: {
+            /** @default null */
+            min?: number | null;
+            /** @default null */
+            base?: number | null;
+            /** @default null */
+            max?: number | null;
+            stage: string;
+            key: string;
         };
         /** @description One way an amount can be read. */
         Reading: {
@@ -7960,6 +8039,15 @@ export interface components {
             id: string;
             name: string;
         };
+        /** @description All standards over each other for a kind of dog; `own`: those that are the practice's copies. */
+        StandardsBeside: {
+            columns: components["schemas"]["Column"][];
+            nutrients: components["schemas"]["Beside"][];
+            without: string[];
+            dog: string;
+            dogs: components["schemas"]["StandardStage"][];
+            own: string[];
+        };
         /**
          * @description Names of what is short and over, what is not proven, the names of what holds but lies off an advice, and of those
          *     minimums that hold only as long as estimates do.
@@ -8789,6 +8877,24 @@ export interface components {
             kcal_per_day: number;
             difference: number;
             why: string;
+        };
+        /**
+         * @description The limits of one nutrient in one column: as printed in `unit`, and `least` and `most` in the
+         *     nutrient's unit. strictest_least, strictest_most: no other column asks more, or allows less.
+         */
+        Window: {
+            standard: string;
+            stage: string;
+            unit: string;
+            printed: components["schemas"]["Printed"];
+            least: number | null;
+            most: number | null;
+            strictest_least: boolean;
+            strictest_most: boolean;
+            strength: components["schemas"]["Strength"];
+            confidence: components["schemas"]["Confidence"];
+            note: string;
+            checked: string;
         };
         /** @description A window whose name begins like the text. */
         WindowNamed: {
@@ -15872,6 +15978,36 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    standards_beside_retrieve: {
+        parameters: {
+            query?: {
+                /** @description A kind of dog, of those the answer names. */
+                dog?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandardsBeside"];
+                };
+            };
+            400: {
                 headers: {
                     [name: string]: unknown;
                 };

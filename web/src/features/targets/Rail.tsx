@@ -1,6 +1,6 @@
+import { placeOf, unitOf } from "~/shared/rails/scale";
 import { type Conflict, type Draft, type Limit, topOf } from "./limits";
 import { Bracket, isFloor, layerOf } from "./marks";
-import { placeOf, unitOf } from "./scale";
 
 const at = (share: number) => `${share * 100}%`;
 

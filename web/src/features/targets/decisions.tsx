@@ -6,10 +6,10 @@ import { Form, TextField } from "~/shared/forms/fields";
 import { useServerForm } from "~/shared/forms/useServerForm";
 import { forget, keyOf } from "~/shared/keys";
 import { sessionQuery } from "~/shared/queries";
+import { moved } from "~/shared/rails/scale";
 import { Button, TextInput } from "~/ui";
 import { Select } from "~/ui/Select";
 import { type Draft, type End, type Limit, topOf } from "./limits";
-import { moved } from "./scale";
 
 /** What follows from the targets is asked anew. */
 export function useRefresh(current: Case) {
