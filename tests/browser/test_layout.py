@@ -1,5 +1,6 @@
 """Every page on every size: nothing goes sideways, axe finds nothing, and a case can be walked by keys."""
 
+import re
 import shutil
 import sqlite3
 from collections.abc import Callable
@@ -173,6 +174,13 @@ def test_a_condition_asks_its_stage_and_offers_the_energy_that_fits(
     expect(page.get_by_label("Why this figure")).to_have_value(
         "Weight plan to the ideal weight: body condition is 8 of 9"
     )
+    # The way there is drawn: 1 % a week from 12 kg is 9.2 kg in 27 weeks, and 11.76 kg after two.
+    plan = page.get_by_role("region", name="Weight plan")
+    drawn = re.compile("From 12.0 kg to 9.2 kg in 27 weeks")
+    expect(plan.get_by_role("img", name=drawn)).to_be_visible()
+    first = plan.get_by_role("table", name="On the scales").get_by_role("row").nth(1)
+    expect(first).to_contain_text("11.8 kg11.9 kg11.5 kg")
+    assert axe(page) == []
 
 
 def focused(page: Page) -> str:

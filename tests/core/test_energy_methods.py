@@ -127,6 +127,14 @@ def test_a_plan_for_12_kg_to_9_kg(facts: Reference) -> None:
     assert plan.floor_kcal == pytest.approx(291.0, abs=0.1)
     assert (plan.weeks, plan.weights_kg[-1]) == (29, 9)
     assert plan.weights_kg[:3] == pytest.approx((12, 11.88, 11.7612))
+    # 0.5 and 2 % a week: 12 x 0.995 ^ 2 and 12 x 0.98 ^ 2 kg after the two weeks the dog is weighed in.
+    first = plan.weighings[0]
+    assert first.on == TODAY + timedelta(days=14) and plan.begins == TODAY
+    assert (first.kg, first.slow_kg, first.fast_kg) == pytest.approx((11.7612, 11.8803, 11.5248))
+    # At 2 % the target is reached after 15 weeks: 12 x 0.98 ^ 14 is 9.04 kg, and kept.
+    assert plan.fast_kg[14] == pytest.approx(9.0436, abs=1e-3) and set(plan.fast_kg[15:]) == {9}
+    assert len(plan.slow_kg) == len(plan.fast_kg) == len(plan.weights_kg)
+    assert len(plan.weighings) == 14 and plan.weighings[-1].on == TODAY + timedelta(days=14 * 14)
     gain = weight_plan(facts.weight["weight_plan"], facts.energy, 9, 12, 1.0, TODAY)
     # 9 x 1.01^n reaches 12 in ln(1.3333) / ln(1.01) = 28.9 weeks.
     assert (gain.weeks, gain.weights_kg[1], gain.weights_kg[-1]) == (29, pytest.approx(9.09), 12)

@@ -58,20 +58,40 @@ def ideal_weight(data: Mapping[str, Any], weight_kg: float, body_condition: int)
 
 
 @dataclass(frozen=True, kw_only=True)
+class WeighDay:
+    """A day the dog is weighed on, and what it is expected to weigh at the plan's rate, the slowest and
+    the fastest one that are published."""
+
+    on: date
+    kg: float
+    slow_kg: float
+    fast_kg: float
+
+
+@dataclass(frozen=True, kw_only=True)
 class WeightPlan:
-    """A plan towards a target weight: start kcal, floor, and expected weights by week; expected:
-    the day the target is reached."""
+    """A plan towards a target weight: start kcal, floor, and expected weights by week from the day it
+    begins; expected: the day the target is reached. slow_kg, fast_kg: the same weeks at the slowest
+    and the fastest published rate, `slow_pct` and `fast_pct` a week."""
 
     target_kg: float
     pct_per_week: float
     start_kcal: float
     floor_kcal: float
     weeks: int
+    begins: date
     expected: date
     weights_kg: tuple[float, ...]
+    slow_pct: float
+    fast_pct: float
+    slow_kg: tuple[float, ...]
+    fast_kg: tuple[float, ...]
+    weigh_every_days: int
+    weighings: tuple[WeighDay, ...]
     steps: tuple[Step, ...]
 
 
+DAYS_PER_WEEK = 7
 MAX_WEEKS = 156
 
 
@@ -99,6 +119,12 @@ def weight_plan(
     floor = float(least["value"]) * rer
     start = max(floor, share * rer)
     weights = expected_weights(weight_kg, target_kg, pct_per_week)
+    weeks = len(weights) - 1
+    slow, fast = (
+        _weeks_of(expected_weights(weight_kg, target_kg, rates[end]), weeks)
+        for end in ("low", "max")
+    )
+    every = int(data["weigh_every_days"]["value"])
     target = (Quantity("target", target_kg, "kg"),)
     inputs = (Quantity("RER", rer, "kcal/day"),)
     steps = (
@@ -111,11 +137,39 @@ def weight_plan(
         pct_per_week=pct_per_week,
         start_kcal=start,
         floor_kcal=floor,
-        weeks=len(weights) - 1,
-        expected=today + timedelta(weeks=len(weights) - 1),
+        weeks=weeks,
+        begins=today,
+        expected=today + timedelta(weeks=weeks),
         weights_kg=weights,
+        slow_pct=rates["low"],
+        fast_pct=rates["max"],
+        slow_kg=slow,
+        fast_kg=fast,
+        weigh_every_days=every,
+        weighings=tuple(
+            WeighDay(
+                on=today + timedelta(days=days),
+                kg=_on_day(weights, days),
+                slow_kg=_on_day(slow, days),
+                fast_kg=_on_day(fast, days),
+            )
+            for days in range(every, weeks * DAYS_PER_WEEK + 1, every)
+        ),
         steps=steps,
     )
+
+
+def _weeks_of(weights: tuple[float, ...], weeks: int) -> tuple[float, ...]:
+    """Weights of so many weeks; once the target is reached it is kept."""
+    return (*weights, *[weights[-1]] * (weeks + 1 - len(weights)))[: weeks + 1]
+
+
+def _on_day(weights: tuple[float, ...], days: int) -> float:
+    """The weight on a day, between those of two weeks."""
+    week, over = divmod(days, DAYS_PER_WEEK)
+    if not over:
+        return weights[week]
+    return weights[week] + (weights[week + 1] - weights[week]) * over / DAYS_PER_WEEK
 
 
 def expected_weights(weight_kg: float, target_kg: float, pct_per_week: float) -> tuple[float, ...]:

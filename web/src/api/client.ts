@@ -47,6 +47,7 @@ export type OwnFood = Schemas["OwnFoodView"];
 export type StandardRowIn = Schemas["StandardRowInRequest"];
 export type StandardFull = Schemas["StandardFull"];
 export type StandardsBeside = Schemas["StandardsBeside"];
+export type WeightPlan = Schemas["WeightPlan"];
 export type MergedLimit = Schemas["MergedLimit"];
 export type Conflict = Schemas["LimitConflict"];
 export type Session = Schemas["Session"];

@@ -8803,6 +8803,17 @@ export interface components {
             name: string;
             share: number;
         };
+        /**
+         * @description A day the dog is weighed on, and what it is expected to weigh at the plan's rate, the slowest and
+         *     the fastest one that are published.
+         */
+        WeighDay: {
+            /** Format: date */
+            on: string;
+            kg: number;
+            slow_kg: number;
+            fast_kg: number;
+        };
         /** @description What a batch weighed when it was done. version: of the batch as it was looked at. */
         WeighInRequest: {
             weighed: components["schemas"]["WeighedInRequest"];
@@ -8848,8 +8859,9 @@ export interface components {
             kg: number;
         };
         /**
-         * @description A plan towards a target weight: start kcal, floor, and expected weights by week; expected:
-         *     the day the target is reached.
+         * @description A plan towards a target weight: start kcal, floor, and expected weights by week from the day it
+         *     begins; expected: the day the target is reached. slow_kg, fast_kg: the same weeks at the slowest
+         *     and the fastest published rate, `slow_pct` and `fast_pct` a week.
          */
         WeightPlan: {
             target_kg: number;
@@ -8858,8 +8870,16 @@ export interface components {
             floor_kcal: number;
             weeks: number;
             /** Format: date */
+            begins: string;
+            /** Format: date */
             expected: string;
             weights_kg: number[];
+            slow_pct: number;
+            fast_pct: number;
+            slow_kg: number[];
+            fast_kg: number[];
+            weigh_every_days: number;
+            weighings: components["schemas"]["WeighDay"][];
             steps: components["schemas"]["Step"][];
         };
         /**

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Case, type Estimate, type PortionResult, type Trend, take } from "~/api/client";
 import { conventions } from "~/shared/conventions";
-import { bodyWeight, day, number, rangeOf, sharesOf, told } from "~/shared/format";
+import { bodyWeight, number, rangeOf, sharesOf, told } from "~/shared/format";
 import { Form, TextField } from "~/shared/forms/fields";
 import { useServerForm } from "~/shared/forms/useServerForm";
 import { energyQuery, followQuery } from "~/shared/queries";
@@ -13,6 +13,7 @@ import { Button } from "~/ui";
 import { Select } from "~/ui/Select";
 import { ticks } from "./axis";
 import { Line } from "./Line";
+import { WeightPlan } from "./WeightPlan";
 
 /** Every published method on one scale, so that the spread is seen; one may be taken over. */
 export function EnergyScale({
@@ -153,22 +154,14 @@ export function EnergyScale({
         </section>
       )}
       {plan && (
-        <section>
-          <h2>Weight plan to {bodyWeight(plan.target_kg)}</h2>
-          <p>
-            Start at <b>{number(plan.start_kcal)} kcal a day</b>, never below{" "}
-            {number(plan.floor_kcal)} kcal. At {number(plan.pct_per_week, 1)} % a week it takes
-            about {plan.weeks} weeks, until about {day(plan.expected)}. Weigh every two weeks and
-            adjust.
-          </p>
-          <Curve weights={plan.weights_kg} target={plan.target_kg} />
-          <p className="text-data text-soft">
-            When an adult is fed less than 95 kcal per kg^0.75, or with the condition “Overweight”
-            in the targets, nutrient floors are held per kg^0.75, so that eating less does not
-            starve the dog of nutrients.
-          </p>
-          <Trace steps={plan.steps} />
-        </section>
+        <WeightPlan
+          plan={plan}
+          ideal={ideal}
+          seen={[
+            ...current.intake.weights.map(({ on, kg }) => ({ on, kg })),
+            ...(follow.data?.trend?.weights ?? []).map((w) => ({ on: w.date, kg: w.weight_kg })),
+          ]}
+        />
       )}
       <Volume current={current} />
     </div>
@@ -215,45 +208,6 @@ function learntOf(trend: Trend | null): Estimate | null {
     high,
     step,
   };
-}
-
-function Curve({ weights, target }: { weights: number[]; target: number }) {
-  const low = Math.min(...weights) * 0.97;
-  const high = Math.max(...weights) * 1.01;
-  const px = (i: number) => 40 + (i / Math.max(1, weights.length - 1)) * 540;
-  const py = (kg: number) => 10 + ((high - kg) / (high - low)) * 90;
-  return (
-    <svg
-      viewBox="0 0 600 120"
-      className="my-2 h-32 w-full max-w-xl"
-      role="img"
-      aria-label="Expected weight by week"
-    >
-      <line
-        x1="40"
-        x2="580"
-        y1={py(target)}
-        y2={py(target)}
-        stroke="var(--line)"
-        strokeDasharray="4 3"
-      />
-      <polyline
-        points={weights.map((kg, i) => `${px(i)},${py(kg)}`).join(" ")}
-        fill="none"
-        stroke="var(--oak-deep)"
-        strokeWidth="2"
-      />
-      <text x="36" y={py(weights[0] ?? 0) + 4} textAnchor="end" fontSize="12" fill="var(--ink)">
-        {bodyWeight(weights[0])}
-      </text>
-      <text x="36" y={py(target) + 4} textAnchor="end" fontSize="12" fill="var(--ink)">
-        {bodyWeight(target)}
-      </text>
-      <text x="580" y="116" textAnchor="end" fontSize="12" fill="var(--soft)">
-        week {weights.length - 1}
-      </text>
-    </svg>
-  );
 }
 
 function Volume({ current }: { current: Case }) {
