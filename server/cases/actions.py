@@ -97,7 +97,9 @@ def start_case_for(who: Actor, owner: Owner, data: dict[str, Any]) -> Case:
 
     Raises InputError naming the field; Http404 for a client of someone else.
     """
-    return start_case(who, owner_of(who, owner.pk, owner.name, owner.another), data)
+    first = not Case.objects.for_practice(who.practice).exists()
+    case = start_case(who, owner_of(who, owner.pk, owner.name, owner.another), data)
+    return set_guided(who, case.pk, True) if first else case
 
 
 @transaction.atomic
@@ -311,6 +313,15 @@ def set_archived(who: Actor, pk: int, archived: bool) -> Case:
     case.version += 1
     case.save()
     log(who, EventKind.CASE_ARCHIVED if archived else EventKind.CASE_TAKEN_BACK, case.pk, case.pk)
+    return case
+
+
+@transaction.atomic
+def set_guided(who: Actor, pk: int, guided: bool) -> Case:
+    """Lead whoever works at a case from step to step, or leave that; nothing of the case changes."""
+    case = locked(who.practice, pk)
+    Case.objects.filter(pk=case.pk).update(guided=guided)
+    case.guided = guided
     return case
 
 

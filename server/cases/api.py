@@ -45,6 +45,7 @@ from .actions import (
     decide,
     delete_case,
     set_archived,
+    set_guided,
     start_case_for,
 )
 from .finding import CaseOrder, Wanted
@@ -93,6 +94,13 @@ class Archive:
     """Whether a case is put away."""
 
     archived: YesNo
+
+
+@dataclass(frozen=True, kw_only=True)
+class GuideIn:
+    """Whether one is led from step to step."""
+
+    guided: YesNo
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -200,6 +208,15 @@ class ArchiveView(APIView):
     @endpoint(None, Archive, 204, (404,))
     def post(self, request: Request, pk: int) -> Response:
         set_archived(actor_of(request), pk, read_body(Archive, request).archived)
+        return Response(status=204)
+
+
+class GuideView(APIView):
+    """Be led through a case from step to step, or leave the guide; it can be taken up again."""
+
+    @endpoint(None, GuideIn, 204, (404,))
+    def post(self, request: Request, pk: int) -> Response:
+        set_guided(actor_of(request), pk, read_body(GuideIn, request).guided)
         return Response(status=204)
 
 

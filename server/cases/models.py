@@ -148,6 +148,8 @@ class Case(PracticeRecord):
     meals_per_day = models.PositiveSmallIntegerField(default=2)
     notes = models.TextField(blank=True)
     archived = models.BooleanField(default=False)
+    # Whoever works at it is led from step to step.
+    guided = models.BooleanField(default=False)
     # What it is found by (see finding): kept beside it, so that a search reads nothing but an index.
     find_text = models.TextField(default="", blank=True)
     find_conditions = models.TextField(default="", blank=True)

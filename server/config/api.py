@@ -84,6 +84,7 @@ urlpatterns = [
     path("cases/<int:pk>", cases.CaseDetailView.as_view()),
     path("cases/<int:pk>/events", cases.HistoryView.as_view()),
     path("cases/<int:pk>/archive", cases.ArchiveView.as_view()),
+    path("cases/<int:pk>/guide", cases.GuideView.as_view()),
     path("cases/<int:pk>/intake", interview.IntakeDetailView.as_view()),
     path("cases/<int:pk>/energy", cases.EnergyDetailView.as_view()),
     path("cases/<int:pk>/targets", cases.TargetsDetailView.as_view()),

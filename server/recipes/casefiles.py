@@ -6,7 +6,7 @@ import yaml
 from accounts.conventions import conventions_of
 from accounts.models import Practice
 from accounts.scoping import Actor
-from cases.actions import mark_foods, start_case
+from cases.actions import mark_foods, set_guided, start_case
 from cases.models import Case, Client
 from cases.queries import conventions_for, library_of, sourcing_of
 from cases.records import record_of
@@ -63,7 +63,7 @@ def import_case(who: Actor, data: dict[str, Any]) -> Case:
 def start_sample(who: Actor) -> Case:
     """A made-up dog to try the program on (reference/sample_case.yaml): a case like any other, deleted like any other."""
     data = yaml.safe_load((settings.REFERENCE_DIR / "sample_case.yaml").read_text(encoding="utf-8"))
-    return import_case(who, data)
+    return set_guided(who, import_case(who, data).pk, True)
 
 
 @transaction.atomic

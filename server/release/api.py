@@ -19,7 +19,6 @@ from wainscot_core.boundary import Text160
 from wainscot_core.errors import InputError
 from wainscot_core.facts.handling import Texture
 from wainscot_core.release.states import ReleaseState
-from wainscot_core.release.steps import CaseSteps
 from wire.shapes import Many, answer, answer_many, endpoint, read_body
 
 from .actions import (
@@ -36,7 +35,7 @@ from .actions import (
 )
 from .bundle import MOST_BYTES, case_files_of, case_zip, import_bundle
 from .models import Release
-from .queries import steps_view
+from .queries import StepsOfCase, steps_view
 from .views import ChecksView, IssuedView, checks_view, issued_view
 
 # Some 30 ms each: a page is answered within a third of a second.
@@ -61,7 +60,7 @@ class ReasonIn:
 class StepsView(APIView):
     """How far a case is: each of its steps, and what is to do next."""
 
-    @endpoint(CaseSteps)
+    @endpoint(StepsOfCase)
     def get(self, request: Request, pk: int) -> HttpResponse:
         return answer(steps_view(case_of(request, pk)))
 

@@ -1,11 +1,14 @@
 """A plan as it is put forward, what stands against it, and how far its case is."""
 
 from collections.abc import Iterable, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
+from functools import cache
 
+import yaml
 from cases.models import Case
 from cases.queries import conventions_for, library_of, record_energy, record_targets
 from cases.records import record_of
+from django.conf import settings
 from django.utils import timezone
 from library.facts import reference
 from library.practice import noted_by
@@ -25,6 +28,7 @@ from wainscot_core.release.concerns import Settle, concerns_of
 from wainscot_core.release.decisions import ConcernDecision, VetWord, Weighed, weighed
 from wainscot_core.release.differences import Differences, differences
 from wainscot_core.release.freeze import Forward, concerns_now, freeze_plan, judged
+from wainscot_core.release.guide import Guide, GuideWords, guide_of, read_guide
 from wainscot_core.release.states import Move, ReleaseState
 from wainscot_core.release.steps import CaseSteps, RecipeStanding, steps_of
 from wainscot_core.snapshot.snapshot import Snapshot
@@ -154,7 +158,21 @@ def _said(of: Recipe | RecipeVersion) -> tuple[float, list[tuple[str, ...]]]:
     return of.covers_days, [(t.food, t.quantity, t.preparation, t.note) for t in lines]
 
 
-def steps_view(case: Case) -> CaseSteps:
+@cache
+def guide_words() -> GuideWords:
+    """What the guide says at each step."""
+    text = (settings.REFERENCE_DIR / "guide.yaml").read_text(encoding="utf-8")
+    return read_guide(yaml.safe_load(text))
+
+
+@dataclass(frozen=True, kw_only=True)
+class StepsOfCase(CaseSteps):
+    """How far a case is. guide: while one is led through it."""
+
+    guide: Guide | None
+
+
+def steps_view(case: Case) -> StepsOfCase:
     """How far a case is. Raises InputError for a record that cannot be read."""
     record = record_of(case)
     merged = record_targets(case.practice, record, record_energy(record))
@@ -166,7 +184,9 @@ def steps_view(case: Case) -> CaseSteps:
         _standing(recipe, days.get(str(recipe.pk), 0.0))
         for recipe in case.recipes.filter(archived=False)
     ]
-    return steps_of(reference(), record, merged, recipes)
+    steps = steps_of(reference(), record, merged, recipes)
+    guide = guide_of(guide_words(), steps) if case.guided else None
+    return StepsOfCase(**vars(steps), guide=guide)
 
 
 def state_of(recipe: Recipe) -> ReleaseState:

@@ -49,6 +49,17 @@ def test_first_start_asks_for_practice_and_user(
     # A dog to try: her bowl is on the bench, and she is no beginning any more.
     beginning.get_by_role("button", name="Try Pebble").click()
     expect(page.get_by_label("Amount of Chicken thigh, meat only, roasted")).to_have_value("140 g")
+    # She is taken through by the hand; the guide is left, and taken up again where she is.
+    guide = page.get_by_role("region", name="Guide")
+    expect(guide).to_contain_text("Build the recipe.")
+    expect(guide).to_contain_text("Still to do here: ")
+    guide.get_by_role("link", name=re.compile("^Set the energy, ")).click()
+    expect(guide).to_contain_text("Set the energy. The line through all published methods")
+    assert axe(page) == []
+    guide.get_by_role("button", name="Leave the guide").click()
+    expect(guide).to_have_count(0)
+    page.get_by_role("button", name="Guide me").click()
+    expect(guide).to_contain_text("Set the energy.")
     page.get_by_role("link", name="Desk").click()
     expect(beginning).to_have_count(0)
     expect(page.get_by_role("link", name="say what stands on your shelf")).to_have_count(0)

@@ -2,9 +2,11 @@
 
 from dataclasses import replace
 from datetime import date
+from pathlib import Path
 from typing import Any
 
 import pytest
+import yaml
 from wainscot_core.analysis.analyse import analyse
 from wainscot_core.analysis.results import Analysis
 from wainscot_core.analysis.shopping import Sourcing
@@ -14,10 +16,12 @@ from wainscot_core.dossier.dossier import Dossier, energy_of
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.findings import Finding, Kind, Level
 from wainscot_core.formats.casefile import dossier_of, read_case_file
+from wainscot_core.release.guide import guide_of, read_guide
 from wainscot_core.release.states import ReleaseState
 from wainscot_core.release.steps import CaseSteps, RecipeStanding, StepKind, StepState, steps_of
 
 TODAY = date(2026, 11, 26)
+REFERENCE = Path(__file__).resolve().parents[2] / "reference"
 KNOWN = {
     "conditions_asked": True, "muscle_condition": "normal", "vet_team": [{"name": "Dr Linde"}],
     "current_diet": [{"name": "Dry food", "amount": 1, "kcal_per_unit": 300}],
@@ -93,6 +97,24 @@ def test_steps_are_done_one_by_one(facts: Reference, chicken: Dossier) -> None:
     analysis = all_met(analyse(chicken))
     found = steps(facts, chicken, case, standing(analysis, state=ReleaseState.ISSUED))
     assert {s.state for s in found.steps} == {StepState.DONE} and found.next is None
+
+
+def test_the_guide_stands_where_something_can_be_done(facts: Reference, chicken: Dossier) -> None:
+    words = read_guide(yaml.safe_load((REFERENCE / "guide.yaml").read_text(encoding="utf-8")))
+    case = record(intake=KNOWN)
+    found = guide_of(words, steps(facts, chicken, case))
+    assert [s.kind for s in found.stops] == list(StepKind)
+    assert found.at is not None and found.stops[found.at].kind is StepKind.ENERGY
+    # A case without a recipe begins one; checks wait for it, so nobody is led there.
+    assert (found.stops[3].state, found.stops[3].todo) == (StepState.OPEN, "Begin a recipe")
+    assert found.stops[5].state is StepState.WAITING
+    done = record(intake=KNOWN, energy_reason="as the vet said")
+    first = standing(all_met(analyse(chicken)), state=ReleaseState.ISSUED)
+    # Of two recipes the one that is not done stands for both.
+    two = guide_of(words, steps(facts, chicken, done, first, replace(first, id=8, lines=0)))
+    assert (two.at, two.stops[3].recipe) == (3, 8)
+    all_done = guide_of(words, steps(facts, chicken, done, first))
+    assert all_done.at is None and {s.state for s in all_done.stops} == {StepState.DONE}
 
 
 def test_an_own_figure_or_a_reason_settles_the_energy(facts: Reference, chicken: Dossier) -> None:

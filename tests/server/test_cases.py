@@ -1,6 +1,7 @@
 """Cases: start, change, refuse."""
 
 import pytest
+from cases.models import Case
 
 
 def test_start_a_case(office) -> None:
@@ -202,3 +203,22 @@ def test_a_list_survives_a_row_that_cannot_be_read(office) -> None:
     mend = {"path": "conditions", "value": [], "was": [{"name": "no id"}]}
     assert office.send("patch", f"cases/{broken.pk}", {"changes": [mend]}).status_code == 200
     assert office.get(f"cases/{broken.pk}").status_code == 200
+
+
+def test_the_first_case_of_a_practice_is_guided_until_it_is_left(office, rival) -> None:
+    Case.objects.filter(practice=office.practice).delete()
+    body = {"client_name": "Ada Rook", "dog_name": "Quill", "weight_kg": 9}
+    first = office.send("post", "cases", body).json()
+    guide = office.get(f"cases/{first['id']}/steps").json()["guide"]
+    assert guide["stops"][guide["at"]]["kind"] == "intake"
+    assert guide["stops"][guide["at"]]["what"].startswith("Answer what the foot")
+    second = office.send(
+        "post", "cases", {**body, "dog_name": "Thrift", "client_name": "Bo Rook"}
+    ).json()
+    assert office.get(f"cases/{second['id']}/steps").json()["guide"] is None
+    path = f"cases/{first['id']}/guide"
+    assert office.send("post", path, {"guided": False}).status_code == 204
+    assert office.get(f"cases/{first['id']}/steps").json()["guide"] is None
+    office.send("post", path, {"guided": True})
+    assert office.get(f"cases/{first['id']}/steps").json()["guide"] is not None
+    assert rival.send("post", path, {"guided": False}).status_code == 404

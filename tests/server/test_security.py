@@ -37,6 +37,7 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
         "own-foods": {"name": "x", "values": {"ENERC": 1}},
         "cases": {"changes": [{"path": "notes", "value": "x", "was": ""}]},
         "cases/archive": {"archived": True},
+        "cases/guide": {"guided": True},
         "clients/erasure": {"name": "x", "reason": "x y z"},
         "clients": {"changes": [{"path": "phone", "value": "1", "was": ""}]},
     }

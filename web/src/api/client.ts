@@ -46,6 +46,7 @@ export type Profile = Schemas["Profile"];
 export type OwnFood = Schemas["OwnFoodView"];
 export type StandardRowIn = Schemas["StandardRowInRequest"];
 export type StandardFull = Schemas["StandardFull"];
+export type StepsOfCase = Schemas["StepsOfCase"];
 export type StandardsBeside = Schemas["StandardsBeside"];
 export type WeightPlan = Schemas["WeightPlan"];
 export type MergedLimit = Schemas["MergedLimit"];

@@ -644,6 +644,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases/{id}/guide": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Be led through a case from step to step, or leave the guide; it can be taken up again. */
+        post: operations["cases_guide_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases/{id}/intake": {
         parameters: {
             query?: never;
@@ -3427,11 +3444,6 @@ export interface components {
             recipe: number | null;
             open: number;
         };
-        /** @description Every step of a case. next: the first that something can be done about, None when all are done. */
-        CaseSteps: {
-            steps: components["schemas"]["CaseStep"][];
-            next: components["schemas"]["CaseStep"] | null;
-        };
         /** @description A case: its record, its owner and how things are written for her, its recipes. */
         CaseView: {
             dog: components["schemas"]["DogRecord"];
@@ -5219,6 +5231,27 @@ export interface components {
             moisture?: components["schemas"]["GuaranteeRequest"];
             /** @default average */
             ash?: components["schemas"]["GuaranteeRequest"];
+        };
+        /**
+         * @description The way through a case. at: the stop one is at, counted from 0; None when all are done or wait for
+         *     somebody else.
+         */
+        Guide: {
+            stops: components["schemas"]["GuideStop"][];
+            at: number | null;
+        };
+        /** @description Whether one is led from step to step. */
+        GuideInRequest: {
+            guided: boolean;
+        };
+        /** @description A stop on the way. todo: what is to do there, "" where nothing is; recipe: which one is meant. */
+        GuideStop: {
+            kind: components["schemas"]["StepKind"];
+            title: string;
+            what: string;
+            state: components["schemas"]["StepState"];
+            todo: string;
+            recipe: number | null;
         };
         /**
          * @description Whether a food can be had. shelf: the practice stocks it; tap: nobody buys it.
@@ -8115,6 +8148,12 @@ export interface components {
          * @enum {string}
          */
         StepState: "open" | "partly" | "done" | "waiting" | "conflict";
+        /** @description How far a case is. guide: while one is led through it. */
+        StepsOfCase: {
+            steps: components["schemas"]["CaseStep"][];
+            next: components["schemas"]["CaseStep"] | null;
+            guide: components["schemas"]["Guide"] | null;
+        };
         /** @description What keeps a label from the shelf: the field and what to do. */
         StillOpen: {
             field: string;
@@ -10790,6 +10829,38 @@ export interface operations {
             };
         };
     };
+    cases_guide_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GuideInRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     cases_intake_retrieve: {
         parameters: {
             query?: never;
@@ -11257,7 +11328,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CaseSteps"];
+                    "application/json": components["schemas"]["StepsOfCase"];
                 };
             };
             400: {

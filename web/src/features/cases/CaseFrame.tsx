@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { Link, Navigate, NavLink, Outlet, useLocation, useNavigate, useParams } from "react-router";
-import { ApiError, api, type Case, type CaseStep, take } from "~/api/client";
+import { ApiError, api, type Case, type CaseStep, type StepsOfCase, take } from "~/api/client";
 import { Faults } from "~/shared/Faults";
 import { ageText, bodyWeight, told } from "~/shared/format";
 import { forget, keyOf } from "~/shared/keys";
@@ -12,7 +12,8 @@ import { useCase } from "~/shared/useCase";
 import { useTitle } from "~/shared/useTitle";
 import { Written } from "~/shared/Written";
 
-import { Menu, MenuLink } from "~/ui/Menu";
+import { Menu, MenuButton, MenuLink } from "~/ui/Menu";
+import { Guide, useGuiding } from "./Guide";
 import { STATE_WORDS, StepMark } from "./StepMark";
 
 /** The status of a record that holds what cannot be read. */
@@ -61,7 +62,11 @@ interface Place {
 }
 
 /** The steps of a case in their order, its recipes among them. */
-function usePlaces(current: Case): { places: Place[]; next: CaseStep | null } {
+function usePlaces(current: Case): {
+  places: Place[];
+  next: CaseStep | null;
+  guide: StepsOfCase["guide"] | undefined;
+} {
   const steps = useQuery(stepsQuery(current.id)).data;
   const at = `/cases/${current.id}`;
   const of = (id: string) => steps?.steps.find((s) => s.kind === id);
@@ -87,17 +92,19 @@ function usePlaces(current: Case): { places: Place[]; next: CaseStep | null } {
   return {
     places: [...plain.slice(0, 3), ...recipes, ...plain.slice(3)],
     next: steps?.next ?? null,
+    guide: steps?.guide,
   };
 }
 
-function toStep(current: Case, step: CaseStep): string {
+function toStep(current: Case, step: Pick<CaseStep, "kind" | "recipe">): string {
   const root = step.kind === "recipe" ? "recipes" : step.kind;
   const place = step.recipe === null ? step.kind : `${root}/${step.recipe}`;
   return `/cases/${current.id}/${place}`;
 }
 
 function Frame({ current }: { current: Case }) {
-  const { places, next } = usePlaces(current);
+  const { places, next, guide } = usePlaces(current);
+  const lead = useGuiding(current.id);
   const path = useLocation().pathname;
   const here = places.find((place) => path.startsWith(place.to));
   const isRecipe = here?.id.startsWith("recipe-") ?? true;
@@ -126,6 +133,15 @@ function Frame({ current }: { current: Case }) {
             </Link>
           </p>
         )}
+        {guide === null && (
+          <button
+            type="button"
+            className="mt-2 px-3 py-1 text-left text-data text-soft underline underline-offset-2"
+            onClick={() => lead.mutate(true)}
+          >
+            Guide me
+          </button>
+        )}
       </nav>
       <div className="flex min-w-0 flex-1 flex-col">
         <DogLine value={current}>
@@ -139,8 +155,20 @@ function Frame({ current }: { current: Case }) {
               </MenuLink>
             ))}
             {next && <MenuLink to={toStep(current, next)}>Next: {told(next.words)}</MenuLink>}
+            {guide === null && <MenuButton onChoose={() => lead.mutate(true)}>Guide me</MenuButton>}
           </Menu>
         </DogLine>
+        {guide && (
+          <Guide
+            caseId={current.id}
+            way={guide}
+            toStop={(stop) =>
+              stop.recipe === null && stop.kind === "recipe"
+                ? `/cases/${current.id}/energy`
+                : toStep(current, stop)
+            }
+          />
+        )}
         <Outlet context={current} />
       </div>
     </div>
