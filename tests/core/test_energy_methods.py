@@ -135,6 +135,10 @@ def test_a_plan_for_12_kg_to_9_kg(facts: Reference) -> None:
     assert plan.fast_kg[14] == pytest.approx(9.0436, abs=1e-3) and set(plan.fast_kg[15:]) == {9}
     assert len(plan.slow_kg) == len(plan.fast_kg) == len(plan.weights_kg)
     assert len(plan.weighings) == 14 and plan.weighings[-1].on == TODAY + timedelta(days=14 * 14)
+    # On the 10th day 3 of 7 days of the second week are gone: 11.88 - 3/7 x 0.1188 kg.
+    tenth = {**facts.weight["weight_plan"], "weigh_every_days": {"value": 10}}
+    first = weight_plan(tenth, facts.energy, 12, 9, 1.0, TODAY).weighings[0]
+    assert (first.on, first.kg) == (TODAY + timedelta(days=10), pytest.approx(11.829086, abs=1e-5))
     gain = weight_plan(facts.weight["weight_plan"], facts.energy, 9, 12, 1.0, TODAY)
     # 9 x 1.01^n reaches 12 in ln(1.3333) / ln(1.01) = 28.9 weeks.
     assert (gain.weeks, gain.weights_kg[1], gain.weights_kg[-1]) == (29, pytest.approx(9.09), 12)

@@ -115,6 +115,10 @@ def test_the_guide_stands_where_something_can_be_done(facts: Reference, chicken:
     assert (two.at, two.stops[3].recipe) == (3, 8)
     all_done = guide_of(words, steps(facts, chicken, done, first))
     assert all_done.at is None and {s.state for s in all_done.stops} == {StepState.DONE}
+    # Nobody is led to where only the vet can do something.
+    vet = standing(all_met(analyse(chicken)), state=ReleaseState.WITH_VET)
+    asked = guide_of(words, steps(facts, chicken, done, vet))
+    assert (asked.at, asked.stops[5].state) == (None, StepState.WAITING)
 
 
 def test_an_own_figure_or_a_reason_settles_the_energy(facts: Reference, chicken: Dossier) -> None:

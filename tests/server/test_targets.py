@@ -7,6 +7,7 @@ from typing import Any
 
 import pytest
 from library.facts import reference
+from library.models import StandardCheck
 from wainscot_core.formats.casefile import read_case
 
 COPPER = [{"id": "copper-hepatopathy", "name": "Copper hepatopathy", "stage": "chelation"}]
@@ -279,6 +280,19 @@ def test_what_is_read_otherwise_is_not_signed_and_makes_a_copy_with_it(office) -
     changed = office.send("patch", f"standards/{made['id']}", {"changes": [change]}).json()
     row = next(r for r in changed["rows"] if (r["stage"], r["key"]) == ("adult", "CA"))
     assert (row["min"], row["checked"]) == (0.9, "")
+
+
+def test_a_tick_from_before_figures_were_read_holds_for_what_is_published_alone(office) -> None:
+    made = office.send("post", "standards", {"base": "nrc-2006", "name": "Old"}).json()
+    for standard in ("nrc-2006", made["id"]):
+        StandardCheck.objects.create(
+            practice=office.practice, standard=standard, stage="adult", key="CA", by="Maren"
+        )
+    office.send("post", "standards", {"base": "aafco-2016", "name": "Reads anew"})
+    for standard, checked in (("nrc-2006", True), (made["id"], False)):
+        rows = office.get(f"standards/{standard}").json()["rows"]
+        row = next(r for r in rows if (r["stage"], r["key"]) == ("adult", "CA"))
+        assert bool(row["checked"]) is checked
 
 
 def test_standards_lie_over_each_other(office, rival) -> None:
