@@ -13,7 +13,8 @@ from django.db.migrations.loader import MigrationLoader
 
 def to_older() -> None:
     """Back to before the columns were held to what they may hold."""
-    held = [k for k in MigrationLoader(connection).graph.leaf_nodes() if k[1].endswith("_holds")]
+    # Others came after them: an application goes back to before its own, whatever follows.
+    held = sorted(k for k in MigrationLoader(connection).graph.nodes if k[1].endswith("_holds"))
     for app, name in held:
         call_command("migrate", app, f"{int(name[:4]) - 1:04d}", verbosity=0)
     connection.close()
