@@ -18,6 +18,7 @@ from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import IO, Any
 
+from .archives import DamagedArchiveError, archive
 from .files import PRIVATE_FOLDER, make_private, sync_folder, written_whole
 from .folder import DATABASE, connected, hold, mark_made
 from .secret import KEY_FILE
@@ -158,11 +159,11 @@ def _sha256(handle: IO[bytes]) -> str:
 def read_manifest(backup: Path) -> Manifest:
     """What a backup says of itself. Raises FolderError for a file that is none."""
     try:
-        with zipfile.ZipFile(backup) as pack:
+        with archive(backup) as pack:
             return _manifest(json.loads(pack.read(MANIFEST)))
     except FileNotFoundError as error:
         raise FolderError(TroubleKind.MISSING, f"There is no file {backup}.") from error
-    except (zipfile.BadZipFile, KeyError, ValueError, TypeError, AttributeError) as error:
+    except (DamagedArchiveError, KeyError, ValueError, TypeError, AttributeError) as error:
         raise FolderError(
             TroubleKind.DAMAGED, f"{backup} is no backup of Wainscot, or it was cut short."
         ) from error
@@ -261,7 +262,7 @@ def _unpack(backup: Path, manifest: Manifest, place: Path) -> None:
     if DATABASE not in manifest.files or not set(manifest.files) <= {DATABASE, KEY_FILE}:
         raise FolderError(TroubleKind.DAMAGED, f"{backup} does not hold what a backup holds.")
     try:
-        with zipfile.ZipFile(backup) as pack:
+        with archive(backup) as pack:
             for name, kept in manifest.files.items():
                 with pack.open(name) as packed, written_whole(place / name) as handle:
                     while chunk := packed.read(CHUNK):
@@ -271,7 +272,7 @@ def _unpack(backup: Path, manifest: Manifest, place: Path) -> None:
                         TroubleKind.DAMAGED,
                         f"{backup} is damaged: {name} is not what was put into it. Take an older backup.",
                     )
-    except (zipfile.BadZipFile, KeyError, EOFError, ValueError) as error:
+    except (DamagedArchiveError, KeyError, ValueError) as error:
         raise FolderError(
             TroubleKind.DAMAGED, f"{backup} is damaged ({error}). Take an older backup."
         ) from error

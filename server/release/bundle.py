@@ -9,6 +9,7 @@ from typing import Any
 from accounts.scoping import Actor
 from cases.models import Case
 from django.db import transaction
+from keeping.archives import DamagedArchiveError, archive
 from recipes.casefiles import case_file, import_case, import_recipe
 from recipes.models import Recipe, RecipeVersion
 from records.printing import as_pdf
@@ -114,7 +115,7 @@ def case_files_of(content: bytes) -> list[dict[str, Any]]:
     if len(content) > MOST_BYTES:
         raise InputError("file", f"is larger than {MOST_BYTES // 1_000_000} MB")
     try:
-        with zipfile.ZipFile(io.BytesIO(content)) as zipped:
+        with archive(io.BytesIO(content)) as zipped:
             wanted = [n for n in zipped.namelist() if n == MAIN or _is_recipe(n)]
             wanted.sort(key=lambda n: (n != MAIN, n))
             if MAIN not in wanted:
@@ -122,7 +123,7 @@ def case_files_of(content: bytes) -> list[dict[str, Any]]:
             if sum(zipped.getinfo(n).file_size for n in wanted) > MOST_BYTES:
                 raise InputError("file", "unpacks to more than can be taken at once")
             found = [json.loads(zipped.read(n)) for n in wanted]
-    except (zipfile.BadZipFile, json.JSONDecodeError, UnicodeDecodeError, RuntimeError):
+    except (DamagedArchiveError, json.JSONDecodeError, UnicodeDecodeError, RecursionError):
         raise InputError("file", "cannot be read: choose a ZIP that Wainscot wrote") from None
     if not all(isinstance(x, dict) for x in found):
         raise InputError("file", f"{MAIN} is no case file")
