@@ -58,8 +58,11 @@ def test_first_start_asks_for_practice_and_user(
     assert axe(page) == []
     guide.get_by_role("button", name="Leave the guide").click()
     expect(guide).to_have_count(0)
-    page.get_by_role("button", name="Guide me").click()
+    again = page.get_by_role("button", name="Guide me")
+    expect(again).to_be_focused()
+    again.press("Enter")
     expect(guide).to_contain_text("Set the energy.")
+    expect(guide).to_be_focused()
     page.get_by_role("link", name="Desk").click()
     expect(beginning).to_have_count(0)
     expect(page.get_by_role("link", name="say what stands on your shelf")).to_have_count(0)

@@ -1,5 +1,5 @@
 import { DropdownMenu } from "radix-ui";
-import type { ReactNode } from "react";
+import type { ReactNode, Ref } from "react";
 import { Link } from "react-router";
 
 const ITEM =
@@ -11,6 +11,7 @@ export function Menu({
   name,
   align = "end",
   className = "",
+  trigger,
   children,
 }: {
   label: ReactNode;
@@ -18,11 +19,14 @@ export function Menu({
   name?: string;
   align?: "start" | "end";
   className?: string;
+  /** Its key, for whoever gives it the focus. */
+  trigger?: Ref<HTMLButtonElement>;
   children: ReactNode;
 }) {
   return (
     <DropdownMenu.Root modal={false}>
       <DropdownMenu.Trigger
+        ref={trigger}
         aria-label={name}
         className={`inline-flex h-8 min-w-0 items-center gap-1.5 rounded-corner px-2 font-medium hover:bg-groove pointer-coarse:h-11 ${className}`}
       >

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import type { ReactNode } from "react";
+import { type ReactNode, useEffect, useRef } from "react";
 import { Link, Navigate, NavLink, Outlet, useLocation, useNavigate, useParams } from "react-router";
 import { ApiError, api, type Case, type CaseStep, type StepsOfCase, take } from "~/api/client";
 import { Faults } from "~/shared/Faults";
@@ -102,9 +102,32 @@ function toStep(current: Case, step: Pick<CaseStep, "kind" | "recipe">): string 
   return `/cases/${current.id}/${place}`;
 }
 
+/** Be led, or no longer; the keys go where the way goes on. */
+function useGuidingHand(caseId: number, guide: StepsOfCase["guide"] | undefined) {
+  const strip = useRef<HTMLElement>(null);
+  const again = useRef<HTMLButtonElement>(null);
+  const menu = useRef<HTMLButtonElement>(null);
+  const asked = useRef(false);
+  const lead = useGuiding(caseId);
+  const led = !!guide;
+  useEffect(() => {
+    if (!asked.current) return;
+    asked.current = false;
+    // Where the steps are a list the key stands below it, on a phone it is in their menu.
+    const out = again.current?.offsetParent ? again.current : menu.current;
+    (led ? strip.current : out)?.focus();
+  }, [led]);
+  const ask = (guided: boolean) => {
+    if (lead.isPending) return;
+    asked.current = true;
+    lead.mutate(guided);
+  };
+  return { strip, again, menu, ask };
+}
+
 function Frame({ current }: { current: Case }) {
   const { places, next, guide } = usePlaces(current);
-  const lead = useGuiding(current.id);
+  const guiding = useGuidingHand(current.id, guide);
   const path = useLocation().pathname;
   const here = places.find((place) => path.startsWith(place.to));
   const isRecipe = here?.id.startsWith("recipe-") ?? true;
@@ -135,9 +158,10 @@ function Frame({ current }: { current: Case }) {
         )}
         {guide === null && (
           <button
+            ref={guiding.again}
             type="button"
             className="mt-2 px-3 py-1 text-left text-data text-soft underline underline-offset-2"
-            onClick={() => lead.mutate(true)}
+            onClick={() => guiding.ask(true)}
           >
             Guide me
           </button>
@@ -146,6 +170,7 @@ function Frame({ current }: { current: Case }) {
       <div className="flex min-w-0 flex-1 flex-col">
         <DogLine value={current}>
           <Menu
+            trigger={guiding.menu}
             label={`${here?.label ?? "Steps"}, ${(here ? places.indexOf(here) : -1) + 1} of ${places.length}`}
             className="border border-edge mid:hidden"
           >
@@ -155,13 +180,14 @@ function Frame({ current }: { current: Case }) {
               </MenuLink>
             ))}
             {next && <MenuLink to={toStep(current, next)}>Next: {told(next.words)}</MenuLink>}
-            {guide === null && <MenuButton onChoose={() => lead.mutate(true)}>Guide me</MenuButton>}
+            {guide === null && <MenuButton onChoose={() => guiding.ask(true)}>Guide me</MenuButton>}
           </Menu>
         </DogLine>
         {guide && (
           <Guide
-            caseId={current.id}
+            strip={guiding.strip}
             way={guide}
+            onLeave={() => guiding.ask(false)}
             toStop={(stop) =>
               stop.recipe === null && stop.kind === "recipe"
                 ? `/cases/${current.id}/energy`

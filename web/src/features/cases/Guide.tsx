@@ -1,4 +1,5 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
+import type { RefObject } from "react";
 import { Link, useLocation } from "react-router";
 import { api, type StepsOfCase, take } from "~/api/client";
 import { spelled, told } from "~/shared/format";
@@ -25,17 +26,18 @@ export function useGuiding(caseId: number) {
 
 /** Where one is on the way through a first case: what this step is for, what is to do, and the way on. */
 export function Guide({
-  caseId,
+  strip,
   way,
   toStop,
+  onLeave,
 }: {
-  caseId: number;
+  strip: RefObject<HTMLElement | null>;
   way: Way;
   toStop: (stop: Stop) => string;
+  onLeave: () => void;
 }) {
   // "/cases/7/recipes/3" is at the recipe.
   const place = useLocation().pathname.split("/")[3];
-  const leave = useGuiding(caseId);
   const here = way.stops.findIndex(({ kind }) => place === (kind === "recipe" ? "recipes" : kind));
   // Whoever looks ahead, or back, is told of the step they look at; the way on stays in sight.
   const shown = way.stops[here === -1 ? (way.at ?? way.stops.length - 1) : here];
@@ -43,6 +45,8 @@ export function Guide({
   if (!shown) return null;
   return (
     <section
+      ref={strip}
+      tabIndex={-1}
       aria-label="Guide"
       className="flex flex-wrap items-start gap-x-5 gap-y-1 border-line border-b bg-sheet px-4 py-2"
     >
@@ -85,11 +89,7 @@ export function Guide({
             Go on: {spelled(next.title)}
           </Link>
         )}
-        <Button
-          kind="quiet"
-          aria-disabled={leave.isPending}
-          onClick={() => leave.isPending || leave.mutate(false)}
-        >
+        <Button kind="quiet" onClick={onLeave}>
           Leave the guide
         </Button>
       </div>

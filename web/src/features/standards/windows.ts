@@ -28,11 +28,12 @@ export function spokenRow(of: Nutrient): string {
   const { least, most } = strictest(of);
   const unit = of.unit === "ratio" ? "" : ` ${unitText(of.unit)} per 1000 kcal`;
   const ends = [
-    least === null ? "no least" : `least ${figureText(least)}`,
-    most === null ? "no most" : `most ${figureText(most)}`,
-  ].join(", ");
+    least !== null && `least ${figureText(least)}`,
+    most !== null && `most ${figureText(most)}`,
+  ].filter(Boolean);
+  const none = [least === null && "no least", most === null && "no most"].filter(Boolean);
   const read = of.windows.filter((w) => w.checked).length;
-  return `${spelled(of.name)}: ${ends}${unit} over ${of.windows.length} columns, ${read || "none"} of them read off`;
+  return `${spelled(of.name)}: ${[`${ends.join(", ")}${unit}`, ...none].join(", ")} over ${of.windows.length} columns, ${read || "none"} of them read off`;
 }
 
 /** The row of a column that is read off next: the first after this one that was not, in the order they are drawn. */
