@@ -7,7 +7,7 @@ import math
 import re
 from collections.abc import Mapping
 from dataclasses import asdict, dataclass, fields, replace
-from datetime import date
+from datetime import date, time
 from decimal import ROUND_HALF_UP, Decimal
 from enum import StrEnum
 from typing import Any
@@ -268,6 +268,13 @@ def day(c: Conventions, on: date, long: bool = False) -> str:
     if c.dates is Dates.MONTH_FIRST:
         return f"{name} {on.day}, {on.year}"
     return f"{on.day} {name} {on.year}"
+
+
+def clock(c: Conventions, at: time) -> str:
+    """A time of day: "14:30", or "2:30 pm" where the month is written first."""
+    if c.dates is not Dates.MONTH_FIRST:
+        return f"{at.hour}:{at.minute:02d}"
+    return f"{at.hour % 12 or 12}:{at.minute:02d} {'pm' if at.hour >= 12 else 'am'}"
 
 
 def when(c: Conventions, words: str) -> str:

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from wainscot_core.boundary import dump, read
 from wainscot_core.conventions import DEFAULT, Conventions, words_of
+from wainscot_core.office.invoice import Invoicing
 from wainscot_core.snapshot.snapshot import Letterhead
 
 from .models import Practice
@@ -25,6 +26,11 @@ def conventions_of(practice: Practice | None) -> Conventions:
 def letterhead_of(practice: Practice) -> Letterhead:
     """What stands under a practice's name on what it prints."""
     return read(Letterhead, practice.letterhead)
+
+
+def invoicing_of(practice: Practice) -> Invoicing:
+    """What stands on a practice's invoices."""
+    return read(Invoicing, practice.invoicing)
 
 
 def conventions_view(found: Conventions) -> ConventionsView:

@@ -18,6 +18,10 @@ class Practice(models.Model):
     conventions = models.JSONField(default=dict, blank=True)
     # What stands under its name on what it prints (core Letterhead); {} for nothing.
     letterhead = models.JSONField(default=dict, blank=True)
+    # What stands on its invoices (core Invoicing); {} for nothing.
+    invoicing = models.JSONField(default=dict, blank=True)
+    # Whose clock tells it what day it is (IANA name); "" for the installation's.
+    time_zone = models.CharField(max_length=60, blank=True)
     # It has said what stands on its shelf, or that nothing does.
     shelf_asked = models.BooleanField(default=False)
 
@@ -25,6 +29,7 @@ class Practice(models.Model):
         constraints = [
             shaped("accounts_practice", "conventions", dict),
             shaped("accounts_practice", "letterhead", dict),
+            shaped("accounts_practice", "invoicing", dict),
         ]
 
     def __str__(self) -> str:

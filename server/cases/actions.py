@@ -4,7 +4,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from typing import Annotated, Any, TypeVar
 
-from accounts.conventions import conventions_of, letterhead_of
+from accounts.clocks import check_zone
+from accounts.conventions import conventions_of, invoicing_of, letterhead_of
 from accounts.models import Practice
 from accounts.scoping import Actor, find_own
 from django.db import transaction
@@ -18,6 +19,7 @@ from wainscot_core.boundary import (
     Name120,
     OrBlank,
     Text40,
+    Text60,
     Text20000,
     dump,
     read,
@@ -34,6 +36,7 @@ from wainscot_core.dog.record import (
 )
 from wainscot_core.errors import InputError
 from wainscot_core.figures import listed
+from wainscot_core.office.invoice import NO_INVOICING, Invoicing
 from wainscot_core.snapshot.snapshot import NO_LETTERHEAD, Letterhead
 from wainscot_core.targets.requirements import check_decision
 from wainscot_core.targets.standards import Decision
@@ -171,6 +174,8 @@ class PracticeFields:
     name: Name120
     conventions: Conventions = DEFAULT
     letterhead: Letterhead = NO_LETTERHEAD
+    invoicing: Invoicing = NO_INVOICING
+    time_zone: Text60 = ""
 
 
 @transaction.atomic
@@ -213,7 +218,8 @@ def change_practice(who: Actor, changes: tuple[FieldChange, ...]) -> Practice:
     before = dump(practice_fields(practice))
     now = _changed(PracticeFields, before, changes)
     practice.name, practice.conventions = now.name, dump(now.conventions)
-    practice.letterhead = dump(now.letterhead)
+    practice.letterhead, practice.invoicing = dump(now.letterhead), dump(now.invoicing)
+    practice.time_zone = check_zone(now.time_zone)
     practice.save()
     log(
         who, EventKind.PRACTICE_CHANGED, None, practice.pk,
@@ -225,8 +231,9 @@ def change_practice(who: Actor, changes: tuple[FieldChange, ...]) -> Practice:
 def practice_fields(practice: Practice) -> PracticeFields:
     """A stored practice as it can be changed."""
     return PracticeFields(
-        name=practice.name, conventions=conventions_of(practice), letterhead=letterhead_of(practice)
-    )
+        name=practice.name, conventions=conventions_of(practice), letterhead=letterhead_of(practice),
+        invoicing=invoicing_of(practice), time_zone=practice.time_zone,
+    )  # fmt: skip
 
 
 def _changed(kind: type[F], before: dict[str, Any], changes: tuple[FieldChange, ...]) -> F:

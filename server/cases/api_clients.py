@@ -3,16 +3,25 @@
 from dataclasses import dataclass
 from typing import Annotated
 
-from accounts.conventions import ConventionsView, conventions_of, conventions_view, letterhead_of
+from accounts.clocks import known_zones
+from accounts.conventions import (
+    ConventionsView,
+    conventions_of,
+    conventions_view,
+    invoicing_of,
+    letterhead_of,
+)
 from accounts.models import Practice
 from accounts.permissions import Work
 from accounts.scoping import actor_of, own, practice_of
 from django.http import HttpResponse
+from django.utils import timezone
 from drf_spectacular.utils import OpenApiParameter
 from pydantic import Field
 from rest_framework.request import Request
 from rest_framework.views import APIView
 from wainscot_core.changes import FieldChange
+from wainscot_core.office.invoice import Invoicing
 from wainscot_core.snapshot.snapshot import Letterhead
 from wire.shapes import Many, answer, answer_many, endpoint, read_body
 
@@ -44,11 +53,16 @@ class ClientPage:
 
 @dataclass(frozen=True, kw_only=True)
 class PracticeView:
-    """A practice: its name, how it writes things, what stands under its name on paper."""
+    """A practice: its name, how it writes things, what stands under its name on paper and on its invoices, and whose clock it
+    lives by. zones: those there are; zone: the one that holds while none is chosen."""
 
     name: str
     conventions: ConventionsView
     letterhead: Letterhead
+    invoicing: Invoicing
+    time_zone: str
+    zones: tuple[str, ...]
+    zone: str
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -66,7 +80,9 @@ def practice_view(practice: Practice) -> PracticeView:
     """A stored practice."""
     return PracticeView(
         name=practice.name, conventions=conventions_view(conventions_of(practice)),
-        letterhead=letterhead_of(practice),
+        letterhead=letterhead_of(practice), invoicing=invoicing_of(practice),
+        time_zone=practice.time_zone, zones=known_zones(),
+        zone=str(timezone.get_default_timezone()),
     )  # fmt: skip
 
 

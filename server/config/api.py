@@ -18,6 +18,7 @@ from library import api_glossary as glossary
 from library import api_shelf as shelf
 from library import api_spoilt as spoilt
 from library import api_standards as standards
+from office import api as office
 from outbox import api as outbox
 from people import api_account as account
 from people import api_audit as audit
@@ -28,6 +29,7 @@ from recipes import api as recipes
 from recipes import api_bring as bring
 from recipes import api_density as density
 from recipes import api_formulation as formulation
+from recipes import api_kept as kept
 from recipes import api_shopping as shopping
 from recipes import api_versions as versions
 from records import api as records
@@ -76,6 +78,21 @@ urlpatterns = [
     path("clients/<int:pk>", clients.ClientDetailView.as_view()),
     path("clients/<int:pk>/records", handover.ClientRecordsView.as_view()),
     path("clients/<int:pk>/erasure", handover.ClientErasureView.as_view()),
+    path("clients/<int:pk>/appointments", office.ClientAppointmentsView.as_view()),
+    path("clients/<int:pk>/invoices", office.ClientInvoicesView.as_view()),
+    path("appointments", office.AppointmentListView.as_view()),
+    path("appointments/<int:pk>", office.AppointmentDetailView.as_view()),
+    path("appointments/<int:pk>/off", office.AppointmentOffView.as_view()),
+    path("invoices", office.InvoiceListView.as_view()),
+    path("invoices/sum", office.InvoiceSumView.as_view()),
+    path("invoices/<int:pk>/paid", office.InvoicePaidView.as_view()),
+    path("invoices/<int:pk>/void", office.InvoiceVoidView.as_view()),
+    path("texts", office.TextListView.as_view()),
+    path("texts/<int:pk>", office.TextDetailView.as_view()),
+    path("kept-recipes", kept.KeptListView.as_view()),
+    path("kept-recipes/<int:pk>", kept.KeptDetailView.as_view()),
+    path("cases/<int:pk>/appointments", office.CaseAppointmentsView.as_view()),
+    path("recipes/<int:pk>/begin", kept.BeginView.as_view()),
     path("conditions", cases.ConditionListView.as_view()),
     path("cases", cases.CaseListView.as_view()),
     path("cases/sample", recipes.SampleCaseView.as_view()),

@@ -3,6 +3,7 @@
 from django.urls import URLPattern, path
 from followup.pages import TrialCalendar
 from kitchen.pages import BatchPage, FreezerCalendar, LabelsPage
+from office.pages import AppointmentCalendar, InvoicePage, InvoicesTable
 from plans.pages import PlanShoppingPage
 from recipes.pages import (
     IntakePage,
@@ -34,6 +35,9 @@ urlpatterns = [
     *both("cases/<int:pk>/intake", IntakePage),
     *both("batches/<int:pk>", BatchPage),
     path("batches/<int:pk>/labels.pdf", LabelsPage.as_view()),
+    *both("invoices/<int:pk>", InvoicePage),
+    path("invoices.csv", InvoicesTable.as_view()),
+    path("appointments/<int:pk>.ics", AppointmentCalendar.as_view()),
     path("cases/<int:pk>/freezer.ics", FreezerCalendar.as_view()),
     path("cases/<int:pk>/trial.ics", TrialCalendar.as_view()),
 ]

@@ -9,6 +9,7 @@ from django.http import HttpResponse
 from django.utils import timezone
 from events.log import log
 from events.models import EventKind
+from office.appointments import around, calendar_hours
 from records.calendars import CalendarDay
 from records.links import found_by, give, take_back
 from records.pages import Paper, calendar, page
@@ -80,4 +81,5 @@ def _calendar(practice: Practice) -> HttpResponse:
                 f"{item.case.dog.name}: {item.what}", f"{item.why}.{late}",
             )
         )  # fmt: skip
-    return calendar(f"{practice.name}, desk", timezone.now(), days)
+    hours = calendar_hours(around(practice, timezone.now(), AHEAD_DAYS))
+    return calendar(f"{practice.name}, desk", timezone.now(), days, hours)

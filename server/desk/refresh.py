@@ -3,6 +3,7 @@
 from collections.abc import Iterable, Iterator, Mapping
 from datetime import date
 
+from accounts.clocks import in_zone
 from accounts.models import Practice
 from cases.models import Case
 from cases.records import record_of
@@ -57,7 +58,8 @@ def catch_up(practice: Practice, most: int = AT_ONCE) -> int:
         *stale.filter(by_data=False)[:most],
         *stale.filter(by_data=True)[: min(most, BY_DATA_AT_ONCE)],
     ]:
-        refresh(row.case)
+        with in_zone(practice):
+            refresh(row.case)
     return StaleCase.objects.filter(practice=practice)[:1].count()
 
 

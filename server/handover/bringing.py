@@ -20,12 +20,14 @@ from desk.models import StaleCase
 from django.conf import settings
 from django.db import Error, models, transaction
 from django.db.models import QuerySet
+from keeping.archives import DamagedArchiveError, archive
 from keeping.backup import known_changes
 from library.actions import touch
 from people.models import Invitation
-from wainscot_core.boundary import read
+from wainscot_core.boundary import Text60, read
 from wainscot_core.conventions import Conventions
 from wainscot_core.errors import InputError
+from wainscot_core.office.invoice import Invoicing
 from wainscot_core.snapshot.snapshot import Letterhead
 from wire.past import lifted
 
@@ -60,9 +62,9 @@ def bring_in(path: Path, name: str = "", tell: Tell = _nothing) -> Brought:
     """Make a practice of a file. name: what it is called here, "" as in the file; tell: rows of each table, when they are
     written. Raises InputError, with the entry and the line; nothing is written then."""
     try:
-        with zipfile.ZipFile(path) as pack:
+        with archive(path) as pack:
             return _bring(pack, name, tell)
-    except (zipfile.BadZipFile, NotImplementedError, RuntimeError, EOFError):
+    except DamagedArchiveError:
         raise InputError("file", "cannot be read: choose a file that Wainscot wrote") from None
     except OSError as error:
         raise InputError("file", f"cannot be read: {error.strerror or error}") from None
@@ -190,14 +192,16 @@ def _practice(said: dict[str, Any], name: str) -> Practice:
         except InputError as error:
             raise error.under(f"{PRACTICE}: conventions") from None
     # A file of an older version has none.
-    letterhead = said.get("letterhead", {})
-    try:
-        read(Letterhead, letterhead)
-    except InputError as error:
-        raise error.under(f"{PRACTICE}: letterhead") from None
+    kinds = {"letterhead": Letterhead, "invoicing": Invoicing, "time_zone": Text60}
+    more = {name: said.get(name, "" if kind is Text60 else {}) for name, kind in kinds.items()}
+    for field, kind in kinds.items():
+        try:
+            read(kind, more[field])
+        except InputError as error:
+            raise error.under(f"{PRACTICE}: {field}") from None
     return Practice(
         name=called,
-        letterhead=letterhead,
+        **more,
         created=moment(said.get("created")),
         conventions=conventions,
         shelf_asked=said.get("shelf_asked") is True,

@@ -15,6 +15,7 @@ from events.words import ERASED
 from followup.models import FollowEntry, LabResult
 from jobs.models import Job
 from kitchen.models import Batch
+from office.models import Invoice
 from outbox.models import Mail
 from recipes.models import Recipe, RecipeVersion
 from wainscot_core.boundary import Text200, Text400
@@ -36,7 +37,7 @@ class EraseIn:
 @dataclass(frozen=True, kw_only=True)
 class RecordsOf:
     """What there is of a client. signed: versions that a vet was asked to sign or that were issued; trail: lines of the
-    audit trail that tell of her."""
+    audit trail that tell of her; invoices: of hers, which stay as they were given out."""
 
     dogs: int
     cases: int
@@ -46,6 +47,7 @@ class RecordsOf:
     days: int
     mails: int
     trail: int
+    invoices: int
 
 
 def _cases(client: Client) -> QuerySet[Case]:
@@ -83,6 +85,7 @@ def records_of(client: Client) -> RecordsOf:
         + LabResult.objects.filter(case__in=cases).count(),
         mails=_mails(client).count(),
         trail=_trail(client).count(),
+        invoices=Invoice.objects.filter(client=client).count(),
     )
 
 

@@ -19,9 +19,10 @@ from library.models import (
     ShelfEntry,
     StandardCheck,
 )
+from office.models import Appointment, Invoice, PracticeText
 from outbox.models import Mail
 from plans.models import Plan
-from recipes.models import Brought, Line, Recipe, RecipeVersion
+from recipes.models import Brought, KeptRecipe, Line, Recipe, RecipeVersion
 from records.models import Snapshot
 from release.models import FindingDecision, Release, ReleaseMove, VetRequest
 
@@ -67,6 +68,8 @@ TABLES: tuple[Table, ...] = (
     Table(model=PracticeStandard),
     Table(model=StandardCheck),
     Table(model=PracticeFood),
+    Table(model=KeptRecipe),
+    Table(model=PracticeText),
     # What they are found by is made anew.
     Table(model=Client, client="pk", without=frozenset({"find_text"})),
     Table(model=ClientFood, client="client"),
@@ -92,6 +95,9 @@ TABLES: tuple[Table, ...] = (
     Table(model=FollowEntry, client=_of("case")),
     Table(model=LabResult, client=_of("case")),
     Table(model=FollowTrial, client=_of("case")),
+    Table(model=Appointment, client=_of("case")),
+    # What was charged outlives whom it was charged to.
+    Table(model=Invoice, client="client"),
     Table(model=SentSheet, client=_of("case")),
     Table(model=DeskNote, client=_of("case")),
     # What lets somebody in is nothing to hand over.

@@ -173,6 +173,8 @@ def _practice_of(practice: Practice) -> dict[str, Any]:
         "created": practice.created.astimezone(UTC).isoformat(),
         "conventions": practice.conventions,
         "letterhead": practice.letterhead,
+        "invoicing": practice.invoicing,
+        "time_zone": practice.time_zone,
         "shelf_asked": practice.shelf_asked,
     }
 

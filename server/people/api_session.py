@@ -20,7 +20,7 @@ from records.links import found_by
 from rest_framework.permissions import AllowAny
 from rest_framework.request import Request
 from rest_framework.views import APIView
-from wainscot_core.boundary import Name120, not_empty
+from wainscot_core.boundary import Name120, Text60, not_empty
 from wainscot_core.conventions import Region
 from wainscot_core.errors import InputError
 from wire.shapes import answer, endpoint, read_body
@@ -70,6 +70,7 @@ class SetUp:
     username: Username
     password: Password
     region: Region = Region.EUROPE
+    time_zone: Text60 = ""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -214,7 +215,7 @@ class SetUpView(APIView):
     @endpoint(Session, SetUp, errors=(400,))
     def post(self, request: Request) -> HttpResponse:
         asked = read_body(SetUp, request)
-        user = set_up(asked.practice, asked.username, asked.password, asked.region)
+        user = set_up(asked.practice, asked.username, asked.password, asked.region, asked.time_zone)
         login(request._request, user, backend=BACKEND)
         return session_of(request)
 

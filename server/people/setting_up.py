@@ -1,5 +1,7 @@
 """First start: the practice and its first user; and more practices, from the command line."""
 
+from zoneinfo import available_timezones
+
 from accounts.models import Practice, User, WorkRole
 from accounts.scoping import Actor
 from django.contrib.auth.validators import UnicodeUsernameValidator
@@ -20,16 +22,21 @@ def needs_setup() -> bool:
 
 
 @transaction.atomic
-def set_up(practice_name: str, username: str, password: str, region: Region) -> User:
+def set_up(
+    practice_name: str, username: str, password: str, region: Region, time_zone: str = ""
+) -> User:
     """Create the practice, which writes as its region does, and its owner. Raises InputError when it was done before."""
     if not needs_setup():
         raise InputError("", "This installation is already set up. Sign in.")
-    return make_user(new_practice(practice_name, region), username, password, "", WorkRole.OWNER)
+    practice = new_practice(practice_name, region, time_zone)
+    return make_user(practice, username, password, "", WorkRole.OWNER)
 
 
-def new_practice(name: str, region: Region) -> Practice:
-    """A practice in which nobody works yet."""
-    return Practice.objects.create(name=name, conventions=dump(REGIONS[region]))
+def new_practice(name: str, region: Region, time_zone: str = "") -> Practice:
+    """A practice in which nobody works yet. time_zone: as a browser tells it; one that is not known here is none, and can be
+    chosen under Practice."""
+    known = time_zone if time_zone in available_timezones() else ""
+    return Practice.objects.create(name=name, conventions=dump(REGIONS[region]), time_zone=known)
 
 
 def make_user(practice: Practice, username: str, password: str, email: str, role: WorkRole) -> User:

@@ -121,3 +121,26 @@ class RecipeVersion(PracticeRecord):
 
     def __str__(self) -> str:
         return f"{self.recipe} v{self.number}: {self.name}"
+
+
+class KeptRecipe(PracticeRecord):
+    """A recipe that a practice keeps to begin others with: of no dog. lines: texts with what they were read as, in order; see
+    recipes.lines; by: who kept it."""
+
+    name = models.CharField(max_length=120)
+    covers_days = models.FloatField()
+    lines = models.JSONField()
+    tones = models.JSONField(default=dict, blank=True)
+    by = models.CharField(max_length=150)
+
+    class Meta:
+        ordering = ["name", "pk"]
+        constraints = [
+            between("diets_keptrecipe", "covers_days", 0, 1000),
+            shaped("diets_keptrecipe", "lines", list),
+            shaped("diets_keptrecipe", "tones", dict),
+            models.UniqueConstraint(fields=["practice", "name"], name="kept_recipe_name_once"),
+        ]
+
+    def __str__(self) -> str:
+        return self.name

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterable
 from dataclasses import dataclass
-from datetime import date, datetime, timedelta
+from datetime import UTC, date, datetime, timedelta
 
 from icalendar import Calendar, Event
 
@@ -17,10 +17,29 @@ class CalendarDay:
     words: str
 
 
-def as_ics(name: str, made: datetime, days: Iterable[CalendarDay]) -> bytes:
+@dataclass(frozen=True)
+class CalendarHour:
+    """Something at an hour. begins: aware; revision: higher after each change, so that a calendar takes the newer; off: it is
+    called off."""
+
+    uid: str
+    begins: datetime
+    minutes: int
+    title: str
+    words: str
+    revision: int
+    off: bool
+
+
+def as_ics(
+    name: str,
+    made: datetime,
+    days: Iterable[CalendarDay],
+    hours: Iterable[CalendarHour] = (),
+) -> bytes:
     """A calendar file. made: when what it tells was decided, so that the same is the same file."""
     calendar = Calendar()
-    calendar.add("prodid", "-//Wainscot//change-over//EN")
+    calendar.add("prodid", "-//Wainscot//calendar//EN")
     calendar.add("version", "2.0")
     calendar.add("method", "PUBLISH")
     calendar.add("x-wr-calname", name)
@@ -33,6 +52,18 @@ def as_ics(name: str, made: datetime, days: Iterable[CalendarDay]) -> bytes:
         event.add("summary", day.title)
         event.add("description", day.words)
         event.add("transp", "TRANSPARENT")
+        calendar.add_component(event)
+    for hour in hours:
+        event = Event()
+        event.add("uid", hour.uid)
+        event.add("dtstamp", made)
+        # By the one clock of the world, which no calendar reads otherwise.
+        event.add("dtstart", hour.begins.astimezone(UTC))
+        event.add("dtend", (hour.begins + timedelta(minutes=hour.minutes)).astimezone(UTC))
+        event.add("summary", hour.title)
+        event.add("description", hour.words)
+        event.add("sequence", hour.revision)
+        event.add("status", "CANCELLED" if hour.off else "CONFIRMED")
         calendar.add_component(event)
     found: bytes = calendar.to_ical()
     return found

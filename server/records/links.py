@@ -4,6 +4,7 @@ from datetime import timedelta
 from secrets import token_urlsafe
 from typing import Any, TypeVar
 
+from accounts.clocks import live_by
 from accounts.scoping import Actor
 from django.core.signing import BadSignature
 from django.http import Http404
@@ -55,4 +56,6 @@ def found_by(kind: type[A], token: str, *related: str) -> A:
         raise Http404(UNKNOWN)
     if not found.is_open:
         raise InputError("", found.shut)
+    # Whoever comes by it is not signed in: the days are those of the practice.
+    live_by(found.practice)
     return found

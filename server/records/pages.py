@@ -21,7 +21,7 @@ from wainscot_core.kitchen.change_over import ChangePlan
 from wainscot_core.snapshot.snapshot import Snapshot
 
 from .actions import opened_by
-from .calendars import CalendarDay, as_ics
+from .calendars import CalendarDay, CalendarHour, as_ics
 from .links import found_by
 from .models import ShareLink
 from .printing import as_html, as_pdf, problem_page
@@ -78,10 +78,15 @@ def paper(
     return page(as_html(made, f"{address}.pdf{asked}", back, also))
 
 
-def calendar(title: str, made: datetime, days: Sequence[CalendarDay]) -> HttpResponse:
+def calendar(
+    title: str,
+    made: datetime,
+    days: Sequence[CalendarDay],
+    hours: Sequence[CalendarHour] = (),
+) -> HttpResponse:
     """A calendar file to keep."""
     return HttpResponse(
-        as_ics(title, made, days),
+        as_ics(title, made, days, hours),
         content_type="text/calendar; charset=utf-8",
         headers={"Content-Disposition": f'attachment; filename="{slugify(title)[:80]}.ics"'},
     )

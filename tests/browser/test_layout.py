@@ -32,7 +32,7 @@ SIDEWAYS = """() => {
 
 PLACES = [
     "/", "/cases", "bench", *CASE, "/library", "/library/import", "/standards", "/evidence", "/practice", "/people", "/audit",
-    "/installation", "/account", "/issued", "/outbox", "client",
+    "/installation", "/account", "/issued", "/outbox", "/invoices", "client",
 ]  # fmt: skip
 
 
@@ -69,7 +69,7 @@ UNBROKEN = "Rindfleischetikettierungsueberwachungsaufgabenuebertragung"
 NAMED = [
     ("cases_dog", "name"), ("cases_dog", "breed"), ("cases_client", "name"), ("cases_client", "phone"),
     ("cases_case", "title"), ("diets_recipe", "name"), ("accounts_practice", "name"),
-    ("outbox_mail", "subject"), ("library_ownfood", "name"), ("accounts_user", "email"),
+    ("outbox_mail", "subject"), ("library_ownfood", "name"), ("office_practicetext", "name"), ("office_appointment", "note"), ("diets_keptrecipe", "name"), ("accounts_user", "email"),
 ]  # fmt: skip
 
 

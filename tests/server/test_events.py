@@ -168,6 +168,32 @@ def cooked(office: Any) -> None:
     assert office.send("post", f"{path}/thrown", thrown).status_code == 200
 
 
+def kept_around(office: Any) -> None:
+    """What is written of appointments, invoices, texts and recipes to begin with."""
+
+    def ok(method: str, path: str, body: Any = None) -> Any:
+        answer = office.send(method, path, body)
+        assert answer.status_code < 300, (path, answer.content)
+        return answer.json()
+
+    day = timezone.localdate().isoformat()
+    meeting = {"kind": "call", "on": day, "at": "9:00", "minutes": 20}
+    met = ok("post", f"cases/{office.case.pk}/appointments", meeting)
+    ok("put", f"appointments/{met['id']}", {**meeting, "at": "10", "version": 1})
+    for n, off in enumerate((True, False)):
+        ok("post", f"appointments/{met['id']}/off", {"off": off, "version": n + 2})
+    charge = {"to": "x", "lines": [{"what": "x", "price": "1"}]}
+    invoice = ok("post", f"clients/{office.case.dog.client_id}/invoices", charge)
+    for n, on in enumerate((day, None)):
+        ok("post", f"invoices/{invoice['id']}/paid", {"on": on, "version": n + 1})
+    ok("post", f"invoices/{invoice['id']}/void", {"reason": "a slip", "version": 3})
+    (text,) = ok("post", "texts", {"name": "x", "text": "x"})
+    ok("delete", f"texts/{text['id']}")
+    (begun,) = ok("post", "kept-recipes", {"recipe": office.recipe.pk, "name": "x"})
+    ok("put", f"kept-recipes/{begun['id']}", {"name": "y", "version": 1})
+    ok("delete", f"kept-recipes/{begun['id']}")
+
+
 def carried_elsewhere(office: Any, to: Path) -> set[str]:
     """What is written by the practice that the records of this one become."""
     call_command("take_out", str(to), "--practice", office.practice.name, stdout=StringIO())
@@ -216,6 +242,7 @@ def test_every_write_of_the_api_leaves_its_event(
     value = {"stage": "adult", "key": "CA", "by": "Ida", "checked": True, "read": read}
     ok(send("post", "standards/nrc-2006/check", value))
     ok(send("post", "standards/nrc-2006/check", {**value, "checked": False}))
+    kept_around(office)
     fresh = ok(send("post", f"cases/{case}/recipes", {"name": "Second"}))
     ok(send("post", f"cases/{case}/recipes", {"name": "Copy", "copy_of": recipe}))
     lines = [{"food": CHICKEN, "quantity": "100 g"}]

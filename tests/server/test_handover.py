@@ -36,7 +36,7 @@ from wainscot_core.errors import InputError
 pytestmark = pytest.mark.xdist_group("handover")
 
 OURS = ("accounts", "outbox", "events", "jobs", "library", "cases", "records", "people", "diets", "plans", "release",
-        "kitchen", "followup", "interview", "desk")  # fmt: skip
+        "kitchen", "followup", "interview", "desk", "office")  # fmt: skip
 
 
 @pytest.fixture(scope="module")

@@ -13,9 +13,11 @@ from followup.models import DiaryLink, FollowEntry, FollowTrial, LabResult
 from interview.models import SentSheet, SheetLink
 from kitchen.models import Batch, CookLink
 from library.models import OwnFood
+from office.models import Appointment, Invoice, PracticeText
 from people.actions import invite
 from people.models import Seat
 from recipes.actions import keep
+from recipes.models import KeptRecipe
 from records.actions import share
 from release.models import FindingDecision
 from wainscot_core.documents.paper import DocumentKind
@@ -68,6 +70,7 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
         "cases/plan": {"changes": [{"path": "turns.1", "value": 2, "was": 1}]},
     }
     ask = {"amount": 7}
+    meeting = {"kind": "call", "on": "2026-01-02", "at": "9:00", "minutes": 20}
     bodies |= {
         "recipes/batch-plan": {"ask": ask, "draft": True},
         "recipes/batches": {"ask": ask, "draft": True, "cook_on": "2026-01-02"},
@@ -101,7 +104,27 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
         "trials/taken-back": {"version": 1},
         "trials/verdicts": {"food": "beef", "version": 1},
         "follow-entries/struck": {"struck": True, "version": 1},
+        "clients/invoices": {"to": "x", "lines": [{"what": "x", "price": "1"}]},
+        "cases/appointments": meeting,
+        "appointments": {**meeting, "version": 1},
+        "appointments/off": {"off": True, "version": 1},
+        "invoices/paid": {"on": None, "version": 1},
+        "invoices/void": {"reason": "x", "version": 1},
+        "texts": {"name": "x", "text": "x", "version": 1},
+        "kept-recipes": {"name": "x", "version": 1},
+        "recipes/begin": {**ANALYSIS, "kept": 1},
     }
+    met = Appointment.objects.create(
+        practice=office.practice, case=office.case, kind="call", begins="2026-01-02T09:00Z",
+        minutes=20, by="x",
+    )  # fmt: skip
+    charged = Invoice.objects.create(
+        practice=office.practice, number=1, on="2026-01-02", record={}, parties={}, by="x"
+    )
+    text = PracticeText.objects.create(practice=office.practice, name="x", text="x")
+    begun = KeptRecipe.objects.create(
+        practice=office.practice, name="x", covers_days=1, lines=[], by="x"
+    )
     batch = Batch.objects.create(
         practice=office.practice, recipe=office.recipe, code="2026-01-02-A", cook_on="2026-01-02",
         covers_days=1, lines=[], ask={}, plan={}, by="x",
@@ -141,7 +164,8 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
         practice=office.practice, recipe=office.recipe, key="x", basis="x", what="x", by="x"
     )
     ids = {"cases": office.case.pk, "recipes": office.recipe.pk, "own-foods": own_food.pk, "spoilt": own_food.pk,
-           "versions": version.pk, "links": link.pk, "decisions": decision.pk, "batches": batch.pk, "cook-links": cook_link.pk, "diary-links": diary_link.pk, "sheet-links": sheet_link.pk, "sheets": sheet.pk, "follow-entries": day.pk, "trials": trial.pk, "lab-values": lab.pk, "desk-feeds": feed.pk, "people": person.pk, "account": seat.pk, "invitations": asked.pk, "clients": office.case.dog.client_id}  # fmt: skip
+           "versions": version.pk, "links": link.pk, "decisions": decision.pk, "batches": batch.pk, "cook-links": cook_link.pk, "diary-links": diary_link.pk, "sheet-links": sheet_link.pk, "sheets": sheet.pk, "follow-entries": day.pk, "trials": trial.pk, "lab-values": lab.pk, "desk-feeds": feed.pk, "people": person.pk, "account": seat.pk, "invitations": asked.pk, "clients": office.case.dog.client_id,
+           "appointments": met.pk, "invoices": charged.pk, "texts": text.pk, "kept-recipes": begun.pk}  # fmt: skip
     walked = 0
     for prefix, entry in [("api/", e) for e in urlpatterns] + [("papers/", e) for e in papers]:
         assert isinstance(entry, URLPattern)

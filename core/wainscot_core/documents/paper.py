@@ -22,6 +22,7 @@ class DocumentKind(StrEnum):
     REPORT = "report"
     CHANGE = "change"
     BATCH = "batch"
+    INVOICE = "invoice"
 
 
 class Tone(StrEnum):

@@ -128,6 +128,13 @@ export type Account = Schemas["AccountView"];
 export type Erasure = Schemas["ErasureView"];
 export type Installation = Schemas["InstallationView"];
 export type WorkRole = Schemas["WorkRole"];
+export type Appointment = Schemas["AppointmentView"];
+export type Meeting = Schemas["Meeting"];
+export type Invoice = Schemas["InvoiceView"];
+export type InvoiceAsk = Schemas["InvoiceAskRequest"];
+export type InvoicesOfClient = Schemas["InvoicesOfClient"];
+export type PracticeText = Schemas["TextView"];
+export type KeptRecipe = Schemas["KeptView"];
 export type Origin = Schemas["Origin"];
 
 /** A request the server refused: `field` names the input, `status` the HTTP status. */

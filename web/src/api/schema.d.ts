@@ -108,6 +108,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/appointments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What is today and in the two weeks after. */
+        get: operations["appointments_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/appointments/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Move it, or say otherwise what it is; one that was called off holds again. */
+        put: operations["appointments_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/appointments/{id}/off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Whether an appointment is called off. */
+        post: operations["appointments_off_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/audit": {
         parameters: {
             query?: never;
@@ -315,6 +366,23 @@ export interface paths {
         head?: never;
         /** @description Set single fields; those that others changed meanwhile are told, not overwritten. */
         patch: operations["cases_partial_update"];
+        trace?: never;
+    };
+    "/api/cases/{id}/appointments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Make one. */
+        post: operations["cases_appointments_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/cases/{id}/archive": {
@@ -1006,6 +1074,23 @@ export interface paths {
         patch: operations["clients_partial_update"];
         trace?: never;
     };
+    "/api/clients/{id}/appointments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All appointments of a client, the latest first. */
+        get: operations["clients_appointments_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/clients/{id}/erasure": {
         parameters: {
             query?: never;
@@ -1018,6 +1103,24 @@ export interface paths {
         put?: never;
         /** @description Take all of it away; it cannot be undone. */
         post: operations["clients_erasure_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clients/{id}/invoices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Invoices of a client. */
+        get: operations["clients_invoices_retrieve"];
+        put?: never;
+        /** @description Give one out, with the next number. */
+        post: operations["clients_invoices_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1422,6 +1525,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/invoices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Invoices of all clients, the newest first. */
+        get: operations["invoices_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invoices/{id}/paid": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Whether an invoice is paid. */
+        post: operations["invoices_paid_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invoices/{id}/void": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description An invoice that does not hold. */
+        post: operations["invoices_void_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invoices/sum": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What an invoice would come to. */
+        post: operations["invoices_sum_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/issued": {
         parameters: {
             query?: never;
@@ -1437,6 +1608,42 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kept-recipes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Recipes that are kept, by name. */
+        get: operations["kept_recipes_list"];
+        put?: never;
+        /** @description Keep a recipe as it stands. */
+        post: operations["kept_recipes_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kept-recipes/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Give it another name. */
+        put: operations["kept_recipes_update"];
+        post?: never;
+        /** @description Keep it no longer. */
+        delete: operations["kept_recipes_destroy"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1852,6 +2059,23 @@ export interface paths {
         put?: never;
         /** @description Keep a planned batch. */
         post: operations["recipes_batches_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{id}/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A recipe begun with one that is kept, scaled to the dog; nothing is stored. */
+        post: operations["recipes_begin_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2689,6 +2913,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/texts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The texts of the practice. */
+        get: operations["texts_list"];
+        put?: never;
+        /** @description Keep a new one. */
+        post: operations["texts_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/texts/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description A text. */
+        put: operations["texts_update"];
+        post?: never;
+        /** @description A text. */
+        delete: operations["texts_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/{id}/moves": {
         parameters: {
             query?: never;
@@ -2965,6 +3225,41 @@ export interface components {
          * @enum {string}
          */
         AnswerMark: "known" | "told" | "open";
+        /** @description An appointment as people write it. on, at: "3 Dec 2026", "2:30 pm"; version: as it was looked at, None for a new one. */
+        AppointmentInRequest: {
+            kind: components["schemas"]["MeetingRequest"];
+            on: string;
+            at: string;
+            /** @default 45 */
+            minutes?: number;
+            /** @default  */
+            note?: string;
+            /** @default null */
+            version?: number | null;
+        };
+        /** @description An appointment. on, at, until: by the clock of the practice; clashes: what is at the same time; over: it was. */
+        AppointmentView: {
+            id: number;
+            version: number;
+            case: number;
+            dog: string;
+            client: string;
+            kind: components["schemas"]["Meeting"];
+            what: string;
+            /** Format: date */
+            on: string;
+            at: string;
+            until: string;
+            minutes: number;
+            note: string;
+            off: boolean;
+            over: boolean;
+            clashes: string[];
+        };
+        /** @description Appointments, in their order. */
+        Appointments: {
+            appointments: components["schemas"]["AppointmentView"][];
+        };
         /** @description Whether a case is put away. */
         ArchiveRequest: {
             archived: boolean;
@@ -3240,6 +3535,28 @@ export interface components {
             thrown: string;
             feed_from: string | null;
         };
+        /** @description Begin a recipe with one that is kept, to cover so many days. */
+        BeginAskRequest: {
+            /** @default [] */
+            lines?: components["schemas"]["LineInRequest"][];
+            /** @default 1 */
+            covers_days?: number;
+            /** @default  */
+            standard?: string;
+            /** @default  */
+            life_stage?: string;
+            /** @default null */
+            data_policy?: components["schemas"]["PolicyRequest"] | null;
+            /** @default null */
+            second?: components["schemas"]["SecondStandardRequest"] | null;
+            /** @default  */
+            way?: string;
+            /** @default null */
+            way_shares?: {
+                [key: string]: number;
+            } | null;
+            kept: number;
+        };
         /**
          * @description What a practice sets up before its first dog. letterhead: its lines; on_shelf: so many supplements stand there;
          *     shelf_asked: it has said what does, or that nothing does.
@@ -3249,6 +3566,17 @@ export interface components {
             on_shelf: number;
             shelf_asked: boolean;
         };
+        /** @description A line of it, prepared as it was kept. note: what is said of it beside. */
+        BegunLine: {
+            food: string;
+            name: string;
+            quantity: string;
+            why_not: string;
+            methods: components["schemas"]["MethodChoice"][];
+            preparation: string;
+            note: string;
+        };
+        BegunLineList: components["schemas"]["BegunLine"][];
         /**
          * @description A nutrient over all columns that set a limit for it. rail: the highest minimum, None where none
          *     is asked for. apart: the highest minimum by the lowest one, None with fewer than two.
@@ -4280,12 +4608,12 @@ export interface components {
          * @description The documents there are.
          * @enum {string}
          */
-        DocumentKind: "sheet" | "intake" | "verdict" | "shopping" | "letter" | "owner" | "report" | "change" | "batch";
+        DocumentKind: "sheet" | "intake" | "verdict" | "shopping" | "letter" | "owner" | "report" | "change" | "batch" | "invoice";
         /**
          * @description The documents there are.
          * @enum {string}
          */
-        DocumentKindRequest: "sheet" | "intake" | "verdict" | "shopping" | "letter" | "owner" | "report" | "change" | "batch";
+        DocumentKindRequest: "sheet" | "intake" | "verdict" | "shopping" | "letter" | "owner" | "report" | "change" | "batch" | "invoice";
         /**
          * @description Where an answer stands: on the dog's body, or beside it (its bowl, kitchen and people).
          * @enum {string}
@@ -5487,6 +5815,89 @@ export interface components {
             role: components["schemas"]["WorkRole"];
             by: string;
         };
+        /** @description An invoice as it is written. to: name and address, with its line breaks; done: when what is charged was done. */
+        InvoiceAskRequest: {
+            to: string;
+            /** @default  */
+            done?: string;
+            /** @default  */
+            note?: string;
+            lines: components["schemas"]["InvoiceLineRequest"][];
+        };
+        /** @description Something that is charged: so many times at a price without tax; a price below 0 takes off. */
+        InvoiceLine: {
+            what: string;
+            count: string;
+            price: string;
+            tax_percent: string;
+        };
+        /** @description Something that is charged: so many times at a price without tax; a price below 0 takes off. */
+        InvoiceLineRequest: {
+            what: string;
+            /** @default 1 */
+            count?: string;
+            price: string;
+            /** @default 0 */
+            tax_percent?: string;
+        };
+        /**
+         * @description Invoices of all clients, the newest first. open: what is not paid yet, in words, by the money it is in; more: there are
+         *     older ones.
+         */
+        InvoiceList: {
+            invoices: components["schemas"]["InvoiceView"][];
+            open: string[];
+            more: boolean;
+        };
+        /** @description What an invoice comes to: each line, each rate, and all. */
+        InvoiceSum: {
+            lines: string[];
+            taxes: components["schemas"]["TaxShare"][];
+            net: string;
+            total: string;
+        };
+        /** @description An invoice. total: in words, in the money it is in; late: past its day and not paid. */
+        InvoiceView: {
+            id: number;
+            version: number;
+            number: string;
+            /** Format: date */
+            on: string;
+            /** Format: date */
+            due: string;
+            client: number | null;
+            to: string;
+            total: string;
+            paid: string | null;
+            void: string;
+            late: boolean;
+        };
+        /**
+         * @description A client's invoices, the newest first, and what the next one begins with. known: what was charged before, each with its
+         *     last price; tax_name: "" where none is charged.
+         */
+        InvoicesOfClient: {
+            invoices: components["schemas"]["InvoiceView"][];
+            to: string;
+            known: components["schemas"]["InvoiceLine"][];
+            tax_name: string;
+            tax_percent: string;
+            currency: string;
+        };
+        /**
+         * @description What stands on every invoice of a practice. tax_name: "" where none is charged, such as "VAT"; tax_percent: what a new
+         *     line begins with; tax_number: of the practice; days_to_pay: 0 for at once; pay_to: where to; first: the number of the
+         *     first invoice, for a practice that wrote others before.
+         */
+        Invoicing: {
+            tax_name: string;
+            tax_percent: string;
+            tax_number: string;
+            days_to_pay: number;
+            pay_to: string;
+            note: string;
+            first: number;
+        };
         /**
          * @description Where the owner is reached ("" for the address that is on record); over how many days the old food gives way to
          *     the new (0 for at once), from which day on, and by what.
@@ -5564,6 +5975,11 @@ export interface components {
             instead_of: number;
             why: string;
         };
+        /** @description A recipe to keep, and what it is called among those that are kept. */
+        KeepInRequest: {
+            recipe: number;
+            name: string;
+        };
         /**
          * @description What a food that takes the place of another brings as much of.
          * @enum {string}
@@ -5590,6 +6006,14 @@ export interface components {
             use_by: string;
             take_out: string | null;
         };
+        /** @description A recipe that is kept. foods: the names of its foods, in their order. */
+        KeptView: {
+            id: number;
+            version: number;
+            name: string;
+            foods: string[];
+        };
+        KeptViewList: components["schemas"]["KeptView"][];
         /**
          * @description What a finding is about.
          * @enum {string}
@@ -6255,6 +6679,16 @@ export interface components {
             name: string;
             dose: string;
         };
+        /**
+         * @description What one meets for.
+         * @enum {string}
+         */
+        Meeting: "first" | "review" | "weighing" | "call" | "visit";
+        /**
+         * @description What one meets for.
+         * @enum {string}
+         */
+        MeetingRequest: "first" | "review" | "weighing" | "call" | "visit";
         /** @description A limit or choice of an impasse. */
         Member: {
             kind: components["schemas"]["GroupKind"];
@@ -6535,6 +6969,11 @@ export interface components {
             rises: string;
             near: boolean;
         };
+        /** @description Whether it is called off. version: as it was looked at. */
+        OffInRequest: {
+            off: boolean;
+            version: number;
+        };
         /** @description A nutrient or ratio that is not met on a day, and how much it wants looking at. */
         OffTarget: {
             key: string;
@@ -6789,6 +7228,11 @@ export interface components {
             left_g: number;
             exact: boolean;
         };
+        /** @description On which day it was paid, null for not; version: as it was looked at. */
+        PaidInRequest: {
+            on: string | null;
+            version: number;
+        };
         /** @description A part of a way of feeding. */
         PartChoice: {
             id: string;
@@ -7001,11 +7445,18 @@ export interface components {
             part: boolean;
             spread: boolean;
         };
-        /** @description A practice: its name, how it writes things, what stands under its name on paper. */
+        /**
+         * @description A practice: its name, how it writes things, what stands under its name on paper and on its invoices, and whose clock it
+         *     lives by. zones: those there are; zone: the one that holds while none is chosen.
+         */
         PracticeView: {
             name: string;
             conventions: components["schemas"]["ConventionsView"];
             letterhead: components["schemas"]["Letterhead"];
+            invoicing: components["schemas"]["Invoicing"];
+            time_zone: string;
+            zones: string[];
+            zone: string;
         };
         /** @description kcal a day of what the dog eats now, and the share of energy by macro where it is known. */
         PresentIntake: {
@@ -7295,7 +7746,7 @@ export interface components {
         };
         /**
          * @description What there is of a client. signed: versions that a vet was asked to sign or that were issued; trail: lines of the
-         *     audit trail that tell of her.
+         *     audit trail that tell of her; invoices: of hers, which stay as they were given out.
          */
         RecordsOf: {
             dogs: number;
@@ -7306,6 +7757,7 @@ export interface components {
             days: number;
             mails: number;
             trail: number;
+            invoices: number;
         };
         /**
          * @description The file of all records of a practice. writing: it is being written, so many cases of so many; made, bytes: of the one
@@ -7382,6 +7834,11 @@ export interface components {
         /** @description The owner is reminded of something; kind: of what. */
         RemindInRequest: {
             kind: components["schemas"]["DueKindRequest"];
+        };
+        /** @description Another name. version: as it was looked at. */
+        RenameInRequest: {
+            name: string;
+            version: number;
         };
         /** @description What could take the place of line `line`, keeping its energy or its protein. */
         ReplaceAskRequest: {
@@ -7658,6 +8115,8 @@ export interface components {
             password: string;
             /** @default europe */
             region?: components["schemas"]["RegionRequest"];
+            /** @default  */
+            time_zone?: string;
         };
         /**
          * @description What an origin sets: a bound, the recommended value, or the safe upper limit.
@@ -8291,6 +8750,12 @@ export interface components {
             stage_asks: string[];
             beside: components["schemas"]["SafeBeside"][];
         };
+        /** @description What lines of one rate come to, and the tax on that. */
+        TaxShare: {
+            percent: string;
+            net: string;
+            tax: string;
+        };
         /**
          * @description What a temperature is told in.
          * @enum {string}
@@ -8321,6 +8786,22 @@ export interface components {
             main: boolean;
         };
         TermReadList: components["schemas"]["TermRead"][];
+        /** @description A text as it is kept. version: as it was looked at, None for a new one. */
+        TextInRequest: {
+            name: string;
+            text: string;
+            /** @default null */
+            version?: number | null;
+        };
+        /** @description A text as it is kept, and filled for whom it is asked for; what is not known stays in braces. */
+        TextView: {
+            id: number;
+            version: number;
+            name: string;
+            text: string;
+            filled: string;
+        };
+        TextViewList: components["schemas"]["TextView"][];
         /**
          * @description What the food is like: for a dog that chews, that gulps, that has no teeth.
          * @enum {string}
@@ -8799,6 +9280,11 @@ export interface components {
             licence: string;
             /** Format: date */
             on: string;
+        };
+        /** @description Why it does not hold; version: as it was looked at. */
+        VoidInRequest: {
+            reason: string;
+            version: number;
         };
         /** @description About what a weight fills, ml: low, usual, high, by a density that is told by its kind alone. */
         Volume: {
@@ -9301,6 +9787,123 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    appointments_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Appointments"];
+                };
+            };
+        };
+    };
+    appointments_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AppointmentInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AppointmentView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    appointments_off_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OffInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AppointmentView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9961,6 +10564,47 @@ export interface operations {
                 };
             };
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cases_appointments_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AppointmentInRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AppointmentView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11760,6 +12404,35 @@ export interface operations {
             };
         };
     };
+    clients_appointments_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Appointments"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     clients_erasure_retrieve: {
         parameters: {
             query?: never;
@@ -11810,6 +12483,76 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecordsOf"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    clients_invoices_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvoicesOfClient"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    clients_invoices_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InvoiceAskRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvoiceView"];
                 };
             };
             400: {
@@ -12834,6 +13577,154 @@ export interface operations {
             };
         };
     };
+    invoices_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvoiceList"];
+                };
+            };
+        };
+    };
+    invoices_paid_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PaidInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvoiceView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    invoices_void_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VoidInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvoiceView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    invoices_sum_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InvoiceAskRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvoiceSum"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     issued_retrieve: {
         parameters: {
             query?: {
@@ -12855,6 +13746,142 @@ export interface operations {
                 };
             };
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    kept_recipes_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptViewList"];
+                };
+            };
+        };
+    };
+    kept_recipes_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepInRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptViewList"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    kept_recipes_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RenameInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptViewList"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    kept_recipes_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptViewList"];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -13893,6 +14920,47 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BatchView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    recipes_begin_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BeginAskRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BegunLineList"];
                 };
             };
             400: {
@@ -16099,6 +17167,155 @@ export interface operations {
                 };
             };
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    texts_list: {
+        parameters: {
+            query?: {
+                /** @description fill them for this case */
+                case?: number;
+                /** @description fill them for this client */
+                client?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TextViewList"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    texts_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TextInRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TextViewList"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    texts_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TextInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TextViewList"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    texts_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TextViewList"];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -24,6 +24,7 @@ const PAGES = {
   kitchen: () => import("~/features/kitchen/KitchenPage"),
   cook: () => import("~/features/cook/CookPage"),
   issued: () => import("~/features/issued/IssuedPage"),
+  invoices: () => import("~/features/office/InvoicesPage"),
   outbox: () => import("~/features/outbox/OutboxPage"),
   standards: () => import("~/features/standards/StandardsPage"),
   evidence: () => import("~/features/evidence/EvidencePage"),
@@ -62,6 +63,7 @@ const SheetPage = lazy(PAGES.sheet);
 const FollowPage = lazy(PAGES.follow);
 const CookPage = lazy(PAGES.cook);
 const IssuedPage = lazy(PAGES.issued);
+const InvoicesPage = lazy(PAGES.invoices);
 const OutboxPage = lazy(PAGES.outbox);
 const StandardsPage = lazy(PAGES.standards);
 const EvidencePage = lazy(PAGES.evidence);
@@ -162,6 +164,7 @@ function Office() {
               <Route path="installation" element={<InstallationPage />} />
               <Route path="account" element={<AccountPage />} />
               <Route path="issued" element={<IssuedPage />} />
+              <Route path="invoices" element={<InvoicesPage />} />
               <Route path="outbox" element={<OutboxPage />} />
             </Route>
             <Route path="clients/:clientId" element={<ClientPage />} />

@@ -1,5 +1,7 @@
 import { useState } from "react";
+import { useParams } from "react-router";
 import { notice } from "~/shared/notice";
+import { appended, TextPicker } from "~/shared/TextPicker";
 import { Button } from "~/ui";
 
 /** A message to the owner, to be changed, copied or sent. */
@@ -18,6 +20,7 @@ export function OwnerMessage({
   onClose: () => void;
 }) {
   const [text, setText] = useState(message);
+  const { caseId } = useParams();
   const mail = `mailto:${email}?subject=${encodeURIComponent(subject)}&body=${encodeURIComponent(text)}`;
   async function copy() {
     try {
@@ -38,6 +41,10 @@ export function OwnerMessage({
         className="rounded-corner border border-edge bg-sheet px-2 py-1"
       />
       <div className="flex flex-wrap gap-2">
+        <TextPicker
+          of={caseId ? { case: Number(caseId) } : {}}
+          onText={(more) => setText(appended(text, more))}
+        />
         <Button kind="solid" onClick={() => void copy()}>
           Copy it
         </Button>

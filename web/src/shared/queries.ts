@@ -13,6 +13,12 @@ export const queryClient = new Cache({
   },
 });
 
+/** Recipes that others are begun with. */
+export const keptRecipesQuery = queryOptions({
+  queryKey: keyOf("kept-recipes"),
+  queryFn: () => take(api.GET("/api/kept-recipes")),
+});
+
 export const sessionQuery = queryOptions({
   queryKey: keyOf("session"),
   queryFn: () => take(api.GET("/api/session")),

@@ -18,8 +18,12 @@ from interview.actions import SheetIn, send_sheet
 from kitchen.actions import BatchIn, BoxesIn, WeighIn, start_batch, stock_batch, weigh
 from library.actions import FoodNote, note_food
 from library.stocking import stock
+from office.appointments import AppointmentIn, keep_appointment
+from office.invoices import give_out
+from office.texts import TextIn, keep_text
 from plans.actions import change_plan, fields_of, plan_of
 from recipes.actions import fill_recipe, keep_brought, start_recipe
+from recipes.kept import KeepIn, keep_recipe
 from recipes.models import Recipe
 from release.actions import (
     AskVet,
@@ -44,6 +48,7 @@ from wainscot_core.facts.shelf import ShelfItem
 from wainscot_core.followup.entry import DayEntry
 from wainscot_core.followup.laboratory import LabValue
 from wainscot_core.followup.trial import TrialMove, TrialPlan
+from wainscot_core.office.invoice import InvoiceAsk
 from wainscot_core.recipe.line import LineText
 from wainscot_core.release.decisions import open_of
 
@@ -66,8 +71,11 @@ class Command(BaseCommand):
         if Practice.objects.exists():
             self.stdout.write("demo data is there already")
             return
-        data = yaml.safe_load((Path(__file__).parent / "demo.yaml").read_text(encoding="utf-8"))
-        practice = Practice.objects.create(name=data["practice"])
+        here = Path(__file__).parent
+        data: dict[str, Any] = {}
+        for name in ("demo_practice.yaml", "demo.yaml"):
+            data |= yaml.safe_load((here / name).read_text(encoding="utf-8"))
+        practice = Practice.objects.create(name=data["practice"], invoicing=data["invoicing"])
         user = User(username=options["username"], practice=practice, role=WorkRole.OWNER)
         user.set_password(options["password"])
         user.save()
@@ -81,8 +89,13 @@ class Command(BaseCommand):
         for noted in data["foods"]:
             food = noted.pop("food")
             note_food(who, food, read(FoodNote, noted), set(noted))
+        for text in data["texts"]:
+            keep_text(who, None, read(TextIn, text))
         for entry in reversed(data["cases"]):
             self._case(who, entry)
+        for kept in data["kept"]:
+            recipe = Recipe.objects.get(practice=practice, case__dog__name=kept["dog"])
+            keep_recipe(who, KeepIn(recipe=recipe.pk, name=kept["name"]))
         self.stdout.write(f"demo data entered: {len(data['cases'])} cases")
 
     def _case(self, who: Actor, entry: dict[str, Any]) -> None:
@@ -91,7 +104,7 @@ class Command(BaseCommand):
         said, signed = entry.pop("sourcing", {}), entry.pop("issued", None)
         followed, diary = entry.pop("follow", []), entry.pop("diary", {})
         trial, labs = entry.pop("trial", None), entry.pop("labs", [])
-        way = entry.pop("way", [])
+        way, met, charged = entry.pop("way", []), entry.pop("met", []), entry.pop("invoice", None)
         case = start_case(who, client, entry, title="")
         for recipe in recipes:
             record = start_recipe(who, case, recipe["name"])
@@ -132,6 +145,17 @@ class Command(BaseCommand):
             for n, (days_ago, kind, told) in enumerate(trial["moves"]):
                 move = read(TrialMove, {"kind": kind, "date": _ago(days_ago), **told})
                 move_trial(who, running.pk, TrialMoveIn(move=move, version=n + 1))
+        for ahead, at, kind, minutes, note in met:
+            asked = {"kind": kind, "on": _ago(-ahead), "at": at, "minutes": minutes, "note": note}
+            keep_appointment(who, case, None, read(AppointmentIn, asked))
+        if charged is not None:
+            rate = who.practice.invoicing["tax_percent"]
+            lines = [
+                {"what": what, "count": count, "price": price, "tax_percent": rate}
+                for what, count, price in charged["lines"]
+            ]
+            asked = {"to": client.name, "done": charged["done"], "lines": lines}
+            give_out(who, client.pk, read(InvoiceAsk, asked))
         for n, (days_ago, step, told) in enumerate(way):
             with _as_of(days_ago):
                 self._step(who, case, step, told, f"demo-way-{n:03d}")

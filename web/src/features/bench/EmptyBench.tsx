@@ -1,8 +1,10 @@
+import { useQuery } from "@tanstack/react-query";
 import { RadioGroup } from "radix-ui";
 import { useState } from "react";
 import { Link } from "react-router";
 import type { FormulationChoices } from "~/api/client";
 import { spelled } from "~/shared/format";
+import { keptRecipesQuery } from "~/shared/queries";
 import { PANELS } from "~/shared/wall/boards";
 import { Button } from "~/ui";
 
@@ -12,14 +14,18 @@ type TrialSource = NonNullable<FormulationChoices["trial"]>["proteins"][number];
 export function EmptyBench({
   choices,
   onBegin,
+  onKept,
   problem,
 }: {
   choices: FormulationChoices | undefined;
   onBegin: (way: string, foods?: string[]) => void;
+  /** Begin with a recipe that the practice keeps. */
+  onKept: (kept: number) => void;
   problem: string;
 }) {
   const ways = choices?.ways ?? [];
   const trial = choices?.trial;
+  const kept = useQuery(keptRecipesQuery).data ?? [];
   return (
     <div className="relative flex h-full flex-col overflow-auto">
       <EmptyWall />
@@ -40,6 +46,22 @@ export function EmptyBench({
             >
               Bring in what the client cooks
             </Link>
+            {kept.length > 0 && (
+              <>
+                <p>Or begin with a recipe of yours, scaled to this dog:</p>
+                <div className="flex flex-wrap justify-center gap-2">
+                  {kept.map((recipe) => (
+                    <Button
+                      key={recipe.id}
+                      title={recipe.foods.map((food) => spelled(food)).join("; ")}
+                      onClick={() => onKept(recipe.id)}
+                    >
+                      {recipe.name}
+                    </Button>
+                  ))}
+                </div>
+              </>
+            )}
             {ways.length > 0 && (
               <>
                 <p>Or start from a way of feeding, scaled to this dog:</p>

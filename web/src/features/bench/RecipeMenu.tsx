@@ -7,6 +7,7 @@ import { notice } from "~/shared/notice";
 import type { Saving } from "~/shared/saving/useDraft";
 import { Button, Dialog, Field, TextInput } from "~/ui";
 import { Menu, MenuButton, MenuDownload, MenuLink, MenuPaper } from "~/ui/Menu";
+import { KeepDialog } from "./KeepDialog";
 
 const FORMS = [
   ["text", "txt", "plain text"],
@@ -30,6 +31,7 @@ export function RecipeMenu({
   const client = useQueryClient();
   const navigate = useNavigate();
   const [renaming, setRenaming] = useState(false);
+  const [keeping, setKeeping] = useState(false);
   const name = String(saving.value("name") ?? recipe.name);
   const refresh = () => client.invalidateQueries({ queryKey: keyOf("case", recipe.case) });
   const copy = useMutation({
@@ -75,6 +77,9 @@ export function RecipeMenu({
         <MenuButton disabled={!saved} onChoose={() => copy.mutate()}>
           Duplicate
         </MenuButton>
+        <MenuButton disabled={!saved} onChoose={() => setKeeping(true)}>
+          Keep to begin others with…
+        </MenuButton>
         <MenuButton onChoose={() => navigate(`/cases/${recipe.case}/recipes/${recipe.id}/bring`)}>
           Bring in a recipe…
         </MenuButton>
@@ -98,6 +103,7 @@ export function RecipeMenu({
         ))}
         <MenuButton onChoose={() => away.mutate()}>Put away</MenuButton>
       </Menu>
+      {keeping && <KeepDialog recipe={recipe.id} name={name} onClose={() => setKeeping(false)} />}
       {renaming && (
         <Rename
           name={name}

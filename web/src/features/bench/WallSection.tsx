@@ -78,7 +78,14 @@ export function WallSection({
     );
   }
   if (content.lines.length === 0 && !after) {
-    return <EmptyBench choices={choices} onBegin={ways.startFrom} problem={ways.problem} />;
+    return (
+      <EmptyBench
+        choices={choices}
+        onBegin={ways.startFrom}
+        onKept={ways.startWith}
+        problem={ways.problem}
+      />
+    );
   }
   const shown = analysis ?? after;
   if (!shown) return <Loading what="the wall" />;

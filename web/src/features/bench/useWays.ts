@@ -1,5 +1,7 @@
 import { useState } from "react";
 import { api, type Look, take } from "~/api/client";
+import { spelled, told } from "~/shared/format";
+import { notice } from "~/shared/notice";
 import { type BenchLine, type Content, lineOf } from "./editor";
 
 /** A way of feeding by its id, or own proportions by part. */
@@ -72,7 +74,29 @@ export function useWays({
       );
     });
 
-  return { problem, choose, rescale, startFrom };
+  /** Begin with a recipe that the practice keeps, scaled to this dog. */
+  const startWith = (kept: number) =>
+    attempt(async () => {
+      const begun = await take(
+        api.POST("/api/recipes/{id}/begin", {
+          params: { path },
+          body: { ...JSON.parse(typed), lines: [], kept },
+        }),
+      );
+      applyLines(
+        begun.map(({ food, name, quantity, methods, preparation, note }) =>
+          lineOf({ food, name, methods, text: quantity, preparation, note }),
+        ),
+        "before a kept recipe was taken",
+      );
+      const against = begun.filter((line) => line.why_not !== "");
+      if (against.length > 0)
+        notice(
+          `Not for this dog as it stands: ${against.map((l) => `${spelled(l.name)} (${told(l.why_not)})`).join("; ")}.`,
+        );
+    });
+
+  return { problem, choose, rescale, startFrom, startWith };
 }
 
 export type Ways = ReturnType<typeof useWays>;

@@ -1,10 +1,12 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
+import { useParams } from "react-router";
 import { api, type Case, type Checks, type IssueIn, take } from "~/api/client";
 import { Form, TextField } from "~/shared/forms/fields";
 import { useServerForm } from "~/shared/forms/useServerForm";
 import { lengthsOf } from "~/shared/lengths";
 import { planQuery } from "~/shared/queries";
+import { appended, TextPicker } from "~/shared/TextPicker";
 import { Button, Field, TextInput } from "~/ui";
 import { Select } from "~/ui/Select";
 
@@ -121,6 +123,7 @@ export function AskForm({
 }) {
   const vet =
     current.intake.vet_team?.find((v) => v.role === "attending") ?? current.intake.vet_team?.[0];
+  const caseId = Number(useParams().caseId);
   const ask = useServerForm({
     defaults: {
       name: vet?.name ?? "",
@@ -169,6 +172,12 @@ export function AskForm({
         rules={{ valueAsNumber: true }}
       />
       <Field id="ask-message" label="To say beside it">
+        <TextPicker
+          of={{ case: caseId }}
+          onText={(text) =>
+            form.setValue("message", appended(form.getValues("message"), text).slice(0, 400))
+          }
+        />
         <textarea
           id="ask-message"
           rows={2}

@@ -1,6 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
 import type { CaseRow, ClientPage as Client } from "~/api/client";
+import { ClientAppointments } from "~/features/office/ClientAppointments";
+import { ClientInvoices } from "~/features/office/ClientInvoices";
 import { ageText, bodyWeight, day } from "~/shared/format";
 import { clientQuery } from "~/shared/queries";
 import { ConventionFields } from "~/shared/record/conventions";
@@ -74,6 +76,11 @@ function ClientRecord({ found }: { found: Client }) {
             </li>
           ))}
         </ul>
+        <ClientAppointments
+          id={found.client.id}
+          dogs={found.cases.filter((c) => !c.archived).map((c) => ({ case: c.id, name: c.dog }))}
+        />
+        <ClientInvoices id={found.client.id} />
         <h2 className="mb-2">How to reach {found.client.name}</h2>
         <div className="mb-6 flex flex-wrap gap-3">
           <Box path="name" label="Name" className="w-60" />

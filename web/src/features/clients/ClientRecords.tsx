@@ -86,8 +86,10 @@ function EraseForm({ id, found, onClose }: { id: number; found: Erasure; onClose
       <p className="max-w-prose text-data text-soft">
         What stays: that something was done, when and by whom of your practice (
         {some(records.trail, "line")} of the audit trail, without what they told); the reason you
-        give; own foods, prices and your shelf, which are the practice’s; backups made until today,
-        until they run out.
+        give; own foods, prices and your shelf, which are the practice’s;{" "}
+        {records.invoices > 0 &&
+          `${some(records.invoices, "invoice")} as given out, with the name, for the books; `}
+        backups made until today, until they run out.
       </p>
       <TextField form={erasing.form} name="reason" label="Why" required maxLength={400} />
       <TextField

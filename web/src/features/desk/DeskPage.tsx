@@ -3,6 +3,7 @@ import { type KeyboardEvent, useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 import { api, type Desk, type DeskRow, type DeskThing, take } from "~/api/client";
 import { NewCase } from "~/features/cases/NewCase";
+import { DeskAppointments } from "~/features/office/DeskAppointments";
 import { Addresses } from "~/shared/Addresses";
 import { today as localToday } from "~/shared/days";
 import { day, nearDay, sentence, told, weekday } from "~/shared/format";
@@ -72,6 +73,7 @@ export default function DeskPage() {
       {said && (
         <SaidLine key={`${said.case}${said.words}`} said={said} onGone={() => setSaid(null)} />
       )}
+      <DeskAppointments />
       {beginning ? (
         <Beginning of={beginning} onNew={() => setAdding(true)} />
       ) : nothing ? (

@@ -1,7 +1,7 @@
 import { NavLink } from "react-router";
 
 const TABS: readonly (readonly [string, string])[] = [
-  ["/practice", "How things are written"],
+  ["/practice", "Settings"],
   ["/people", "People"],
   ["/audit", "Who did what"],
   ["/installation", "Backups and disk"],

@@ -37,7 +37,12 @@ export default function FirstStart() {
   const navigate = useNavigate();
   const setUp = useServerForm({
     defaults: { practice: "", username: "", password: "", region: "europe" as Region },
-    send: (body: SetUp) => take(api.POST("/api/setup", { body })),
+    send: (body: SetUp) =>
+      take(
+        api.POST("/api/setup", {
+          body: { ...body, time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone },
+        }),
+      ),
     onSaved: (session) => {
       client.setQueryData(keyOf("session"), session);
       navigate("/");
@@ -72,7 +77,8 @@ export default function FirstStart() {
             options={REGIONS}
           />
           <p className="text-data text-soft">
-            Sets units, cups, dates and currency; each can be changed under Practice.
+            Sets units, cups, dates and currency; each can be changed under Practice, and so can the
+            time zone, which is this browser’s.
           </p>
         </div>
         <TextField

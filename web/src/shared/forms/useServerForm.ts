@@ -34,8 +34,11 @@ function kept<V>(name: string | undefined): V | undefined {
   }
 }
 
-/** The field of the form that a field of a request is: its own name, or where its path ends. */
+/** The field of the form that a field of a request is: its own name, where its path ends, or a box of a row
+ * ("lines[2].price"). */
 export function fieldOf<V extends FieldValues>(values: V, field: string): FieldPath<V> | undefined {
+  const cell = /^(\w+)\[(\d+)\]\.(\w+)$/.exec(field);
+  if (cell?.[1] && cell[1] in values) return `${cell[1]}.${cell[2]}.${cell[3]}` as FieldPath<V>;
   const last = field.split(".").pop() ?? "";
   const name = [field, last].find((part) => part !== "" && part in values);
   return name as FieldPath<V> | undefined;

@@ -157,10 +157,12 @@ export const KINDS: { [K in Kind]: KindOf<RecordOf[K]> } = {
     gone: "This standard is no longer there.",
   },
   practice: {
-    fieldsOf: ({ name, conventions: { words: _, ...conventions }, letterhead }) => ({
+    fieldsOf: ({ name, conventions: { words: _, ...conventions }, letterhead, ...more }) => ({
       name,
       conventions,
       letterhead: { ...letterhead },
+      invoicing: { ...more.invoicing },
+      time_zone: more.time_zone,
     }),
     patch: (_id, changes) => take(api.PATCH("/api/practice", { body: { changes } })),
     after: () => void forget(queryClient, "practice"),

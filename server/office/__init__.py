@@ -1,0 +1,1 @@
+"""Appointments, invoices and the texts of a practice."""
