@@ -69,7 +69,7 @@ UNBROKEN = "Rindfleischetikettierungsueberwachungsaufgabenuebertragung"
 NAMED = [
     ("cases_dog", "name"), ("cases_dog", "breed"), ("cases_client", "name"), ("cases_client", "phone"),
     ("cases_case", "title"), ("diets_recipe", "name"), ("accounts_practice", "name"),
-    ("outbox_mail", "subject"), ("library_ownfood", "name"), ("office_practicetext", "name"), ("office_appointment", "note"), ("diets_keptrecipe", "name"), ("accounts_user", "email"),
+    ("outbox_mail", "subject"), ("library_ownfood", "name"), ("office_practicetext", "text"), ("office_appointment", "note"), ("diets_keptrecipe", "name"), ("accounts_user", "email"),
 ]  # fmt: skip
 
 

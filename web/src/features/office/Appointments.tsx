@@ -22,7 +22,7 @@ export function AppointmentList({
       {days.map((on) => (
         <li
           key={on}
-          className="grid items-baseline gap-x-4 border-line border-b py-1 mid:grid-cols-[11rem_1fr]"
+          className="grid grid-cols-1 items-baseline gap-x-4 border-line border-b py-1 mid:grid-cols-[11rem_minmax(0,1fr)]"
         >
           <span className="font-semibold">{near ? nearDay(on) : day(on)}</span>
           <ul>
@@ -64,7 +64,7 @@ function Peg({ of }: { of: Appointment }) {
     onError: (error) => notice(error.message),
   });
   return (
-    <li className="flex flex-wrap items-baseline gap-x-3 py-0.5">
+    <li className="flex flex-wrap items-baseline gap-x-3 py-0.5 wrap-anywhere">
       <span
         className={`min-w-28 border-l-4 pl-2 tabular-nums ${of.off ? "border-line text-soft line-through" : of.over ? "border-line text-soft" : of.clashes.length > 0 ? "border-madder" : "border-oak"}`}
       >

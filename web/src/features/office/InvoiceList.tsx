@@ -55,7 +55,7 @@ function Row({ of, whose }: { of: Invoice; whose: boolean }) {
     },
   });
   return (
-    <li className="flex flex-wrap items-baseline gap-x-4 border-line border-b py-1.5">
+    <li className="flex flex-wrap items-baseline gap-x-4 border-line border-b py-1.5 wrap-anywhere">
       <a
         href={`/papers/invoices/${of.id}`}
         target="_blank"
@@ -84,7 +84,7 @@ function Row({ of, whose }: { of: Invoice; whose: boolean }) {
             <button
               type="button"
               className="underline"
-              aria-label={`Invoice ${of.number} is paid`}
+              aria-label={`Paid today: invoice ${of.number}`}
               aria-disabled={paid.isPending}
               onClick={() => !paid.isPending && paid.mutate({ on: today(), version: of.version })}
             >
@@ -93,7 +93,7 @@ function Row({ of, whose }: { of: Invoice; whose: boolean }) {
             <button
               type="button"
               className="underline"
-              aria-label={`Declare invoice ${of.number} void`}
+              aria-label={`Void… invoice ${of.number}`}
               onClick={() => setVoiding(true)}
             >
               Void…
@@ -104,7 +104,7 @@ function Row({ of, whose }: { of: Invoice; whose: boolean }) {
           <button
             type="button"
             className="underline"
-            aria-label={`Invoice ${of.number} is not paid`}
+            aria-label={`Not paid: invoice ${of.number}`}
             onClick={() => !paid.isPending && paid.mutate({ on: null, version: of.version })}
           >
             Not paid

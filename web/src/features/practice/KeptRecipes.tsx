@@ -49,7 +49,7 @@ export function KeptRecipes() {
                 <button
                   type="button"
                   className="underline"
-                  aria-label={`Rename “${kept.name}”`}
+                  aria-label={`Rename: ${kept.name}`}
                   onClick={() => setOpen(kept)}
                 >
                   Rename
@@ -57,7 +57,7 @@ export function KeptRecipes() {
                 <button
                   type="button"
                   className="underline"
-                  aria-label={`Keep “${kept.name}” no longer`}
+                  aria-label={`Take away: ${kept.name}`}
                   onClick={() =>
                     confirm(
                       `Keep “${kept.name}” no longer? Recipes that were begun with it stay. This cannot be undone.`,

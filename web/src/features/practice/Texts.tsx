@@ -73,7 +73,7 @@ export function Texts() {
               <button
                 type="button"
                 className="text-data underline"
-                aria-label={`Take “${text.name}” away`}
+                aria-label={`Take away: ${text.name}`}
                 onClick={() => drop.mutate(text)}
               >
                 Take away
