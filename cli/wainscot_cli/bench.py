@@ -19,6 +19,7 @@ from wainscot_core.transcribe.reading import transcribe
 
 from .bench_browser import bench_browser
 from .bench_formulation import bench_formulation
+from .bench_robust import bench_robust
 from .bench_sessions import sessions_bench
 from .bench_timing import milliseconds, quantiles
 from .paths import REFERENCE, ROOT
@@ -54,6 +55,7 @@ def run_bench(browser_only: bool = False) -> int:
         "statuses": quantiles(statuses),
         "transcribe": _transcribe_bench(facts),
         **bench_formulation(facts),
+        "robust": bench_robust(facts),
         "server": _server_bench(),
         "sessions": sessions_bench(),
         "browser": bench_browser(),

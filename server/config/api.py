@@ -129,6 +129,8 @@ urlpatterns = [
     path("recipes/<int:pk>/shopping", shopping.ShoppingView.as_view()),
     path("recipes/<int:pk>/brought", bring.BroughtListView.as_view()),
     path("recipes/<int:pk>/explain", recipes.ExplainView.as_view()),
+    path("recipes/<int:pk>/robustness", recipes.RobustnessView.as_view()),
+    path("recipes/<int:pk>/swaps", recipes.SwapsView.as_view()),
     path("cases/<int:pk>/eaten", formulation.EatenView.as_view()),
     path("recipes/<int:pk>/formulate", formulation.FormulateView.as_view()),
     path("recipes/<int:pk>/live", formulation.LiveView.as_view()),

@@ -27,6 +27,8 @@ from wainscot_core.case.energy_view import PortionResult, portion_result
 from wainscot_core.changes import FieldChange
 from wainscot_core.errors import InputError
 from wainscot_core.formats.recipe_text import RecipeForm, Written, write
+from wainscot_core.robust.robustness import Robustness, robustness
+from wainscot_core.robust.swaps import SwapClass, swaps
 from wire.shapes import answer, download, endpoint, read_body
 
 from .actions import (
@@ -171,6 +173,37 @@ class ExplainView(APIView):
         if ask.key not in reference().catalogue:
             raise Http404("No nutrient with this key.")
         return answer(explain(whole_dossier(request, pk, ask), ask.key))
+
+
+class RobustnessView(APIView):
+    """Whether a recipe survives a kitchen: drawn by the thousand, and line by line left out, halved, doubled."""
+
+    work = Work.READ
+
+    @endpoint(Robustness, LinesAsk)
+    def post(self, request: Request, pk: int) -> HttpResponse:
+        found = robustness(whole_dossier(request, pk, read_body(LinesAsk, request)))
+        if found is None:
+            raise InputError("lines", "they bring no energy yet: write the recipe first")
+        return answer(found)
+
+
+@dataclass(frozen=True, kw_only=True)
+class SwapsAsk(LinesAsk):
+    """A line that another food of its kind may stand for."""
+
+    line: Whole
+
+
+class SwapsView(APIView):
+    """What breaks where a line is another food of its kind."""
+
+    work = Work.READ
+
+    @endpoint(SwapClass, SwapsAsk)
+    def post(self, request: Request, pk: int) -> HttpResponse:
+        asked = read_body(SwapsAsk, request)
+        return answer(swaps(whole_dossier(request, pk, asked), asked.line))
 
 
 def recipe_in(case: Case, pk: int) -> Recipe:

@@ -54,6 +54,11 @@ def test_what_can_be_two_sums_or_none_is_refused(text: str) -> None:
         read_amount(text)
 
 
+def test_what_can_be_two_sums_is_told_with_both() -> None:
+    with pytest.raises(InputError, match=r"can be 1250 or 1\.250"):
+        read_amount("1,250")
+
+
 def test_a_rate_has_no_thousands() -> None:
     line = read(
         InvoiceAsk, {"to": "x", "lines": [{"what": "x", "price": "1", "tax_percent": "8.875"}]}

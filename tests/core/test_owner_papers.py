@@ -316,3 +316,27 @@ def test_what_was_kept_before_there_were_spans_stays_readable(facts: Reference) 
     kept = snapshot(facts)
     old = replace(kept, recipe=replace(kept.of_recipe, span=None))
     assert "at most" not in str(document(DocumentKind.OWNER, old, "v").sections[0])
+
+
+def test_the_lines_it_cannot_live_without_stand_first_each_with_why(facts: Reference) -> None:
+    """Of thigh, rice, oil, zinc and fish oil: zinc is brought by its gluconate, or it is short."""
+    kept = snapshot(facts)
+    made = document(DocumentKind.OWNER, kept, "v")
+    title = next(
+        s.title
+        for s in made.sections
+        if any(isinstance(b, Words) and "no longer this diet" in b.lead for b in s.blocks)
+    )
+    words = section(made, title)
+    at = next(i for i, w in enumerate(words) if "no longer this diet" in w)
+    vital = words[at + 1 : at + 1 + len(kept.of_recipe.vital)]
+    assert len(vital) == 3 and all("without it too little" in w for w in vital)
+    assert all(re.search(r"at \d+ % of what is needed", w) for w in vital)
+    # Whoever reads on finds no line a second time.
+    names = [w.partition(":")[0] for w in vital]
+    assert all(sum(w.startswith(f"{n}:") for w in words) == 1 for n in names)
+    older = replace(kept, recipe=replace(kept.of_recipe, vital=()))
+    assert "no longer this diet" not in str(document(DocumentKind.OWNER, older, "v"))
+    # The sheet of a draft says the same of the same lines.
+    draft = document(DocumentKind.SHEET, kept, "v")
+    assert len(section(draft, "Never leave out")) == 4

@@ -289,6 +289,17 @@ def test_the_letter_tells_every_limit_and_every_decision(facts: Reference) -> No
     assert "Approved by X" in said(vet_letter(kept, "Version 3", "Approved by X."))
 
 
+def test_the_letter_says_how_it_does_in_a_kitchen(facts: Reference) -> None:
+    kept = snapshot(facts)
+    robust = kept.of_recipe.robust
+    assert robust is not None
+    text = said(vet_letter(kept, "v"))
+    assert "In a real kitchen" in text and "of 100 batches" in text and robust.source in text
+    # What was kept before that was worked out says nothing of it.
+    older = replace(kept, recipe=replace(kept.of_recipe, robust=None))
+    assert "In a real kitchen" not in said(vet_letter(older, "v"))
+
+
 def test_the_letter_tells_what_changed(facts: Reference) -> None:
     lines = [{"food": CHICKEN, "grams": 250}]
     made = vet_letter(snapshot(facts, lines=lines), "Version 4", "", between(facts, lines=lines))

@@ -95,6 +95,8 @@ def test_one_request_leaves_no_clock_to_the_next(office, rival, noon) -> None:
     noon(datetime(2026, 12, 1, 20, 30, tzinfo=UTC))
     settings(office, time_zone="Australia/Sydney")
     assert office.get("desk").json()["today"] == "2026-12-02"
+    # Whoever is not signed in has none to bring.
+    assert timezone.get_current_timezone_name() == "UTC"
     assert rival.get("desk").json()["today"] == "2026-12-01"
 
 

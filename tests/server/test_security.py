@@ -30,6 +30,7 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
     bodies = {
         "recipes/analysis": ANALYSIS,
         "recipes/explain": {**ANALYSIS, "key": "CA"},
+        "recipes/robustness": ANALYSIS,
         "recipes": {"changes": [{"path": "name", "value": "x", "was": "Draft"}]},
         "recipes/archive": {"archived": True},
         "cases/recipes": {"name": "x"},
@@ -113,6 +114,7 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
         "texts": {"name": "x", "text": "x", "version": 1},
         "kept-recipes": {"name": "x", "version": 1},
         "recipes/begin": {**ANALYSIS, "kept": 1},
+        "recipes/swaps": {**ANALYSIS, "line": 0},
     }
     met = Appointment.objects.create(
         practice=office.practice, case=office.case, kind="call", begins="2026-01-02T09:00Z",

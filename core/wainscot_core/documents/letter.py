@@ -80,6 +80,7 @@ def vet_letter(
             title=f"Against {recipe.as_fed.requirements}",
             blocks=(_limits(c, recipe.as_fed), *_under(c, snapshot)),
         ),
+        *_kitchen(c, recipe),
         *_known(c, recipe),
         *_monitoring(snapshot),
     ]  # fmt: skip
@@ -180,6 +181,20 @@ def _known(c: Conventions, recipe: FrozenRecipe) -> Iterator[Section]:
             title="Labels that were read",
             blocks=(Words(text=listed(spelled(c, x.what.partition(":")[0]) for x in read)),),
         )
+
+
+def _kitchen(c: Conventions, recipe: FrozenRecipe) -> Iterator[Section]:
+    """How surely it holds where it is cooked; nothing of what was kept before that was worked out."""
+    found = recipe.robust
+    if found is None:
+        return
+    yield Section(
+        title="In a real kitchen",
+        blocks=(
+            Words(text=told(c, spelled(c, found.words))),
+            Words(text=f"{found.not_in_it}. {found.source}; confidence {found.confidence}."),
+        ),
+    )
 
 
 def _monitoring(snapshot: Snapshot) -> Iterator[Section]:

@@ -41,9 +41,9 @@ from .paper import (
     table,
 )
 from .sheet import household_words
+from .vital import MOST_LOST, vital_lead, vital_lines
 
 # At most so many nutrients are named of what a line alone brings.
-MOST_LOST = 4
 
 _PLAIN = {"amino": "protein", "fats": "essential fats"}
 _TITLES = {
@@ -292,12 +292,16 @@ def _never_out(c: Conventions, recipe: FrozenRecipe) -> Iterator[Block]:
     # An owner does not know an amino or fatty acid by name.
     names |= {n.key: _PLAIN[n.group] for n in analysis.nutrients if n.group in _PLAIN}
     short = _short_names(recipe)
+    vital = vital_lines(c, recipe, names, short)
+    if vital:
+        yield Words(lead=vital_lead(vital), text="")
+        yield Points(items=tuple(vital.values()))
     items = []
     for without in analysis.without:
         lost = dict.fromkeys(
             spelled(c, lowered(names[key])) for key in without.lost if key in names
         )
-        if lost:
+        if lost and without.line not in vital:
             line = analysis.recipe.lines[without.line]
             items.append(
                 Words(

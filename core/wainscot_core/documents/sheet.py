@@ -35,6 +35,7 @@ from .paper import (
     origin_of,
     sentence,
 )
+from .vital import vital_lead, vital_lines
 
 # A household amount that misses the grams by more than this share is not enough to go by.
 HOUSEHOLD_MISS = 0.05
@@ -55,6 +56,7 @@ def kitchen_sheet(snapshot: Snapshot, edition: str, approved: str = "") -> Docum
             blocks=(*_basis(snapshot), *_food_energy(c, recipe), *_verdicts(c, recipe)),
         ),
     ]
+    sections += _vital(c, recipe)
     if decide := tuple(_sign_off(snapshot)):
         sections.append(Section(title="For the vet to sign off", blocks=decide, tone=Tone.DECIDE))
     if cautions := cautions_of(c, recipe.analysis.flags):
@@ -73,6 +75,18 @@ def kitchen_sheet(snapshot: Snapshot, edition: str, approved: str = "") -> Docum
         ),
         fine=(_sources(recipe), origin_of(snapshot)),
     )
+
+
+def _vital(c: Conventions, recipe: FrozenRecipe) -> Iterator[Section]:
+    """What must not be left out, and what breaks without it."""
+    analysis = recipe.analysis
+    names = {n.key: n.name for n in analysis.nutrients} | {r.key: r.name for r in analysis.ratios}
+    found = vital_lines(c, recipe, names, {x.food: x.name for x in analysis.recipe.lines})
+    if found:
+        yield Section(
+            title="Never leave out",
+            blocks=(Words(lead=vital_lead(found), text=""), Points(items=tuple(found.values()))),
+        )
 
 
 def _portions(snapshot: Snapshot, recipe: FrozenRecipe) -> Words:

@@ -47,6 +47,7 @@ from ..facts.glossary import Glossary
 from ..facts.handling import HandlingRules, read_handling
 from ..facts.hazards import Hazards, read_hazards
 from ..facts.interactions import Interaction, read_interactions
+from ..facts.kitchen_errors import KitchenErrors
 from ..facts.label_prompts import LabelPrompt, read_prompts
 from ..facts.label_terms import LabelTerms
 from ..facts.label_words import LabelWords, read_label_words
@@ -113,6 +114,7 @@ class Reference:
     me: MeRules
     extras: ExtrasRule
     variation: Variation
+    kitchen_errors: KitchenErrors
     words: Words
     hazard_words: HazardWords
     availability: AvailabilityRules
@@ -358,6 +360,7 @@ def load(folder: Path) -> Reference:
         me,
         ExtrasRule.from_data(_yaml(folder / "plan.yaml")["extras"]),
         Variation.from_data(_yaml(folder / "variation.yaml")),
+        KitchenErrors.from_data(_yaml(folder / "kitchen_errors.yaml")),
         Words.from_data(
             _yaml(folder / "transcribe" / "words.yaml"), _rows(folder / "transcribe" / "called.csv")
         ),

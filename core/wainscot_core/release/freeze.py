@@ -14,6 +14,7 @@ from ..facts.handling import Texture
 from ..kitchen.handling import handling_of
 from ..recipe.line import Line
 from ..recipe.plan import Daily, Turn, one_day
+from ..robust.robustness import kept_robustness
 from ..snapshot.freeze import freeze_recipe, frozen_foods
 from ..snapshot.snapshot import FrozenBeside, FrozenConcern, Parties, Snapshot
 from .concerns import Concern, Judged, concerns_of
@@ -83,6 +84,7 @@ def freeze_plan(
             recipe, foods=foods, sources=sources, beside=beside, day=plan.day,
             concerns=tuple(frozen_concern(w, parties) for w in found),
             handling=handling_of(forward.dossier, texture),
+            robust=kept_robustness(forward.dossier),
         ),
     )  # fmt: skip
     span = answer_of(whole, forward.dossier.reference.as_it_is)

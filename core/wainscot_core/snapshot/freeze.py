@@ -12,6 +12,7 @@ from ..dossier.dossier import Dossier
 from ..dossier.reference import Reference
 from ..facts.foods import FoodLibrary
 from ..recipe.line import Line, stored
+from ..robust.robustness import vital
 from ..targets.requirements import MergedSet
 from ..version import VERSION
 from .snapshot import (
@@ -71,6 +72,7 @@ def freeze_recipe(
         foods=foods,
         sources=sources,
         analysis=analyse(dossier),
+        vital=vital(dossier),
     )
     return replace(case, recipe=recipe)
 

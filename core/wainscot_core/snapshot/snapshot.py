@@ -32,6 +32,7 @@ from ..findings import Finding, Level
 from ..kitchen.handling import Handling
 from ..recipe.line import LineText
 from ..recipe.plan import DailyKind
+from ..robust.robustness import KeptLine, KeptRobustness
 
 SCHEMA: Final = 1
 
@@ -139,7 +140,8 @@ class FrozenRecipe:
     """A recipe: its lines, its foods, and what was computed of it. beside, day: what is given with it every day, and
     what was computed of such a day; None where nothing is. concerns: told when it was checked to go out; () of what
     never was. handling, span, shops: how it is cooked and kept, for how long it may be fed, and what is bought
-    for some numbers of days, worked out when it was checked."""
+    for some numbers of days, worked out when it was checked. vital: the lines it cannot live without, the heaviest first;
+    robust: how it does in a kitchen."""
 
     name: str
     covers_days: float
@@ -154,6 +156,9 @@ class FrozenRecipe:
     handling: Handling | None = None
     span: AsItIs | None = None
     shops: tuple[ShopList, ...] = ()
+    # () and None of what was kept before lines were left out, and batches drawn.
+    vital: tuple[KeptLine, ...] = ()
+    robust: KeptRobustness | None = None
 
     @property
     def as_fed(self) -> Analysis:

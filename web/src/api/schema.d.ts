@@ -2373,6 +2373,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recipes/{id}/robustness": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Whether a recipe survives a kitchen: drawn by the thousand, and line by line left out, halved, doubled. */
+        post: operations["recipes_robustness_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recipes/{id}/send": {
         parameters: {
             query?: never;
@@ -2418,6 +2435,23 @@ export interface paths {
         put?: never;
         /** @description How much of another food takes the place of a line. */
         post: operations["recipes_substitute_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{id}/swaps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What breaks where a line is another food of its kind. */
+        post: operations["recipes_swaps_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3686,6 +3720,22 @@ export interface components {
             sheets: components["schemas"]["KitchenChoice"][];
             law: string;
         };
+        /**
+         * @description A limit that breaks, or breaks more: its amount per 1000 kcal, or the ratio, and the bound it breaks.
+         *     depth: the share of the bound that is missing, or of the amount that is too much, 0 to 1; more: by how much that
+         *     is more than it was; words: that, as it is told.
+         */
+        Breach: {
+            key: string;
+            name: string;
+            unit: string;
+            status: components["schemas"]["Status"];
+            value: number | null;
+            bound: number | null;
+            depth: number;
+            more: number;
+            words: string;
+        };
         /** @description Usual adult weights of a breed, kg. */
         BreedWeight: {
             low_kg: number;
@@ -3725,6 +3775,22 @@ export interface components {
             created: string;
         };
         BroughtViewList: components["schemas"]["BroughtView"][];
+        /**
+         * @description A line with what it carries. weight: how much breaks without it, the sum over the limits of the share that is
+         *     missing, or too much, beyond what it was.
+         */
+        Carried: {
+            line: number;
+            food: string;
+            name: string;
+            weight: number;
+            changes: components["schemas"]["LineChanged"][];
+        };
+        /** @description Every line, the heaviest first, and how many of them the diet cannot live without. */
+        Carrying: {
+            lines: components["schemas"]["Carried"][];
+            most: components["schemas"]["Carried"][];
+        };
         /** @description What of a case cannot be read; () when all of it can. */
         CaseFaults: {
             faults: components["schemas"]["Fault"][];
@@ -3801,6 +3867,11 @@ export interface components {
             conventions: components["schemas"]["ConventionsView"];
             recipes: components["schemas"]["RecipeRef"][];
         };
+        /**
+         * @description Why a batch is not what the recipe says.
+         * @enum {string}
+         */
+        Cause: "content" | "table" | "label" | "measuring" | "cooking" | "owner";
         /** @description What is wrong with one cell: row as counted in the file (header is row 1), column name. */
         CellError: {
             row: number;
@@ -3812,6 +3883,37 @@ export interface components {
          * @enum {string}
          */
         Certainty: "" | "suspected" | "likely" | "proven";
+        /**
+         * @description How surely a limit holds. spread: the amounts per 1000 kcal of a batch, or the ratio, at QUANTILES.
+         *
+         *     status: by the tables. of_known: what no table knows counts as nothing for its minimum, so that it holds at
+         *     least so surely; no_ceiling: nothing bounds what is not known, so its ceiling is not looked at.
+         */
+        Chance: {
+            key: string;
+            name: string;
+            short: string;
+            unit: string;
+            status: components["schemas"]["Status"];
+            minimum: number | null;
+            ceiling: number | null;
+            by_table: number | null;
+            spread: number[];
+            batch: components["schemas"]["Share"];
+            week: components["schemas"]["Share"];
+            month: components["schemas"]["Share"];
+            of_known: boolean;
+            no_ceiling: boolean;
+        };
+        /** @description How surely a recipe holds: of the limits it meets by its tables. together: all of them at once. */
+        Chances: {
+            kitchens: number;
+            batches: number;
+            days_per_batch: number;
+            limits: components["schemas"]["Chance"][];
+            together: components["schemas"]["Share"];
+            together_month: components["schemas"]["Share"];
+        };
         /**
          * @description What happens to one food. line: its position in the recipe, None for an added one; before and
          *     after: its amounts as they are written; why: what it is there or changed for; needs: the nutrients
@@ -5731,6 +5833,19 @@ export interface components {
             imported: number;
         };
         /**
+         * @description One cause of doubt: of which line, its share of the variance of a batch, what would make it surer, and
+         *     whether it evens out over many batches.
+         */
+        Input: {
+            line: number;
+            name: string;
+            cause: components["schemas"]["Cause"];
+            share: number;
+            way: components["schemas"]["SurerWay"];
+            words: string;
+            averages: boolean;
+        };
+        /**
          * @description How the installation is. missing: changes the database has not been through; backup_days: how long backups are kept, None
          *     where none are made; late: the last backup is older than it should be; elsewhere: backups are kept on another place
          *     than beside the data; scarce: the disk is nearly full.
@@ -6329,6 +6444,16 @@ export interface components {
             /** @default  */
             text?: string;
         };
+        /**
+         * @description What is done to a line.
+         * @enum {string}
+         */
+        LineChange: "without" | "half" | "twice";
+        /** @description A line changed in one way, and what breaks by it, the worst first. */
+        LineChanged: {
+            change: components["schemas"]["LineChange"];
+            breaches: components["schemas"]["Breach"][];
+        };
         /** @description A food with its grams a day, None where it is not there. */
         LineDifference: {
             food: string;
@@ -6923,6 +7048,17 @@ export interface components {
          * @enum {string}
          */
         Numbers: "space-point" | "comma-point" | "point-comma" | "space-comma";
+        /**
+         * @description What the doubt in a nutrient comes from. cv: standard deviation of a batch, as a share of what the tables say;
+         *     inputs: the largest shares; cheapest: the cheapest way that is worth it, None where nothing is.
+         */
+        NutrientDoubt: {
+            key: string;
+            name: string;
+            cv: number | null;
+            inputs: components["schemas"]["Input"][];
+            cheapest: components["schemas"]["Input"] | null;
+        };
         /**
          * @description One nutrient of a recipe: amounts on every basis in `unit`, bounds per 1000 kcal, verdict.
          *
@@ -7954,6 +8090,20 @@ export interface components {
             confidence: components["schemas"]["Confidence"];
         };
         /**
+         * @description How a recipe does in a kitchen. doubtful: the limits it meets by its tables that hold in less than 95 of 100
+         *     batches, the weakest first; doubts: what that comes from; words: all of it in a sentence or two.
+         */
+        Robustness: {
+            chances: components["schemas"]["Chances"];
+            carrying: components["schemas"]["Carrying"];
+            doubtful: string[];
+            doubts: components["schemas"]["NutrientDoubt"][];
+            words: string;
+            not_in_it: string;
+            source: string;
+            confidence: components["schemas"]["Confidence"];
+        };
+        /**
          * @description What a safe limit is for.
          *
          *     ceiling: never to be passed. caution: advised, never red. legal: a law's maximum where the element
@@ -8145,6 +8295,11 @@ export interface components {
          * @enum {string}
          */
         Sex: "female" | "male" | "unknown";
+        /** @description In which share it holds, 0 to 1, and the standard error of the drawing. */
+        Share: {
+            share: number;
+            error: number;
+        };
         /** @description A sheet that is sent. key: made where it was typed. */
         SheetInRequest: {
             key: string;
@@ -8707,6 +8862,55 @@ export interface components {
          * @enum {string}
          */
         SupplementKindRequest: "single" | "premix";
+        /**
+         * @description How one can be surer, the cheapest first.
+         * @enum {string}
+         */
+        SurerWay: "measure" | "tick" | "cook" | "ask-maker" | "analyse" | "other-form";
+        /**
+         * @description What may stand for a line. members: how many were looked at; sound: how many of them break nothing and leave
+         *     nothing unknown that held; worst: the one by which most breaks, or else by which most is unknown, None where all are
+         *     sound.
+         */
+        SwapClass: {
+            line: number;
+            members: number;
+            sound: number;
+            worst: components["schemas"]["Swapped"] | null;
+        };
+        /**
+         * @description A food in place of another, with what breaks by it, the worst first. weight: how much, as of a line left out;
+         *     unknown: limits that held and are no longer proven, by name.
+         */
+        Swapped: {
+            food: string;
+            name: string;
+            weight: number;
+            breaches: components["schemas"]["Breach"][];
+            unknown: string[];
+        };
+        /** @description A line that another food of its kind may stand for. */
+        SwapsAskRequest: {
+            /** @default [] */
+            lines?: components["schemas"]["LineInRequest"][];
+            /** @default 1 */
+            covers_days?: number;
+            /** @default  */
+            standard?: string;
+            /** @default  */
+            life_stage?: string;
+            /** @default null */
+            data_policy?: components["schemas"]["PolicyRequest"] | null;
+            /** @default null */
+            second?: components["schemas"]["SecondStandardRequest"] | null;
+            /** @default  */
+            way?: string;
+            /** @default null */
+            way_shares?: {
+                [key: string]: number;
+            } | null;
+            line: number;
+        };
         /**
          * @description What the figures of a table are for.
          * @enum {string}
@@ -15728,6 +15932,47 @@ export interface operations {
             };
         };
     };
+    recipes_robustness_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["LinesAskRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Robustness"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     recipes_send_create: {
         parameters: {
             query?: never;
@@ -15831,6 +16076,47 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Suggestion"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    recipes_swaps_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SwapsAskRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SwapClass"];
                 };
             };
             400: {

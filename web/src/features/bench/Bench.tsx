@@ -222,6 +222,8 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
       >
         <h2 className="sr-only">The wall</h2>
         <WallSection
+          recipeId={recipe.id}
+          typed={typed}
           bench={bench}
           look={look}
           ways={ways}
@@ -237,6 +239,7 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
           onSelect={select}
           onOpen={() => setPane("side")}
           highlight={highlight}
+          onHighlight={setHighlight}
         />
       </section>
       {answered && (

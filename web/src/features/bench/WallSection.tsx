@@ -13,6 +13,7 @@ import { BalanceView } from "./BalanceView";
 import { EmptyBench } from "./EmptyBench";
 import { MatrixView } from "./MatrixView";
 import type { Proposals } from "./proposals/useProposals";
+import { RobustView } from "./robust/RobustView";
 import { Legend } from "./Summary";
 import { TableView } from "./TableView";
 import type { BenchState } from "./useBench";
@@ -24,6 +25,8 @@ import { VIEWS, type View } from "./views";
 
 /** The recipe's verdicts over its lines: the wall, or the same as a table, a matrix, a balance. */
 export function WallSection({
+  recipeId,
+  typed,
   bench,
   look,
   ways,
@@ -39,7 +42,11 @@ export function WallSection({
   onSelect,
   onOpen,
   highlight,
+  onHighlight,
 }: {
+  recipeId: number;
+  /** What stands in the boxes, as it is asked for. */
+  typed: string;
   bench: BenchState;
   look: LookState;
   ways: Ways;
@@ -58,6 +65,7 @@ export function WallSection({
   /** Show what was selected, where it has no room beside the wall. */
   onOpen: () => void;
   highlight: number | null;
+  onHighlight: (line: number | null) => void;
 }) {
   const wide = useMedia(WIDE);
   const sum = useSum(boards, !bench.stale && bench.errors.size === 0);
@@ -166,6 +174,9 @@ export function WallSection({
               onRescale={ways.rescale}
               problem={ways.problem}
             />
+          )}
+          {view === "robust" && (
+            <RobustView recipeId={recipeId} typed={typed} tones={tones} onHighlight={onHighlight} />
           )}
         </div>
       </div>

@@ -1,11 +1,12 @@
 /** How the recipe is drawn above the lines. */
-export type View = "wall" | "table" | "lines" | "balance";
+export type View = "wall" | "table" | "lines" | "balance" | "robust";
 
 export const VIEWS: { id: View; label: string }[] = [
   { id: "wall", label: "Wall" },
   { id: "table", label: "Table" },
   { id: "lines", label: "By ingredient" },
   { id: "balance", label: "Balance" },
+  { id: "robust", label: "In a kitchen" },
 ];
 
 /** Where there is no room for all of the bench, one part of it is shown. */

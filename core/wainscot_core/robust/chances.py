@@ -1,0 +1,206 @@
+"""How surely each limit holds in the bowl: for a batch, over a week, over four weeks."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..analysis.adequacy import HELD, Status, judge, judge_ratios
+from ..dossier.dossier import Dossier
+from ..facts.foods import FloatArray
+from ..facts.nutrients import Ratio
+from ..figures import rounded
+from ..targets.standards import Limit, Strength
+from .simulate import Drawn, Float32, Runs, error_of, simulate
+from .uncertain import Uncertain, uncertain
+
+# The middles of so many equal parts, the least first.
+PARTS = 20
+QUANTILES = tuple((i + 0.5) / PARTS for i in range(PARTS))
+
+
+@dataclass(frozen=True, kw_only=True)
+class Share:
+    """In which share it holds, 0 to 1, and the standard error of the drawing."""
+
+    share: float
+    error: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class Chance:
+    """How surely a limit holds. spread: the amounts per 1000 kcal of a batch, or the ratio, at QUANTILES.
+
+    status: by the tables. of_known: what no table knows counts as nothing for its minimum, so that it holds at
+    least so surely; no_ceiling: nothing bounds what is not known, so its ceiling is not looked at.
+    """
+
+    key: str
+    name: str
+    short: str
+    unit: str
+    status: Status
+    minimum: float | None
+    ceiling: float | None
+    by_table: float | None
+    spread: tuple[float, ...]
+    batch: Share
+    week: Share
+    month: Share
+    of_known: bool
+    no_ceiling: bool
+
+
+@dataclass(frozen=True, kw_only=True)
+class Chances:
+    """How surely a recipe holds: of the limits it meets by its tables. together: all of them at once."""
+
+    kitchens: int
+    batches: int
+    days_per_batch: float
+    limits: tuple[Chance, ...]
+    together: Share
+    together_month: Share
+
+
+def chances(dossier: Dossier, runs: Runs | None = None, threads: int = 1) -> Chances | None:
+    """Draw a dossier's recipe and judge it; None for one without energy."""
+    of = uncertain(dossier)
+    if not of.kcal > 0:
+        return None
+    runs = runs or Runs.of(dossier.days)
+    catalogue = of.library.catalogue
+    asked = {k: x for k, x in dossier.requirements.limits.items() if not x.sets_nothing}
+    ratios = {r.key: r for r in catalogue.ratios}
+    columns = set()
+    for key, limit in asked.items():
+        tags = (*ratios[key].top, *ratios[key].bottom) if key in ratios else (key,)
+        columns |= {catalogue.index(t) for t in (*tags, *(r.other for r in limit.rises))}
+    drawn = simulate(of, sorted(columns), runs, threads)
+    status: dict[str, tuple[Status, float | None]] = {
+        v.key: (v.status, v.value) for v in judge(of.sums, dossier.requirements, dossier.policy)
+    }
+    status |= {
+        r.ratio.key: (r.status, r.value) for r in judge_ratios(of.sums, dossier.requirements)
+    }
+    found, every, monthly = [], None, None
+    for key, limit in asked.items():
+        chance, held = _chance(of, drawn, limit, ratios.get(key), *status[key])
+        found.append(chance)
+        if chance.status in HELD:
+            every = held[0] if every is None else every & held[0]
+            monthly = held[2] if monthly is None else monthly & held[2]
+    nothing = np.ones((runs.kitchens, 1), dtype=bool)
+    return Chances(
+        kitchens=runs.kitchens,
+        batches=runs.batches,
+        days_per_batch=dossier.days,
+        limits=tuple(found),
+        together=_share(nothing if every is None else every),
+        together_month=_share(nothing if monthly is None else monthly),
+    )
+
+
+Held = tuple[NDArray[np.bool_], NDArray[np.bool_], NDArray[np.bool_]]
+
+
+def _chance(
+    of: Uncertain,
+    drawn: Drawn,
+    limit: Limit,
+    ratio: Ratio | None,
+    status: Status,
+    by_table: float | None,
+) -> tuple[Chance, Held]:
+    catalogue = of.library.catalogue
+    spans = (1, drawn.runs.week, drawn.runs.batches)
+    unknown, open_ended = False, False
+    held: list[NDArray[np.bool_]] = []
+    spread: tuple[float, ...] = ()
+    for span in spans:
+        kcal = over(drawn.kcal, span)
+        if ratio is None:
+            j = drawn.at(catalogue.index(limit.key))
+            least = over(drawn.amounts[:, :, j], span) / kcal * 1000
+            extra = float(of.may_hold[drawn.columns[j]])
+            unknown = extra > 0
+            open_ended = not np.isfinite(extra)
+            # What may be there beside it, by the batch, at most.
+            most = least + (0.0 if open_ended else extra * 1000 / of.kcal)
+        else:
+            least = most = _ratio(of, drawn, ratio, span)
+        minimum = _minimum(of, drawn, limit, kcal, span)
+        fine = np.ones(least.shape, dtype=bool)
+        if minimum is not None:
+            fine &= least >= minimum
+        if limit.ceiling is not None and not open_ended:
+            fine &= most <= limit.ceiling
+        held.append(fine)
+        if span == 1:
+            values = np.quantile(least, QUANTILES)
+            spread = tuple(rounded(float(v)) for v in values)
+    every: Held = (held[0], held[1], held[2])
+    return Chance(
+        key=limit.key, name=catalogue.name_of(limit.key), short=_short(of, limit.key), unit=limit.unit, status=status,
+        minimum=limit.minimum, ceiling=limit.ceiling, by_table=by_table, spread=spread,
+        batch=_share(every[0]), week=_share(every[1]), month=_share(every[2]),
+        of_known=unknown, no_ceiling=open_ended and limit.ceiling is not None,
+    ), every  # fmt: skip
+
+
+def over(amounts: FloatArray | Float32, span: int) -> FloatArray:
+    """(K, spans) sums of so many batches that follow one another; what is left over at the end is not looked at."""
+    kitchens, batches = amounts.shape
+    whole = batches // span
+    found: FloatArray = (
+        amounts[:, : whole * span].reshape(kitchens, whole, span).sum(axis=2, dtype=np.float64)
+    )
+    return found
+
+
+def _minimum(
+    of: Uncertain, drawn: Drawn, limit: Limit, kcal: FloatArray, span: int
+) -> FloatArray | float | None:
+    """The minimum beside what there is of other nutrients in the same batches."""
+    found: FloatArray | float | None = limit.minimum
+    for rise in limit.rises:
+        if rise.strength is Strength.ADVISED:
+            continue
+        j = drawn.at(of.library.catalogue.index(rise.other))
+        other = over(drawn.amounts[:, :, j], span) / kcal * 1000
+        asks = rise.base + rise.per_unit * np.maximum(0.0, other - rise.above)
+        found = asks if found is None else np.maximum(found, asks)
+    return found
+
+
+def _ratio(of: Uncertain, drawn: Drawn, ratio: Ratio, span: int) -> FloatArray:
+    catalogue = of.library.catalogue
+
+    def side(tags: tuple[str, ...]) -> FloatArray:
+        parts = [
+            over(drawn.amounts[:, :, drawn.at(catalogue.index(t))], span)
+            * catalogue.grams_per_unit(t)
+            for t in tags
+        ]
+        found: FloatArray = np.sum(parts, axis=0)
+        return found
+
+    with np.errstate(divide="ignore", invalid="ignore"):
+        found: FloatArray = side(ratio.top) / side(ratio.bottom) * ratio.scale
+    return np.nan_to_num(found, nan=0.0, posinf=np.inf)
+
+
+def _short(of: Uncertain, key: str) -> str:
+    catalogue = of.library.catalogue
+    return catalogue.get(key).short if key in catalogue else catalogue.name_of(key)
+
+
+def _share(held: NDArray[np.bool_]) -> Share:
+    return Share(share=rounded(float(held.mean())), error=error_of(held))
+
+
+def weakest(of: Chances, below: float) -> Mapping[str, Chance]:
+    """The limits that the recipe meets by its tables and that hold in fewer batches than so many, the weakest first."""
+    weak = [c for c in of.limits if c.status in HELD and c.batch.share < below]
+    return {c.key: c for c in sorted(weak, key=lambda c: c.batch.share)}
