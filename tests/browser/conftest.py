@@ -13,7 +13,8 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Request, expect
+from playwright.sync_api import TimeoutError as PlaywrightTimeout
 from steps import enter
 from wainscot_cli.serving import prepare
 
@@ -156,6 +157,31 @@ def browser_context_args(browser_context_args: dict[str, Any]) -> dict[str, Any]
     return {**browser_context_args, "viewport": {"width": 1280, "height": 800}}
 
 
+class Asked:
+    """What a page asks for, to be told when it does not come."""
+
+    def __init__(self, page: Page) -> None:
+        self._page = page
+        self._open: list[str] = []
+        self._said: list[str] = []
+        page.on("request", lambda asked: self._open.append(asked.url))
+        page.on("requestfinished", lambda asked: self._close(asked.url))
+        page.on("requestfailed", self._failed)
+        page.on("console", lambda told: self._said.append(told.text))
+
+    def _close(self, url: str) -> None:
+        if url in self._open:
+            self._open.remove(url)
+
+    def _failed(self, asked: Request) -> None:
+        self._close(asked.url)
+        self._said.append(f"{asked.url}: {asked.failure}")
+
+    def told(self) -> str:
+        """Requests without an answer, those that failed, and what stands on the page."""
+        return f"waits for {self._open}, told {self._said}, shows {self._page.content()[:2000]}"
+
+
 @pytest.fixture
 def signed_in(page: Page, demo: str) -> Page:
     """A page at the case list; any script error or refused request for a script fails the test."""
@@ -164,8 +190,12 @@ def signed_in(page: Page, demo: str) -> Page:
     page.set_default_timeout(30_000)
     # Signing in by its page is tested in test_entry; here it would take a fifth of the time of all tests.
     enter(page.request, demo)
+    asked = Asked(page)
     page.goto(f"{demo}/cases")
-    page.get_by_role("heading", name="Cases").wait_for()
+    try:
+        page.get_by_role("heading", name="Cases").wait_for()
+    except PlaywrightTimeout as error:
+        raise AssertionError(f"No cases: {asked.told()}") from error
     yield page  # type: ignore[misc]
     assert errors == []
 

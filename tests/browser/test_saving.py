@@ -135,3 +135,12 @@ def test_a_slow_server_loses_no_keystroke(bench: Page) -> None:
     page.reload()
     expect(page.get_by_label(LIVER)).to_have_value("140 g")
     expect(page.get_by_label("Amount of Carrot, raw")).to_have_value("90 g")
+
+
+def test_a_browser_that_does_not_say_which_pages_live_shows_the_page_all_the_same(
+    signed_in: Page,
+) -> None:
+    page = signed_in
+    page.add_init_script("navigator.locks.request = () => new Promise(() => undefined)")
+    page.reload()
+    expect(page.get_by_role("heading", name="Cases")).to_be_visible()

@@ -106,14 +106,28 @@ export function openDrafts(name: string): void {
   drafts.clear();
   user = name;
   count();
+  takeUp();
+}
+
+/** What pages that are gone left with something to send. */
+function takeUp(): void {
   for (const { kind, id } of keeping.waiting(user)) {
-    if (kind in KINDS) draftOf(kind as Kind, id);
+    if (!(kind in KINDS)) continue;
+    const draft = draftOf(kind as Kind, id);
+    // None if the draft was opened just now: it took them itself.
+    for (const left of keeping.take(user, kind, id)) draft.adopt(left);
   }
 }
 
+/** A browser that is slow to say which pages live does not hold up the first one that is drawn. */
+const PATIENCE_MS = 2000;
+
 /** Before the first page is drawn: which other pages live, and what happens when this one goes. */
 export async function startDrafts(): Promise<void> {
-  keeping.know(await pagesAlive(keeping.page));
+  const known = pagesAlive(keeping.page).then((alive) => {
+    keeping.know(alive);
+    if (user) takeUp();
+  });
   addEventListener("online", sendAll);
   addEventListener("beforeunload", (event) => {
     if (waiting.changes > 0) event.preventDefault();
@@ -122,4 +136,5 @@ export async function startDrafts(): Promise<void> {
     // Whoever looks away may not come back: what waits for more typing goes now.
     if (document.visibilityState === "hidden") sendAll();
   });
+  await Promise.race([known, new Promise((late) => setTimeout(late, PATIENCE_MS))]);
 }

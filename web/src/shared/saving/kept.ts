@@ -36,8 +36,8 @@ function placeOf(name: string): Place | null {
 }
 
 export class Keeping {
-  /** Pages that live beside this one; null when the browser cannot tell. */
-  private alive: ReadonlySet<string> = new Set();
+  /** Pages that live beside this one; as long as it is not known, every one may. */
+  private alive: ReadonlySet<string> | null = null;
 
   constructor(
     private readonly shelf: Shelf,
@@ -84,8 +84,8 @@ export class Keeping {
     const names = Array.from({ length: this.shelf.length }, (_, i) => this.shelf.key(i) ?? "");
     return names.flatMap((name) => {
       const place = placeOf(name);
-      const gone = place?.user === user && place.page !== this.page && !this.alive.has(place.page);
-      return place && gone ? [place] : [];
+      if (place?.user !== user || place.page === this.page) return [];
+      return this.alive && !this.alive.has(place.page) ? [place] : [];
     });
   }
 
