@@ -219,7 +219,9 @@ def change_practice(who: Actor, changes: tuple[FieldChange, ...]) -> Practice:
     now = _changed(PracticeFields, before, changes)
     practice.name, practice.conventions = now.name, dump(now.conventions)
     practice.letterhead, practice.invoicing = dump(now.letterhead), dump(now.invoicing)
-    practice.time_zone = check_zone(now.time_zone)
+    if now.time_zone != practice.time_zone:
+        # One that this machine no longer knows stands in nobody's way.
+        practice.time_zone = check_zone(now.time_zone)
     practice.save()
     log(
         who, EventKind.PRACTICE_CHANGED, None, practice.pk,

@@ -18,6 +18,7 @@ from pydantic import ValidationError
 from wainscot_core.boundary import adapter, dump, read
 from wainscot_core.formulation.answer import goal_names
 from wainscot_core.formulation.settings import FormulateSettings, settings_of
+from wainscot_core.formulation.sure import MOST_ROUNDS
 from wainscot_core.formulation.words import ProposalResult
 from wainscot_core.snapshot.freeze import freeze_recipe
 from wainscot_core.snapshot.snapshot import canonical, digest_of
@@ -75,11 +76,14 @@ def work_of(recipe: Recipe, ask: FormulateAsk) -> tuple[str, runs.Work]:
     dossier = dossier_from(recipe, ask)
     settings = settings_of(ask.settings)
 
-    # The solver keeps its limit by itself; what helps and what else there is comes after it.
+    # The solver keeps its limit by itself; what helps and what else there is comes after it, and every round of what is
+    # to hold in so many batches is as long again.
     limit = settings.time_limit_s or reference().formulation.defaults["time_limit_s"]
-    work = FormulationWork(dossier, settings, 2 * limit + SPARE_SECONDS)
+    times = 2 if settings.sure is None else 2 + MOST_ROUNDS
+    work = FormulationWork(dossier, settings, times * limit + SPARE_SECONDS)
     record = record_of(recipe.case)
-    frozen = freeze_recipe(dossier, record, parties_of(recipe.case), "", timezone.localdate())
+    parties, today = parties_of(recipe.case), timezone.localdate()
+    frozen = freeze_recipe(dossier, record, parties, "", today, for_paper=False)
     # The snapshot holds what the recipe rests on; the rest of the library is what may be added.
     basis = canonical(frozen) + recipe.practice.library_revision + repr(dossier.marks)
     return digest_of(basis), work

@@ -53,6 +53,34 @@ def test_flawed_to_met_with_the_mouse_away(
     expect(page.locator(BAD)).to_have_count(first)
 
 
+def test_an_answer_that_holds_in_a_kitchen_and_steps_to_few_supplements(
+    signed_in: Page, axe: Callable[[Page], list[str]]
+) -> None:
+    page = signed_in
+    open_case(page, "Juniper")
+    page.keyboard.press("a")
+    find = page.get_by_role("button", name="Find the amounts")
+    box = page.get_by_label("Also an answer that holds in")
+    box.fill("100")
+    find.click()
+    expect(page.get_by_text("must be from 50 to 99 of 100 batches")).to_be_visible()
+    box.fill("90")
+    page.get_by_label("Also the steps between few changes and few supplements").check()
+    find.click()
+    proposal = page.get_by_role("region", name="Proposal")
+    expect(proposal).to_be_visible(timeout=2 * LONG)
+    steps = proposal.get_by_role("img", name=re.compile("^1: .* from other foods"))
+    expect(steps).to_be_visible()
+    assert axe(page) == []
+    proposal.get_by_role("radio", name="Holds in a kitchen").click()
+    expect(proposal).to_contain_text("aimed at each limit in 90 of 100 batches")
+    # A peg of the drawing chooses too.
+    steps.locator("g").filter(has_text=re.compile("^1: ")).locator("text").click()
+    expect(page.get_by_role("button", name="Take 1")).to_be_visible()
+    page.get_by_role("button", name="Keep mine").click()
+    expect(proposal).to_have_count(0)
+
+
 @pytest.mark.parametrize("dog", ["Juniper", "Bramble", "Alder", "Clover"])
 def test_another_answer_is_taken_by_keys_alone(signed_in: Page, dog: str) -> None:
     page = signed_in

@@ -132,6 +132,7 @@ def test_fixed_lines_name_the_conflict_and_the_ways_out(heart: Any) -> None:
     [
         ({"mode": "magic"}, "settings.mode"),
         ({"max_supplements": 400}, "settings.max_supplements"),
+        ({"sure_percent": 100}, "settings.sure_percent"),
         ({"lines": [{"line": 0, "tie_to": 0}]}, "settings.lines[0].tie_to"),
         ({"lines": [{"line": 0, "role": "perhaps"}]}, "settings.lines[0].role"),
     ],

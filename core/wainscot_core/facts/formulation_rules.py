@@ -140,6 +140,7 @@ class FormulationRules:
     alternatives: tuple[AlternativeRule, ...]
     alternatives_worth: Mapping[str, float]
     scaled: AlternativeRule
+    sure: AlternativeRule
 
     def with_school(self, goals: Sequence[str]) -> tuple[str, ...]:
         """The order of goals when a school was chosen."""
@@ -189,6 +190,7 @@ class FormulationRules:
             tuple(_alternative(k, v) for k, v in data["alternatives"].items()),
             {k: float(v) for k, v in data["alternatives_worth"].items()},
             _alternative("scaled", data["scaled"]),
+            _alternative("sure", data["sure"]),
         )
 
 

@@ -33,7 +33,6 @@ class Variation:
     groups: the first that a food fits; what fits none is like the last. shares: tag -> one share for each
     group. like: what varies as another tag. amino: what follows the protein too. grades: by how much more
     a value varies that was not analysed in the food itself. supplement: label and measuring together.
-    draws: batches of the quick estimate.
     """
 
     groups: tuple[tuple[str, AttributeRule], ...]
@@ -44,7 +43,6 @@ class Variation:
     grades: Mapping[Grade, float]
     supplement: float
     margin: Margin
-    draws: int
     source: str
     confidence: Confidence
 
@@ -59,7 +57,7 @@ class Variation:
         return cls(
             groups, shares, dict(data["like"]), frozenset(data["amino"]), data["other"] / 100,
             {Grade(k): float(v) for k, v in data["grades"].items()}, data["supplement"] / 100,
-            Margin(**{k: float(v) for k, v in data["margin"].items()}), int(data["draws"]),
+            Margin(**{k: float(v) for k, v in data["margin"].items()}),
             data["source"], Confidence(data["confidence"]),
         )  # fmt: skip
 

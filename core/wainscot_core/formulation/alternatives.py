@@ -10,11 +10,11 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ..analysis.holding import Holding, holding
 from ..dossier.dossier import Dossier
 from ..facts.foods import FloatArray
 from ..facts.formulation_rules import AlternativeRule
 from ..recipe.line import sum_lines
+from ..robust.holding import Holding, holding
 from .model import build
 from .nearest import nearby
 from .problem import Aim, ItemKind, Problem
@@ -30,11 +30,25 @@ SAME_G = 1e-6
 AS_GOOD = 2e-3
 
 
+@dataclass(frozen=True, kw_only=True)
+class SureAim:
+    """What an answer aims at, and what that costs beside the first. target: of batches, in which each limit is to hold;
+    missed: the limits that hold in fewer all the same, by name; grams, supplements and cost: of a day, so many more, cost
+    None where not every price is known."""
+
+    target: float
+    missed: tuple[str, ...]
+    grams: float
+    supplements: int
+    cost: float | None
+
+
 @dataclass(frozen=True)
 class Alternative:
     """An answer and what tells it from the others. distance: the share of the energy that comes from
     elsewhere than in the recipe. supplements: how many are in it. cost: of a day, None where no price is
-    known; unpriced: how many of its lines have none."""
+    known; unpriced: how many of its lines have none. unbeaten: whether no other answer is nearer, with fewer supplements
+    and cheaper at once; None where it was not asked."""
 
     rule: AlternativeRule
     name: str
@@ -46,6 +60,8 @@ class Alternative:
     holds: Holding | None
     # Of a day, with what has no price at the dearest that is known.
     cost_at_most: float
+    aim: SureAim | None = None
+    unbeaten: bool | None = None
 
 
 def alternatives_of(
@@ -62,12 +78,13 @@ def alternatives_of(
     if not first.lines:
         return as_it_is
     nearest, *others = rules.alternatives
-    found = [_estimated(dossier, _told(dossier, nearest, first))]
+    found = [estimated(dossier, told(dossier, nearest, first))]
     if not usual(first.model):
         # What is asked for first is not to stay near the recipe: there is one answer, named by its mode.
         mode = rules.modes[settings.mode]
         rule = replace(nearest, id=mode.id, name=mode.name, words=mode.words)
-        return (replace(found[0], rule=rule, name=rule.name), *as_it_is)
+        one = replace(found[0], rule=rule, name=rule.name)
+        return (one, *as_it_is)
     if first.state not in {State.MET, State.UNPROVEN, State.SHORT}:
         return tuple(found)
     for i, rule in enumerate(others):
@@ -75,10 +92,10 @@ def alternatives_of(
             break
         if progress is not None:
             progress(i, len(others), rule.name)
-        proposal = _proposed(dossier, settings, rule, first)
+        proposal = proposed(dossier, settings, rule, first)
         if proposal is not None:
-            found.append(_told(dossier, rule, proposal))
-    shown = worth_showing(found, rules.alternatives_worth, lambda one: _estimated(dossier, one))
+            found.append(told(dossier, rule, proposal))
+    shown = worth_showing(found, rules.alternatives_worth, lambda one: estimated(dossier, one))
     return (*shown, *as_it_is)
 
 
@@ -108,18 +125,27 @@ def _scaled(dossier: Dossier, rule: AlternativeRule, first: Proposal) -> tuple[A
     stands = proposal.stands
     if stands is None:
         return ()
-    told = (
+    counts = (
         f"{len(stands.short)} short" if stands.short else "",
         f"{len(stands.over)} over" if stands.over else "",
     )
-    name = ", ".join(x for x in (rule.name, *told) if x)
-    return (_estimated(dossier, replace(_told(dossier, rule, proposal), name=name)),)
+    name = ", ".join(x for x in (rule.name, *counts) if x)
+    return (estimated(dossier, replace(told(dossier, rule, proposal), name=name)),)
 
 
-def _proposed(
-    dossier: Dossier, settings: Settings, rule: AlternativeRule, first: Proposal
+def proposed(
+    dossier: Dossier,
+    settings: Settings,
+    rule: AlternativeRule,
+    first: Proposal,
+    most_supplements: int | None = None,
 ) -> Proposal | None:
-    problem = _counted_otherwise(dossier, settings, rule, first.model.problem)
+    """The answer that counts by a rule, looked for beside the first; None where there is none that is as good.
+    most_supplements: fewer than were asked for."""
+    asked = first.model.problem
+    if most_supplements is not None:
+        asked = replace(asked, max_supplements=min(asked.max_supplements, most_supplements))
+    problem = _counted_otherwise(dossier, settings, rule, asked)
     if problem is None:
         return None
     limits = first.model.limits
@@ -168,7 +194,8 @@ def _counted_otherwise(
     )
 
 
-def _told(dossier: Dossier, rule: AlternativeRule, proposal: Proposal) -> Alternative:
+def told(dossier: Dossier, rule: AlternativeRule, proposal: Proposal) -> Alternative:
+    """A proposal as an answer, without how surely it holds."""
     after = dossier.with_lines(proposal.lines)
     priced = [x for x in after.lines if x.food.id in dossier.prices]
     paid = sum(dossier.prices[x.food.id] * x.amount.grams / 1000 for x in priced)
@@ -180,7 +207,7 @@ def _told(dossier: Dossier, rule: AlternativeRule, proposal: Proposal) -> Altern
     )  # fmt: skip
 
 
-def _estimated(dossier: Dossier, one: Alternative) -> Alternative:
+def estimated(dossier: Dossier, one: Alternative) -> Alternative:
     """With how surely it holds."""
     if one.holds is not None:
         return one
@@ -261,6 +288,7 @@ def _differs(one: Alternative, shown: Sequence[Alternative], worth: Mapping[str,
 
 
 def _same(one: Proposal, other: Proposal) -> bool:
+    """Whether two proposals come to the same amounts."""
     mine = {(c.line, c.food): c.after_grams for c in one.changes}
     theirs = {(c.line, c.food): c.after_grams for c in other.changes}
     keys = {*mine, *theirs}

@@ -17,6 +17,7 @@ from .alternatives import alternatives_of
 from .bounds import bounded
 from .candidates import increment_of
 from .draft import draft_of, drafted, whole_amount
+from .frontier import frontier, marked
 from .helpful import HelpFor, for_all
 from .match import matched, split_of
 from .problem import Guide
@@ -24,7 +25,8 @@ from .proposal import Change, Happens, Proposal, State, formulate
 from .question import Settings, default_allowed
 from .solution import Progress
 from .solver import Cancelled
-from .words import ProposalResult, proposal_result
+from .sure import sure, sure_alternative
+from .words import ProposalResult, proposal_result, sure_words
 
 DRAFTED = "in the proportions of the way of feeding"
 NEAREST_TO_DRAFT = "Nearest to the way of feeding"
@@ -58,10 +60,21 @@ def answer_of(
         settings = replace(settings, guide=Guide(parts, start.way.shares))
     found = formulate(start, settings, progress, cancelled)
     others = alternatives_of(start, settings, found, progress, cancelled)
+    own = dossier.reference.formulation.scaled.id
+    # What the recipe is as it stands comes last.
+    as_it_is = others[-1:] if others and others[-1].rule.id == own else ()
+    others, said = others[: len(others) - len(as_it_is)], ""
+    if settings.steps:
+        others = marked((*others, *frontier(start, settings, found, others, progress, cancelled)))
+    if settings.sure is not None:
+        surely = sure(start, settings, settings.sure, progress, cancelled, found)
+        said = sure_words(dossier.library.catalogue, settings.sure, surely)
+        if surely is not None and surely.moved:
+            others = (*others, sure_alternative(start, surely))
+    others = (*others, *as_it_is)
     helps = helps_of(start, found)
     if start is not dossier:
         found = _told_against(dossier, found)
-        own = dossier.reference.formulation.scaled.id
         others = tuple(
             replace(one, proposal=_told_against(dossier, one.proposal))
             for one in others
@@ -70,7 +83,7 @@ def answer_of(
         if others and not dossier.lines:
             others = (replace(others[0], name=NEAREST_TO_DRAFT), *others[1:])
     told = replace(
-        proposal_result(dossier, found, goal_names(dossier.reference), helps, others),
+        proposal_result(dossier, found, goal_names(dossier.reference), helps, others, said),
         matched=matched(dossier, settings.match_food) if settings.match_food else None,
     )
     return Answer(start, found, told)

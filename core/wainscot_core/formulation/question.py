@@ -27,7 +27,9 @@ class Settings:
     allowed: ids of foods and supplements that may be added; None for the usual ones.
     margin_percent: how far over every minimum; None for as much as what varies asks, where that costs
     little. surest: much more of that. line_rules: by position of the line in the recipe. match_food: the id of a
-    food whose split of energy is wanted, see match. bounds: on nutrients and ratios, see bounds.
+    food whose split of energy is wanted, see match. bounds: on nutrients and ratios, see bounds. sure: in which share
+    of batches the limits are to hold in one more answer, see sure; None for no such answer. steps: with the answers
+    between the nearest and the fewest supplements, see frontier.
     """
 
     mode: str = "rebalance"
@@ -43,6 +45,8 @@ class Settings:
     guide: Guide | None = None
     bounds: Mapping[str, OwnBound] = field(default_factory=dict)
     time_limit_s: float | None = None
+    sure: float | None = None
+    steps: bool = False
 
 
 @dataclass(frozen=True)
@@ -79,6 +83,9 @@ def check_settings(reference: Reference, settings: Settings) -> Checked:
                 "macros", "the shares of protein, fat and carbohydrate must add up to 100 %"
             )
 
+    if settings.sure is not None:
+        check_sure(settings.sure)
+
     def within(field: str, given: float | None, least: float, most: float) -> float:
         value = rules.defaults[field] if given is None else given
         if not least <= value <= most:
@@ -92,6 +99,13 @@ def check_settings(reference: Reference, settings: Settings) -> Checked:
         within("margin_percent", settings.margin_percent, 0, 100) / 100,
         within("time_limit_s", settings.time_limit_s, 0.1, 120),
     )
+
+
+def check_sure(share: float) -> float:
+    """The share of batches that can be aimed at. Raises InputError (sure_percent)."""
+    if not 0.5 <= share <= 0.99:
+        raise InputError("sure_percent", "must be from 50 to 99 of 100 batches")
+    return share
 
 
 def default_allowed(dossier: Dossier, mode: str) -> tuple[str, ...]:

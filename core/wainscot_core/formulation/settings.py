@@ -44,7 +44,9 @@ class MacroShares:
 @dataclass(frozen=True, kw_only=True)
 class FormulateSettings:
     """How to adjust; what is left out follows the mode (reference/formulation.yaml). match_food: the id of a food whose
-    split of energy is matched instead of `macros`. bounds: on nutrients and ratios by key, tighter than the targets."""
+    split of energy is matched instead of `macros`. bounds: on nutrients and ratios by key, tighter than the targets.
+    sure_percent: of batches, in which one more answer is to hold; steps: with the answers between the nearest and the
+    fewest supplements."""
 
     mode: Text40 = "rebalance"
     goals: tuple[Text40, ...] = ()
@@ -57,6 +59,8 @@ class FormulateSettings:
     match_food: Text80 = ""
     bounds: dict[Name40, OwnBound] = field(default_factory=dict)
     time_limit_s: Number | None = None
+    sure_percent: Number | None = None
+    steps: bool = False
 
 
 def read_settings(data: Mapping[str, Any]) -> Settings:
@@ -92,4 +96,6 @@ def settings_of(asked: FormulateSettings) -> Settings:
         match_food=asked.match_food,
         bounds=asked.bounds,
         time_limit_s=asked.time_limit_s,
+        sure=None if asked.sure_percent is None else asked.sure_percent / 100,
+        steps=asked.steps,
     )

@@ -5,13 +5,14 @@ from dataclasses import dataclass
 
 from ..analysis.analyse import recipe_result
 from ..analysis.eaten import AsFed, as_fed_of
-from ..analysis.holding import Holding
 from ..analysis.results import RecipeResult
 from ..dossier.dossier import Dossier
+from ..facts.nutrients import Catalogue
 from ..figures import figure, listed, rounded
 from ..recipe.line import sum_lines
+from ..robust.holding import Holding
 from ..targets.standards import Origin
-from .alternatives import Alternative
+from .alternatives import Alternative, SureAim
 from .costs import LimitCost
 from .helpful import Help, HelpFor
 from .impasse_words import FormulationImpasse, bound_of, impasse_result, number, unit_of
@@ -20,6 +21,7 @@ from .problem import Problem
 from .proposal import Change, Proposal, State, candidate_name
 from .rows import GroupKind
 from .standing import Standing
+from .sure import Sure
 
 # Beyond this share of its value a pass was not finished.
 UNFINISHED = 0.5
@@ -72,7 +74,9 @@ class AlternativeResult:
     """An answer beside others. distance: the share of the energy that comes from elsewhere than in the recipe as
     it was. supplements: how many are in it. cost: of a day, None where no price is known; unpriced: how many
     of its lines have none. holds: in which share of batches its limits hold, a quick estimate. levels: what
-    it brings by nutrient, per 1000 kcal; as_fed: how it is to eat."""
+    it brings by nutrient, per 1000 kcal; as_fed: how it is to eat; aim: of the answer
+    that aims at a share of batches; unbeaten: whether no other is nearer, with fewer supplements and cheaper at once, None
+    where that was not asked."""
 
     id: str
     name: str
@@ -88,6 +92,8 @@ class AlternativeResult:
     stands: Standing | None
     levels: Mapping[str, float]
     as_fed: AsFed
+    aim: SureAim | None = None
+    unbeaten: bool | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -157,6 +163,19 @@ def standing_words(stands: Standing | None) -> str:
     return words
 
 
+def sure_words(catalogue: Catalogue, target: float, found: Sure | None) -> str:
+    """What came of asking for an answer that holds in so many batches, with a blank before it."""
+    asked = f"{round(target * 100, 1):g} of 100 batches"
+    if found is None:
+        return f" There is nothing that could hold in {asked}."
+    if found.moved:
+        return ""
+    if not found.missed:
+        return f" Each limit it meets holds in {asked} as it is, if nothing is left out."
+    missed = listed(tuple(catalogue.name_of(key) for key in found.missed))
+    return f" No answer was found in which more of its limits hold in {asked} ({missed} do not)."
+
+
 def alternative_result(dossier: Dossier, found: Alternative) -> AlternativeResult:
     """An alternative as it is shown."""
     after = dossier.with_lines(found.proposal.lines)
@@ -182,6 +201,8 @@ def alternative_result(dossier: Dossier, found: Alternative) -> AlternativeResul
             if n.board
         },
         as_fed=as_fed_of(sums),
+        aim=found.aim,
+        unbeaten=found.unbeaten,
     )
 
 
@@ -191,10 +212,12 @@ def proposal_result(
     goals: Mapping[str, str],
     help_with: Sequence[HelpFor] = (),
     alternatives: Sequence[Alternative] = (),
+    said: str = "",
 ) -> ProposalResult:
-    """A proposal in words. `goals`: names by id; `help_with`: what would help, by nutrient."""
+    """A proposal in words. `goals`: names by id; `help_with`: what would help, by nutrient; said: what else there is to
+    say of it."""
     problem = proposal.model.problem
-    words = _STATES[proposal.state] + standing_words(proposal.stands)
+    words = _STATES[proposal.state] + standing_words(proposal.stands) + said
     unproved = [goals[p.goal] for p in proposal.passes if not p.proved]
     if unproved and proposal.lines and not proposal.changes:
         words += (

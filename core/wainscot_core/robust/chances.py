@@ -1,6 +1,6 @@
 """How surely each limit holds in the bowl: for a batch, over a week, over four weeks."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -13,7 +13,7 @@ from ..facts.nutrients import Ratio
 from ..figures import rounded
 from ..targets.standards import Limit, Strength
 from .simulate import Drawn, Float32, Runs, error_of, simulate
-from .uncertain import Uncertain, uncertain
+from .uncertain import Uncertain, careful, uncertain
 
 # The middles of so many equal parts, the least first.
 PARTS = 20
@@ -64,20 +64,17 @@ class Chances:
     together_month: Share
 
 
-def chances(dossier: Dossier, runs: Runs | None = None, threads: int = 1) -> Chances | None:
-    """Draw a dossier's recipe and judge it; None for one without energy."""
-    of = uncertain(dossier)
+def chances(
+    dossier: Dossier, runs: Runs | None = None, threads: int = 1, slips: bool = True
+) -> Chances | None:
+    """Draw a dossier's recipe and judge it; None for one without energy. slips: with what owners leave out, halve, double."""
+    of = uncertain(dossier) if slips else careful(uncertain(dossier))
     if not of.kcal > 0:
         return None
     runs = runs or Runs.of(dossier.days)
-    catalogue = of.library.catalogue
     asked = {k: x for k, x in dossier.requirements.limits.items() if not x.sets_nothing}
-    ratios = {r.key: r for r in catalogue.ratios}
-    columns = set()
-    for key, limit in asked.items():
-        tags = (*ratios[key].top, *ratios[key].bottom) if key in ratios else (key,)
-        columns |= {catalogue.index(t) for t in (*tags, *(r.other for r in limit.rises))}
-    drawn = simulate(of, sorted(columns), runs, threads)
+    ratios = {r.key: r for r in of.library.catalogue.ratios}
+    drawn = simulate(of, columns_of(of, asked.values()), runs, threads)
     status: dict[str, tuple[Status, float | None]] = {
         v.key: (v.status, v.value) for v in judge(of.sums, dossier.requirements, dossier.policy)
     }
@@ -114,39 +111,58 @@ def _chance(
     by_table: float | None,
 ) -> tuple[Chance, Held]:
     catalogue = of.library.catalogue
-    spans = (1, drawn.runs.week, drawn.runs.batches)
-    unknown, open_ended = False, False
     held: list[NDArray[np.bool_]] = []
     spread: tuple[float, ...] = ()
-    for span in spans:
-        kcal = over(drawn.kcal, span)
-        if ratio is None:
-            j = drawn.at(catalogue.index(limit.key))
-            least = over(drawn.amounts[:, :, j], span) / kcal * 1000
-            extra = float(of.may_hold[drawn.columns[j]])
-            unknown = extra > 0
-            open_ended = not np.isfinite(extra)
-            # What may be there beside it, by the batch, at most.
-            most = least + (0.0 if open_ended else extra * 1000 / of.kcal)
-        else:
-            least = most = _ratio(of, drawn, ratio, span)
-        minimum = _minimum(of, drawn, limit, kcal, span)
-        fine = np.ones(least.shape, dtype=bool)
-        if minimum is not None:
-            fine &= least >= minimum
-        if limit.ceiling is not None and not open_ended:
-            fine &= most <= limit.ceiling
+    for span in (1, drawn.runs.week, drawn.runs.batches):
+        least, fine = held_of(of, drawn, limit, ratio, span)
         held.append(fine)
         if span == 1:
-            values = np.quantile(least, QUANTILES)
-            spread = tuple(rounded(float(v)) for v in values)
+            spread = tuple(rounded(float(v)) for v in np.quantile(least, QUANTILES))
+    extra = 0.0 if ratio else float(of.may_hold[catalogue.index(limit.key)])
     every: Held = (held[0], held[1], held[2])
     return Chance(
         key=limit.key, name=catalogue.name_of(limit.key), short=_short(of, limit.key), unit=limit.unit, status=status,
         minimum=limit.minimum, ceiling=limit.ceiling, by_table=by_table, spread=spread,
         batch=_share(every[0]), week=_share(every[1]), month=_share(every[2]),
-        of_known=unknown, no_ceiling=open_ended and limit.ceiling is not None,
+        of_known=extra > 0, no_ceiling=bool(np.isinf(extra)) and limit.ceiling is not None,
     ), every  # fmt: skip
+
+
+def columns_of(of: Uncertain, limits: Iterable[Limit]) -> list[int]:
+    """The nutrients of the catalogue that these limits are counted from."""
+    catalogue = of.library.catalogue
+    ratios = {r.key: r for r in catalogue.ratios}
+    columns = set()
+    for limit in limits:
+        ratio = ratios.get(limit.key)
+        tags = (*ratio.top, *ratio.bottom) if ratio else (limit.key,)
+        columns |= {catalogue.index(t) for t in (*tags, *(r.other for r in limit.rises))}
+    return sorted(columns)
+
+
+def held_of(
+    of: Uncertain, drawn: Drawn, limit: Limit, ratio: Ratio | None, span: int
+) -> tuple[FloatArray, NDArray[np.bool_]]:
+    """(K, spans) of so many batches that follow one another: what there is per 1000 kcal by what is known, or the ratio;
+    and whether the limit holds."""
+    kcal = over(drawn.kcal, span)
+    open_ended = False
+    if ratio is None:
+        column = of.library.catalogue.index(limit.key)
+        least = over(drawn.amounts[:, :, drawn.at(column)], span) / kcal * 1000
+        extra = float(of.may_hold[column])
+        open_ended = not np.isfinite(extra)
+        # What may be there beside it, by the batch, at most.
+        most = least + (0.0 if open_ended else extra * 1000 / of.kcal)
+    else:
+        least = most = _ratio(of, drawn, ratio, span)
+    minimum = _minimum(of, drawn, limit, kcal, span)
+    fine = np.ones(least.shape, dtype=bool)
+    if minimum is not None:
+        fine &= least >= minimum
+    if limit.ceiling is not None and not open_ended:
+        fine &= most <= limit.ceiling
+    return least, fine
 
 
 def over(amounts: FloatArray | Float32, span: int) -> FloatArray:

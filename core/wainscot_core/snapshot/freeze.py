@@ -59,9 +59,15 @@ def freeze_case(
 
 
 def freeze_recipe(
-    dossier: Dossier, record: CaseRecord, parties: Parties, name: str, today: date
+    dossier: Dossier,
+    record: CaseRecord,
+    parties: Parties,
+    name: str,
+    today: date,
+    for_paper: bool = True,
 ) -> Snapshot:
-    """A snapshot of a recipe for a case, with the values of its foods and what is computed of them."""
+    """A snapshot of a recipe for a case, with the values of its foods and what is computed of them. for_paper: with the
+    lines it cannot live without, which take a while and add nothing to what it is known by."""
     case = freeze_case(dossier.reference, record, dossier.targets, dossier.energy, today, parties)
     foods, sources = frozen_foods(dossier.library, dossier.lines)
     recipe = FrozenRecipe(
@@ -72,7 +78,7 @@ def freeze_recipe(
         foods=foods,
         sources=sources,
         analysis=analyse(dossier),
-        vital=vital(dossier),
+        vital=vital(dossier) if for_paper else (),
     )
     return replace(case, recipe=recipe)
 

@@ -3181,7 +3181,9 @@ export interface components {
          * @description An answer beside others. distance: the share of the energy that comes from elsewhere than in the recipe as
          *     it was. supplements: how many are in it. cost: of a day, None where no price is known; unpriced: how many
          *     of its lines have none. holds: in which share of batches its limits hold, a quick estimate. levels: what
-         *     it brings by nutrient, per 1000 kcal; as_fed: how it is to eat.
+         *     it brings by nutrient, per 1000 kcal; as_fed: how it is to eat; aim: of the answer
+         *     that aims at a share of batches; unbeaten: whether no other is nearer, with fewer supplements and cheaper at once, None
+         *     where that was not asked.
          */
         AlternativeResult: {
             id: string;
@@ -3200,6 +3202,8 @@ export interface components {
                 [key: string]: number;
             };
             as_fed: components["schemas"]["AsFed"];
+            aim: components["schemas"]["SureAim"] | null;
+            unbeaten: boolean | null;
         };
         /** @description An essential amino acid beside lysine: in the recipe, and in the standard's own minimums. */
         AminoShare: {
@@ -5434,6 +5438,8 @@ export interface components {
         /**
          * @description How to adjust; what is left out follows the mode (reference/formulation.yaml). match_food: the id of a food whose
          *     split of energy is matched instead of `macros`. bounds: on nutrients and ratios by key, tighter than the targets.
+         *     sure_percent: of batches, in which one more answer is to hold; steps: with the answers between the nearest and the
+         *     fewest supplements.
          */
         FormulateSettingsRequest: {
             /** @default rebalance */
@@ -5459,6 +5465,10 @@ export interface components {
             };
             /** @default null */
             time_limit_s?: number | null;
+            /** @default null */
+            sure_percent?: number | null;
+            /** @default false */
+            steps?: boolean;
         };
         /**
          * @description Everything that can be asked, with the defaults. present_macros: the split of what the dog
@@ -5770,8 +5780,8 @@ export interface components {
          */
         Holder: "practice" | "vet" | "owner";
         /**
-         * @description In which share of batches all limits hold that the recipe meets by its table. limits: how many those
-         *     are; open_limits: how many are short, over or not proven by the table already, and not looked at.
+         * @description In which share of batches all limits hold that the recipe meets by its table, where nothing is left out. limits: how
+         *     many those are; open_limits: how many are short, over or not proven by the table already, and not looked at.
          */
         Holding: {
             share: number;
@@ -8862,6 +8872,18 @@ export interface components {
          * @enum {string}
          */
         SupplementKindRequest: "single" | "premix";
+        /**
+         * @description What an answer aims at, and what that costs beside the first. target: of batches, in which each limit is to hold;
+         *     missed: the limits that hold in fewer all the same, by name; grams, supplements and cost: of a day, so many more, cost
+         *     None where not every price is known.
+         */
+        SureAim: {
+            target: number;
+            missed: string[];
+            grams: number;
+            supplements: number;
+            cost: number | null;
+        };
         /**
          * @description How one can be surer, the cheapest first.
          * @enum {string}

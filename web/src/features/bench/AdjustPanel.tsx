@@ -114,7 +114,23 @@ export function AdjustPanel({
           placeholder="auto"
           onChange={(margin) => put({ margin })}
         />
+        <Figure
+          label="Also an answer that holds in"
+          value={settings.sure}
+          placeholder="–"
+          after="of 100 batches"
+          onChange={(sure) => put({ sure })}
+        />
       </div>
+      <label className="flex items-center gap-2">
+        <input
+          type="checkbox"
+          className="accent-verdigris"
+          checked={settings.steps}
+          onChange={(e) => put({ steps: e.target.checked })}
+        />
+        Also the steps between few changes and few supplements
+      </label>
       {settings.margin === "" && (
         <p className="text-data text-soft">
           Without a margin each limit is aimed at with room for what its foods vary by.

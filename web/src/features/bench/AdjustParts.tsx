@@ -15,11 +15,14 @@ export function Figure({
   label,
   value,
   placeholder,
+  after,
   onChange,
 }: {
   label: string;
   value: string;
   placeholder?: string;
+  /** What stands behind the box. */
+  after?: string;
   onChange: (value: string) => void;
 }) {
   const id = useId();
@@ -34,6 +37,7 @@ export function Figure({
         onChange={(e) => onChange(e.target.value)}
         className="w-12"
       />
+      {after && <span>{after}</span>}
     </label>
   );
 }

@@ -32,6 +32,10 @@ export interface Settings {
   /** Null for the usual number. */
   maxSupplements: string | null;
   margin: string;
+  /** In so many of 100 batches one more answer is to hold, "" for no such answer. */
+  sure: string;
+  /** With the answers between the nearest and the fewest supplements. */
+  steps: boolean;
   school: string;
   /** Foods ticked or unticked against the usual choice. */
   ticked: Record<string, boolean>;
@@ -50,6 +54,8 @@ export const START: Settings = {
   goals: null,
   maxSupplements: null,
   margin: "",
+  sure: "",
+  steps: false,
   school: "none",
   ticked: {},
   macros: { protein: "", fat: "", carbohydrate: "" },
@@ -90,11 +96,12 @@ const MOST_TRIES = 30;
 export function hasBadFigures({
   maxSupplements,
   margin,
+  sure,
   macros,
   rules,
   bounds,
 }: Settings): boolean {
-  const boxes = [maxSupplements ?? "", margin, ...Object.values(macros)];
+  const boxes = [maxSupplements ?? "", margin, sure, ...Object.values(macros)];
   const ruled = Object.values(rules).flatMap(({ low, high, ratio }) => [low, high, ratio]);
   const bounded = Object.values(bounds).flatMap(({ least, most }) => [least, most]);
   return [...boxes, ...ruled, ...bounded].some((text) => figureProblem(text, 0, true) !== "");
@@ -140,6 +147,8 @@ export function asked(
     mode: settings.mode,
     max_supplements: figure(settings.maxSupplements ?? ""),
     margin_percent: figure(settings.margin),
+    sure_percent: figure(settings.sure),
+    steps: settings.steps,
     school: settings.school,
     allowed,
     lines: rules,

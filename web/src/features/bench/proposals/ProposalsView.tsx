@@ -3,9 +3,10 @@ import { number, told } from "~/shared/format";
 import { Button } from "~/ui";
 import type { BenchLine } from "../editor";
 import type { Run } from "../useAdjust";
-import { Cards, surely } from "./Cards";
+import { aimed, Cards, surely } from "./Cards";
 import { ChangesTable } from "./ChangesTable";
 import { Conflicts, HowFound, WantedAndGot } from "./Explained";
+import { Steps } from "./Steps";
 import { changesOf, type Proposals } from "./useProposals";
 
 /** The answers to what was asked, beside each other; nothing is changed until one is taken. */
@@ -90,12 +91,14 @@ export function ProposalsView({
           {number(proposal.kcal_before)} kcal a day now
           {chosen && `, ${number(chosen.recipe.kcal_per_day)} with ${at + 1}, amounts for ${days}`}
           {chosen?.holds && `; it ${surely(chosen)}`}
+          {chosen?.aim && `; aimed at ${aimed(chosen.aim)}`}
         </p>
       </div>
       {answers.length > 0 && <Cards answers={answers} at={at} onChoose={proposals.choose} />}
       <div className="flex min-h-0 flex-1 flex-col wide:flex-row">
         {chosen && (
           <div className="min-h-0 min-w-0 flex-1 overflow-auto px-4">
+            <Steps answers={answers} at={at} onChoose={proposals.choose} />
             {changes.length === 0 ? (
               <p className="py-2 text-soft">The recipe stays as it is.</p>
             ) : (
@@ -155,7 +158,7 @@ export function ProposalsView({
           <p aria-hidden="true" className="ml-auto hidden text-data text-soft wide:block">
             {answers.length > 1 && (
               <>
-                <kbd>1</kbd> to <kbd>{answers.length}</kbd> look at one,{" "}
+                <kbd>1</kbd> to <kbd>{Math.min(answers.length, 9)}</kbd> look at one,{" "}
               </>
             )}
             <kbd>Enter</kbd> take it, <kbd>↑</kbd> <kbd>↓</kbd> <kbd>Space</kbd> a line,{" "}

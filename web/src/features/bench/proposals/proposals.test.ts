@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import type { Answer } from "~/api/client";
 import { lineOf } from "../editor";
 import { change } from "../made.test-support";
-import { summary, surely } from "./Cards";
+import { aimed, summary, surely } from "./Cards";
 import { rowsOf } from "./ChangesTable";
 import { changesOf } from "./useProposals";
 
@@ -56,12 +56,24 @@ describe("a card", () => {
     expect(priced).toMatch(/^1 supplement, .*1\.50 a day, 3 unpriced$/);
   });
 
+  it("says what it aims at, what it misses, and what that costs beside the first", () => {
+    const aim = { target: 0.95, missed: ["Copper"], grams: 33.4, supplements: -1, cost: 0.31 };
+    expect(aimed(aim)).toMatch(
+      /^each limit in 95 of 100 batches, but for copper; a day 33 g more, 1 supplement less, .*0\.31 more than the first$/i,
+    );
+    expect(aimed({ target: 0.9, missed: [], grams: 0.2, supplements: 0, cost: null })).toBe(
+      "each limit in 90 of 100 batches",
+    );
+  });
+
   it("says how surely, and of how many limits where some are open", () => {
     const weakest = { key: "ZN", name: "Zinc", share: 0.84 };
     const holds = { share: 0.47, limits: 40, open_limits: 0, batches: 400, weakest };
-    expect(surely(answer({ holds }))).toBe("holds in 47 of 100 batches; weakest Zinc, 84");
+    expect(surely(answer({ holds }))).toBe(
+      "holds in 47 of 100 batches if nothing is left out; weakest Zinc, 84",
+    );
     expect(surely(answer({ holds: { ...holds, open_limits: 3, weakest: null } }))).toBe(
-      "holds in 47 of 100 batches, of the 40 limits it meets",
+      "holds in 47 of 100 batches if nothing is left out, of the 40 limits it meets",
     );
     expect(surely(answer({}))).toBe("");
   });
