@@ -58,6 +58,7 @@ class EventKind(models.TextChoices):
     INVOICE_UNPAID = "invoice.not-paid"
     INVOICE_VOID = "invoice.void"
     FORMULATION_STARTED = "formulation.started"
+    ROUND_STARTED = "round.started"
     PLAN_SAVED = "plan.saved"
     LINK_MADE = "link.made"
     LINK_OPENED = "link.opened"

@@ -59,6 +59,7 @@ WORDS: Mapping[str, str] = {
     EventKind.INVOICE_UNPAID: "Invoice {number} was not paid after all",
     EventKind.INVOICE_VOID: "Declared invoice {number} void: {reason}",
     EventKind.FORMULATION_STARTED: "Let the recipe “{recipe}” be adjusted",
+    EventKind.ROUND_STARTED: "Let the recipes of the plan be adjusted together",
     EventKind.PLAN_SAVED: "Saved the plan",
     EventKind.LINK_MADE: "Made a link to the {document} of version {number} for {audience}, until {until}",
     EventKind.LINK_OPENED: "The link to the {document} was opened",

@@ -2,22 +2,37 @@
 
 from dataclasses import dataclass
 from typing import Annotated
+from uuid import UUID
 
-from accounts.scoping import actor_of
+from accounts.scoping import actor_of, find_own, practice_of
 from cases.queries import case_of
 from django.http import HttpResponse
 from drf_spectacular.utils import OpenApiParameter
+from jobs.actions import cancel, look
+from jobs.models import Job
 from pydantic import Field
+from recipes.api_formulation import AT_ONCE_SECONDS, POLL_SECONDS
 from recipes.shopping import Shopping, shopping_of
 from records.pages import days_asked
 from rest_framework.request import Request
+from rest_framework.response import Response
 from rest_framework.views import APIView
 from wainscot_core.changes import FieldChange
+from wainscot_core.errors import InputError
 from wire.shapes import answer, endpoint, read_body
 
 from .actions import change_plan, plan_of
 from .mending import CaseFaults, faults_of, mend_case
 from .queries import plan_dossier
+from .rotations import (
+    ROTATION,
+    RotationJob,
+    TakeRotation,
+    again,
+    begin_rotation,
+    rotation_view,
+    take_rotation,
+)
 from .views import PlanView, plan_view
 
 DAYS = OpenApiParameter(
@@ -60,6 +75,51 @@ class CaseFaultsView(APIView):
     def delete(self, request: Request, pk: int) -> HttpResponse:
         """Take it out, so that the rest can be read again. Answers with what was taken out, which the trail keeps."""
         return answer(CaseFaults(faults=mend_case(actor_of(request), pk)))
+
+
+class RotationView(APIView):
+    """Adjust the recipes of a plan together, so that the round holds."""
+
+    @endpoint(RotationJob, also={202: RotationJob}, errors=(400, 404))
+    def post(self, request: Request, pk: int) -> HttpResponse:
+        """Answers with the result when it is there within a second."""
+        job = begin_rotation(actor_of(request), case_of(request, pk))
+        return _told(look(job, again, AT_ONCE_SECONDS))
+
+
+class RotationJobView(APIView):
+    """A round that is being adjusted: its progress, and its end."""
+
+    @endpoint(RotationJob, also={202: RotationJob}, errors=(404,))
+    def get(self, request: Request, job: UUID) -> HttpResponse:
+        return _told(look(_round(request, job), again, POLL_SECONDS))
+
+    @endpoint(None, status=204, errors=(404,))
+    def delete(self, request: Request, job: UUID) -> Response:
+        """Let it end with what it has."""
+        cancel(_round(request, job))
+        return Response(status=204)
+
+
+class TakeRotationView(APIView):
+    """Take what was found for the recipes of a plan."""
+
+    @endpoint(PlanView, TakeRotation, errors=(400, 404))
+    def post(self, request: Request, pk: int) -> HttpResponse:
+        case = case_of(request, pk)
+        take_rotation(actor_of(request), case, read_body(TakeRotation, request))
+        return answer(plan_view(plan_of(case)))
+
+
+def _round(request: Request, job: UUID) -> Job:
+    """A round of the user's practice; 404 otherwise."""
+    return find_own(Job, practice_of(request), pk=job, kind=ROTATION)
+
+
+def _told(job: Job) -> HttpResponse:
+    if job.error:
+        raise InputError(job.error["field"], job.error["message"])
+    return answer(rotation_view(job), status=200 if job.over else 202)
 
 
 class PlanShoppingView(APIView):

@@ -36,6 +36,7 @@ from wire.shapes import Many, answer, answer_many, endpoint, read_body
 from .asks import LinesAsk, recipe_of, whole_dossier
 from .dossiers import dossier_of, recipe_dossier
 from .formulations import (
+    FORMULATION,
     FormulateAsk,
     FormulationJob,
     LastFormulation,
@@ -150,7 +151,7 @@ class JobView(APIView):
 
     def job(self, request: Request, job: UUID) -> Job:
         """A job of the user's practice; 404 otherwise."""
-        return find_own(Job, practice_of(request), pk=job)
+        return find_own(Job, practice_of(request), pk=job, kind=FORMULATION)
 
     @endpoint(FormulationJob, also={202: FormulationJob})
     def get(self, request: Request, job: UUID) -> HttpResponse:

@@ -35,7 +35,7 @@ def heart(office: Any) -> Any:
     return office
 
 
-def finished(office: Any, answer: Any) -> dict[str, Any]:
+def finished(office: Any, answer: Any, at: str = "formulations") -> dict[str, Any]:
     """The job of an answer once it is done."""
     body = answer.json()
     for _ in range(100):
@@ -43,7 +43,7 @@ def finished(office: Any, answer: Any) -> dict[str, Any]:
             return body
         assert answer.status_code == 202 and body["state"] in {"waiting", "running"}
         time.sleep(0.1)
-        answer = office.get(f"formulations/{body['job']}")
+        answer = office.get(f"{at}/{body['job']}")
         body = answer.json()
     raise AssertionError("the run did not end")
 
@@ -352,3 +352,40 @@ def test_what_it_eats_of_a_food_stands_beside_its_target(heart: Any) -> None:
     ):
         refused = heart.send("post", path, body)
         assert refused.status_code == 400 and refused.json()["error"]["field"] == field
+
+
+def test_the_recipes_of_a_plan_are_adjusted_together_and_taken_at_once(
+    heart: Any, rival: Any
+) -> None:
+    at, recipe = f"cases/{heart.case.pk}/plan", heart.recipe.pk
+    heart.set_recipe(HEART)
+    before = heart.set_plan({recipe: 2}).json()
+    assert any(n["status"] == "short" for n in before["analysis"]["nutrients"])
+    begun = heart.send("post", f"{at}/adjust")
+    found = finished(heart, begun, "rounds")
+    job, result = {"job": found["job"]}, found["result"]
+    assert found["recipes"] == [recipe] and result["holds"] and result["after"] == []
+    assert [r["turn"] for r in result["recipes"]] == [0]
+    # Looking changes nothing, and a round is no formulation of a recipe.
+    assert heart.get(at).json() == before
+    assert heart.get(f"formulations/{found['job']}").status_code == 404
+    for method, path, body in (
+        ("get", f"rounds/{found['job']}", None), ("delete", f"rounds/{found['job']}", None),
+        ("post", f"cases/{rival.case.pk}/plan/take", job),
+    ):  # fmt: skip
+        assert rival.send(method, path, body).status_code == 404
+    after = heart.send("post", f"{at}/take", job).json()
+    assert not [n["key"] for n in after["analysis"]["nutrients"] if n["status"] == "short"]
+    kept = heart.get(f"recipes/{recipe}/versions").json()
+    assert kept[0]["name"] == "before the round was adjusted"
+    lines = heart.get(f"recipes/{recipe}").json()["lines"]
+    assert {x["food"] for x in lines} == {x["food"] for x in result["recipes"][0]["lines"]}
+    # It was of what the recipes were then.
+    again = heart.send("post", f"{at}/take", job)
+    assert again.status_code == 400 and "changed since" in again.json()["error"]["message"]
+
+
+def test_a_round_of_nothing_is_not_adjusted(heart: Any) -> None:
+    heart.set_plan(turns={})
+    answer = heart.send("post", f"cases/{heart.case.pk}/plan/adjust")
+    assert answer.status_code == 400 and answer.json()["error"]["field"] == "turns"

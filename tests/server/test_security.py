@@ -114,6 +114,7 @@ def test_every_endpoint_with_a_number_answers_404_to_another_practice(office, ri
         "texts": {"name": "x", "text": "x", "version": 1},
         "kept-recipes": {"name": "x", "version": 1},
         "recipes/begin": {**ANALYSIS, "kept": 1},
+        "cases/plan/take": {"job": "00000000-0000-4000-8000-000000000000"},
         "recipes/swaps": {**ANALYSIS, "line": 0},
     }
     met = Appointment.objects.create(

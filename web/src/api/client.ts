@@ -68,6 +68,7 @@ export type FormulateSettings = Schemas["FormulateSettingsRequest"];
 export type Help = Schemas["Help"];
 export type Version = Schemas["VersionView"];
 export type TimelineStep = Schemas["TimelineStep"];
+export type RoundJob = Schemas["RotationJob"];
 export type PlanAnalysis = Schemas["PlanView"];
 export type Targets = Schemas["Targets"];
 export type Intake = Schemas["IntakeView"];

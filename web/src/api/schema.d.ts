@@ -798,6 +798,40 @@ export interface paths {
         patch: operations["cases_plan_partial_update"];
         trace?: never;
     };
+    "/api/cases/{id}/plan/adjust": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Answers with the result when it is there within a second. */
+        post: operations["cases_plan_adjust_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{id}/plan/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take what was found for the recipes of a plan. */
+        post: operations["cases_plan_take_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases/{id}/recipes": {
         parameters: {
             query?: never;
@@ -2556,6 +2590,24 @@ export interface paths {
         /** @description Call an issued plan back. */
         post: operations["recipes_withdraw_create"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/{job}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A round that is being adjusted: its progress, and its end. */
+        get: operations["rounds_retrieve"];
+        put?: never;
+        post?: never;
+        /** @description Let it end with what it has. */
+        delete: operations["rounds_destroy"];
         options?: never;
         head?: never;
         patch?: never;
@@ -6568,6 +6620,24 @@ export interface components {
          */
         LineState: "counted" | "nothing" | "unknown" | "open";
         /**
+         * @description A line as it was typed, the one shape of it at every door.
+         *
+         *     food: id in the library. quantity: the amount as typed. preparation: id of a cooking method, ""
+         *     for fed as weighed. override: why an incomplete food is let in under the strict policy.
+         *     grams, basis: what the quantity was read as when it was stored; None and "" when it never was.
+         *     measures: whose cups and spoons were meant when it was typed; they stay the line's own.
+         */
+        LineText: {
+            food: string;
+            quantity: string;
+            note: string;
+            preparation: string;
+            override: string;
+            grams: number | null;
+            basis: string;
+            measures: components["schemas"]["Measures"];
+        };
+        /**
          * @description A stored line as typed. key: what the line is called, "" in a version; name: the food's, or its
          *     id when it is gone; methods: how it can be prepared.
          */
@@ -8123,6 +8193,42 @@ export interface components {
          */
         Role: "ceiling" | "caution" | "legal" | "acute" | "none";
         /**
+         * @description A round that is being adjusted, or was. done, of: sets of recipes that were looked at; label: what is done; recipes: the
+         *     recipes of the plan in the order that `result` counts them in.
+         */
+        RotationJob: {
+            /** Format: uuid */
+            job: string;
+            state: components["schemas"]["JobState"];
+            done: number;
+            of: number;
+            label: string;
+            recipes: number[];
+            result: components["schemas"]["RotationResult"] | null;
+        };
+        /**
+         * @description A recipe that changes. turn: its place in the rotation; days: of each round; state: how it stands beside the others;
+         *     distance: the share of its energy that comes from other foods; changes: what happens to its foods; lines: it as it would
+         *     be.
+         */
+        RotationRecipe: {
+            turn: number;
+            name: string;
+            days: number;
+            state: components["schemas"]["State"];
+            distance: number;
+            changes: components["schemas"]["Change"][];
+            lines: components["schemas"]["LineText"][];
+        };
+        /** @description What makes a round hold. before, after: the names of what is not met over the round, as it is and with the recipes. */
+        RotationResult: {
+            words: string;
+            holds: boolean;
+            before: string[];
+            after: string[];
+            recipes: components["schemas"]["RotationRecipe"][];
+        };
+        /**
          * @description A safe limit that stands in no column: on added amounts, on a day's dose, or the word that none is
          *     needed.
          */
@@ -8948,6 +9054,11 @@ export interface components {
             /** Format: date */
             on: string;
             boxes: number[];
+        };
+        /** @description Make the recipes of a plan what a job found for them. */
+        TakeRotationRequest: {
+            /** Format: uuid */
+            job: string;
         };
         /** @description What was said of something last is taken back; kind: of what. */
         TakenBackInRequest: {
@@ -11907,6 +12018,92 @@ export interface operations {
                 };
             };
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cases_plan_adjust_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RotationJob"];
+                };
+            };
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RotationJob"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cases_plan_take_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeRotationRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -16411,6 +16608,71 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Error"];
                 };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    rounds_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RotationJob"];
+                };
+            };
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RotationJob"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    rounds_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             404: {
                 headers: {

@@ -31,6 +31,7 @@ const KINDS = [
   "events",
   "formulation",
   "plan",
+  "round",
   "foods",
   "terms",
   "library",

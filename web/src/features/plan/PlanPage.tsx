@@ -24,6 +24,7 @@ import { Wall } from "~/shared/wall/Wall";
 import { Button } from "~/ui";
 import { Page } from "~/ui/Page";
 import { BowlsBoard } from "./Bowls";
+import { RoundDialog } from "./RoundDialog";
 
 type Item = PlanAnalysis["items"][number];
 
@@ -55,6 +56,7 @@ export default function PlanPage() {
 function Plan({ plan }: { plan: PlanAnalysis }) {
   const current = useCase();
   const [buying, setBuying] = useState(false);
+  const [adjusting, setAdjusting] = useState(false);
   const saving = useDraft("plan", current.id, plan);
   const { state } = saving;
   const names = new Map(current.recipes.map((recipe) => [String(recipe.id), recipe.name]));
@@ -79,11 +81,19 @@ function Plan({ plan }: { plan: PlanAnalysis }) {
             kind="quiet"
             className="ml-auto"
             disabled={plan.empty || plan.problem !== ""}
+            onClick={() => setAdjusting(true)}
+          >
+            Adjust the round
+          </Button>
+          <Button
+            kind="quiet"
+            disabled={plan.empty || plan.problem !== ""}
             onClick={() => setBuying(true)}
           >
             Buy for the plan
           </Button>
         </div>
+        {adjusting && <RoundDialog caseId={current.id} onClose={() => setAdjusting(false)} />}
         {buying && (
           <ShopDialog
             caseId={current.id}

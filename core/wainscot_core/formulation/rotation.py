@@ -1,0 +1,223 @@
+"""A rotation formulated as a whole: the least set of its recipes that, adjusted together, make the round hold.
+
+Minimums and maximums of a standard are asked of the round: what the other days bring is taken off. What must not be passed on
+any day (safe upper limits, and a recipe's own maximums) stays asked of each recipe. Each proposal is looked for as for a recipe
+alone; that the round holds is judged by the analysis of the round and by nothing else.
+"""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from itertools import combinations
+
+from ..analysis.adequacy import HELD, judge, judge_ratios
+from ..dossier.dossier import Dossier
+from ..errors import InputError
+from ..facts.policy import Policy
+from ..recipe.line import sum_lines
+from ..recipe.plan import Daily, Turn, scaled
+from ..recipe.totals import Totals
+from ..targets.standards import Limit
+from .alternatives import distance_between
+from .proposal import Proposal, State, formulate
+from .question import Settings
+from .solution import Progress
+from .solver import Cancelled
+
+# The least of a day's energy that a recipe brings beside what is given every day.
+LEAST_SHARE = 0.2
+# Bounds on the round are asked of a recipe with so much to spare: its energy is met within a band.
+SPARE = 0.01
+# Recipes that are adjusted together at most before all of them are.
+MOST_TOGETHER = 2
+ROUND = "the round together"
+
+
+@dataclass(frozen=True, kw_only=True)
+class Adjusted:
+    """A recipe of a rotation and what is proposed for it. distance: the share of its energy that comes from elsewhere."""
+
+    turn: int
+    proposal: Proposal
+    distance: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class Rotation:
+    """What makes a round hold. adjusted: the recipes that change, () where none needs to; before, after: the limits that are
+    not met over the round, by key, after them None where nothing could be proposed; turns: the rotation with them."""
+
+    adjusted: tuple[Adjusted, ...]
+    before: tuple[str, ...]
+    after: tuple[str, ...]
+    turns: tuple[Turn, ...]
+
+    @property
+    def holds(self) -> bool:
+        """Whether every limit is met over the round."""
+        return not self.after
+
+
+def rotation(
+    dossier: Dossier,
+    settings: Settings,
+    turns: Sequence[Turn],
+    daily: Sequence[Daily],
+    progress: Progress | None = None,
+    cancelled: Cancelled | None = None,
+) -> Rotation:
+    """The least set of recipes to adjust, of those that are fed. dossier: anything of the case, its recipe is not looked at.
+    Raises InputError for a rotation without days, or where what is given every day leaves no room for a recipe."""
+    fed = [i for i, turn in enumerate(turns) if turn.days > 0 and turn.lines]
+    if not fed:
+        raise InputError("turns", "put a recipe with something in it into the plan")
+    before = unmet(dossier, turns, daily)
+    if not before:
+        return Rotation(adjusted=(), before=(), after=(), turns=tuple(turns))
+    best: Rotation | None = None
+    sets = [
+        chosen
+        for size in range(1, min(MOST_TOGETHER, len(fed)) + 1)
+        for chosen in combinations(fed, size)
+    ]
+    if len(fed) > MOST_TOGETHER:
+        sets.append(tuple(fed))
+    for at, chosen in enumerate(sets):
+        if cancelled is not None and cancelled():
+            break
+        if best is not None and best.holds and len(chosen) > len(best.adjusted):
+            # A smaller set does.
+            break
+        if progress is not None:
+            progress(at, len(sets), ROUND)
+        found = _together(dossier, settings, turns, daily, chosen, cancelled)
+        if found is not None and (best is None or _rank(found) < _rank(best)):
+            best = replace(found, before=before)
+    return best or Rotation(adjusted=(), before=before, after=before, turns=tuple(turns))
+
+
+def unmet(dossier: Dossier, turns: Sequence[Turn], daily: Sequence[Daily]) -> tuple[str, ...]:
+    """The limits that are not met over a round, by key."""
+    sums = _sums(dossier, turns, daily)
+    nutrients = (
+        (v.key, v.limit, v.status) for v in judge(sums, dossier.requirements, dossier.policy)
+    )
+    ratios = ((r.ratio.key, r.limit, r.status) for r in judge_ratios(sums, dossier.requirements))
+    return tuple(
+        key
+        for key, limit, status in (*nutrients, *ratios)
+        if limit is not None and not limit.sets_nothing and status not in HELD
+    )  # fmt: skip
+
+
+def _rank(found: Rotation) -> tuple[int, int, float]:
+    return (
+        len(found.after),
+        len(found.adjusted),
+        sum(a.distance * found.turns[a.turn].days for a in found.adjusted),
+    )
+
+
+def _together(
+    dossier: Dossier,
+    settings: Settings,
+    turns: Sequence[Turn],
+    daily: Sequence[Daily],
+    chosen: Sequence[int],
+    cancelled: Cancelled | None,
+) -> Rotation | None:
+    """These recipes adjusted one after the other, each beside the others as they are by then."""
+    now = list(turns)
+    adjusted = []
+    # The one that is fed most often first: it can make up for most.
+    for i in sorted(chosen, key=lambda i: (-turns[i].days, i)):
+        asked = beside(dossier, now, daily, i)
+        proposal = formulate(asked, settings, None, cancelled)
+        if not proposal.lines or proposal.state in {State.CANCELLED, State.TIME_LIMIT}:
+            continue
+        now[i] = replace(turns[i], lines=proposal.lines)
+        adjusted.append(
+            Adjusted(
+                turn=i,
+                proposal=proposal,
+                distance=distance_between(asked, asked.with_lines(proposal.lines)),
+            )
+        )
+    if not adjusted:
+        return None
+    return Rotation(
+        adjusted=tuple(adjusted), before=(), after=unmet(dossier, now, daily), turns=tuple(now)
+    )
+
+
+def beside(dossier: Dossier, turns: Sequence[Turn], daily: Sequence[Daily], at: int) -> Dossier:
+    """The dossier of one recipe whose limits are such that the round holds when it meets them. Raises InputError where what is
+    given every day leaves no room for it."""
+    turn = turns[at]
+    given = _kcal_of_a_day(dossier, daily)
+    kcal = dossier.energy.target_kcal - given
+    if kcal < LEAST_SHARE * dossier.energy.target_kcal:
+        raise InputError(
+            "items", "what is given every day leaves no room for a recipe: give less of it first"
+        )
+    others = [t for i, t in enumerate(turns) if i != at]
+    rest = _sums(dossier, others, daily, sum(t.days for t in turns))
+    limits = {
+        key: _of_the_rest(limit, rest, kcal * turn.days, dossier.policy)
+        if key in dossier.library.catalogue
+        # A ratio of sums is no sum of ratios: it stays asked of the recipe.
+        else limit
+        for key, limit in dossier.requirements.limits.items()
+    }
+    requirements = replace(dossier.requirements, limits=limits)
+    return replace(
+        dossier,
+        lines=turn.lines,
+        days=turn.covers_days,
+        energy=replace(dossier.energy, target_kcal=kcal),
+        targets=replace(dossier.targets, requirements=requirements),
+    )
+
+
+def _of_the_rest(limit: Limit, rest: Totals, kcal: float, policy: Policy) -> Limit:
+    """What is left of a limit on the round for a recipe that brings so many kcal to it, per 1000 kcal of the recipe. kcal:
+    of all its days in the round."""
+    column = rest.catalogue.index(limit.key)
+    doubt = 0.0 if policy is Policy.GRADED else 1.0
+    known, soft = float(rest.known[column]), float(rest.estimated[column])
+    low = known - doubt * soft
+    high = known + float(rest.may_hold[column]) + doubt * float(rest.spread[column])
+    every = (kcal + rest.kcal) / 1000
+
+    def left(bound: float | None, brought: float, spare: float) -> float | None:
+        return None if bound is None else (bound * every * (1 + spare) - brought) / kcal * 1000
+
+    least = left(limit.minimum, low, SPARE)
+    most = left(limit.maximum, high, -SPARE)
+    # What the other days may hold without anybody knowing is no reason to give a recipe less than nothing.
+    shifted = None if most is None or not math.isfinite(most) else max(most, 0.0)
+    own = [x for x in (limit.maximum, shifted) if x is not None]
+    return replace(
+        limit,
+        minimum=None if least is None or least <= 0 else least,
+        maximum=min(own, default=None),
+    )
+
+
+def _sums(
+    dossier: Dossier, turns: Sequence[Turn], daily: Sequence[Daily], days: float | None = None
+) -> Totals:
+    """What the turns bring to a round, with the daily items on so many days; None for the days of the turns."""
+    total = sum(t.days for t in turns) if days is None else days
+    lines = [
+        scaled(line, turn.days / turn.covers_days)
+        for turn in turns
+        for line in turn.lines
+        if turn.days
+    ]
+    given = [scaled(d.line, total) for d in daily]
+    return sum_lines(dossier.library, (*lines, *given), max(total, 1.0))
+
+
+def _kcal_of_a_day(dossier: Dossier, daily: Sequence[Daily]) -> float:
+    return sum_lines(dossier.library, [d.line for d in daily], 1).kcal if daily else 0.0

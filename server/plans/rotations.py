@@ -1,0 +1,160 @@
+"""The rounds of a plan formulated as a whole: what is asked, how it is run and run again, and taken."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from uuid import UUID
+
+from accounts.scoping import Actor, find_own
+from cases.models import Case
+from cases.queries import check_not_stopped, library_of
+from cases.records import record_of
+from django.db import transaction
+from django.utils import timezone
+from events.log import log
+from events.models import EventKind
+from jobs import runs
+from jobs.actions import begin
+from jobs.models import Job, RunState
+from library.facts import reference
+from pydantic import ValidationError
+from recipes.actions import fill_recipe, keep
+from recipes.dossiers import dossier_of, parties_of
+from recipes.formulations import SPARE_SECONDS, JobState
+from recipes.models import Recipe
+from wainscot_core.boundary import adapter
+from wainscot_core.dossier.carry import packed, unpacked
+from wainscot_core.dossier.dossier import Dossier
+from wainscot_core.errors import InputError
+from wainscot_core.formulation.question import Settings
+from wainscot_core.formulation.rotation import rotation
+from wainscot_core.formulation.rotation_words import RotationResult, rotation_result
+from wainscot_core.formulation.solution import Progress
+from wainscot_core.formulation.solver import Cancelled
+from wainscot_core.recipe.plan import Daily, Turn, whole_round
+from wainscot_core.snapshot.freeze import freeze_recipe
+from wainscot_core.snapshot.snapshot import canonical, digest_of
+
+from .actions import plan_of
+from .models import Plan
+from .queries import read_items, read_turns
+
+ROTATION = "rotation"
+# As long as one recipe may take, for each of so many at most.
+MOST_RECIPES = 6
+BEFORE = "before the round was adjusted"
+CHANGED = InputError("job", "The plan or one of its recipes changed since: adjust the round again.")
+
+
+@dataclass(frozen=True)
+class RotationWork:
+    """Adjust the recipes of a round. dossier: of the case; seconds: it is ended after so long."""
+
+    dossier: Dossier
+    turns: tuple[Turn, ...]
+    daily: tuple[Daily, ...]
+    seconds: float
+
+    def __call__(self, progress: Progress, stopped: Cancelled) -> str:
+        """The result as JSON text. Raises InputError."""
+        found = rotation(self.dossier, Settings(), self.turns, self.daily, progress, stopped)
+        told = rotation_result(self.dossier, self.turns, found)
+        return adapter(RotationResult).dump_json(told).decode()
+
+    def __reduce__(self) -> tuple[object, ...]:
+        parts = (self.dossier, self.turns, self.daily)
+        return _carried, (packed(parts, reference()), self.seconds)
+
+
+def _carried(sent: bytes, seconds: float) -> RotationWork:
+    dossier, turns, daily = unpacked(sent, reference())
+    return RotationWork(dossier, turns, daily, seconds)
+
+
+@dataclass(frozen=True, kw_only=True)
+class RotationJob:
+    """A round that is being adjusted, or was. done, of: sets of recipes that were looked at; label: what is done; recipes: the
+    recipes of the plan in the order that `result` counts them in."""
+
+    job: UUID
+    state: JobState
+    done: int
+    of: int
+    label: str
+    recipes: tuple[int, ...]
+    result: RotationResult | None
+
+
+@dataclass(frozen=True, kw_only=True)
+class TakeRotation:
+    """Make the recipes of a plan what a job found for them."""
+
+    job: UUID
+
+
+def work_of(plan: Plan) -> tuple[str, runs.Work]:
+    """The fingerprint of what a round rests on, and the work of adjusting it. Raises InputError."""
+    case, library = plan.case, library_of(plan.case)
+    turns, daily = read_turns(case, library, plan.turns), read_items(library, plan.items)
+    lines, days = whole_round(turns, daily)
+    dossier = dossier_of(case, lines, days, library=library)
+    limit = reference().formulation.defaults["time_limit_s"]
+    work = RotationWork(dossier, tuple(turns), tuple(daily), MOST_RECIPES * limit + SPARE_SECONDS)
+    today = timezone.localdate()
+    frozen = freeze_recipe(dossier, record_of(case), parties_of(case), "", today, for_paper=False)
+    parts = [(t["recipe"], t["days"]) for t in plan.turns]
+    basis = canonical(frozen) + plan.practice.library_revision + repr((dossier.marks, parts))
+    return digest_of(basis), work
+
+
+def again(job: Job) -> tuple[str, runs.Work]:
+    """A round from its row, as it would be adjusted now."""
+    return work_of(plan_of(find_own(Case, job.practice, pk=job.subject)))
+
+
+def begin_rotation(who: Actor, case: Case) -> Job:
+    """Let the recipes of a case's plan be adjusted together. Raises InputError for a plan that cannot be computed."""
+    check_not_stopped(case)
+    plan = plan_of(case)
+    basis, work = work_of(plan)
+    job = begin(who, ROTATION, case.pk, {"recipes": _recipes(plan)}, basis, work)
+    log(who, EventKind.ROUND_STARTED, case.pk, plan.pk)
+    return job
+
+
+def _recipes(plan: Plan) -> list[int]:
+    return [int(turn["recipe"]) for turn in plan.turns]
+
+
+def rotation_view(job: Job) -> RotationJob:
+    """A round as it stands. A result that this program cannot read is over, without one."""
+    state, result = JobState(job.state), None
+    if job.result:
+        try:
+            result = adapter(RotationResult).validate_json(job.result)
+        except ValidationError:
+            state = JobState.CANCELLED
+    return RotationJob(
+        job=job.pk, state=state, done=job.done, of=job.of, label=job.label,
+        recipes=tuple(job.ask["recipes"]), result=result,
+    )  # fmt: skip
+
+
+@transaction.atomic
+def take_rotation(who: Actor, case: Case, asked: TakeRotation) -> Sequence[Recipe]:
+    """Make the recipes what was found for them; what they were is kept as a version of each.
+
+    Raises InputError (job) where what it rests on changed since, or nothing was found; nothing is written then.
+    """
+    job = find_own(Job, who.practice, pk=asked.job, kind=ROTATION, subject=case.pk)
+    view = rotation_view(job)
+    if job.state != RunState.DONE or view.result is None or not view.result.recipes:
+        raise InputError("job", "There is nothing to take: adjust the round first.")
+    plan = plan_of(case, lock=True)
+    if work_of(plan)[0] != job.basis:
+        raise CHANGED
+    taken = []
+    for found in view.result.recipes:
+        recipe = find_own(Recipe, who.practice, pk=view.recipes[found.turn], case=case)
+        keep(who, recipe, BEFORE, automatic=True)
+        taken.append(fill_recipe(who, recipe, recipe.name, recipe.covers_days, found.lines))
+    return taken
