@@ -120,6 +120,18 @@ def test_it_is_told_in_lines_that_read_as_what_was_found(
     assert unmet(juniper, again, []) == ()
 
 
+def test_a_day_that_passes_a_maximum_is_told_though_the_round_does_not(
+    juniper: Dossier, balanced: Turn
+) -> None:
+    day = sum_lines(juniper.library, balanced.lines, balanced.covers_days)
+    own = day.amount("ZN") / day.kcal * 1000
+    plain = Turn("plain", juniper.lines, juniper.days, 20)
+    # Over on its own day, and far under it in a round of twenty others.
+    case = held_to(juniper, "ZN", Limit("ZN", "mg", None, None, own * 0.95))
+    assert unmet(case, [plain], []) == ()
+    assert unmet(case, [balanced, plain], []) == ("ZN",)
+
+
 def test_a_round_that_holds_is_left_alone(juniper: Dossier, balanced: Turn) -> None:
     found = rotation(juniper, Settings(), [balanced], [])
     assert found.adjusted == () and found.holds

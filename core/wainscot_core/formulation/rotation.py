@@ -10,12 +10,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from itertools import combinations
 
-from ..analysis.adequacy import HELD, judge, judge_ratios
+from ..analysis.adequacy import HELD, TOO_MUCH, Status, judge, judge_ratios
 from ..dossier.dossier import Dossier
 from ..errors import InputError
 from ..facts.policy import Policy
 from ..recipe.line import sum_lines
-from ..recipe.plan import Daily, Turn, scaled
+from ..recipe.plan import Daily, Turn, one_day, scaled
 from ..recipe.totals import Totals
 from ..targets.standards import Limit
 from .alternatives import distance_between
@@ -97,17 +97,25 @@ def rotation(
 
 
 def unmet(dossier: Dossier, turns: Sequence[Turn], daily: Sequence[Daily]) -> tuple[str, ...]:
-    """The limits that are not met over a round, by key."""
-    sums = _sums(dossier, turns, daily)
-    nutrients = (
-        (v.key, v.limit, v.status) for v in judge(sums, dossier.requirements, dossier.policy)
-    )
-    ratios = ((r.ratio.key, r.limit, r.status) for r in judge_ratios(sums, dossier.requirements))
-    return tuple(
-        key
-        for key, limit, status in (*nutrients, *ratios)
-        if limit is not None and not limit.sets_nothing and status not in HELD
-    )  # fmt: skip
+    """The limits that are not met over a round, and those that are passed on one of its days, by key."""
+    over_round = _judged(dossier, _sums(dossier, turns, daily))
+    found = [key for key, status in over_round if status not in HELD]
+    for turn in turns:
+        if turn.days > 0:
+            day = sum_lines(dossier.library, one_day(turn, daily), 1)
+            found += [key for key, status in _judged(dossier, day) if status in TOO_MUCH]
+    return tuple(dict.fromkeys(found))
+
+
+def _judged(dossier: Dossier, sums: Totals) -> list[tuple[str, Status]]:
+    nutrients = ((v.key, v.status) for v in judge(sums, dossier.requirements, dossier.policy))
+    ratios = ((r.ratio.key, r.status) for r in judge_ratios(sums, dossier.requirements))
+    limits = dossier.requirements.limits
+    return [
+        (key, status)
+        for key, status in (*nutrients, *ratios)
+        if key in limits and not limits[key].sets_nothing
+    ]
 
 
 def _rank(found: Rotation) -> tuple[int, int, float]:
