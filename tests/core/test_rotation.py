@@ -10,6 +10,7 @@ from wainscot_core.analysis.analyse import analyse
 from wainscot_core.dossier.dossier import Dossier
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.errors import InputError
+from wainscot_core.facts.policy import Policy
 from wainscot_core.formats.casefile import dossier_of, read_case_file
 from wainscot_core.formulation.proposal import Happens, formulate
 from wainscot_core.formulation.question import Settings
@@ -75,6 +76,50 @@ def test_what_the_others_bring_too_much_of_leaves_less(juniper: Dossier, balance
     assert given.energy.target_kcal == pytest.approx(
         juniper.energy.target_kcal - sum_lines(juniper.library, [oil], 1).kcal
     )
+
+
+def test_what_is_given_every_day_counts_on_the_days_of_the_recipe_too(juniper: Dossier) -> None:
+    oil = read_line(juniper.reference.methods, juniper.library, LineText("usda:04053", "5 g"))
+    per_100 = juniper.library.values[oil.row]
+    vitamin_e, kcal = (
+        float(per_100[juniper.library.catalogue.index(k)]) * 5 / 100 for k in ("TOCPHA", "ENERC")
+    )
+    case = held_to(juniper, "TOCPHA", Limit("TOCPHA", "mg", 8.0, None, None))
+    left = beside(case, [flawed(juniper)], [Daily(DailyKind.TOPPER, oil)], 0)
+    own = 3 * (juniper.energy.target_kcal - kcal)
+    every = (own + 3 * kcal) / 1000
+    expected = (8 * every * 1.01 - 3 * vitamin_e) / own * 1000
+    assert left.requirements.limits["TOCPHA"].minimum == pytest.approx(expected)
+
+
+def test_what_the_others_may_hold_counts_against_a_maximum_and_what_is_estimated_not_for_a_minimum(
+    juniper: Dossier, balanced: Turn
+) -> None:
+    lines, days = whole_round([balanced], [])
+    sums = sum_lines(juniper.library, lines, days)
+    extra = np.where(np.isfinite(sums.may_hold), sums.may_hold, 0.0)
+    at = int(np.argmax(extra / np.maximum(sums.known, 1e-9)))
+    key = juniper.library.catalogue.keys[at]
+    mean = float(sums.known[at]) / sums.kcal * 1000
+    assert extra[at] > 0
+    case = held_to(juniper, key, Limit(key, "", None, None, 3 * mean + 1))
+    left = beside(case, [balanced, flawed(juniper)], [], 1).requirements.limits[key].maximum
+    own = 3 * juniper.energy.target_kcal
+    most = ((3 * mean + 1) * (own + sums.kcal) / 1000 * 0.99 - sums.known[at] - extra[at]) / own
+    assert left == pytest.approx(min(3 * mean + 1, max(0.0, float(most) * 1000)))
+    soft = int(np.argmax(sums.estimated))
+    key = juniper.library.catalogue.keys[soft]
+    level = float(sums.known[soft]) / sums.kcal * 1000
+    case = held_to(juniper, key, Limit(key, "", level, None, None))
+    minimum = [
+        beside(replace(case, policy=policy), [balanced, flawed(juniper)], [], 1)
+        .requirements.limits[key]
+        .minimum
+        for policy in (Policy.GRADED, Policy.STRICT)
+    ]
+    assert minimum[0] is not None and minimum[1] is not None and sums.estimated[soft] > 0
+    missing = float(sums.estimated[soft]) / own * 1000
+    assert minimum[1] - minimum[0] == pytest.approx(missing)
 
 
 @pytest.fixture(scope="module")
