@@ -5,7 +5,7 @@ from collections.abc import Callable
 
 import pytest
 from playwright.sync_api import Locator, Page, Route, expect
-from steps import new_case
+from steps import go_to, new_case
 
 LONG = 20_000
 
@@ -196,7 +196,7 @@ def test_the_case_moves_on_with_its_facts(
     expect(page.get_by_text("Size class medium; counts as lactation")).to_be_visible()
     assert axe(page) == []
     expect(page.get_by_test_id("save-state")).to_have_text("Saved")
-    page.get_by_role("link", name="Energy").click()
+    go_to(page, "Energy")
     # 145 x 20^0.75 + 20 x (24 x 4 + 12 x 2) x 1.1 = 1371.4 + 2640.
     row = page.get_by_role("main").get_by_text(re.compile("4.?011"))
     expect(row.first).to_be_visible()

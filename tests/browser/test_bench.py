@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 import pypdf
 from playwright.sync_api import Page, Route, expect
-from steps import add_line, new_case, open_dog
+from steps import add_line, go_to, new_case, open_dog
 
 
 def open_case(page: Page, dog: str) -> None:
@@ -224,7 +224,7 @@ def test_a_version_is_kept_shared_read_and_taken_back(
     phone.reload()
     expect(phone.get_by_role("heading", name="This link is closed")).to_be_visible()
     page.keyboard.press("Escape")
-    page.get_by_role("link", name="History").click()
+    go_to(page, "History")
     expect(page.get_by_text("The link to the sheet was opened")).to_be_visible()
     expect(page.get_by_text("link for the owner", exact=True)).to_be_visible()
 
@@ -344,7 +344,7 @@ def test_axe_finds_nothing_serious(signed_in: Page, axe: Callable[[Page], list[s
     assert axe(page) == []
     page.get_by_role("button", name="Dark theme").click()
     assert axe(page) == []
-    page.get_by_role("link", name="Energy").click()
+    go_to(page, "Energy")
     expect(page.get_by_role("heading", name="Energy and targets")).to_be_visible()
     assert axe(page) == []
 

@@ -4,7 +4,7 @@ import re
 from collections.abc import Callable
 
 from playwright.sync_api import Page, expect
-from steps import new_case
+from steps import go_in, new_case
 
 # Three traps: cooked rice by the cup, a food that is not known here, an amount that is not given.
 RECIPE = """This is what I cook for Comfrey 🐶🍲, it lasts two days.
@@ -161,7 +161,7 @@ def test_a_bag_becomes_a_matched_fresh_diet(
     signed_in: Page, axe: Callable[[Page], list[str]]
 ) -> None:
     page = signed_in
-    page.get_by_role("link", name="Library").click()
+    go_in(page, "Library")
     page.get_by_role("button", name="Own food").click()
     page.get_by_label("Text of the bag").fill(
         "Guaranteed analysis: crude protein (min) 26 %, crude fat (min) 15 %, crude fibre (max) 4 %, "
@@ -173,7 +173,7 @@ def test_a_bag_becomes_a_matched_fresh_diet(
     page.get_by_role("textbox", name="Name").fill("Selfheal dry food")
     page.get_by_role("button", name="Save").click()
     expect(page.get_by_role("dialog")).to_have_count(0)
-    page.get_by_role("link", name="Cases").click()
+    go_in(page, "Cases")
     new_case(page, "Selfheal", "12 kg")
     page.locator("main").focus()
     page.keyboard.press("a")

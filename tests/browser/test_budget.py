@@ -6,7 +6,7 @@ from typing import Any
 
 import pytest
 from playwright.sync_api import Page, expect
-from steps import go_to, sign_in
+from steps import go_in, go_to, sign_in
 
 MOST_CLICKS, MOST_KEYS = 25, 250
 LONG = 60_000
@@ -23,7 +23,7 @@ def counted(page: Page, machine: Any) -> Iterator[Page]:
     sign_in(page, machine.address)
     page.evaluate("sessionStorage.clear()")
     page.add_init_script(COUNT)
-    page.get_by_role("link", name="Desk").click()
+    go_in(page, "Desk")
     page.reload()
     page.get_by_role("heading", name="Desk").wait_for()
     yield page
@@ -109,7 +109,7 @@ def test_from_a_bag_to_a_fresh_recipe(counted: Page) -> None:
     # Overweight: the energy that fits is offered, and taken by one click.
     page.get_by_role("region", name="Energy that fits").get_by_role("button").first.click()
     expect(page.get_by_role("region", name="Energy that fits")).to_have_count(0)
-    page.get_by_role("link", name="Library").click()
+    go_in(page, "Library")
     page.get_by_role("button", name="Own food").click()
     expect(page.get_by_label("Name", exact=True)).to_be_focused()
     keys.type("The old dry food")
@@ -119,7 +119,7 @@ def test_from_a_bag_to_a_fresh_recipe(counted: Page) -> None:
     expect(page.get_by_label("kcal per cup")).to_have_value("370")
     page.get_by_role("button", name="Save").click()
     expect(page.get_by_role("dialog")).to_have_count(0)
-    page.get_by_role("link", name="Cases").click()
+    go_in(page, "Cases")
     page.get_by_role("link", name="Barley", exact=True).first.click()
     go_to(page, "First draft")
     page.get_by_role("button", name=re.compile("^Protein : starch : vegetable, 50")).click()

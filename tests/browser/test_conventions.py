@@ -4,7 +4,7 @@ import re
 from collections.abc import Callable
 
 from playwright.sync_api import Page, expect
-from steps import new_case
+from steps import go_in, go_to, new_case
 
 
 def choose(page: Page, box: str, option: str) -> None:
@@ -37,11 +37,11 @@ def test_a_practice_in_the_united_states_starts_in_pounds(
     expect(page.get_by_test_id("save-state")).to_have_text("Saved")
     expect(page.get_by_text("20.5 lb", exact=True)).to_be_visible()
     expect(page.get_by_label("Born (age follows)")).to_have_value("Dec 3, 2020")
-    page.get_by_role("link", name="Practice").click()
+    go_in(page, "Practice")
     assert axe(page) == []
     choose(page, "A dog's weight", "kilograms")
     expect(page.get_by_test_id("save-state")).to_have_text("Saved")
-    page.get_by_role("link", name="Cases").click()
+    go_in(page, "Cases")
     # 20.5 lb are 9.2986 kg.
     expect(page.get_by_role("cell", name="9.3 kg")).to_be_visible()
 
@@ -61,7 +61,7 @@ def test_a_client_is_written_to_in_her_own_units(
     choose(page, "Names", "American")
     expect(page.get_by_test_id("save-state")).to_have_text("Saved")
     expect(page.get_by_text("22.0 lb")).to_be_visible()
-    page.get_by_role("link", name="First draft").click()
+    go_to(page, "First draft")
     # 120 g are 4.23 oz.
     expect(page.get_by_role("cell", name="4.2 oz", exact=True).first).to_be_visible()
     page.get_by_label("Add an ingredient").fill("30 rice white cooked")
@@ -72,7 +72,7 @@ def test_a_client_is_written_to_in_her_own_units(
     page.get_by_role("radio", name="Balance").click()
     expect(page.get_by_text("Fiber in dry matter")).to_be_visible()
     # Everyone else's pages stay as they were.
-    page.get_by_role("link", name="Cases").click()
+    go_in(page, "Cases")
     expect(page.get_by_role("cell", name="10.0 kg").first).to_be_visible()
 
 

@@ -5,11 +5,11 @@ from datetime import date, timedelta
 from typing import Any
 
 from playwright.sync_api import Page, expect
-from steps import new_dog, sign_in
+from steps import go_in, new_dog, sign_in
 
 
 def desk(page: Page) -> None:
-    page.get_by_role("link", name="Desk").click()
+    go_in(page, "Desk")
     page.get_by_role("heading", name="Desk").wait_for()
 
 

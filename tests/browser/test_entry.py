@@ -6,7 +6,7 @@ import urllib.request
 from collections.abc import Callable
 
 from playwright.sync_api import Page, expect
-from steps import new_case, open_dog
+from steps import go_in, go_to, new_case, open_dog
 
 
 def test_wrong_password_is_said(page: Page, demo: str) -> None:
@@ -33,7 +33,7 @@ def test_first_start_asks_for_practice_and_user(
     expect(page.get_by_text("New Practice")).to_be_visible()
     beginning.get_by_role("link", name="Say what stands there").click()
     expect(page.get_by_text("What stands on your shelf?")).to_be_visible()
-    page.get_by_role("link", name="Cases").click()
+    go_in(page, "Cases")
     page.get_by_role("link", name="say what stands on your shelf").click()
     page.get_by_role("button", name="Nothing for now").press("Enter")
     expect(beginning.get_by_role("heading", name=re.compile("^Your shelf ?, done"))).to_be_visible()
@@ -43,7 +43,7 @@ def test_first_start_asks_for_practice_and_user(
     page.get_by_label("Web address").focus()
     expect(page.get_by_test_id("save-state")).to_have_text("Saved")
     assert axe(page) == []
-    page.get_by_role("link", name="Desk").click()
+    go_in(page, "Desk")
     expect(beginning).to_contain_text("4 Hazel Yard · 012 3456")
     assert axe(page) == []
     # A dog to try: her bowl is on the bench, and she is no beginning any more.
@@ -63,7 +63,7 @@ def test_first_start_asks_for_practice_and_user(
     again.press("Enter")
     expect(guide).to_contain_text("Set the energy.")
     expect(guide).to_be_focused()
-    page.get_by_role("link", name="Desk").click()
+    go_in(page, "Desk")
     expect(beginning).to_have_count(0)
     expect(page.get_by_role("link", name="say what stands on your shelf")).to_have_count(0)
 
@@ -71,7 +71,7 @@ def test_first_start_asks_for_practice_and_user(
 def test_energy_is_changed_and_the_bench_follows(signed_in: Page) -> None:
     page = signed_in
     open_dog(page, "Clover")
-    page.get_by_role("link", name="Energy").click()
+    go_to(page, "Energy")
     page.get_by_label("Body weight, kg").fill("200")
     page.keyboard.press("Tab")
     expect(page.get_by_role("alert")).to_contain_text("not a body weight of a dog")
@@ -87,7 +87,7 @@ def test_energy_is_changed_and_the_bench_follows(signed_in: Page) -> None:
 def test_the_line_of_the_energy_scale_is_moved_by_keys_and_dragged(signed_in: Page) -> None:
     page = signed_in
     new_case(page, "Scale", "16", bench=False)
-    page.get_by_role("link", name="Energy").click()
+    go_to(page, "Energy")
     page.get_by_label("Multiplier of RER").fill("1.25")
     page.keyboard.press("Tab")
     line = page.get_by_role("slider", name="Energy target")

@@ -5,7 +5,7 @@ from collections.abc import Callable
 from datetime import date, timedelta
 
 from playwright.sync_api import Browser, Page, expect
-from steps import new_dog, open_dog
+from steps import go_to, new_dog, open_dog
 
 
 def test_weights_lead_to_another_amount(signed_in: Page, axe: Callable[[Page], list[str]]) -> None:
@@ -43,7 +43,7 @@ def test_weights_lead_to_another_amount(signed_in: Page, axe: Callable[[Page], l
     expect(page.get_by_role("region", name="Recipe")).to_be_visible()
     page.go_back()
     expect(anew).not_to_contain_text("The follow-up shows")
-    page.get_by_role("navigation", name="Steps").get_by_role("link", name="Energy").click()
+    go_to(page, "Energy")
     expect(page.get_by_label("kcal a day")).not_to_have_value("")
 
 
@@ -121,7 +121,7 @@ def test_what_the_owner_changed_stands_beside_the_plan(
     """The premix left out and cheese for a failing heart: what must not be comes first; what to say, and into the log."""
     page = signed_in
     open_dog(page, "Teasel")
-    page.get_by_role("navigation", name="Steps").get_by_role("link", name="Follow-up").click()
+    go_to(page, "Follow-up")
     fed = page.get_by_role("region", name="What is really fed")
     fed.get_by_role("button", name="Say what was changed").click()
     # By keys: into the lines, down to the premix, and what is open takes the focus with it.

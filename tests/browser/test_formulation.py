@@ -7,7 +7,7 @@ from pathlib import Path
 
 import pytest
 from playwright.sync_api import Page, Route, expect
-from steps import add_line, go_to, new_case, open_dog
+from steps import add_line, go_in, go_to, new_case, open_dog
 
 LONG = 20_000
 
@@ -354,7 +354,7 @@ def test_a_line_is_replaced_and_versions_compared(
 def test_the_plan_adds_up_the_day(signed_in: Page, axe: Callable[[Page], list[str]]) -> None:
     page = signed_in
     open_case(page, "Juniper")
-    page.get_by_role("link", name="Plan").click()
+    go_to(page, "Plan")
     day = page.get_by_role("region", name="Every day")
     expect(day).to_contain_text("Cheese, cheddar")
     page.get_by_label("Amount of Cheese, cheddar").fill("40 g")
@@ -436,12 +436,12 @@ def test_a_case_file_is_saved_and_opened_again(signed_in: Page, tmp_path: Path) 
     file = json.loads(path.read_text())
     file["dog"]["name"] = "Thistle"
     path.write_text(json.dumps(file))
-    page.get_by_role("link", name="Cases").click()
+    go_in(page, "Cases")
     page.get_by_label("Open a case file").set_input_files(path)
     expect(page.get_by_role("heading", name="Thistle")).to_be_visible()
     expect(page.get_by_label(re.compile("Amount of Chicken breast"))).to_have_value("220 g")
     broken = tmp_path / "broken.json"
     broken.write_text('{"format": "something else"}')
-    page.get_by_role("link", name="Cases").click()
+    go_in(page, "Cases")
     page.get_by_label("Open a case file").set_input_files(broken)
     expect(page.get_by_role("alert")).to_contain_text('must be "wainscot-case"')

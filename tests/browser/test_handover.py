@@ -5,12 +5,12 @@ import re
 import zipfile
 
 from playwright.sync_api import Page, expect
-from steps import enter, post
+from steps import enter, go_in, post
 
 
 def test_all_records_are_written_and_downloaded(signed_in: Page) -> None:
     page = signed_in
-    page.get_by_role("link", name="Practice").click()
+    go_in(page, "Practice")
     page.get_by_role("link", name="Backups and disk").click()
     page.get_by_role("button", name="Write the file").click()
     link = page.get_by_role("link", name=re.compile("^Download it"))

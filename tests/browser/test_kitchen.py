@@ -7,7 +7,7 @@ from typing import Any
 
 import pytest
 from playwright.sync_api import Browser, BrowserContext, Locator, Page, expect
-from steps import batch, keep, sign_in
+from steps import batch, go_to, keep, sign_in
 
 PHONE = {"width": 390, "height": 844}
 
@@ -18,7 +18,7 @@ def to_kitchen(page: Page) -> None:
     issued = page.request.get(f"{server}/api/issued").json()
     case = min(plan["case"] for plan in issued if plan["dog"] == "Teasel")
     page.goto(f"{server}/cases/{case}")
-    page.get_by_role("navigation", name="Steps").get_by_role("link", name="Kitchen").click()
+    go_to(page, "Kitchen")
     page.get_by_role("region", name="The batch", exact=True).get_by_role("table").first.wait_for()
     # What the household used before is there again; each test begins without a vessel.
     away = page.get_by_role("button", name="Take vessel 1 away")

@@ -5,11 +5,11 @@ from collections.abc import Callable
 from pathlib import Path
 
 from playwright.sync_api import Page, expect
-from steps import new_case, open_dog
+from steps import go_in, new_case, open_dog
 
 
 def to_library(page: Page) -> None:
-    page.get_by_role("link", name="Library").click()
+    go_in(page, "Library")
     expect(page.get_by_text("plain whole foods and supplements only")).to_be_visible()
 
 
@@ -50,7 +50,7 @@ def test_compare_foods(signed_in: Page) -> None:
 def test_foods_for_the_gaps_of_a_dog(signed_in: Page, axe: Callable[[Page], list[str]]) -> None:
     """Chicken and rice alone: what closes the most gaps stands first, and goes into the recipe."""
     page = signed_in
-    page.get_by_role("link", name="Cases").click()
+    go_in(page, "Cases")
     new_case(page, "Yarrow", "12 kg")
     for food in ("300 g chicken thigh", "200 g white rice cooked"):
         page.get_by_label("Add an ingredient").fill(food)
@@ -107,7 +107,7 @@ def test_own_food_from_a_label_goes_into_a_recipe(signed_in: Page) -> None:
     page.get_by_role("button", name="Save").first.click()
     profile = page.get_by_role("region", name="Profile")
     expect(profile).to_contain_text("Source: fish, oats")
-    page.get_by_role("link", name="Cases").click()
+    go_in(page, "Cases")
     open_dog(page, "Clover")
     page.get_by_label("Add an ingredient").fill("20 g harbour")
     page.get_by_role("option", name="Harbour dry food").wait_for()

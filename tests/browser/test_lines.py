@@ -5,7 +5,7 @@ from collections.abc import Callable
 
 import pytest
 from playwright.sync_api import Page, Route, expect
-from steps import add_line, new_case
+from steps import add_line, go_in, go_to, new_case
 
 
 @pytest.fixture
@@ -65,7 +65,7 @@ def test_the_sheet_says_and_computes_what_the_bench_does(fresh_case: Page) -> No
 
 def test_fields_filled_one_after_another_are_all_kept(fresh_case: Page) -> None:
     page = fresh_case
-    page.get_by_role("link", name="Intake").click()
+    go_to(page, "Intake")
     said = {
         "source": "butcher",
         "cook": "raw only",
@@ -85,7 +85,7 @@ def test_what_is_typed_on_paper_is_read_or_kept_with_the_reason(
     fresh_case: Page, axe: Callable[[Page], list[str]]
 ) -> None:
     page = fresh_case
-    page.get_by_role("link", name="Intake").click()
+    go_to(page, "Intake")
     page.get_by_label("Age", exact=True).fill("9 years")
     page.keyboard.press("Tab")
     expect(page.get_by_label("Age", exact=True)).to_have_value("9 years")
@@ -102,8 +102,8 @@ def test_what_is_typed_on_paper_is_read_or_kept_with_the_reason(
     expect(page.get_by_test_id("save-state")).to_have_text("1 change not saved: see where")
     assert axe(page) == []
     # It is still there after a look elsewhere, and the rest is saved.
-    page.get_by_role("link", name="Targets").click()
-    page.get_by_role("link", name="Intake").click()
+    go_to(page, "Targets")
+    go_to(page, "Intake")
     expect(page.get_by_label("Weight, kg", exact=True)).to_have_value("nine stone")
     page.get_by_label("Weight, kg", exact=True).fill("9 lb")
     page.keyboard.press("Tab")
@@ -113,7 +113,7 @@ def test_what_is_typed_on_paper_is_read_or_kept_with_the_reason(
 
 def test_changes_made_while_the_server_is_away_are_kept_and_sent(fresh_case: Page) -> None:
     page = fresh_case
-    page.get_by_role("link", name="Intake").click()
+    go_to(page, "Intake")
     page.get_by_label("Housing").wait_for()
 
     def refuse(route: Route) -> None:
@@ -140,7 +140,7 @@ def _do(page: Page, dog: str, what: str) -> None:
 def test_a_case_is_archived_and_deleted_after_its_name(signed_in: Page) -> None:
     page = signed_in
     new_case(page, "Tansy", "9 kg")
-    page.get_by_role("link", name="Cases").click()
+    go_in(page, "Cases")
     _do(page, "Tansy", "Archive")
     expect(page.get_by_role("link", name="Tansy")).to_have_count(0)
     page.get_by_label(re.compile("^Archived")).check()

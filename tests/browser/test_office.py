@@ -3,12 +3,12 @@
 import re
 
 from playwright.sync_api import Page, expect
-from steps import add_line, go_to, new_case, open_dog
+from steps import add_line, go_in, go_to, new_case, open_dog
 
 
 def to_client(page: Page, dog: str) -> str:
     """The page of a dog's client; her name."""
-    page.get_by_role("navigation", name="Main").get_by_role("link", name="Cases").click()
+    go_in(page, "Cases")
     open_dog(page, dog)
     owner = page.get_by_role("link", name=re.compile("^Owner "))
     name = owner.inner_text()
@@ -85,7 +85,7 @@ def test_an_appointment_is_made_moved_and_stands_on_the_desk(signed_in: Page) ->
     dialog.get_by_label("At", exact=True).fill("9")
     dialog.get_by_role("button", name="Keep it so").click()
     expect(meetings).to_contain_text("9:00 – 9:45")
-    page.get_by_role("navigation", name="Main").get_by_role("link", name="Desk").click()
+    go_in(page, "Desk")
     ahead = page.get_by_role("region", name="Appointments")
     off = ahead.get_by_role("button", name="Call off: Awaited, Review")
     off.click()
@@ -97,7 +97,7 @@ def test_an_appointment_is_made_moved_and_stands_on_the_desk(signed_in: Page) ->
 def test_a_text_is_kept_and_put_where_one_writes(signed_in: Page) -> None:
     page = signed_in
     new_case(page, "Written", "12", bench=False)
-    page.get_by_role("navigation", name="Main").get_by_role("link", name="Practice").click()
+    go_in(page, "Practice")
     page.get_by_role("button", name="New text").click()
     dialog = page.get_by_role("dialog")
     dialog.get_by_label("Name").fill("Thanks")
@@ -126,7 +126,7 @@ def test_a_recipe_is_kept_and_another_begun_with_it(signed_in: Page) -> None:
     dialog.get_by_label("Name").fill("Thigh alone")
     dialog.get_by_role("button", name="Keep it").click()
     expect(dialog).to_have_count(0)
-    page.get_by_role("navigation", name="Main").get_by_role("link", name="Cases").click()
+    go_in(page, "Cases")
     new_case(page, "Begun", "24", bench=False)
     go_to(page, "First draft")
     page.get_by_role("button", name="Thigh alone").click()

@@ -3,7 +3,7 @@
 import re
 
 from playwright.sync_api import Browser, Page, expect
-from steps import enter, open_dog
+from steps import enter, go_in, go_to, open_dog
 from wainscot_cli.serving import DEMO_PASSWORD
 
 PASSWORD = "oak-linen-rail-7"
@@ -19,7 +19,7 @@ def sign_in_as(page: Page, address: str, name: str, password: str = DEMO_PASSWOR
 
 def test_somebody_is_asked_and_joins(signed_in: Page, demo: str, browser: Browser) -> None:
     page = signed_in
-    page.get_by_role("link", name="Practice").click()
+    go_in(page, "Practice")
     page.get_by_role("link", name="People").click()
     page.get_by_label("E-mail").fill("wren@example.org")
     page.get_by_role("button", name="Invite").click()
@@ -55,9 +55,9 @@ def test_somebody_is_asked_and_joins(signed_in: Page, demo: str, browser: Browse
 
 def test_an_assistant_is_told_what_is_not_theirs_to_change(page: Page, demo: str) -> None:
     sign_in_as(page, demo, "nell")
-    page.get_by_role("link", name="Cases").click()
+    go_in(page, "Cases")
     open_dog(page, "Bramble")
-    page.get_by_role("link", name="Intake").click()
+    go_to(page, "Intake")
     page.get_by_label("Weight, kg", exact=True).fill("33")
     page.keyboard.press("Tab")
     expect(page.get_by_role("alert").first).to_contain_text("A consultant of this practice")
@@ -69,7 +69,7 @@ def test_whoever_was_signed_out_goes_on_where_they_were(signed_in: Page, demo: s
     """What was typed meanwhile is sent once they are back; nothing is lost and nobody begins at the front door."""
     page = signed_in
     open_dog(page, "Juniper")
-    page.get_by_role("link", name="Intake").click()
+    go_to(page, "Intake")
     box = page.get_by_label("Housing")
     box.wait_for()
     at = page.url
@@ -111,7 +111,7 @@ def test_a_new_password_and_the_end_of_other_sessions(
 
 def test_who_did_what_is_asked_by_kind(signed_in: Page) -> None:
     page = signed_in
-    page.get_by_role("link", name="Practice").click()
+    go_in(page, "Practice")
     page.get_by_role("link", name="Who did what").click()
     page.get_by_role("combobox", name="What").click()
     page.get_by_role("option", name="People and sign-ins").click()

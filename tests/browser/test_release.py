@@ -4,7 +4,7 @@ import re
 from collections.abc import Callable
 
 from playwright.sync_api import Browser, Page, expect
-from steps import add_line, new_case, open_of_last_mail, settle, to_checks
+from steps import add_line, go_to, new_case, open_of_last_mail, settle, to_checks
 
 
 def test_a_plan_goes_from_the_bench_to_the_owner(
@@ -70,7 +70,7 @@ def test_a_plan_goes_from_the_bench_to_the_owner(
 
     # Another recipe is another version, with what differs.
     page.goto(at)
-    page.get_by_role("navigation", name="Steps").get_by_role("link", name="First draft").click()
+    go_to(page, "First draft")
     amount = page.get_by_label(re.compile("^Amount of Chicken"))
     amount.fill("200 g")
     amount.press("Enter")

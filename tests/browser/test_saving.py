@@ -4,7 +4,7 @@ import re
 
 import pytest
 from playwright.sync_api import Page, expect
-from steps import new_case
+from steps import go_to, new_case
 
 LIVER = "Amount of Beef liver, raw"
 
@@ -36,9 +36,9 @@ def other_tab(page: Page) -> Page:
 
 def test_what_is_typed_offline_is_kept_over_a_look_elsewhere_and_sent(bench: Page) -> None:
     page = bench
-    page.get_by_role("link", name="Intake").click()
+    go_to(page, "Intake")
     page.get_by_label("Housing").wait_for()
-    page.get_by_role("link", name="First draft").click()
+    go_to(page, "First draft")
     page.get_by_label(LIVER).wait_for()
     page.context.set_offline(True)
     page.get_by_label(LIVER).fill("120 g")
@@ -46,11 +46,11 @@ def test_what_is_typed_offline_is_kept_over_a_look_elsewhere_and_sent(bench: Pag
     state(page, "2 changes kept here, to send")
     expect(page.locator("[data-stale='true']").first).to_be_visible()
     expect(page.get_by_text("for the amounts before: the server cannot be reached")).to_be_visible()
-    page.get_by_role("link", name="Intake").click()
+    go_to(page, "Intake")
     page.get_by_label("Housing").fill("indoors")
     page.keyboard.press("Tab")
     state(page, "3 changes kept here, to send")
-    page.get_by_role("link", name="First draft").click()
+    go_to(page, "First draft")
     expect(page.get_by_label(LIVER)).to_have_value("120 g")
     page.context.set_offline(False)
     state(page, "Saved")
@@ -128,10 +128,10 @@ def test_a_slow_server_loses_no_keystroke(bench: Page) -> None:
     for grams in (110, 120, 130, 140):
         page.get_by_label(LIVER).fill(f"{grams} g")
         page.get_by_label("Amount of Carrot, raw").fill(f"{grams - 50} g")
-    page.get_by_role("link", name="Intake").click()
+    go_to(page, "Intake")
     state(page, "Saved")
     network.send("Network.emulateNetworkConditions", {**slow, "latency": 0})
-    page.get_by_role("link", name="First draft").click()
+    go_to(page, "First draft")
     page.reload()
     expect(page.get_by_label(LIVER)).to_have_value("140 g")
     expect(page.get_by_label("Amount of Carrot, raw")).to_have_value("90 g")

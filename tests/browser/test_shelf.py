@@ -3,14 +3,14 @@
 from collections.abc import Callable
 
 from playwright.sync_api import Page, expect
-from steps import open_dog
+from steps import go_in, open_dog
 
 
 def test_a_label_is_entered_by_keys_and_asked_about(
     signed_in: Page, axe: Callable[[Page], list[str]]
 ) -> None:
     page = signed_in
-    page.get_by_role("link", name="Shelf", exact=True).click()
+    go_in(page, "Shelf")
     page.get_by_role("button", name="Enter a label").press("Enter")
     page.get_by_label("Name", exact=True).fill("Harbour zinc")
     lines = page.get_by_label("What it holds, a nutrient a line")
@@ -30,7 +30,7 @@ def test_a_label_is_entered_by_keys_and_asked_about(
     shelf = page.get_by_role("region", name="On the shelf")
     expect(shelf).to_contain_text("In a tablet: Zinc 50.0 mg")
     # It is found by its name and written by the piece.
-    page.get_by_role("link", name="Cases").click()
+    go_in(page, "Cases")
     open_dog(page, "Clover")
     page.get_by_label("Add an ingredient").fill("harbour zinc")
     page.get_by_role("option", name="Harbour zinc").wait_for()
@@ -40,7 +40,7 @@ def test_a_label_is_entered_by_keys_and_asked_about(
     page.get_by_role("button", name="Undo").click()
     expect(page.get_by_label("Amount of Harbour zinc")).to_have_count(0)
     # Taken off, and put back by the note's own button.
-    page.get_by_role("link", name="Shelf", exact=True).click()
+    go_in(page, "Shelf")
     page.get_by_role("button", name="Take off: Harbour zinc").press("Enter")
     expect(page.get_by_role("button", name="Put back: Harbour zinc")).to_be_visible()
     page.get_by_role("button", name="Undo").press("Enter")
@@ -51,7 +51,7 @@ def test_a_label_is_entered_by_keys_and_asked_about(
 
 def test_a_label_half_typed_is_there_after_a_reload(signed_in: Page) -> None:
     page = signed_in
-    page.get_by_role("link", name="Shelf", exact=True).click()
+    go_in(page, "Shelf")
     page.get_by_role("button", name="Enter a label").click()
     page.get_by_label("Name", exact=True).fill("Half typed")
     page.reload()

@@ -5,7 +5,7 @@ from collections.abc import Callable
 
 import pytest
 from playwright.sync_api import Page, expect
-from steps import new_case, open_dog
+from steps import go_in, go_to, new_case, open_dog
 
 
 def test_a_conflict_is_shown_decided_and_printed(
@@ -13,7 +13,7 @@ def test_a_conflict_is_shown_decided_and_printed(
 ) -> None:
     page = signed_in
     open_dog(page, "Sorrel")
-    page.get_by_role("link", name="Targets").click()
+    go_to(page, "Targets")
     # What has to be decided is open beside the rail, and its two ends are drawn crossed.
     row = page.get_by_role(
         "button", name=re.compile("^Copper: least .*two limits cannot both hold")
@@ -39,7 +39,7 @@ def test_an_end_is_moved_by_keys_with_a_reason_and_a_name(signed_in: Page) -> No
     """Chosen with the arrows, drawn while it is typed, and nothing kept before it is said who decides and why."""
     page = signed_in
     open_dog(page, "Bramble")
-    page.get_by_role("link", name="Targets").click()
+    go_to(page, "Targets")
     page.get_by_role("button", name=re.compile("^Protein: ")).focus()
     page.keyboard.press("ArrowDown")
     fat = page.get_by_role("button", name=re.compile("^Fat: "))
@@ -69,7 +69,7 @@ def test_an_end_is_moved_by_keys_with_a_reason_and_a_name(signed_in: Page) -> No
 def test_adding_a_condition_tightens_the_wall(signed_in: Page) -> None:
     page = signed_in
     open_dog(page, "Clover")
-    page.get_by_role("link", name="Targets").click()
+    go_to(page, "Targets")
     page.get_by_role("combobox", name="Add a condition").click()
     page.get_by_role("option", name="Osteoarthritis").click()
     expect(page.get_by_role("heading", name="Osteoarthritis, chronic")).to_be_visible()
@@ -82,10 +82,11 @@ def test_methods_side_by_side_and_volume_rule(
 ) -> None:
     page = signed_in
     open_dog(page, "Sorrel")
-    page.get_by_role("link", name=re.compile("^Energy")).click()
+    go_to(page, "Energy")
     expect(page.get_by_text("At condition 8/9: 9.2 kg")).to_be_visible()
     page.get_by_role("button", name="Use Weight-loss start, Weight").click()
     expect(page.get_by_label("kcal a day")).to_have_value("371")
+    expect(page.get_by_test_id("save-state")).to_have_text("Saved")
     page.get_by_role("button", name="What does it give?").click()
     expect(page.get_by_text("of the target.")).to_be_visible()
     assert axe(page) == []
@@ -116,7 +117,7 @@ def test_a_standard_is_read_off_its_print_by_keys(
     signed_in: Page, axe: Callable[[Page], list[str]]
 ) -> None:
     page = signed_in
-    page.get_by_role("link", name="Standards").click()
+    go_in(page, "Standards")
     # FEDIAF 2021 at 95 kcal/kg^0.75 asks the most calcium, 1.45 g; no standard lets there be over 6.25 g.
     calcium = re.compile("^Calcium: least 1.?450, most 6.?250 mg per 1000 kcal over . columns")
     expect(page.get_by_role("button", name=calcium)).to_be_visible()
@@ -152,7 +153,7 @@ def test_standards_are_compared_and_copied(
     signed_in: Page, axe: Callable[[Page], list[str]]
 ) -> None:
     page = signed_in
-    page.get_by_role("link", name="Standards").click()
+    go_in(page, "Standards")
     page.get_by_role("button", name="As a table, own copies").click()
     # Sodium is printed 200 mg by one and 0.20 g by the other: 200 mg on one basis.
     expect(page.get_by_role("row", name="Sodium NA 200 75")).to_contain_text("200")
@@ -183,7 +184,7 @@ def test_the_method_of_food_energy_moves_every_figure(
     """4/9/4 unless said otherwise; the table's factors give more, and the bench says what the others say."""
     page = signed_in
     open_dog(page, "Clover")
-    page.get_by_role("link", name=re.compile("^Energy")).click()
+    go_to(page, "Energy")
     chosen = page.get_by_role("combobox", name="Energy of food")
     expect(chosen).to_contain_text("4/9/4 with available carbohydrate")
     chosen.click()
@@ -195,7 +196,7 @@ def test_the_method_of_food_energy_moves_every_figure(
     expect(energy).to_contain_text("Table factors")
     expect(energy.get_by_role("row").filter(has_text="4/9/4")).to_contain_text("−")
     assert axe(page) == []
-    page.get_by_role("link", name=re.compile("^Energy")).click()
+    go_to(page, "Energy")
     chosen.click()
     page.get_by_role("option", name="4/9/4").click()
     expect(page.get_by_test_id("save-state")).to_have_text("Saved")
@@ -205,7 +206,7 @@ def test_how_sure_the_numbers_are_is_shown(
     signed_in: Page, axe: Callable[[Page], list[str]]
 ) -> None:
     page = signed_in
-    page.get_by_role("link", name="How sure").click()
+    go_in(page, "How sure")
     expect(page.get_by_role("heading", name="How sure are we")).to_be_visible()
     expect(page.get_by_text(re.compile(r"No food breaks any of the \d+ checks"))).to_be_visible()
     checks = page.get_by_role("region", name="Checks")

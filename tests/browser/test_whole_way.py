@@ -5,7 +5,7 @@ from datetime import date, datetime, time, timedelta
 from typing import Any
 
 from playwright.sync_api import Browser, Page, expect
-from steps import batch, go_to, keep, new_case, open_dog, open_of_last_mail, settle, sign_in
+from steps import batch, go_in, go_to, keep, new_case, open_dog, open_of_last_mail, settle, sign_in
 
 MAIL = """Hello, this is what I cook for Quillon, it lasts a day.
 
@@ -31,7 +31,7 @@ def saved(page: Page) -> None:
 def test_from_a_mail_to_the_second_version(page: Page, machine: Any, browser: Browser) -> None:
     phone = browser.new_context(viewport=PHONE, has_touch=True, is_mobile=True)
     sign_in(page, machine.address)
-    page.get_by_role("link", name="Cases").click()
+    go_in(page, "Cases")
     new_case(page, "Quillon", "20 kg", bench=False)
     case = page.url
     bring_in(page)
@@ -68,7 +68,7 @@ def test_from_a_mail_to_the_second_version(page: Page, machine: Any, browser: Br
     machine.back(days)
     page.clock.install(time=datetime.combine(issued + timedelta(days=days), time(9)))
     sign_in(page, machine.address)
-    page.get_by_role("link", name="Cases").click()
+    go_in(page, "Cases")
     open_dog(page, "Quillon")
     go_to(page, "Follow-up")
     weigh(page, issued)

@@ -18,7 +18,18 @@ def sign_in(page: Page, address: str) -> None:
 
 def go_to(page: Page, step: str | re.Pattern[str]) -> None:
     """The page of a step of the open case."""
-    page.get_by_role("navigation", name="Steps").get_by_role("link", name=step).first.click()
+    _follow(page.get_by_role("navigation", name="Steps").get_by_role("link", name=step).first)
+
+
+def go_in(page: Page, place: str) -> None:
+    """One of the pages that are no case's."""
+    _follow(page.get_by_role("navigation", name="Main").get_by_role("link", name=place, exact=True))
+
+
+def _follow(link: Locator) -> None:
+    """The page it was followed from stays, and would take the keys, until the other is there."""
+    link.click()
+    expect(link).to_have_attribute("aria-current", "page")
 
 
 def post(request: APIRequestContext, address: str, path: str, body: object) -> APIResponse:
@@ -70,6 +81,7 @@ def open_dog(page: Page, dog: str) -> None:
     """From the list of cases into the case of a dog, on whatever page of the list it stands."""
     page.get_by_label("Find a case").fill(dog)
     page.get_by_role("link", name=dog, exact=True).click()
+    page.get_by_role("heading", name=dog, exact=True, level=1).wait_for()
 
 
 def to_checks(page: Page) -> None:

@@ -86,11 +86,17 @@ export function Empty({
 }
 
 /** Figures of other amounts than those that stand beside them: grey, with the reason; "" for those that are
- * of these. */
+ * of these. The reason lies over them and takes no room, for what is pressed must not move away. */
 export function Stale({ why, children }: { why: string; children: ReactNode }) {
   return (
     <div data-stale={why !== ""}>
-      {why && <StaleNote why={why} />}
+      <div className="sticky top-0 z-10 flex h-0 justify-end">
+        {why && (
+          <div className="h-fit bg-paper px-2">
+            <StaleNote why={why} />
+          </div>
+        )}
+      </div>
       <div className="figure">{children}</div>
     </div>
   );
