@@ -22,7 +22,7 @@ from rest_framework.views import APIView
 from wainscot_core.analysis.analyse import analyse, analyse_typed
 from wainscot_core.analysis.explain import explain
 from wainscot_core.analysis.results import Analysis, Explanation, TypedAnalysis
-from wainscot_core.boundary import Name40, Name160, Text120, Text200, Whole, YesNo
+from wainscot_core.boundary import Name40, Name160, Text40, Text120, Text200, Whole, YesNo
 from wainscot_core.case.energy_view import PortionResult, portion_result
 from wainscot_core.changes import FieldChange
 from wainscot_core.errors import InputError
@@ -175,14 +175,22 @@ class ExplainView(APIView):
         return answer(explain(whole_dossier(request, pk, ask), ask.key))
 
 
+@dataclass(frozen=True, kw_only=True)
+class RobustnessAsk(LinesAsk):
+    """mixed: how supplements are stirred in, "" where nobody says."""
+
+    mixed: Text40 = ""
+
+
 class RobustnessView(APIView):
     """Whether a recipe survives a kitchen: drawn by the thousand, and line by line left out, halved, doubled."""
 
     work = Work.READ
 
-    @endpoint(Robustness, LinesAsk)
+    @endpoint(Robustness, RobustnessAsk)
     def post(self, request: Request, pk: int) -> HttpResponse:
-        found = robustness(whole_dossier(request, pk, read_body(LinesAsk, request)))
+        asked = read_body(RobustnessAsk, request)
+        found = robustness(whole_dossier(request, pk, asked), mixed=asked.mixed)
         if found is None:
             raise InputError("lines", "they bring no energy yet: write the recipe first")
         return answer(found)

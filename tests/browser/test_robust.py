@@ -36,3 +36,26 @@ def test_how_surely_it_holds_and_what_it_cannot_live_without(signed_in: Page) ->
     expect(tops).to_contain_text("28 batches each")
     page.get_by_label("feeds").fill("7")
     expect(tops).to_contain_text("4 batches each")
+
+
+def test_a_single_day_of_what_is_stirred_in(signed_in: Page) -> None:
+    page = signed_in
+    new_case(page, "Ladle", "12")
+    add_line(page, "300 g chicken thigh")
+    add_line(page, "1 g calcium carbonate")
+    page.get_by_label("feeds").fill("7")
+    page.get_by_role("radio", name="In a kitchen").click()
+    tops = page.get_by_role("region", name="Tops of ten thousand batches")
+    calcium = tops.get_by_role("button", name=re.compile("^Calcium: "))
+    calcium.click()
+    day = page.get_by_text("a single day, its ceiling")
+    ways = page.get_by_role("combobox", name="Supplements are")
+    expect(ways).to_contain_text("sprinkled in three goes")
+    # Onto each portion nothing is uneven, and one can go back.
+    ways.click()
+    page.get_by_role("option", name="measured onto each portion").click()
+    expect(day).to_have_count(0)
+    ways.click()
+    page.get_by_role("option", name="sprinkled on top and turned over").click()
+    expect(ways).to_contain_text("sprinkled on top")
+    expect(calcium).to_be_visible()

@@ -19,11 +19,12 @@ from wainscot_core.robust.robustness import robustness
 from wainscot_core.robust.shares import Cause, SurerWay, doubt, variances
 from wainscot_core.robust.simulate import Runs, error_of, simulate
 from wainscot_core.robust.swaps import SwapClass, class_of, swaps
-from wainscot_core.robust.uncertain import Uncertain, uncertain
+from wainscot_core.robust.uncertain import Others, Uncertain, uncertain
 from wainscot_core.robust.without import LineChange, carrying
 
 EXACT = Tool(id="exact", name="exact")
 CAREFUL = Drift(id="none", left_out=0, halved=0, over=0, swapped=0, holds={}, kind=None)
+NOBODY = Others(np.zeros((1, 0)), np.zeros((1, 0)))
 RUNS = Runs(kitchens=10_000, batches=1, week=1, seed=7)
 
 
@@ -38,6 +39,7 @@ def bare(facts: Reference, *brought: float, tag: str = "ZN") -> Uncertain:
     return replace(
         found, brought=amounts, content=nothing, table=nothing, retention=nothing,
         tools=(EXACT,) * len(brought), drifts=(CAREFUL,) * len(brought),
+        others=(None,) * len(brought), uneven=np.zeros(len(brought)),
         labelled=np.zeros(len(brought), dtype=bool),
         errors=replace(found.errors, careful_least=1.0, careful_range=0.0),
     )  # fmt: skip
@@ -110,6 +112,109 @@ def test_what_is_left_out_is_binomial_and_half_is_half(facts: Reference) -> None
     for value, share in ((0, 0.2), (5, 0.1), (15, 0.05), (10, 0.65)):
         seen = np.isclose(found, value).mean()
         assert seen == pytest.approx(share, abs=4 * math.sqrt(share * (1 - share) / found.size))
+
+
+def with_others(of: Uncertain, rate: float, *amounts: float, may_hold: float = 0) -> Uncertain:
+    """The first line is one of these foods in such a share of batches."""
+    width = len(of.library.catalogue.nutrients)
+    column = of.library.catalogue.index("ZN")
+    brought, more = np.zeros((len(amounts), width)), np.zeros((len(amounts), width))
+    brought[:, column], more[:, column] = amounts, may_hold
+    rest = of.others[1:]
+    return replace(
+        of, others=(Others(brought, more), *rest),
+        drifts=(replace(CAREFUL, swapped=rate), *of.drifts[1:]),
+    )  # fmt: skip
+
+
+def test_each_food_that_stands_for_a_line_is_taken_as_often(facts: Reference) -> None:
+    """In 30 of 100 batches one of three others, the second line as it is: 5 more of each."""
+    found = amounts(with_others(bare(facts, 10, 5), 0.3, 4, 16, 0))
+    for value, share in ((9, 0.1), (21, 0.1), (5, 0.1), (15, 0.7)):
+        seen = np.isclose(found, value).mean()
+        assert seen == pytest.approx(share, abs=4 * math.sqrt(share * (1 - share) / found.size))
+
+
+def test_a_swap_has_the_variance_of_what_it_changes(facts: Reference) -> None:
+    """10 or, in 20 of 100, 4: 0.2 x 0.8 x 36; of 4 or 16 as often: E[d] = 0, E[d^2] = 0.2 x 36."""
+    zinc = facts.catalogue.index("ZN")
+    one, two = (with_others(bare(facts, 10), 0.2, *others) for others in ((4,), (4, 16)))
+    assert variances(one, zinc)[Cause.SWAP] == pytest.approx([5.76])
+    assert variances(two, zinc)[Cause.SWAP] == pytest.approx([7.2])
+    assert amounts(two).var() == pytest.approx(7.2, rel=0.06)
+    told = doubt(one, "ZN")
+    assert told.inputs[0].cause is Cause.SWAP and told.cheapest is not None
+    assert told.cheapest.way is SurerWay.NAME_IT
+
+
+def test_what_another_food_may_hold_is_kept_beside_what_it_is_known_to(facts: Reference) -> None:
+    of = with_others(bare(facts, 10), 0.25, 0, may_hold=7)
+    drawn = simulate(of, [facts.catalogue.index("ZN")], RUNS)
+    j = drawn.at(facts.catalogue.index("ZN"))
+    assert drawn.extra is not None
+    amount, extra = drawn.amounts[:, 0, j], drawn.extra[:, 0, j]
+    assert set(np.round(extra[amount == 0], 4)) == {7} and not extra[amount > 0].any()
+    endless = replace(
+        of, others=(replace(of.others[0] or NOBODY, may_hold=np.where(of.brought > 0, np.inf, 0)),)
+    )
+    extra = simulate(endless, [facts.catalogue.index("ZN")], RUNS).extra
+    assert extra is not None and np.isinf(extra[:, 0, j]).mean() == pytest.approx(0.25, abs=0.02)
+
+
+def test_the_others_of_a_line_are_its_class_at_its_weight(facts: Reference) -> None:
+    """Per 100 g by the table, 20 g of each; nothing stands for a supplement, or where nobody slips."""
+    of = dossier(facts, ("usda:04582", 20.0), ("supp:calcium-carbonate", 2.0))
+    oil, calcium = uncertain(of).others
+    assert oil is not None and calcium is None
+    members = class_of(facts.library, facts.library.food("usda:04582"))
+    rows = [facts.library.row(m.id) for m in members]
+    vitamin_e = facts.catalogue.index("TOCPHA")
+    assert sorted(oil.brought[:, vitamin_e]) == pytest.approx(
+        sorted(np.nan_to_num(facts.library.values[rows, vitamin_e]) * 0.2)
+    )
+    assert uncertain(of, slips=False).others == (None, None)
+
+
+def test_a_single_day_has_more_or_less_of_what_is_stirred_in(facts: Reference) -> None:
+    """CV 40 % of 5 of 15: the mean stays, SD 2 of a day, and no day has less than nothing."""
+    of = replace(bare(facts, 10, 5), uneven=np.array([0, 0.4]))
+    drawn = simulate(of, [facts.catalogue.index("ZN")], RUNS)
+    assert drawn.uneven is not None
+    more = drawn.uneven[:, 0, drawn.at(facts.catalogue.index("ZN"))].astype(float)
+    assert more.mean() == pytest.approx(0, abs=4 * 2 / 100)
+    assert more.std() == pytest.approx(2, rel=0.06) and more.min() >= -5
+    assert (drawn.amounts[:, 0, drawn.at(facts.catalogue.index("ZN"))] == 15).all()
+
+
+def test_only_a_supplement_in_a_batch_of_several_days_is_uneven(facts: Reference) -> None:
+    lines = (("usda:05062", 400.0), ("supp:calcium-carbonate", 2.0))
+    week = dossier(facts, *lines, days=7)
+    assert uncertain(week).uneven.tolist() == [0, 0.2]
+    assert uncertain(week, mixed="sprinkled").uneven.tolist() == [0, 0.45]
+    for same in (
+        uncertain(dossier(facts, *lines)),
+        uncertain(week, slips=False),
+        uncertain(week, mixed="portion"),
+    ):
+        assert not same.uneven.any()
+    with pytest.raises(InputError) as refused:
+        uncertain(week, mixed="shaken")
+    assert refused.value.field == "mixed"
+
+
+def test_a_ceiling_holds_on_fewer_days_the_worse_it_is_stirred(facts: Reference) -> None:
+    """Calcium of one supplement: over by days as a gamma is, and a batch as a whole as it was."""
+    of = dossier(facts, ("usda:05062", 400.0), ("supp:calcium-carbonate", 6.0), days=7)
+    told = {}
+    for way in ("portion", "dissolved", "goes", "sprinkled"):
+        found = chances(of, Runs.of(7, 2000), mixed=way)
+        assert found is not None
+        told[way] = next(c for c in found.limits if c.key == "CA")
+    assert told["portion"].day is None and told["goes"].ceiling is not None
+    shares = [told[way].day.share for way in ("dissolved", "goes", "sprinkled") if told[way].day]
+    assert len(shares) == 3
+    assert shares == sorted(shares, reverse=True) and shares[0] > shares[2]
+    assert {told[way].batch.share for way in told} == {told["goes"].batch.share}
 
 
 def test_careless_owners_forget_together(facts: Reference) -> None:

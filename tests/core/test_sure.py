@@ -28,7 +28,7 @@ def of(spread: tuple[float, ...], minimum: float | None, ceiling: float | None) 
     return Chance(
         key="ZN", name="Zinc", short="Zn", unit="mg", status=Status.MET, minimum=minimum,
         ceiling=ceiling, by_table=float(np.mean(spread)), spread=spread, batch=HALF, week=HALF,
-        month=HALF, of_known=False, no_ceiling=False,
+        month=HALF, day=None, of_known=False, no_ceiling=False,
     )  # fmt: skip
 
 

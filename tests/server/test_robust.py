@@ -39,3 +39,18 @@ def test_another_of_its_kind_is_looked_at_line_by_line(office: Any) -> None:
     assert found["members"] > 0
     refused = asked(office, "swaps", line=7)
     assert (refused.status_code, refused.json()["error"]["field"]) == (400, "line")
+
+
+def test_how_supplements_are_stirred_in_is_asked_for(office: Any) -> None:
+    """Onto each portion no day differs from another; stirred in, the day has its own share. A way that is not known
+    is refused by name."""
+    lines = [*LINES, {"food": "supp:calcium-carbonate", "quantity": "2 g"}]
+
+    def days(**more: Any) -> set[str]:
+        found = asked(office, lines=lines, covers_days=7, **more).json()
+        assert {way["id"] for way in found["ways"]} >= {found["mixed"], "portion", "sprinkled"}
+        return {c["key"] for c in found["chances"]["limits"] if c["day"] is not None}
+
+    assert "CA" in days() and "CA" in days(mixed="sprinkled") and days(mixed="portion") == set()
+    refused = asked(office, mixed="shaken")
+    assert (refused.status_code, refused.json()["error"]["field"]) == (400, "mixed")

@@ -180,6 +180,11 @@ class Food:
         return self.handling is not None
 
 
+def use_of(food: Food) -> tuple[str, str, str]:
+    """What a food is cooked as: kind, state and bone; species and fat are what may change."""
+    return food.attributes.kind, food.attributes.state, food.attributes.bone
+
+
 @dataclass(frozen=True)
 class FoodLibrary:
     """Foods in row order and their values.
@@ -249,6 +254,15 @@ class FoodLibrary:
             for row, food in enumerate(self.foods)
             if food.id.startswith(("own:", "shelf:", "supp:"))
         )
+
+    @cached_property
+    def rows_by_use(self) -> Mapping[tuple[str, str, str], tuple[int, ...]]:
+        """Rows of the plain foods that are no supplement, by what they are cooked as: kind, state and bone."""
+        found: dict[tuple[str, str, str], list[int]] = {}
+        for row, food in enumerate(self.foods):
+            if food.plain and not food.is_supplement:
+                found.setdefault(use_of(food), []).append(row)
+        return {key: tuple(rows) for key, rows in found.items()}
 
     @cached_property
     def rows_by_form(self) -> Mapping[tuple[str, str], tuple[int, ...]]:

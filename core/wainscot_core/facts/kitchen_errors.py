@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 
 from ..confidence import Confidence
+from ..errors import InputError
 from .attribute_rule import AttributeRule, read_rule
 from .foods import FloatArray, Food, FoodLibrary, SupplementKind
 
@@ -166,6 +167,13 @@ class KitchenErrors:
         if tool == "piece" and form in self.by_unit:
             tool = self.by_unit[form]
         return self.tools[tool]
+
+    def mixing_of(self, way: str) -> Mixing:
+        """A way of mixing; where nobody says how, what is usual. Raises InputError (mixed)."""
+        found = next((m for m in self.mixing if m.id == (way or self.mixed)), None)
+        if found is None:
+            raise InputError("mixed", f"{way} is no way that is known")
+        return found
 
     def drift_of(self, library: FoodLibrary, food: Food) -> Drift:
         """How owners treat a food; the last when none fits."""

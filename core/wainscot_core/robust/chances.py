@@ -13,7 +13,7 @@ from ..facts.nutrients import Ratio
 from ..figures import rounded
 from ..targets.standards import Limit, Strength
 from .simulate import Drawn, Float32, Runs, error_of, simulate
-from .uncertain import Uncertain, careful, uncertain
+from .uncertain import Uncertain, uncertain
 
 # The middles of so many equal parts, the least first.
 PARTS = 20
@@ -33,7 +33,8 @@ class Chance:
     """How surely a limit holds. spread: the amounts per 1000 kcal of a batch, or the ratio, at QUANTILES.
 
     status: by the tables. of_known: what no table knows counts as nothing for its minimum, so that it holds at
-    least so surely; no_ceiling: nothing bounds what is not known, so its ceiling is not looked at.
+    least so surely; day: in which share of single days its ceiling holds, where a batch is stirred for several and
+    something of it is stirred in, otherwise None; no_ceiling: nothing bounds what is not known, so its ceiling is not looked at.
     """
 
     key: str
@@ -48,6 +49,7 @@ class Chance:
     batch: Share
     week: Share
     month: Share
+    day: Share | None
     of_known: bool
     no_ceiling: bool
 
@@ -65,10 +67,15 @@ class Chances:
 
 
 def chances(
-    dossier: Dossier, runs: Runs | None = None, threads: int = 1, slips: bool = True
+    dossier: Dossier,
+    runs: Runs | None = None,
+    threads: int = 1,
+    slips: bool = True,
+    mixed: str = "",
 ) -> Chances | None:
-    """Draw a dossier's recipe and judge it; None for one without energy. slips: with what owners leave out, halve, double."""
-    of = uncertain(dossier) if slips else careful(uncertain(dossier))
+    """Draw a dossier's recipe and judge it; None for one without energy. slips: with what owners leave out, halve,
+    double, swap and stir in unevenly; mixed: how they stir, "" where nobody says. Raises InputError (mixed)."""
+    of = uncertain(dossier, slips, mixed)
     if not of.kcal > 0:
         return None
     runs = runs or Runs.of(dossier.days)
@@ -123,9 +130,22 @@ def _chance(
     return Chance(
         key=limit.key, name=catalogue.name_of(limit.key), short=_short(of, limit.key), unit=limit.unit, status=status,
         minimum=limit.minimum, ceiling=limit.ceiling, by_table=by_table, spread=spread,
-        batch=_share(every[0]), week=_share(every[1]), month=_share(every[2]),
+        batch=_share(every[0]), week=_share(every[1]), month=_share(every[2]), day=None if ratio else _day(of, drawn, limit),
         of_known=extra > 0, no_ceiling=bool(np.isinf(extra)) and limit.ceiling is not None,
     ), every  # fmt: skip
+
+
+def _day(of: Uncertain, drawn: Drawn, limit: Limit) -> Share | None:
+    """How surely a ceiling holds on a single day of the batches."""
+    if limit.ceiling is None or drawn.uneven is None:
+        return None
+    column = of.library.catalogue.index(limit.key)
+    j, extra = drawn.at(column), float(of.may_hold[column])
+    if not np.isfinite(extra) or not drawn.uneven[:, :, j].any():
+        return None
+    amounts = over(drawn.amounts[:, :, j], 1) + over(drawn.uneven[:, :, j], 1)
+    most = (amounts + _more(drawn, j, 1)) / drawn.kcal * 1000 + extra * 1000 / of.kcal
+    return _share(most <= limit.ceiling)
 
 
 def columns_of(of: Uncertain, limits: Iterable[Limit]) -> list[int]:
@@ -154,8 +174,9 @@ def held_of(
         open_ended = not np.isfinite(extra)
         # What may be there beside it, by the batch, at most.
         most = least + (0.0 if open_ended else extra * 1000 / of.kcal)
+        most = most + _more(drawn, drawn.at(column), span) / kcal * 1000
     else:
-        least = most = _ratio(of, drawn, ratio, span)
+        least, most = _ratio(of, drawn, ratio, span)
     minimum = _minimum(of, drawn, limit, kcal, span)
     fine = np.ones(least.shape, dtype=bool)
     if minimum is not None:
@@ -163,6 +184,11 @@ def held_of(
     if limit.ceiling is not None and not open_ended:
         fine &= most <= limit.ceiling
     return least, fine
+
+
+def _more(drawn: Drawn, j: int, span: int) -> FloatArray | float:
+    """What may be there beside what was drawn, of foods that stand for others."""
+    return 0.0 if drawn.extra is None else over(drawn.extra[:, :, j], span)
 
 
 def over(amounts: FloatArray | Float32, span: int) -> FloatArray:
@@ -184,27 +210,32 @@ def _minimum(
         if rise.strength is Strength.ADVISED:
             continue
         j = drawn.at(of.library.catalogue.index(rise.other))
-        other = over(drawn.amounts[:, :, j], span) / kcal * 1000
+        most = over(drawn.amounts[:, :, j], span) + _more(drawn, j, span)
+        other = most / kcal * 1000
         asks = rise.base + rise.per_unit * np.maximum(0.0, other - rise.above)
         found = asks if found is None else np.maximum(found, asks)
     return found
 
 
-def _ratio(of: Uncertain, drawn: Drawn, ratio: Ratio, span: int) -> FloatArray:
+def _ratio(of: Uncertain, drawn: Drawn, ratio: Ratio, span: int) -> tuple[FloatArray, FloatArray]:
+    """The least and the most that it may be, by what foods that stand for others may hold."""
     catalogue = of.library.catalogue
 
-    def side(tags: tuple[str, ...]) -> FloatArray:
-        parts = [
-            over(drawn.amounts[:, :, drawn.at(catalogue.index(t))], span)
-            * catalogue.grams_per_unit(t)
-            for t in tags
-        ]
-        found: FloatArray = np.sum(parts, axis=0)
-        return found
+    def side(tags: tuple[str, ...]) -> tuple[FloatArray, FloatArray]:
+        least = more = np.zeros(1)
+        for tag in tags:
+            j, grams = drawn.at(catalogue.index(tag)), catalogue.grams_per_unit(tag)
+            least = least + over(drawn.amounts[:, :, j], span) * grams
+            more = more + _more(drawn, j, span) * grams
+        return least, least + more
 
-    with np.errstate(divide="ignore", invalid="ignore"):
-        found: FloatArray = side(ratio.top) / side(ratio.bottom) * ratio.scale
-    return np.nan_to_num(found, nan=0.0, posinf=np.inf)
+    def of_sides(top: FloatArray, bottom: FloatArray) -> FloatArray:
+        with np.errstate(divide="ignore", invalid="ignore"):
+            found: FloatArray = top / bottom * ratio.scale
+        return np.nan_to_num(found, nan=0.0, posinf=np.inf)
+
+    (top, most_top), (bottom, most_bottom) = side(ratio.top), side(ratio.bottom)
+    return of_sides(top, most_bottom), of_sides(most_top, bottom)
 
 
 def _short(of: Uncertain, key: str) -> str:

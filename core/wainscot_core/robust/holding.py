@@ -10,7 +10,7 @@ from ..dossier.dossier import Dossier
 from ..figures import rounded
 from .chances import Chances, columns_of, held_of
 from .simulate import Runs, simulate
-from .uncertain import careful, uncertain
+from .uncertain import uncertain
 
 # One batch in each of so many kitchens; the share is off by up to 2 of 100 then.
 QUICK = Runs(kitchens=750, batches=1, week=1)
@@ -39,7 +39,7 @@ class Holding:
 
 def holding(dossier: Dossier, runs: Runs = QUICK) -> Holding | None:
     """The estimate for a dossier's recipe; None for one without energy."""
-    of = careful(uncertain(dossier))
+    of = uncertain(dossier, slips=False)
     if not of.kcal > 0:
         return None
     status: dict[str, Status] = {

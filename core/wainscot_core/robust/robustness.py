@@ -18,14 +18,24 @@ MOST_DOUBTS = 8
 
 
 @dataclass(frozen=True, kw_only=True)
+class MixingWay:
+    """A way of stirring supplements in, for a choice."""
+
+    id: str
+    name: str
+
+
+@dataclass(frozen=True, kw_only=True)
 class Robustness:
-    """How a recipe does in a kitchen. doubtful: the limits it meets by its tables that hold in less than 95 of 100
+    """How a recipe does in a kitchen. mixed: how its supplements are stirred in, of `ways`. doubtful: the limits it meets by its tables that hold in less than 95 of 100
     batches, the weakest first; doubts: what that comes from; words: all of it in a sentence or two."""
 
     chances: Chances
     carrying: Carrying
     doubtful: tuple[str, ...]
     doubts: tuple[NutrientDoubt, ...]
+    mixed: str
+    ways: tuple[MixingWay, ...]
     words: str
     not_in_it: str
     source: str
@@ -33,17 +43,18 @@ class Robustness:
 
 
 NOT_IN_IT = (
-    "Not in it: swapped foods, what is eaten beside the bowl; uneven mixing evens out over a batch and shows in single "
-    "meals; what no table knows counts as nothing"
+    "Swapped foods are any of their class, each as often. Not in it: supplements of another strength, what is eaten beside "
+    "the bowl; uneven mixing evens out over a batch and shows in single meals; what no table knows counts as nothing"
 )
 
 
-def robustness(dossier: Dossier, runs: Runs | None = None) -> Robustness | None:
-    """How a dossier's recipe does; None for one without energy."""
-    found = chances(dossier, runs)
+def robustness(dossier: Dossier, runs: Runs | None = None, mixed: str = "") -> Robustness | None:
+    """How a dossier's recipe does; None for one without energy. mixed: how supplements are stirred in, "" where nobody
+    says. Raises InputError (mixed)."""
+    found = chances(dossier, runs, mixed=mixed)
     if found is None:
         return None
-    of = uncertain(dossier)
+    of = uncertain(dossier, mixed=mixed)
     weak = sorted(
         (c for c in found.limits if c.status in HELD and c.batch.share < DOUBTFUL),
         key=lambda c: (c.batch.share, c.key),
@@ -56,6 +67,8 @@ def robustness(dossier: Dossier, runs: Runs | None = None) -> Robustness | None:
         carrying=carried,
         doubtful=tuple(c.key for c in weak),
         doubts=tuple(doubt(of, key) for key in nutrients[:MOST_DOUBTS]),
+        mixed=errors.mixing_of(mixed).id,
+        ways=tuple(MixingWay(id=m.id, name=m.name) for m in errors.mixing),
         words=" ".join(_words(found, weak, carried)),
         not_in_it=NOT_IN_IT,
         source=f"{errors.source}; {dossier.reference.variation.source}",
@@ -128,6 +141,10 @@ def _words(found: Chances, weak: list[Chance], carried: Carrying) -> list[str]:
     if weak:
         names = listed([lowered(c.name) for c in weak])
         said.append(f"Doubtful in a single batch: {names}.")
+    uneven = [c for c in found.limits if c.status in HELD and c.day and c.day.share < DOUBTFUL]
+    if uneven:
+        names = listed([lowered(c.name) for c in uneven])
+        said.append(f"Stirred in unevenly, over its ceiling on some days: {names}.")
     if carried.most:
         said.append(f"{without_words(carried)}.")
     return said

@@ -19,6 +19,7 @@ class SurerWay(StrEnum):
 
     MEASURE = "measure"
     TICK = "tick"
+    NAME_IT = "name-it"
     COOK = "cook"
     ASK_MAKER = "ask-maker"
     ANALYSE = "analyse"
@@ -29,6 +30,7 @@ class SurerWay(StrEnum):
 WAYS = {
     Cause.MEASURING: SurerWay.MEASURE,
     Cause.OWNER: SurerWay.TICK,
+    Cause.SWAP: SurerWay.NAME_IT,
     Cause.COOKING: SurerWay.COOK,
     Cause.LABEL: SurerWay.ASK_MAKER,
     Cause.TABLE: SurerWay.ANALYSE,
@@ -90,7 +92,17 @@ def variances(of: Uncertain, column: int) -> dict[Cause, FloatArray]:
                 for d in of.drifts
             ]
         ),
+        Cause.SWAP: np.array([_swap_variance(of, i, column) for i in range(len(of.names))]),
     }
+
+
+def _swap_variance(of: Uncertain, line: int, column: int) -> float:
+    """Variance of what a line brings where other foods, each as often, stand for it in a share of batches."""
+    others, rate = of.others[line], of.drifts[line].swapped
+    if others is None:
+        return 0.0
+    more = others.brought[:, column] - of.brought[line, column]
+    return float(rate * np.mean(np.square(more)) - np.square(rate * np.mean(more)))
 
 
 def _variance(slips: tuple[tuple[float, float], ...]) -> float:
@@ -135,6 +147,7 @@ def _words(of: Uncertain, line: int, cause: Cause, nutrient: str) -> str:
         return f"{name}: {surer}" if surer else ""
     return {
         Cause.OWNER: f"{name}: into the batch, with a box to tick on the sheet",
+        Cause.SWAP: f"{name}: say on the sheet that no other will do, or which",
         Cause.COOKING: f"{name}: keep the liquid it is cooked in, or cook it for less long",
         Cause.LABEL: f"{name}: ask the maker for the analysis of the lot",
         Cause.TABLE: f"{name}: have a sample analysed, or take a food that was",

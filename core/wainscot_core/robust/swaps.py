@@ -4,7 +4,6 @@ An owner who reads "white fish" takes the white fish there is. A class is what a
 bone and skin; species and fat are what may change.
 """
 
-from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -12,7 +11,7 @@ import numpy as np
 from ..analysis.adequacy import HELD, Status
 from ..dossier.dossier import Dossier
 from ..errors import InputError
-from ..facts.foods import Food, FoodLibrary
+from ..facts.foods import Food, FoodLibrary, use_of
 from ..figures import rounded
 from ..recipe.amount import Amount
 from ..recipe.line import Line, sum_lines
@@ -51,17 +50,9 @@ def class_of(library: FoodLibrary, food: Food) -> tuple[Food, ...]:
     own, or of what is not known."""
     if food.is_supplement or food.attributes.kind == "unknown":
         return ()
-    mine = food.attributes
-    found = [
-        other
-        for other in library.foods
-        if other.plain
-        and other.id != food.id
-        and not other.is_supplement
-        and (other.attributes.kind, other.attributes.state, other.attributes.bone)
-        == (mine.kind, mine.state, mine.bone)
-    ]
-    found.sort(key=lambda f: (f.attributes.species != mine.species, f.id))
+    rows = library.rows_by_use.get(use_of(food), ())
+    found = [other for row in rows if (other := library.foods[row]).id != food.id]
+    found.sort(key=lambda f: (f.attributes.species != food.attributes.species, f.id))
     return tuple(found[:MOST_MEMBERS])
 
 
@@ -74,7 +65,7 @@ def swaps(dossier: Dossier, line: int) -> SwapClass:
     before = judged_day(dossier, whole, whole.kcal)
     found = []
     for other in class_of(library, lines[line].food):
-        instead = _with(library, lines, line, other)
+        instead = [*lines[:line], with_food(library, lines[line], other), *lines[line + 1 :]]
         now = judged_day(dossier, sum_lines(library, instead, dossier.days), whole.kcal)
         breaches = breaches_of(before, now)
         weight = rounded(float(np.sum([b.more for b in breaches])))
@@ -95,9 +86,7 @@ def swaps(dossier: Dossier, line: int) -> SwapClass:
     )
 
 
-def _with(library: FoodLibrary, lines: Sequence[Line], line: int, food: Food) -> tuple[Line, ...]:
-    """The lines with another food of the same weight in place of one; cooked as that one is, where it can be."""
-    was = lines[line]
-    amount = Amount(was.amount.grams, "g", was.amount.grams, "as much of another food")
-    made = replace(was, food=food, row=library.row(food.id), amount=amount, text=None)
-    return tuple(made if i == line else x for i, x in enumerate(lines))
+def with_food(library: FoodLibrary, line: Line, food: Food) -> Line:
+    """A line with another food of the same weight; cooked as that one is, where it can be."""
+    amount = Amount(line.amount.grams, "g", line.amount.grams, "as much of another food")
+    return replace(line, food=food, row=library.row(food.id), amount=amount, text=None)

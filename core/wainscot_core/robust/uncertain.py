@@ -3,7 +3,7 @@
 Shapes: L lines, N nutrients of the catalogue. Shares are of the mean; sigma is that of a log-normal draw.
 """
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from enum import StrEnum
 from functools import cached_property
 
@@ -16,6 +16,7 @@ from ..facts.kitchen_errors import Drift, KitchenErrors, Tool
 from ..recipe.line import Line, sum_lines
 from ..recipe.totals import Totals
 from ..units import MASS_G
+from .swaps import class_of, with_food
 
 
 class Cause(StrEnum):
@@ -27,6 +28,16 @@ class Cause(StrEnum):
     MEASURING = "measuring"
     COOKING = "cooking"
     OWNER = "owner"
+    SWAP = "swap"
+
+
+@dataclass(frozen=True)
+class Others:
+    """What may stand for a line, at its weight. brought: (M, N) of each food, what it has no value of as nothing;
+    may_hold: (M, N) how much of that there may be at most, infinite where nothing bounds it."""
+
+    brought: FloatArray
+    may_hold: FloatArray
 
 
 @dataclass(frozen=True)
@@ -36,7 +47,9 @@ class Uncertain:
     brought: (L, N) by line, what a line has no value of as nothing; may_hold: (N,) what those lines may hold at
     most, infinite where nothing bounds it. content: (L, N) from one purchase to the next; table: (L, N) of the
     mean itself, the same for good; retention: (L, N) of the share that cooking leaves. labelled: (L,) what a pack
-    says. tools, drifts: by line. kcal: of the batch, as the food tables say.
+    says. tools, drifts: by line. others: by line, None where nothing stands for it. uneven: (L,) CV of
+    what a single day of the batch gets of it, 0 of what is not stirred in. kcal: of the batch, as the food
+    tables say.
     """
 
     library: FoodLibrary
@@ -50,6 +63,8 @@ class Uncertain:
     labelled: NDArray[np.bool_]
     tools: tuple[Tool, ...]
     drifts: tuple[Drift, ...]
+    others: tuple[Others | None, ...]
+    uneven: FloatArray
     follows_protein: NDArray[np.bool_]
     errors: KitchenErrors
 
@@ -75,10 +90,13 @@ class Uncertain:
         return np.array([t.bias for t in self.tools])
 
 
-def uncertain(dossier: Dossier) -> Uncertain:
-    """What is not sure of a dossier's recipe, as its owner measures it."""
+def uncertain(dossier: Dossier, slips: bool = True, mixed: str = "") -> Uncertain:
+    """What is not sure of a dossier's recipe, as its owner measures it. slips: with what owners leave out, halve,
+    double, swap, and stir in unevenly; otherwise a kitchen where nobody does. mixed: how supplements are stirred in, ""
+    where nobody says. Raises InputError (mixed)."""
     library, lines = dossier.library, dossier.lines
     errors, variation = dossier.reference.kitchen_errors, dossier.reference.variation
+    mixing = errors.mixing_of(mixed)
     sums = sum_lines(library, lines, dossier.days)
     foods = [line.food for line in lines]
     content = (
@@ -102,17 +120,40 @@ def uncertain(dossier: Dossier) -> Uncertain:
             )
             for x in lines
         ),
-        drifts=tuple(errors.drift_of(library, x.food) for x in lines),
+        drifts=tuple(errors.drift_of(library, x.food) for x in lines)
+        if slips
+        else (NEVER,) * len(lines),
+        others=tuple(_others(library, x, dossier.days) for x in lines)
+        if slips
+        else (None,) * len(lines),
+        uneven=np.array([mixing.cv * _is_stirred_in(x, dossier.days) * slips for x in lines]),
         follows_protein=variation.follows_protein(library),
         errors=errors,
     )
 
 
-def careful(of: Uncertain) -> Uncertain:
-    """The same in a kitchen where nothing is left out, halved or doubled."""
-    return replace(
-        of, drifts=tuple(replace(d, left_out=0.0, halved=0.0, over=0.0) for d in of.drifts)
-    )
+# How an owner treats a line in a kitchen where nothing goes amiss.
+NEVER = Drift(id="never", left_out=0.0, halved=0.0, over=0.0, swapped=0.0, holds={}, kind=None)
+
+
+def _others(library: FoodLibrary, line: Line, days: float) -> Others | None:
+    """What may stand for a line; of foods whose energy is not known none, for all is counted by energy."""
+    energy = [library.catalogue.index(tag) for tag in ("PROCNT", *library.factors.kcal_per_g)]
+    members = [
+        food
+        for food in class_of(library, line.food)
+        if not np.isnan(library.values[library.row(food.id), energy]).any()
+    ]
+    if not members:
+        return None
+    sums = sum_lines(library, [with_food(library, line, food) for food in members], days)
+    return Others(np.nan_to_num(sums.contributions), sums.line_may_hold)
+
+
+def _is_stirred_in(line: Line, days: float) -> bool:
+    """Whether a line is parted between days by stirring: a supplement in a batch of several."""
+    handling = line.food.handling
+    return days > 1 and handling is not None and not handling.at_serving
 
 
 def _labelled(library: FoodLibrary, line: Line) -> bool:

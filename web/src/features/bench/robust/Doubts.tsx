@@ -11,6 +11,7 @@ const CAUSES: Record<Doubt["inputs"][number]["cause"], string> = {
   measuring: "measuring",
   cooking: "what cooking leaves",
   owner: "left out, halved, too much",
+  swap: "another food in its place",
 };
 
 /** One limit: how surely it holds, what its doubt comes from, and the cheapest way to be surer. */
@@ -48,6 +49,15 @@ export function Doubts({
               </dd>
             </div>
           ))}
+          {limit.day && (
+            <>
+              <dt>a single day, its ceiling</dt>
+              <dd className="text-right">
+                <b>{ofHundred(limit.day.share)}</b> of 100
+                <span className="text-label text-soft"> ±{percent(limit.day.error)}</span>
+              </dd>
+            </>
+          )}
         </dl>
       ) : (
         <p className="mt-1">By its tables it is {limit.status}: that is mended first.</p>

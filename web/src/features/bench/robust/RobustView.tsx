@@ -5,6 +5,7 @@ import { told } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
 import { Loading, Problem, Stale } from "~/shared/states";
 import { useSettled } from "~/shared/useSettled";
+import { Select } from "~/ui/Select";
 import { Carried } from "./Carried";
 import { Doubts } from "./Doubts";
 import { SawnWall } from "./SawnWall";
@@ -24,13 +25,14 @@ export function RobustView({
   onHighlight: (line: number | null) => void;
 }) {
   const asked = useSettled(typed);
+  const [mixed, setMixed] = useState("");
   const found = useQuery({
-    queryKey: keyOf("robustness", recipeId, asked),
+    queryKey: keyOf("robustness", recipeId, asked, mixed),
     queryFn: () =>
       take(
         api.POST("/api/recipes/{id}/robustness", {
           params: { path: { id: recipeId } },
-          body: JSON.parse(asked),
+          body: { ...JSON.parse(asked), mixed },
         }),
       ),
     placeholderData: keepPreviousData,
@@ -45,7 +47,7 @@ export function RobustView({
   const limit = chances.limits.find((c) => c.key === chosen);
   return (
     <div className="h-full overflow-auto pr-1">
-      <Stale why={found.isPlaceholderData ? "of the amounts before: the new ones are drawn" : ""}>
+      <Stale why={found.isPlaceholderData ? "of what was asked before: the new ones are drawn" : ""}>
         <div className="grid gap-x-6 gap-y-4 wide:grid-cols-[minmax(0,1fr)_18rem_21rem]">
           <section aria-label="Tops of ten thousand batches" className="min-w-0">
             <SawnWall
@@ -60,7 +62,21 @@ export function RobustView({
               {`${source}; confidence ${confidence}.`}
             </p>
           </section>
-          <Doubts limit={limit} doubts={found.data.doubts} onHighlight={onHighlight} />
+          <div className="flex min-w-0 flex-col gap-3">
+            <Doubts limit={limit} doubts={found.data.doubts} onHighlight={onHighlight} />
+            {(mixed || chances.limits.some((c) => c.day)) && (
+              <div>
+                <span className="font-medium">Supplements are</span>
+                <Select
+                  label="Supplements are"
+                  value={found.data.mixed}
+                  onChange={setMixed}
+                  options={found.data.ways.map((way) => ({ id: way.id, label: told(way.name) }))}
+                  className="w-full"
+                />
+              </div>
+            )}
+          </div>
           <Carried
             recipeId={recipeId}
             asked={asked}

@@ -19,7 +19,8 @@ export function spokenChance(of: Chance): string {
   const name = spelled(of.name);
   if (!byTable(of)) return `${name}: ${of.status} by its tables`;
   const known = of.of_known ? ", counting what is known alone" : "";
-  return `${name}: holds in ${ofHundred(of.batch.share)} of 100 batches, ${ofHundred(of.week.share)} of 100 weeks, ${ofHundred(of.month.share)} of 100 months${known}`;
+  const day = of.day ? `; its ceiling on ${ofHundred(of.day.share)} of 100 single days` : "";
+  return `${name}: holds in ${ofHundred(of.batch.share)} of 100 batches, ${ofHundred(of.week.share)} of 100 weeks, ${ofHundred(of.month.share)} of 100 months${day}${known}`;
 }
 
 /** The bounds in words: "at least 18, at most 500 mg". */
