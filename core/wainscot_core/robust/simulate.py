@@ -47,9 +47,10 @@ class Runs:
 @dataclass(frozen=True)
 class Drawn:
     """What was drawn: (K, B, J) amounts of a batch in catalogue units, (K, B) kcal of it; columns: which nutrients
-    the J are. extra: (K, B, J) what may be there beside it, of foods that stand for others and have no value, infinite where
-    nothing bounds it; None where none stands for another. uneven: (K, B, J) what one
-    day of each batch, taken as long as the batch, has beside it by uneven stirring; None where nothing is stirred in. known: (J,) the amounts by the tables."""
+    the J are. extra: (K, B, J) what may be there beside it, of foods that stand for others and have no value, infinite
+    where nothing bounds it; None where none stands for another. uneven: (K, B, J) what one day of each batch, taken as
+    long as the batch, has beside it by uneven stirring; None where nothing is stirred in. known: (J,) the amounts by
+    the tables."""
 
     runs: Runs
     columns: tuple[int, ...]
