@@ -92,6 +92,24 @@ def test_what_is_given_every_day_counts_on_the_days_of_the_recipe_too(juniper: D
     assert left.requirements.limits["TOCPHA"].minimum == pytest.approx(expected)
 
 
+def test_what_is_given_on_the_same_day_is_taken_off_what_no_day_may_pass(juniper: Dossier) -> None:
+    """Of 20 and 25 mg per 1000 kcal of the day, by hand; without daily items they stand as they are."""
+    oil = read_line(juniper.reference.methods, juniper.library, LineText("usda:04053", "40 g"))
+    per_100 = juniper.library.values[oil.row]
+    vitamin_e, kcal = (
+        float(per_100[juniper.library.catalogue.index(k)]) * 0.4 for k in ("TOCPHA", "ENERC")
+    )
+    case = held_to(juniper, "TOCPHA", Limit("TOCPHA", "mg", None, None, 20.0, safe=25.0))
+    daily = [Daily(DailyKind.TOPPER, oil)]
+    left = beside(case, [flawed(juniper)], daily, 0).requirements.limits["TOCPHA"]
+    own = juniper.energy.target_kcal - kcal
+    for bound, found in ((20, left.maximum), (25, left.safe)):
+        expected = (bound * (own + kcal) / 1000 * 0.99 - vitamin_e) / own * 1000
+        assert found == pytest.approx(expected) and found != pytest.approx(bound, rel=0.05)
+    alone = beside(case, [flawed(juniper)], [], 0).requirements.limits["TOCPHA"]
+    assert alone.safe == 25
+
+
 def test_what_the_others_may_hold_counts_against_a_maximum_and_what_is_estimated_not_for_a_minimum(
     juniper: Dossier, balanced: Turn
 ) -> None:

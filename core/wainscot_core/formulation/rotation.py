@@ -1,7 +1,7 @@
 """A rotation formulated as a whole: the least set of its recipes that, adjusted together, make the round hold.
 
 Minimums and maximums of a standard are asked of the round: what the other days bring is taken off. What must not be passed on
-any day (safe upper limits, and a recipe's own maximums) stays asked of each recipe. Each proposal is looked for as for a recipe
+any day (maximums and safe upper limits) is asked of each recipe too, less what is given on its own day. Each proposal is looked for as for a recipe
 alone; that the round holds is judged by the analysis of the round and by nothing else.
 """
 
@@ -170,13 +170,16 @@ def beside(dossier: Dossier, turns: Sequence[Turn], daily: Sequence[Daily], at: 
         )
     others = [t for i, t in enumerate(turns) if i != at]
     rest = _sums(dossier, others, daily, sum(t.days for t in turns))
-    limits = {
-        key: _of_the_rest(limit, rest, kcal * turn.days, dossier.policy)
-        if key in dossier.library.catalogue
-        # A ratio of sums is no sum of ratios: it stays asked of the recipe.
-        else limit
-        for key, limit in dossier.requirements.limits.items()
-    }
+    same_day = _sums(dossier, [], daily, 1) if daily else None
+
+    def asked(limit: Limit) -> Limit:
+        if limit.key not in dossier.library.catalogue:
+            # A ratio of sums is no sum of ratios: it stays asked of the recipe.
+            return limit
+        of_day = limit if same_day is None else _of_its_day(limit, same_day, kcal, dossier.policy)
+        return _of_the_rest(of_day, limit, rest, kcal * turn.days, dossier.policy)
+
+    limits = {key: asked(limit) for key, limit in dossier.requirements.limits.items()}
     requirements = replace(dossier.requirements, limits=limits)
     return replace(
         dossier,
@@ -187,29 +190,55 @@ def beside(dossier: Dossier, turns: Sequence[Turn], daily: Sequence[Daily], at: 
     )
 
 
-def _of_the_rest(limit: Limit, rest: Totals, kcal: float, policy: Policy) -> Limit:
-    """What is left of a limit on the round for a recipe that brings so many kcal to it, per 1000 kcal of the recipe. kcal:
-    of all its days in the round."""
-    column = rest.catalogue.index(limit.key)
-    doubt = 0.0 if policy is Policy.GRADED else 1.0
-    known, soft = float(rest.known[column]), float(rest.estimated[column])
-    low = known - doubt * soft
-    high = known + float(rest.may_hold[column]) + doubt * float(rest.spread[column])
-    every = (kcal + rest.kcal) / 1000
+def _of_its_day(limit: Limit, given: Totals, kcal: float, policy: Policy) -> Limit:
+    """A limit with what is given on the same day taken off what must not be passed on any, per 1000 kcal of a recipe that
+    brings so many kcal to the day."""
+    most = _Left(limit, given, kcal, policy).most
+    return replace(limit, maximum=most(limit.maximum), safe=most(limit.safe))
 
-    def left(bound: float | None, brought: float, spare: float) -> float | None:
-        return None if bound is None else (bound * every * (1 + spare) - brought) / kcal * 1000
 
-    least = left(limit.minimum, low, SPARE)
-    most = left(limit.maximum, high, -SPARE)
-    # What the other days may hold without anybody knowing is no reason to give a recipe less than nothing.
-    shifted = None if most is None or not math.isfinite(most) else max(most, 0.0)
-    own = [x for x in (limit.maximum, shifted) if x is not None]
+def _of_the_rest(own: Limit, limit: Limit, rest: Totals, kcal: float, policy: Policy) -> Limit:
+    """What is left of a limit on the round for a recipe that brings so many kcal to it, per 1000 kcal of the recipe. own:
+    what is asked of it on its own days; kcal: of all its days in the round."""
+    left = _Left(limit, rest, kcal, policy)
+    least, shifted = left.least(limit.minimum), left.most(limit.maximum)
     return replace(
-        limit,
+        own,
         minimum=None if least is None or least <= 0 else least,
-        maximum=min(own, default=None),
+        maximum=min((x for x in (own.maximum, shifted) if x is not None), default=None),
     )
+
+
+@dataclass(frozen=True)
+class _Left:
+    """What others leave of bounds to a recipe of so many kcal, per 1000 kcal of it."""
+
+    limit: Limit
+    others: Totals
+    kcal: float
+    policy: Policy
+
+    def least(self, bound: float | None) -> float | None:
+        """Of a minimum: by what the others are sure to bring."""
+        column = self.others.catalogue.index(self.limit.key)
+        sure = float(self.others.known[column])
+        if self.policy is not Policy.GRADED:
+            sure -= float(self.others.estimated[column])
+        return self._left(bound, sure, SPARE)
+
+    def most(self, bound: float | None) -> float | None:
+        """Of a maximum: by the most that they may bring, where anything bounds that; 0 where nothing is left."""
+        column = self.others.catalogue.index(self.limit.key)
+        high = float(self.others.known[column] + self.others.may_hold[column])
+        if self.policy is not Policy.GRADED:
+            high += float(self.others.spread[column])
+        found = self._left(bound, high, -SPARE)
+        # What others may hold without anybody knowing is no reason to give a recipe less than nothing.
+        return bound if found is None or not math.isfinite(found) else max(found, 0.0)
+
+    def _left(self, bound: float | None, brought: float, spare: float) -> float | None:
+        every = (self.kcal + self.others.kcal) / 1000
+        return None if bound is None else (bound * every * (1 + spare) - brought) / self.kcal * 1000
 
 
 def _sums(
