@@ -26,10 +26,13 @@ from .mending import CaseFaults, faults_of, mend_case
 from .queries import plan_dossier
 from .rotations import (
     ROTATION,
+    LastRotation,
+    RotationAsk,
     RotationJob,
     TakeRotation,
     again,
     begin_rotation,
+    last_rotation,
     rotation_view,
     take_rotation,
 )
@@ -80,10 +83,16 @@ class CaseFaultsView(APIView):
 class RotationView(APIView):
     """Adjust the recipes of a plan together, so that the round holds."""
 
-    @endpoint(RotationJob, also={202: RotationJob}, errors=(400, 404))
+    @endpoint(LastRotation)
+    def get(self, request: Request, pk: int) -> HttpResponse:
+        """The user's last one, while the plan and its recipes are as they were."""
+        return answer(last_rotation(actor_of(request), case_of(request, pk)))
+
+    @endpoint(RotationJob, RotationAsk, also={202: RotationJob}, errors=(400, 404))
     def post(self, request: Request, pk: int) -> HttpResponse:
         """Answers with the result when it is there within a second."""
-        job = begin_rotation(actor_of(request), case_of(request, pk))
+        asked = read_body(RotationAsk, request)
+        job = begin_rotation(actor_of(request), case_of(request, pk), asked)
         return _told(look(job, again, AT_ONCE_SECONDS))
 
 

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from datetime import timedelta
 from uuid import UUID
 
 from accounts.scoping import Actor, find_own
@@ -13,19 +14,19 @@ from django.utils import timezone
 from events.log import log
 from events.models import EventKind
 from jobs import runs
-from jobs.actions import begin
+from jobs.actions import begin, look
 from jobs.models import Job, RunState
 from library.facts import reference
 from pydantic import ValidationError
 from recipes.actions import fill_recipe, keep
 from recipes.dossiers import dossier_of, parties_of
-from recipes.formulations import SPARE_SECONDS, JobState
+from recipes.formulations import RESUME_HOURS, SPARE_SECONDS, JobState
 from recipes.models import Recipe
-from wainscot_core.boundary import adapter
+from wainscot_core.boundary import Whole, adapter, dump, read
 from wainscot_core.dossier.carry import packed, unpacked
 from wainscot_core.dossier.dossier import Dossier
 from wainscot_core.errors import InputError
-from wainscot_core.formulation.question import Settings
+from wainscot_core.formulation.question import Settings, check_settings
 from wainscot_core.formulation.rotation import rotation
 from wainscot_core.formulation.rotation_words import RotationResult, rotation_result
 from wainscot_core.formulation.solution import Progress
@@ -50,30 +51,46 @@ class RotationWork:
     """Adjust the recipes of a round. dossier: of the case; seconds: it is ended after so long."""
 
     dossier: Dossier
+    settings: Settings
     turns: tuple[Turn, ...]
     daily: tuple[Daily, ...]
     seconds: float
 
     def __call__(self, progress: Progress, stopped: Cancelled) -> str:
         """The result as JSON text. Raises InputError."""
-        found = rotation(self.dossier, Settings(), self.turns, self.daily, progress, stopped)
+        found = rotation(self.dossier, self.settings, self.turns, self.daily, progress, stopped)
         told = rotation_result(self.dossier, self.turns, found)
         return adapter(RotationResult).dump_json(told).decode()
 
     def __reduce__(self) -> tuple[object, ...]:
-        parts = (self.dossier, self.turns, self.daily)
+        parts = (self.dossier, self.settings, self.turns, self.daily)
         return _carried, (packed(parts, reference()), self.seconds)
 
 
 def _carried(sent: bytes, seconds: float) -> RotationWork:
-    dossier, turns, daily = unpacked(sent, reference())
-    return RotationWork(dossier, turns, daily, seconds)
+    dossier, settings, turns, daily = unpacked(sent, reference())
+    return RotationWork(dossier, settings, turns, daily, seconds)
+
+
+@dataclass(frozen=True, kw_only=True)
+class RotationAsk:
+    """How the recipes may be adjusted. max_supplements: in each of them, None for as many as is usual; nothing_new: only what a
+    recipe holds already."""
+
+    max_supplements: Whole | None = None
+    nothing_new: bool = False
+
+    @property
+    def settings(self) -> Settings:
+        """As the formulation takes them."""
+        allowed = () if self.nothing_new else None
+        return Settings(max_supplements=self.max_supplements, allowed=allowed)
 
 
 @dataclass(frozen=True, kw_only=True)
 class RotationJob:
     """A round that is being adjusted, or was. done, of: sets of recipes that were looked at; label: what is done; recipes: the
-    recipes of the plan in the order that `result` counts them in."""
+    recipes of the plan in the order that `result` counts them in; asked: how they might be adjusted."""
 
     job: UUID
     state: JobState
@@ -81,7 +98,15 @@ class RotationJob:
     of: int
     label: str
     recipes: tuple[int, ...]
+    asked: RotationAsk
     result: RotationResult | None
+
+
+@dataclass(frozen=True, kw_only=True)
+class LastRotation:
+    """The user's last adjusting of a plan's round that still holds of it, None when there is none."""
+
+    last: RotationJob | None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -91,14 +116,16 @@ class TakeRotation:
     job: UUID
 
 
-def work_of(plan: Plan) -> tuple[str, runs.Work]:
+def work_of(plan: Plan, asked: RotationAsk) -> tuple[str, runs.Work]:
     """The fingerprint of what a round rests on, and the work of adjusting it. Raises InputError."""
     case, library = plan.case, library_of(plan.case)
     turns, daily = read_turns(case, library, plan.turns), read_items(library, plan.items)
     lines, days = whole_round(turns, daily)
     dossier = dossier_of(case, lines, days, library=library)
     limit = reference().formulation.defaults["time_limit_s"]
-    work = RotationWork(dossier, tuple(turns), tuple(daily), MOST_RECIPES * limit + SPARE_SECONDS)
+    check_settings(reference(), asked.settings)
+    seconds = MOST_RECIPES * limit + SPARE_SECONDS
+    work = RotationWork(dossier, asked.settings, tuple(turns), tuple(daily), seconds)
     today = timezone.localdate()
     frozen = freeze_recipe(dossier, record_of(case), parties_of(case), "", today, for_paper=False)
     parts = [(t["recipe"], t["days"]) for t in plan.turns]
@@ -108,17 +135,38 @@ def work_of(plan: Plan) -> tuple[str, runs.Work]:
 
 def again(job: Job) -> tuple[str, runs.Work]:
     """A round from its row, as it would be adjusted now."""
-    return work_of(plan_of(find_own(Case, job.practice, pk=job.subject)))
+    return work_of(plan_of(find_own(Case, job.practice, pk=job.subject)), asked_of(job))
 
 
-def begin_rotation(who: Actor, case: Case) -> Job:
+def asked_of(job: Job) -> RotationAsk:
+    """How the recipes might be adjusted."""
+    return read(RotationAsk, job.ask["asked"], typed=True)
+
+
+def begin_rotation(who: Actor, case: Case, asked: RotationAsk) -> Job:
     """Let the recipes of a case's plan be adjusted together. Raises InputError for a plan that cannot be computed."""
     check_not_stopped(case)
     plan = plan_of(case)
-    basis, work = work_of(plan)
-    job = begin(who, ROTATION, case.pk, {"recipes": _recipes(plan)}, basis, work)
+    basis, work = work_of(plan, asked)
+    ask = {"recipes": _recipes(plan), "asked": dump(asked)}
+    job = begin(who, ROTATION, case.pk, ask, basis, work)
     log(who, EventKind.ROUND_STARTED, case.pk, plan.pk)
     return job
+
+
+def last_rotation(who: Actor, case: Case) -> LastRotation:
+    """The user's last adjusting of a case's plan, so that a page that was reloaded goes on."""
+    mine = Job.objects.for_practice(who.practice).filter(
+        kind=ROTATION, subject=case.pk, by=who.name,
+        created__gte=timezone.now() - timedelta(hours=RESUME_HOURS),
+    )  # fmt: skip
+    job = mine.first()
+    if job is None or job.cancel_asked or job.state == RunState.FAILED:
+        return LastRotation(last=None)
+    seen = look(job, again, 0)
+    plan = plan_of(case)
+    stands = not seen.error and work_of(plan, asked_of(seen))[0] == seen.basis
+    return LastRotation(last=rotation_view(seen) if stands else None)
 
 
 def _recipes(plan: Plan) -> list[int]:
@@ -135,7 +183,7 @@ def rotation_view(job: Job) -> RotationJob:
             state = JobState.CANCELLED
     return RotationJob(
         job=job.pk, state=state, done=job.done, of=job.of, label=job.label,
-        recipes=tuple(job.ask["recipes"]), result=result,
+        recipes=tuple(job.ask["recipes"]), asked=asked_of(job), result=result,
     )  # fmt: skip
 
 
@@ -150,7 +198,7 @@ def take_rotation(who: Actor, case: Case, asked: TakeRotation) -> Sequence[Recip
     if job.state != RunState.DONE or view.result is None or not view.result.recipes:
         raise InputError("job", "There is nothing to take: adjust the round first.")
     plan = plan_of(case, lock=True)
-    if work_of(plan)[0] != job.basis:
+    if work_of(plan, asked_of(job))[0] != job.basis:
         raise CHANGED
     taken = []
     for found in view.result.recipes:

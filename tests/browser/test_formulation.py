@@ -101,6 +101,16 @@ def test_the_recipes_of_a_plan_are_adjusted_together_and_taken(
     expect(take).to_be_visible(timeout=2 * LONG)
     expect(dialog).to_contain_text("is the only recipe that has to change")
     assert axe(page) == []
+    # Loaded again it is still there; asked otherwise it is looked for anew.
+    page.reload()
+    page.get_by_role("button", name="Adjust the round").click()
+    expect(take).to_be_visible()
+    dialog.get_by_label("Nothing that a recipe does not hold already").check()
+    expect(take).to_have_count(0)
+    dialog.get_by_label("Nothing that a recipe does not hold already").uncheck()
+    dialog.get_by_label("Supplements at most in each").fill("12")
+    dialog.get_by_role("button", name="Find the fewest changes").click()
+    expect(take).to_be_visible(timeout=2 * LONG)
     take.click()
     expect(dialog).to_have_count(0)
     # What is advised beside the limits may be left; nothing that binds is.

@@ -258,7 +258,7 @@ def test_every_write_of_the_api_leaves_its_event(
     ok(send("delete", f"links/{link['id']}"))
     ok(send("delete", f"versions/{kept['id']}"))
     ok(office.set_plan({recipe: 2}))
-    ok(send("post", f"cases/{case}/plan/adjust"))
+    ok(send("post", f"cases/{case}/plan/adjust", {}))
     file = json.loads(office.browser.get(f"/api/cases/{case}/file?recipe={recipe}").content)
     going_out(office, ok(send("post", "cases/file", file)))
     ok(send("post", f"recipes/{fresh['id']}/archive", {"archived": True}))

@@ -361,8 +361,12 @@ def test_the_recipes_of_a_plan_are_adjusted_together_and_taken_at_once(
     heart.set_recipe(HEART)
     before = heart.set_plan({recipe: 2}).json()
     assert any(n["status"] == "short" for n in before["analysis"]["nutrients"])
-    begun = heart.send("post", f"{at}/adjust")
+    assert heart.get(f"{at}/adjust").json() == {"last": None}
+    begun = heart.send("post", f"{at}/adjust", {})
     found = finished(heart, begun, "rounds")
+    # A page that is loaded again goes on with it, and nobody else's does.
+    assert heart.get(f"{at}/adjust").json() == {"last": found}
+    assert rival.get(f"{at}/adjust").status_code == 404
     job, result = {"job": found["job"]}, found["result"]
     assert found["recipes"] == [recipe] and result["holds"] and result["after"] == []
     assert [r["turn"] for r in result["recipes"]] == [0]
@@ -383,9 +387,29 @@ def test_the_recipes_of_a_plan_are_adjusted_together_and_taken_at_once(
     # It was of what the recipes were then.
     again = heart.send("post", f"{at}/take", job)
     assert again.status_code == 400 and "changed since" in again.json()["error"]["message"]
+    assert heart.get(f"{at}/adjust").json() == {"last": None}
+
+
+def test_a_round_is_adjusted_as_it_is_asked(heart: Any) -> None:
+    """With no supplement but those that are in it, or with nothing new at all; what cannot be asked is refused."""
+    at, recipe = f"cases/{heart.case.pk}/plan", heart.recipe.pk
+    heart.set_recipe(HEART)
+    heart.set_plan({recipe: 2})
+    held = {line["food"] for line in heart.get(f"recipes/{recipe}").json()["lines"]}
+
+    def foods(**asked: Any) -> set[str]:
+        found = finished(heart, heart.send("post", f"{at}/adjust", asked), "rounds")
+        assert found["asked"] == {"max_supplements": None, "nothing_new": False} | asked
+        return {x["food"] for r in found["result"]["recipes"] for x in r["lines"]}
+
+    assert not foods(nothing_new=True) - held
+    few = foods(max_supplements=1)
+    assert few - held and len([f for f in few if f.startswith("supp:")]) <= 1
+    refused = heart.send("post", f"{at}/adjust", {"max_supplements": 99})
+    assert (refused.status_code, refused.json()["error"]["field"]) == (400, "max_supplements")
 
 
 def test_a_round_of_nothing_is_not_adjusted(heart: Any) -> None:
     heart.set_plan(turns={})
-    answer = heart.send("post", f"cases/{heart.case.pk}/plan/adjust")
+    answer = heart.send("post", f"cases/{heart.case.pk}/plan/adjust", {})
     assert answer.status_code == 400 and answer.json()["error"]["field"] == "turns"

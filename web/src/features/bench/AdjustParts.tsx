@@ -1,6 +1,5 @@
 import { useId, useRef, useState } from "react";
 import type { FormulationChoices } from "~/api/client";
-import { AmountBox, figureProblem } from "~/shared/amounts/boxes";
 import { AddFood } from "~/shared/foods/AddFood";
 import { figure } from "~/shared/format";
 import { Button } from "~/ui";
@@ -9,38 +8,6 @@ import { Eaten } from "./Eaten";
 import type { BenchLine } from "./editor";
 import { MadeOf } from "./MadeOf";
 import { NO_RULE, type Role, type Rule, type Settings } from "./useAdjust";
-
-/** A figure that is asked for. */
-export function Figure({
-  label,
-  value,
-  placeholder,
-  after,
-  onChange,
-}: {
-  label: string;
-  value: string;
-  placeholder?: string;
-  /** What stands behind the box. */
-  after?: string;
-  onChange: (value: string) => void;
-}) {
-  const id = useId();
-  return (
-    <label htmlFor={id} className="flex items-center gap-1.5">
-      <span>{label}</span>
-      <AmountBox
-        id={id}
-        value={value}
-        placeholder={placeholder}
-        wrong={figureProblem(value, 0, true)}
-        onChange={(e) => onChange(e.target.value)}
-        className="w-12"
-      />
-      {after && <span>{after}</span>}
-    </label>
-  );
-}
 
 /** The split of energy that is matched: by shares, or a food's. */
 export function MacroTarget({

@@ -1,8 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, type RoundJob, take } from "~/api/client";
-import { number, percent, spelled, told } from "~/shared/format";
+import { useState } from "react";
+import { figure, number, percent, spelled, told } from "~/shared/format";
 import { forget, keyOf } from "~/shared/keys";
 import { notice } from "~/shared/notice";
+import { Figure } from "~/shared/amounts/Figure";
+import { figureProblem } from "~/shared/amounts/boxes";
 import { Problem } from "~/shared/states";
 import { Button, Dialog } from "~/ui";
 
@@ -16,15 +19,37 @@ function runs(job: RoundJob | undefined): boolean {
 export function RoundDialog({ caseId, onClose }: { caseId: number; onClose: () => void }) {
   const client = useQueryClient();
   const path = { id: caseId };
-  const begin = useMutation({
-    mutationFn: () => take(api.POST("/api/cases/{id}/plan/adjust", { params: { path } })),
+  const last = useQuery({
+    queryKey: keyOf("round", "last", caseId),
+    queryFn: () => take(api.GET("/api/cases/{id}/plan/adjust", { params: { path } })),
+    staleTime: 0,
+    gcTime: 0,
   });
-  const id = begin.data?.job ?? "";
+  const [typed, setTyped] = useState<{ most: string; nothingNew: boolean } | null>(null);
+  const before = last.data?.last?.asked;
+  const settings = typed ?? {
+    most: before?.max_supplements == null ? "" : String(before.max_supplements),
+    nothingNew: before?.nothing_new ?? false,
+  };
+  const begin = useMutation({
+    mutationFn: () =>
+      take(
+        api.POST("/api/cases/{id}/plan/adjust", {
+          params: { path },
+          body: {
+            max_supplements: figure(settings.most),
+            nothing_new: settings.nothingNew,
+          },
+        }),
+      ),
+  });
+  const known = begin.data ?? last.data?.last ?? undefined;
+  const id = known?.job ?? "";
   const asked = useQuery({
     queryKey: keyOf("round", id),
     queryFn: () => take(api.GET("/api/rounds/{job}", { params: { path: { job: id } } })),
     enabled: id !== "",
-    initialData: begin.data,
+    initialData: known,
     staleTime: 0,
     refetchInterval: ({ state }) => (runs(state.data) ? POLL_MS : false),
   });
@@ -49,6 +74,7 @@ export function RoundDialog({ caseId, onClose }: { caseId: number; onClose: () =
   const found = job?.result;
   const error = begin.error ?? asked.error ?? taking.error;
   const running = begin.isPending || runs(job);
+  const wrong = figureProblem(settings.most, 0, true) !== "";
   return (
     <Dialog open wide onClose={leave} title="Adjust the round">
       <p className="max-w-prose text-soft">
@@ -57,6 +83,23 @@ export function RoundDialog({ caseId, onClose }: { caseId: number; onClose: () =
         passed on any day is still asked of each recipe. For a growing, pregnant or ill dog every
         day should hold: adjust each recipe on its own then.
       </p>
+      <div className="mt-3 flex flex-wrap items-center gap-x-4 gap-y-1">
+        <Figure
+          label="Supplements at most in each"
+          value={settings.most}
+          placeholder="usual"
+          onChange={(most) => setTyped({ ...settings, most })}
+        />
+        <label className="flex items-center gap-2">
+          <input
+            type="checkbox"
+            className="accent-verdigris"
+            checked={settings.nothingNew}
+            onChange={(e) => setTyped({ ...settings, nothingNew: e.target.checked })}
+          />
+          Nothing that a recipe does not hold already
+        </label>
+      </div>
       {error && <Problem error={error} />}
       {running && (
         <div role="status" className="mt-3 flex items-center gap-2">
@@ -69,7 +112,7 @@ export function RoundDialog({ caseId, onClose }: { caseId: number; onClose: () =
           <span className="text-data text-soft">{job?.label || "starting"}</span>
         </div>
       )}
-      {found && (
+      {found && !running && typed === null && (
         <>
           <p
             role="status"
@@ -113,7 +156,7 @@ export function RoundDialog({ caseId, onClose }: { caseId: number; onClose: () =
         </>
       )}
       <div className="mt-4 flex gap-2">
-        {found && found.recipes.length > 0 ? (
+        {found && found.recipes.length > 0 && typed === null && (
           <Button
             key="take"
             kind="solid"
@@ -122,12 +165,16 @@ export function RoundDialog({ caseId, onClose }: { caseId: number; onClose: () =
           >
             {found.recipes.length === 1 ? "Take it" : `Take all ${found.recipes.length}`}
           </Button>
-        ) : (
-          !found && (
-            <Button key="find" kind="solid" disabled={running} onClick={() => begin.mutate()}>
-              {running ? "Working…" : "Find the fewest changes"}
-            </Button>
-          )
+        )}
+        {(!found || typed !== null) && (
+          <Button
+            key="find"
+            kind="solid"
+            disabled={running || wrong || last.isPending}
+            onClick={() => begin.mutate(undefined, { onSuccess: () => setTyped(null) })}
+          >
+            {running ? "Working…" : "Find the fewest changes"}
+          </Button>
         )}
         <Button onClick={leave}>{found ? "Leave it" : "Cancel"}</Button>
       </div>
