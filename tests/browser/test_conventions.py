@@ -4,7 +4,7 @@ import re
 from collections.abc import Callable
 
 from playwright.sync_api import Page, expect
-from steps import go_in, go_to, new_case
+from steps import go_in, new_case
 
 
 def choose(page: Page, box: str, option: str) -> None:
@@ -61,7 +61,7 @@ def test_a_client_is_written_to_in_her_own_units(
     choose(page, "Names", "American")
     expect(page.get_by_test_id("save-state")).to_have_text("Saved")
     expect(page.get_by_text("22.0 lb")).to_be_visible()
-    go_to(page, "First draft")
+    page.get_by_role("link", name="First draft").click()
     # 120 g are 4.23 oz.
     expect(page.get_by_role("cell", name="4.2 oz", exact=True).first).to_be_visible()
     page.get_by_label("Add an ingredient").fill("30 rice white cooked")
