@@ -805,7 +805,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** @description The user's last one, while the plan and its recipes are as they were. */
+        get: operations["cases_plan_adjust_retrieve"];
         put?: never;
         /** @description Answers with the result when it is there within a second. */
         post: operations["cases_plan_adjust_create"];
@@ -3927,7 +3928,7 @@ export interface components {
          * @description Why a batch is not what the recipe says.
          * @enum {string}
          */
-        Cause: "content" | "table" | "label" | "measuring" | "cooking" | "owner";
+        Cause: "content" | "table" | "label" | "measuring" | "cooking" | "owner" | "swap";
         /** @description What is wrong with one cell: row as counted in the file (header is row 1), column name. */
         CellError: {
             row: number;
@@ -3943,7 +3944,8 @@ export interface components {
          * @description How surely a limit holds. spread: the amounts per 1000 kcal of a batch, or the ratio, at QUANTILES.
          *
          *     status: by the tables. of_known: what no table knows counts as nothing for its minimum, so that it holds at
-         *     least so surely; no_ceiling: nothing bounds what is not known, so its ceiling is not looked at.
+         *     least so surely; day: in which share of single days its ceiling holds, where a batch is stirred for several and
+         *     something of it is stirred in, otherwise None; no_ceiling: nothing bounds what is not known, so its ceiling is not looked at.
          */
         Chance: {
             key: string;
@@ -3958,6 +3960,7 @@ export interface components {
             batch: components["schemas"]["Share"];
             week: components["schemas"]["Share"];
             month: components["schemas"]["Share"];
+            day: components["schemas"]["Share"] | null;
             of_known: boolean;
             no_ceiling: boolean;
         };
@@ -6418,6 +6421,10 @@ export interface components {
         LastFormulation: {
             last: components["schemas"]["FormulationJob"] | null;
         };
+        /** @description The user's last adjusting of a plan's round that still holds of it, None when there is none. */
+        LastRotation: {
+            last: components["schemas"]["RotationJob"] | null;
+        };
         /**
          * @description Something that the follow-up shows and the case does not say. id: by which it is taken; food: of a reaction, else "";
          *     was, now: what the case says and what it would say (kg, of 9, kcal a day, a word), None for nothing; why: what shows it;
@@ -6935,6 +6942,11 @@ export interface components {
         MethodChoice: {
             id: string;
             label: string;
+        };
+        /** @description A way of stirring supplements in, for a choice. */
+        MixingWay: {
+            id: string;
+            name: string;
         };
         /**
          * @description A mode with its goals in order, and that order when a school was chosen; what is added by
@@ -8170,7 +8182,7 @@ export interface components {
             confidence: components["schemas"]["Confidence"];
         };
         /**
-         * @description How a recipe does in a kitchen. doubtful: the limits it meets by its tables that hold in less than 95 of 100
+         * @description How a recipe does in a kitchen. mixed: how its supplements are stirred in, of `ways`. doubtful: the limits it meets by its tables that hold in less than 95 of 100
          *     batches, the weakest first; doubts: what that comes from; words: all of it in a sentence or two.
          */
         Robustness: {
@@ -8178,10 +8190,35 @@ export interface components {
             carrying: components["schemas"]["Carrying"];
             doubtful: string[];
             doubts: components["schemas"]["NutrientDoubt"][];
+            mixed: string;
+            ways: components["schemas"]["MixingWay"][];
             words: string;
             not_in_it: string;
             source: string;
             confidence: components["schemas"]["Confidence"];
+        };
+        /** @description mixed: how supplements are stirred in, "" where nobody says. */
+        RobustnessAskRequest: {
+            /** @default [] */
+            lines?: components["schemas"]["LineInRequest"][];
+            /** @default 1 */
+            covers_days?: number;
+            /** @default  */
+            standard?: string;
+            /** @default  */
+            life_stage?: string;
+            /** @default null */
+            data_policy?: components["schemas"]["PolicyRequest"] | null;
+            /** @default null */
+            second?: components["schemas"]["SecondStandardRequest"] | null;
+            /** @default  */
+            way?: string;
+            /** @default null */
+            way_shares?: {
+                [key: string]: number;
+            } | null;
+            /** @default  */
+            mixed?: string;
         };
         /**
          * @description What a safe limit is for.
@@ -8193,8 +8230,26 @@ export interface components {
          */
         Role: "ceiling" | "caution" | "legal" | "acute" | "none";
         /**
+         * @description How the recipes may be adjusted. max_supplements: in each of them, None for as many as is usual; nothing_new: only what a
+         *     recipe holds already.
+         */
+        RotationAsk: {
+            max_supplements: number | null;
+            nothing_new: boolean;
+        };
+        /**
+         * @description How the recipes may be adjusted. max_supplements: in each of them, None for as many as is usual; nothing_new: only what a
+         *     recipe holds already.
+         */
+        RotationAskRequest: {
+            /** @default null */
+            max_supplements?: number | null;
+            /** @default false */
+            nothing_new?: boolean;
+        };
+        /**
          * @description A round that is being adjusted, or was. done, of: sets of recipes that were looked at; label: what is done; recipes: the
-         *     recipes of the plan in the order that `result` counts them in.
+         *     recipes of the plan in the order that `result` counts them in; asked: how they might be adjusted.
          */
         RotationJob: {
             /** Format: uuid */
@@ -8204,6 +8259,7 @@ export interface components {
             of: number;
             label: string;
             recipes: number[];
+            asked: components["schemas"]["RotationAsk"];
             result: components["schemas"]["RotationResult"] | null;
         };
         /**
@@ -8994,7 +9050,7 @@ export interface components {
          * @description How one can be surer, the cheapest first.
          * @enum {string}
          */
-        SurerWay: "measure" | "tick" | "cook" | "ask-maker" | "analyse" | "other-form";
+        SurerWay: "measure" | "tick" | "name-it" | "cook" | "ask-maker" | "analyse" | "other-form";
         /**
          * @description What may stand for a line. members: how many were looked at; sound: how many of them break nothing and leave
          *     nothing unknown that held; worst: the one by which most breaks, or else by which most is unknown, None where all are
@@ -12027,7 +12083,7 @@ export interface operations {
             };
         };
     };
-    cases_plan_adjust_create: {
+    cases_plan_adjust_retrieve: {
         parameters: {
             query?: never;
             header?: never;
@@ -12037,6 +12093,47 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LastRotation"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cases_plan_adjust_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["RotationAskRequest"];
+            };
+        };
         responses: {
             200: {
                 headers: {
@@ -16162,7 +16259,7 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                "application/json": components["schemas"]["LinesAskRequest"];
+                "application/json": components["schemas"]["RobustnessAskRequest"];
             };
         };
         responses: {

@@ -1,5 +1,6 @@
-import { useId, useRef, useState } from "react";
+import { useRef, useState } from "react";
 import type { FormulationChoices } from "~/api/client";
+import { Figure } from "~/shared/amounts/Figure";
 import { AddFood } from "~/shared/foods/AddFood";
 import { figure } from "~/shared/format";
 import { Button } from "~/ui";

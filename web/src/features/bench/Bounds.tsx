@@ -1,8 +1,8 @@
 import type { LiveAnswer } from "~/api/client";
+import { Figure } from "~/shared/amounts/Figure";
 import { foodWeight, number, spelled, unitText } from "~/shared/format";
 import type { BoardFacts } from "~/shared/wall/boards";
 import { Button } from "~/ui";
-import { Figure } from "~/shared/amounts/Figure";
 import type { BenchLine } from "./editor";
 import { NO_BOUND, type Settings } from "./useAdjust";
 import type { Live } from "./useLive";

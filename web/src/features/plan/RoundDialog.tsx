@@ -1,11 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { api, type RoundJob, take } from "~/api/client";
 import { useState } from "react";
+import { api, type RoundJob, take } from "~/api/client";
+import { figureProblem } from "~/shared/amounts/boxes";
+import { Figure } from "~/shared/amounts/Figure";
 import { figure, number, percent, spelled, told } from "~/shared/format";
 import { forget, keyOf } from "~/shared/keys";
 import { notice } from "~/shared/notice";
-import { Figure } from "~/shared/amounts/Figure";
-import { figureProblem } from "~/shared/amounts/boxes";
 import { Problem } from "~/shared/states";
 import { Button, Dialog } from "~/ui";
 

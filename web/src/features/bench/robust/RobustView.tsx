@@ -47,7 +47,9 @@ export function RobustView({
   const limit = chances.limits.find((c) => c.key === chosen);
   return (
     <div className="h-full overflow-auto pr-1">
-      <Stale why={found.isPlaceholderData ? "of what was asked before: the new ones are drawn" : ""}>
+      <Stale
+        why={found.isPlaceholderData ? "of what was asked before: the new ones are drawn" : ""}
+      >
         <div className="grid gap-x-6 gap-y-4 wide:grid-cols-[minmax(0,1fr)_18rem_21rem]">
           <section aria-label="Tops of ten thousand batches" className="min-w-0">
             <SawnWall
