@@ -5,6 +5,7 @@ the shape of a record is written once, as a dataclass.
 """
 
 import json
+import re
 from collections.abc import Mapping
 from dataclasses import fields, is_dataclass
 from datetime import date
@@ -16,9 +17,11 @@ from typing import Annotated, Any, TypeVar, Union, get_args, get_origin, get_typ
 from pydantic import BeforeValidator, Field, Strict, StringConstraints, TypeAdapter, ValidationError
 from pydantic_core import ErrorDetails
 
+from .days import read_day
 from .errors import InputError
 
 T = TypeVar("T")
+_WRITTEN_ISO = re.compile(r"\d{4}-\d\d-\d\d")
 
 
 def _number(value: object) -> object:
@@ -36,9 +39,16 @@ def _whole(value: object) -> object:
 
 
 def _day(value: object) -> object:
-    if value is None or isinstance(value, str | date):
+    if value is None or isinstance(value, date):
         return value
-    raise ValueError("must be a date, YYYY-MM-DD")
+    if not isinstance(value, str):
+        raise ValueError("must be a date, YYYY-MM-DD")
+    if _WRITTEN_ISO.match(value):
+        return value
+    try:
+        return read_day(value)
+    except InputError as unread:
+        raise ValueError(unread.message) from unread
 
 
 # What stands in records. JSON has one kind of number, so 108.0 is a whole number too.
@@ -48,6 +58,7 @@ Whole = Annotated[int, BeforeValidator(_whole), Field(ge=-(2**53), le=2**53)]
 # How many of something.
 Count = Annotated[int, BeforeValidator(_whole), Field(ge=0, le=100_000)]
 YesNo = Annotated[bool, Strict()]
+# In a file 2026-12-03; in a box as people write days.
 Day = Annotated[date, BeforeValidator(_day)]
 
 

@@ -3,6 +3,7 @@
 from dataclasses import dataclass, field
 from typing import Annotated
 
+from accounts.conventions import conventions_of
 from accounts.permissions import Work
 from accounts.scoping import actor_of, practice_of
 from django.http import HttpResponse
@@ -235,7 +236,9 @@ class HistoryView(APIView):
         before = request.query_params.get("before", "")
         if before.isdecimal():
             events = events.filter(pk__lt=int(before))
-        return answer(page_of(list(events[: EVENTS_A_PAGE + 1]), EVENTS_A_PAGE))
+        return answer(
+            page_of(list(events[: EVENTS_A_PAGE + 1]), EVENTS_A_PAGE, conventions_of(case.practice))
+        )
 
 
 class EnergyDetailView(APIView):

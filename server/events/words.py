@@ -5,6 +5,8 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
+from wainscot_core.conventions import Conventions, when
+
 from .models import Event, EventKind
 
 # Stands in an event whose words were taken away with the client they told of.
@@ -143,18 +145,26 @@ class EventPage:
     next: int | None
 
 
-def words_of(event: Event) -> str:
-    """What an event tells, in a sentence without its full stop; of one that holds what cannot be read, that it does."""
+def words_of(event: Event, written: Conventions | None = None) -> str:
+    """What an event tells, in a sentence without its full stop; of one that holds what cannot be read, that it does.
+    written: how days are written, None for as they are stored."""
     try:
         data: dict[str, Any] = dict(event.data)
         if data.get(ERASED) is True:
             return f"“{event.kind[:40]}”, of a client whose records were erased"
         if "changes" in data:
-            data["changes"] = "; ".join(_change(c) for c in data["changes"])
+            data["changes"] = "; ".join(_change(_written(c, written)) for c in data["changes"])
+        data = _written(data, written)
         return WORDS[event.kind].format_map(data)
     except (LookupError, TypeError, ValueError, AttributeError):
         # A row of a newer version, or one that was spoilt: none of the others is hidden by it.
         return f"“{event.kind[:40]}”: what was put down of it cannot be read"
+
+
+def _written(data: Mapping[str, Any], as_by: Conventions | None) -> dict[str, Any]:
+    if as_by is None:
+        return dict(data)
+    return {k: when(as_by, v) if isinstance(v, str) else v for k, v in data.items()}
 
 
 # What a field is called where its own name is no plain word, by the end of its path: the longest that fits.
@@ -200,8 +210,8 @@ def _change(change: Mapping[str, Any]) -> str:
     return name if was is None or now is None else f"{name} from {was} to {now}"
 
 
-def page_of(events: Sequence[Event], most: int) -> EventPage:
-    """At most so many events as they are shown, of the newest-first ones given (one more than shown
+def page_of(events: Sequence[Event], most: int, written: Conventions) -> EventPage:
+    """At most so many events as they are shown to whom writes things so, of the newest-first ones given (one more than shown
     tells that there are older ones). The same thing done again in a row is told once, with how often.
     """
     shown: list[EventView] = []
@@ -214,7 +224,7 @@ def page_of(events: Sequence[Event], most: int) -> EventPage:
             shown.append(
                 EventView(
                     id=event.pk, at=event.at, by=event.by, kind=event.kind, case=event.case,
-                    what=words_of(event), times=1,
+                    what=words_of(event, written), times=1,
                 )
             )  # fmt: skip
         before = event

@@ -5,6 +5,7 @@ from dataclasses import replace
 from datetime import date, datetime, time, timedelta
 from typing import Any
 
+from accounts.conventions import conventions_of
 from accounts.models import Practice
 from accounts.permissions import Work
 from accounts.scoping import practice_of
@@ -104,8 +105,10 @@ class AuditView(APIView):
         before = _number(request.query_params.get("before", ""), "before")
         if before is not None:
             events = events.filter(pk__lt=before)
-        page = page_of(newest(events, kinds_for(request), EVENTS_A_PAGE + 1), EVENTS_A_PAGE)
-        return answer(replace(page, events=_with_dogs(practice_of(request), page.events)))
+        practice = practice_of(request)
+        shown = newest(events, kinds_for(request), EVENTS_A_PAGE + 1)
+        page = page_of(shown, EVENTS_A_PAGE, conventions_of(practice))
+        return answer(replace(page, events=_with_dogs(practice, page.events)))
 
 
 def _with_dogs(practice: Practice, events: Sequence[EventView]) -> tuple[EventView, ...]:

@@ -1,9 +1,11 @@
 """What a type does not know is never passed over in silence, wherever it stands."""
 
 from dataclasses import dataclass
+from datetime import date
 
 import pytest
-from wainscot_core.boundary import Text80, unknown_fields
+from wainscot_core.boundary import Day, Text80, read, unknown_fields
+from wainscot_core.errors import InputError
 
 
 @dataclass(frozen=True)
@@ -35,3 +37,26 @@ class Tree:
 )
 def test_fields_that_a_type_does_not_know(data: dict[str, object], paths: list[str]) -> None:
     assert unknown_fields(Tree, data) == paths
+
+
+@dataclass(frozen=True)
+class Dated:
+    on: Day
+
+
+@pytest.mark.parametrize(
+    "written", ["2026-12-03", "3 Dec 2026", "December 3rd, 2026", "13/12/2026", "2026/12/3"]
+)
+def test_a_day_is_read_as_people_write_it(written: str) -> None:
+    expected = date(2026, 12, 13) if written.startswith("13/") else date(2026, 12, 3)
+    assert read(Dated, {"on": written}).on == expected
+
+
+@pytest.mark.parametrize(
+    ("written", "said"),
+    [("3/12/2026", "write the month as a word"), ("31 Feb 2026", ""), ("soon", ""), (20261203, "")],
+)
+def test_a_day_that_can_be_two_or_none_is_refused_at_its_field(written: object, said: str) -> None:
+    with pytest.raises(InputError) as refused:
+        read(Dated, {"on": written})
+    assert refused.value.field == "on" and said in refused.value.message

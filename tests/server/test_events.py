@@ -26,6 +26,7 @@ from recipes.models import Recipe
 from release.links import vet_path
 from release.models import FindingDecision
 from releasing import reply, to_vet
+from wainscot_core.conventions import Conventions, Dates
 
 CHICKEN = "usda:05062"
 
@@ -323,3 +324,14 @@ def test_a_change_is_told_in_words_not_by_its_field() -> None:
     weight = {"path": "dog.weight_kg", "was": "8.2", "now": "8.4"}
     event = Event(kind=EventKind.CASE_CHANGED, data={"changes": [weight]})
     assert words_of(event) == "Changed the weight in kg from 8.2 to 8.4"
+
+
+def test_days_are_told_as_the_practice_writes_them() -> None:
+    ours = Conventions(dates=Dates.MONTH_FIRST)
+    event = Event(kind=EventKind.LAB_PUT_DOWN, data={"test": "Potassium", "day": "2026-11-19"})
+    assert words_of(event, ours) == "Put down Potassium of Nov 19, 2026"
+    born = {"path": "dog.birth_date", "was": "2020-02-03", "now": "2020-03-02"}
+    event = Event(kind=EventKind.CASE_CHANGED, data={"changes": [born]})
+    assert words_of(event, ours).endswith("from Feb 3, 2020 to Mar 2, 2020")
+    # What is stored stays as it is, for a table that a machine reads.
+    assert "2020-02-03" in words_of(event)

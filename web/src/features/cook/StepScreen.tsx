@@ -19,6 +19,12 @@ export function StepScreen(props: StepProps) {
   return <Tick {...props} />;
 }
 
+/** What is counted of a line, "" of what is weighed. */
+function counted(cook: StepProps["cook"], line: number | null): string {
+  const step = cook.steps.find((s) => s.kind === "count" && s.line === line);
+  return step ? amountOf(step) : "";
+}
+
 function Tick({ at, cook, cooking, step, number: n, go }: StepProps) {
   const [other, setOther] = useState(false);
   const mark = markOf(cook, step, cooking.unsent);
@@ -62,7 +68,9 @@ function Tick({ at, cook, cooking, step, number: n, go }: StepProps) {
           {cook.cooked?.lines.map((x) => (
             <li key={x.position} className="flex justify-between gap-4 border-line border-b py-1.5">
               <span>{spelled(x.name)}</span>
-              <span className="whitespace-nowrap font-semibold">{foodWeight(x.planned_g)}</span>
+              <span className="whitespace-nowrap font-semibold">
+                {counted(cook, x.position) || foodWeight(x.planned_g)}
+              </span>
             </li>
           ))}
         </ul>

@@ -1,6 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { api, type Case, take } from "~/api/client";
 import { today } from "~/shared/days";
+import { day } from "~/shared/format";
 import { Form, TextField } from "~/shared/forms/fields";
 import { useServerForm } from "~/shared/forms/useServerForm";
 import { keyOf } from "~/shared/keys";
@@ -13,7 +14,7 @@ export function BeginTrial({ current, onDone }: { current: Case; onDone: () => v
     keptAs: `trial-new-${current.id}`,
     defaults: {
       kind: "skin" as "skin" | "gut",
-      started: today(),
+      started: day(today()),
       diet: "",
       old_diet: "",
       severe: "",

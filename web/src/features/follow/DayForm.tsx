@@ -2,7 +2,7 @@ import { useState } from "react";
 import type { FollowEntryIn } from "~/api/client";
 import { conventions } from "~/shared/conventions";
 import { today } from "~/shared/days";
-import { figure } from "~/shared/format";
+import { day, figure } from "~/shared/format";
 import { Form, TextField } from "~/shared/forms/fields";
 import { useServerForm } from "~/shared/forms/useServerForm";
 import { newKey } from "~/shared/newKey";
@@ -61,10 +61,10 @@ export function DayForm<R>({
   const [key, setKey] = useState(freshKey);
   const form = useServerForm({
     keptAs,
-    defaults: { ...BLANK, date: today() },
+    defaults: { ...BLANK, date: day(today()) },
     send: (typed: typeof BLANK) => send({ key, entry: entryOf(typed) }),
     onSaved: (answer: R) => {
-      form.form.reset({ ...BLANK, date: today() });
+      form.form.reset({ ...BLANK, date: day(today()) });
       // What is sent again after a lost answer has the same key; the next day has another.
       setKey(freshKey());
       onSaved(answer);
@@ -95,7 +95,7 @@ export function DayForm<R>({
         {...box}
         name="date"
         label="Day"
-        hint="for example 2026-12-03"
+        hint={`for example ${day("2026-12-03")}`}
         required
         className={large ? "h-12 w-40 text-part" : "w-36"}
       />

@@ -149,7 +149,7 @@ function LabForm({ caseId, onDone }: { caseId: number; onDone: () => void }) {
   });
   const form = useServerForm({
     keptAs: `lab-${caseId}`,
-    defaults: { ...BLANK, date: today() },
+    defaults: { ...BLANK, date: day(today()) },
     send: (typed: typeof BLANK) =>
       take(
         api.POST("/api/cases/{id}/lab-values", {

@@ -1,6 +1,7 @@
 import type { FieldPath, UseFormReturn } from "react-hook-form";
 import { api, type Follow, type Trial, type TrialMoveKind, take } from "~/api/client";
 import { today } from "~/shared/days";
+import { day } from "~/shared/format";
 import { Form, TextField } from "~/shared/forms/fields";
 import { useServerForm } from "~/shared/forms/useServerForm";
 import { useFirstFocus } from "~/shared/useFirstFocus";
@@ -59,7 +60,7 @@ export function MoveForm({
 }) {
   const form = useServerForm({
     keptAs: `trial-${trial.id}-${kind}`,
-    defaults: { ...BLANK, date: today() },
+    defaults: { ...BLANK, date: day(today()) },
     send: (typed: Typed) =>
       take(
         api.POST("/api/trials/{id}/moves", {
