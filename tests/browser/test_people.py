@@ -56,6 +56,12 @@ def test_somebody_is_asked_and_joins(signed_in: Page, demo: str, browser: Browse
 def test_an_assistant_is_told_what_is_not_theirs_to_change(page: Page, demo: str) -> None:
     sign_in_as(page, demo, "nell")
     go_in(page, "Cases")
+    open_dog(page, "Juniper")
+    page.get_by_role("link", name="Maren Holt").click()
+    invoices = page.get_by_role("region", name="Invoices")
+    expect(invoices.get_by_role("listitem").first).to_be_visible()
+    expect(invoices.get_by_role("button")).to_have_count(0)
+    go_in(page, "Cases")
     open_dog(page, "Bramble")
     go_to(page, "Intake")
     page.get_by_label("Weight, kg", exact=True).fill("33")

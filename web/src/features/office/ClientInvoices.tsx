@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import { api, take } from "~/api/client";
 import { keyOf } from "~/shared/keys";
 import { Loading, Problem } from "~/shared/states";
+import { useMay } from "~/shared/useMay";
 import { Button } from "~/ui";
 import { InvoiceDialog } from "./InvoiceDialog";
 import { InvoiceList } from "./InvoiceList";
@@ -11,6 +12,7 @@ import { InvoiceList } from "./InvoiceList";
 /** What a client was charged. */
 export function ClientInvoices({ id }: { id: number }) {
   const [writing, setWriting] = useState(false);
+  const writes = useMay("formulate");
   const found = useQuery({
     queryKey: keyOf("invoices", id),
     queryFn: () => take(api.GET("/api/clients/{id}/invoices", { params: { path: { id } } })),
@@ -22,14 +24,16 @@ export function ClientInvoices({ id }: { id: number }) {
         <Link to="/invoices" className="text-data underline">
           of all clients
         </Link>
-        <Button
-          small
-          className="ml-auto"
-          aria-disabled={!found.data}
-          onClick={() => found.data && setWriting(true)}
-        >
-          New invoice
-        </Button>
+        {writes && (
+          <Button
+            small
+            className="ml-auto"
+            aria-disabled={!found.data}
+            onClick={() => found.data && setWriting(true)}
+          >
+            New invoice
+          </Button>
+        )}
       </div>
       {found.isPending ? (
         <Loading what="the invoices" />

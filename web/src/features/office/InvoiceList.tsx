@@ -8,6 +8,7 @@ import { Form, TextField } from "~/shared/forms/fields";
 import { useServerForm } from "~/shared/forms/useServerForm";
 import { forget } from "~/shared/keys";
 import { notice } from "~/shared/notice";
+import { useMay } from "~/shared/useMay";
 import { Button, Dialog } from "~/ui";
 
 /** Invoices as they stand: open, late, paid, void. */
@@ -31,6 +32,7 @@ export function InvoiceList({
 function Row({ of, whose }: { of: Invoice; whose: boolean }) {
   const client = useQueryClient();
   const [voiding, setVoiding] = useState(false);
+  const writes = useMay("formulate");
   const paid = useMutation({
     mutationFn: ({ on, version }: { on: string | null; version: number }) =>
       take(
@@ -79,7 +81,7 @@ function Row({ of, whose }: { of: Invoice; whose: boolean }) {
       <Standing of={of} />
       <span className="ml-auto tabular-nums">{of.total}</span>
       <span className="flex w-44 justify-end gap-3 text-data">
-        {!of.void && of.paid === null && (
+        {writes && !of.void && of.paid === null && (
           <>
             <button
               type="button"
@@ -100,7 +102,7 @@ function Row({ of, whose }: { of: Invoice; whose: boolean }) {
             </button>
           </>
         )}
-        {of.paid !== null && (
+        {writes && of.paid !== null && (
           <button
             type="button"
             className="underline"
