@@ -5,7 +5,6 @@ the shape of a record is written once, as a dataclass.
 """
 
 import json
-import re
 from collections.abc import Mapping
 from dataclasses import fields, is_dataclass
 from datetime import date
@@ -14,14 +13,21 @@ from functools import lru_cache
 from types import UnionType
 from typing import Annotated, Any, TypeVar, Union, get_args, get_origin, get_type_hints, overload
 
-from pydantic import BeforeValidator, Field, Strict, StringConstraints, TypeAdapter, ValidationError
+from pydantic import (
+    BeforeValidator,
+    Field,
+    Strict,
+    StringConstraints,
+    TypeAdapter,
+    ValidationError,
+    ValidationInfo,
+)
 from pydantic_core import ErrorDetails
 
 from .days import read_day
 from .errors import InputError
 
 T = TypeVar("T")
-_WRITTEN_ISO = re.compile(r"\d{4}-\d\d-\d\d")
 
 
 def _number(value: object) -> object:
@@ -38,17 +44,17 @@ def _whole(value: object) -> object:
     raise ValueError("must be a whole number")
 
 
-def _day(value: object) -> object:
+def is_typed(info: ValidationInfo) -> bool:
+    """Whether somebody typed what is read, rather than a program having written it."""
+    return isinstance(info.context, dict) and bool(info.context.get("typed"))
+
+
+def _day(value: object, info: ValidationInfo) -> object:
     if value is None or isinstance(value, date):
         return value
     if not isinstance(value, str):
         raise ValueError("must be a date, YYYY-MM-DD")
-    if _WRITTEN_ISO.match(value):
-        return value
-    try:
-        return read_day(value)
-    except InputError as unread:
-        raise ValueError(unread.message) from unread
+    return read_day(value) if is_typed(info) else value
 
 
 # What stands in records. JSON has one kind of number, so 108.0 is a whole number too.

@@ -12,10 +12,10 @@ from events.log import log
 from events.models import EventKind
 from pydantic import Field
 from recipes.lines import LineKey
-from wainscot_core.boundary import Name20, Name80, Number, Text60, dump, read, read_exact
+from wainscot_core.boundary import Day, Name20, Name80, Number, Text60, dump, read, read_exact
 from wainscot_core.changes import FieldChange, Table, changed
 from wainscot_core.conventions import Kitchen
-from wainscot_core.dog.record import BlankIsNone, Count, TypedDay
+from wainscot_core.dog.record import BlankIsNone, Count
 from wainscot_core.facts.foods import FoodLibrary
 from wainscot_core.recipe.plan import DailyKind
 from wire.errors import CollisionError
@@ -42,7 +42,7 @@ class PlanFields:
     turns: dict[Name20, Number]
     items: Annotated[dict[LineKey, PlanItemIn], Field(max_length=MOST_ITEMS)]
     order: tuple[LineKey, ...]
-    begins: Annotated[TypedDay | None, BlankIsNone] = None
+    begins: Annotated[Day | None, BlankIsNone] = None
     change_days: Annotated[Count, Field(ge=0, le=60)] = 7
 
 

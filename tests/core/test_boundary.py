@@ -49,7 +49,7 @@ class Dated:
 )
 def test_a_day_is_read_as_people_write_it(written: str) -> None:
     expected = date(2026, 12, 13) if written.startswith("13/") else date(2026, 12, 3)
-    assert read(Dated, {"on": written}).on == expected
+    assert read(Dated, {"on": written}, typed=True).on == expected
 
 
 @pytest.mark.parametrize(
@@ -58,5 +58,11 @@ def test_a_day_is_read_as_people_write_it(written: str) -> None:
 )
 def test_a_day_that_can_be_two_or_none_is_refused_at_its_field(written: object, said: str) -> None:
     with pytest.raises(InputError) as refused:
-        read(Dated, {"on": written})
+        read(Dated, {"on": written}, typed=True)
     assert refused.value.field == "on" and said in refused.value.message
+
+
+def test_a_file_holds_days_as_programs_write_them() -> None:
+    assert read(Dated, {"on": "2026-12-03"}).on == date(2026, 12, 3)
+    with pytest.raises(InputError):
+        read(Dated, {"on": "3 Dec 2026"})

@@ -32,10 +32,11 @@ from ..boundary import (
     Text20000,
     Whole,
     YesNo,
+    is_typed,
     read,
 )
 from ..changes import FieldChange
-from ..days import day_or_words, read_day
+from ..days import day_or_words
 from ..errors import InputError
 from ..facts.me_methods import DEFAULT_ME, MeMethod
 from ..facts.policy import Policy
@@ -105,8 +106,7 @@ def read_age_months(words: str) -> int:
 
 def _reads(reader: Any) -> BeforeValidator:
     def typed(value: object, info: ValidationInfo) -> object:
-        asked = isinstance(info.context, dict) and info.context.get("typed")
-        return reader(value) if asked and isinstance(value, str) else value
+        return reader(value) if is_typed(info) and isinstance(value, str) else value
 
     return BeforeValidator(typed)
 
@@ -119,8 +119,7 @@ def _blank(value: object) -> object:
 BlankIsNone = BeforeValidator(_blank)
 Kg = Annotated[Number, _reads(read_weight_kg), Field(gt=0)]
 Months = Annotated[Whole, _reads(read_age_months), Field(ge=0, le=360)]
-# A day, and a day or words that tell of one ("last spring").
-TypedDay = Annotated[Day, _reads(read_day)]
+# A day or words that tell of one ("last spring").
 When = Annotated[Text20, _reads(day_or_words)]
 NamedWhen = Annotated[Name20, _reads(day_or_words)]
 Figure = Annotated[Number, _reads(read_number), Field(ge=0, le=1e6)]
@@ -196,7 +195,7 @@ class DogRecord:
     breed: Text120 = ""
     sex: Sex = Sex.UNKNOWN
     neutered: YesNo | None = None
-    birth_date: Annotated[TypedDay | None, BlankIsNone] = None
+    birth_date: Annotated[Day | None, BlankIsNone] = None
     age_months: Annotated[Months | None, BlankIsNone] = None
     weight_kg: Kg
     ideal_weight_kg: Annotated[Kg | None, BlankIsNone] = None
