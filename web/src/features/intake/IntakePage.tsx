@@ -2,7 +2,8 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Intake, take } from "~/api/client";
 import { conventions } from "~/shared/conventions";
-import { bodyWeight, number, percent, told } from "~/shared/format";
+import { today } from "~/shared/days";
+import { bodyWeight, day, number, percent, told } from "~/shared/format";
 import { keyOf } from "~/shared/keys";
 import { ConditionsEditor } from "~/shared/record/ConditionsEditor";
 import { EnergyOffers } from "~/shared/record/EnergyOffers";
@@ -225,7 +226,7 @@ export default function IntakePage() {
             <Row>
               <Box path="intake.red_flags.present" label="Seen now" />
               <Box path="intake.red_flags.told" label="Who was told" />
-              <Box path="intake.red_flags.on" label="When" holds="day" />
+              <Box path="intake.red_flags.on" label="When" holds="day" example={day(today())} />
               <Box path="intake.red_flags.cleared_by" label="Cleared by" />
             </Row>
             {flags.present && (
@@ -311,7 +312,12 @@ function DogBlock({ breeds, about }: { breeds: string[] | undefined; about: Inta
         <Box path="dog.name" label="Name" />
         <Box path="dog.breed" label="Breed" list={breeds} />
         <Box path="dog.age_months" label="Age" holds="age" />
-        <Box path="dog.birth_date" label="Born (age follows)" holds="day" />
+        <Box
+          path="dog.birth_date"
+          label="Born (age follows)"
+          holds="day"
+          example={day("2020-12-03")}
+        />
         <Box path="dog.weight_kg" label="Weight" holds="weight" />
         <Box path="dog.adult_weight_kg" label="Adult weight" holds="weight" />
         <Choice path="dog.sex" label="Sex" options={plain(["female", "male", "unknown"])} />

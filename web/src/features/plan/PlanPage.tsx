@@ -3,9 +3,19 @@ import { useRef, useState } from "react";
 import { Link } from "react-router";
 import { api, type Case, type PlanAnalysis, take } from "~/api/client";
 import { figureProblem, SettledBox } from "~/shared/amounts/boxes";
+import { today } from "~/shared/days";
 import { Faults } from "~/shared/Faults";
 import { AddFood } from "~/shared/foods/AddFood";
-import { decimal, foodWeight, number, offTarget, percent, spelled, told } from "~/shared/format";
+import {
+  day,
+  decimal,
+  foodWeight,
+  number,
+  offTarget,
+  percent,
+  spelled,
+  told,
+} from "~/shared/format";
 import { lengthsOf } from "~/shared/lengths";
 import { newKey } from "~/shared/newKey";
 import { freezerQuery, planQuery } from "~/shared/queries";
@@ -163,7 +173,7 @@ function Plan({ plan }: { plan: PlanAnalysis }) {
 function Change({ plan }: { plan: PlanAnalysis }) {
   return (
     <section aria-label="Change to it" className="mt-4 flex flex-wrap items-start gap-4">
-      <Box path="begins" label="First day of the plan" holds="day" />
+      <Box path="begins" label="First day of the plan" holds="day" example={day(today())} />
       <Choice
         path="change_days"
         label="The old food gives way"

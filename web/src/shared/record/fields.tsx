@@ -78,7 +78,7 @@ export function Row({ children }: { children: ReactNode }) {
 export type Holds = "words" | "figure" | "weight" | "age" | "day";
 
 /** What can be written where it is not plain. */
-const EXAMPLES: Partial<Record<Holds, string>> = { age: "9 years", day: "3 Dec 2020" };
+const EXAMPLES: Partial<Record<Holds, string>> = { age: "9 years" };
 
 /** What is stored as it stands in a box. */
 function written(value: unknown, holds: Holds = "words"): string {
@@ -115,6 +115,7 @@ export function Box({
   list,
   holds = "words",
   tall = false,
+  example = EXAMPLES[holds],
   className,
 }: {
   path: string;
@@ -124,6 +125,8 @@ export function Box({
   holds?: Holds;
   /** Room for some lines. */
   tall?: boolean;
+  /** What may stand there, while nothing does. */
+  example?: string;
   className?: string;
 }) {
   const id = useId();
@@ -175,7 +178,7 @@ export function Box({
         <TextInput
           {...input}
           inputMode={figure ? "decimal" : undefined}
-          placeholder={EXAMPLES[holds]}
+          placeholder={example}
           list={list ? `${id}-list` : undefined}
           className={
             className ?? (figure ? "w-28 text-right" : holds === "words" ? "w-44" : "w-36")
