@@ -7,6 +7,7 @@ from statistics import NormalDist
 import numpy as np
 import pytest
 from wainscot_core.analysis.adequacy import BREAKS, HELD, judge, judge_ratios
+from wainscot_core.confidence import Confidence
 from wainscot_core.dossier.dossier import Dossier
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.errors import InputError
@@ -14,13 +15,14 @@ from wainscot_core.facts.kitchen_errors import Drift, Tool
 from wainscot_core.formats.casefile import dossier_of, read_case_file
 from wainscot_core.recipe.line import sum_lines
 from wainscot_core.recipe.totals import Totals
-from wainscot_core.robust.chances import chances, over
+from wainscot_core.robust.chances import chances, held_of, over
 from wainscot_core.robust.robustness import robustness
 from wainscot_core.robust.shares import Cause, SurerWay, doubt, variances
 from wainscot_core.robust.simulate import Runs, error_of, simulate
 from wainscot_core.robust.swaps import SwapClass, class_of, swaps
 from wainscot_core.robust.uncertain import Others, Uncertain, uncertain
 from wainscot_core.robust.without import LineChange, carrying
+from wainscot_core.targets.standards import Limit, Rise, Strength
 
 EXACT = Tool(id="exact", name="exact")
 CAREFUL = Drift(id="none", left_out=0, halved=0, over=0, swapped=0, holds={}, kind=None)
@@ -114,10 +116,12 @@ def test_what_is_left_out_is_binomial_and_half_is_half(facts: Reference) -> None
         assert seen == pytest.approx(share, abs=4 * math.sqrt(share * (1 - share) / found.size))
 
 
-def with_others(of: Uncertain, rate: float, *amounts: float, may_hold: float = 0) -> Uncertain:
+def with_others(
+    of: Uncertain, rate: float, *amounts: float, may_hold: float = 0, tag: str = "ZN"
+) -> Uncertain:
     """The first line is one of these foods in such a share of batches."""
     width = len(of.library.catalogue.nutrients)
-    column = of.library.catalogue.index("ZN")
+    column = of.library.catalogue.index(tag)
     brought, more = np.zeros((len(amounts), width)), np.zeros((len(amounts), width))
     brought[:, column], more[:, column] = amounts, may_hold
     rest = of.others[1:]
@@ -161,6 +165,69 @@ def test_what_another_food_may_hold_is_kept_beside_what_it_is_known_to(facts: Re
     assert extra is not None and np.isinf(extra[:, 0, j]).mean() == pytest.approx(0.25, abs=0.02)
 
 
+def test_another_food_brings_what_the_line_has_nothing_of(facts: Reference) -> None:
+    found = amounts(with_others(bare(facts, 0, 5), 0.25, 4))
+    assert np.isclose(found, 9).mean() == pytest.approx(0.25, abs=0.02)
+    assert np.isclose(found, 5).mean() == pytest.approx(0.75, abs=0.02)
+
+
+def test_what_another_food_may_hold_counts_against_a_ceiling_and_not_for_a_minimum(
+    facts: Reference,
+) -> None:
+    """10 mg, or in a quarter of batches a food that holds none to 7: over a ceiling of 5 never that one, of 6 to 10 but
+    the one, and a minimum that rises with it is that of 7."""
+    of = with_others(bare(facts, 10), 0.25, 0, may_hold=7)
+    column = facts.catalogue.index("ZN")
+    drawn = simulate(of, [column], RUNS)
+    per = 1000 / of.kcal
+
+    def held(limit: Limit) -> float:
+        return float(held_of(of, drawn, limit, None, 1)[1].mean())
+
+    assert held(Limit("ZN", "mg", None, None, 6.9 * per)) == 0
+    assert held(Limit("ZN", "mg", None, None, 7.1 * per)) == pytest.approx(0.25, abs=0.02)
+    assert held(Limit("ZN", "mg", 0.1 * per, None, None)) == pytest.approx(0.75, abs=0.02)
+    # At least as much as there is of it: 10 of 10 hold, and none of 7.
+    rise = Rise(
+        other="ZN", per_unit=1.0, base=0.0, above=0.0, strength=Strength.HARD, words="", source="",
+        confidence=Confidence.LOW,
+    )  # fmt: skip
+    rises = Limit("ZN", "mg", None, None, None, rises=(rise,))
+    assert held(rises) == pytest.approx(0.75, abs=0.02)
+
+
+@pytest.mark.parametrize(
+    ("first", "second", "limit"),
+    [
+        ("CA", "P", Limit("CA_P", "", None, None, 1.5)),
+        ("P", "CA", Limit("CA_P", "", 0.8, None, None)),
+    ],
+)
+def test_a_ratio_is_held_by_the_most_that_either_side_may_be(
+    facts: Reference, first: str, second: str, limit: Limit
+) -> None:
+    """10 to 10; in a quarter of batches the first is another food's 10 to 17: 1.7, or 0.59 the other way."""
+    of = with_others(bare(facts, 10, 10, tag=first), 0.25, 10, may_hold=7, tag=first)
+    brought, columns = of.brought.copy(), [facts.catalogue.index(t) for t in (first, second)]
+    brought[1] = 0
+    brought[1, columns[1]] = 10
+    of = replace(of, brought=brought)
+    ratio = next(r for r in facts.catalogue.ratios if r.key == "CA_P")
+    held = held_of(of, simulate(of, columns, RUNS), limit, ratio, 1)[1]
+    assert held.mean() == pytest.approx(0.75, abs=0.02)
+
+
+def test_a_food_whose_energy_is_not_known_stands_for_nothing(facts: Reference) -> None:
+    of = dossier(facts, ("usda:04582", 20.0))
+    library, other = facts.library, class_of(facts.library, facts.library.food("usda:04582"))[0]
+    values = library.values.copy()
+    values[library.row(other.id), library.catalogue.index("FAT")] = np.nan
+    blind = uncertain(replace(of, library=replace(library, values=values))).others[0]
+    seen = uncertain(of).others[0]
+    assert seen is not None and blind is not None
+    assert len(blind.brought) == len(seen.brought) - 1
+
+
 def test_the_others_of_a_line_are_its_class_at_its_weight(facts: Reference) -> None:
     """Per 100 g by the table, 20 g of each; nothing stands for a supplement, or where nobody slips."""
     of = dossier(facts, ("usda:04582", 20.0), ("supp:calcium-carbonate", 2.0))
@@ -190,6 +257,8 @@ def test_only_a_supplement_in_a_batch_of_several_days_is_uneven(facts: Reference
     lines = (("usda:05062", 400.0), ("supp:calcium-carbonate", 2.0))
     week = dossier(facts, *lines, days=7)
     assert uncertain(week).uneven.tolist() == [0, 0.2]
+    at_serving = dossier(facts, lines[0], ("supp:fish-oil", 2.0), days=7)
+    assert not uncertain(at_serving).uneven.any()
     assert uncertain(week, mixed="sprinkled").uneven.tolist() == [0, 0.45]
     for same in (
         uncertain(dossier(facts, *lines)),

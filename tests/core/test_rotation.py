@@ -140,6 +140,30 @@ def test_what_the_others_may_hold_counts_against_a_maximum_and_what_is_estimated
     assert minimum[1] - minimum[0] == pytest.approx(missing)
 
 
+@pytest.mark.parametrize("policy", [Policy.GRADED, Policy.STRICT])
+@pytest.mark.parametrize("doubt", ["may_hold", "spread"])
+def test_the_most_that_others_may_bring_is_taken_off_a_maximum(
+    juniper: Dossier, balanced: Turn, policy: Policy, doubt: str
+) -> None:
+    """They bring more than their share of it at most, so that less is left; what an estimate is off by counts where
+    estimates are not taken for granted."""
+    lines, days = whole_round([balanced], [])
+    sums = sum_lines(juniper.library, lines, days)
+    more = np.where(np.isfinite(sums.may_hold), sums.may_hold, 0.0)
+    if policy is Policy.STRICT:
+        more = more + sums.spread
+    width = np.where(sums.known > 0, getattr(sums, doubt), 0.0)
+    width = np.where(np.isfinite(sums.may_hold), width, 0.0)
+    at = int(np.argmax(width / np.maximum(sums.known, 1e-9)))
+    key, most = juniper.library.catalogue.keys[at], float(sums.known[at] + more[at])
+    bound = 0.9 * most / sums.kcal * 1000
+    case = replace(held_to(juniper, key, Limit(key, "", None, None, bound)), policy=policy)
+    left = beside(case, [balanced, flawed(juniper)], [], 1).requirements.limits[key].maximum
+    own = 3 * juniper.energy.target_kcal
+    expected = (bound * (own + sums.kcal) / 1000 * 0.99 - most) / own * 1000
+    assert width[at] > 0 and 0 < expected < bound and left == pytest.approx(expected)
+
+
 @pytest.fixture(scope="module")
 def found(juniper: Dossier, balanced: Turn) -> Rotation:
     return rotation(juniper, Settings(), [balanced, flawed(juniper)], [])
