@@ -21,8 +21,8 @@ SEED = 20061
 BATCHES = 10_000
 MONTH_DAYS = 28
 WEEK_DAYS = 7
-# Kitchens that are drawn together; each such block has a stream of its own.
-BLOCK = 125
+# Batches that are drawn together, of whole kitchens; each such block has a stream of its own.
+BLOCK = 2000
 
 Float32 = NDArray[np.float32]
 
@@ -74,21 +74,20 @@ def simulate(of: Uncertain, columns: Sequence[int], runs: Runs, threads: int = 1
     # Protein first: amino acids follow it.
     asked = (protein, *sorted({*columns, *energy} - {protein}))
     parts = _Parts.of(of, asked)
-    sizes = [min(BLOCK, runs.kitchens - at) for at in range(0, runs.kitchens, BLOCK)]
+    together = max(1, BLOCK // runs.batches)
+    sizes = [min(together, runs.kitchens - at) for at in range(0, runs.kitchens, together)]
     amounts = np.empty((runs.kitchens, runs.batches, len(asked)), dtype=np.float32)
     extra = np.zeros_like(amounts) if any(of.others) else None
     uneven = np.zeros_like(amounts) if of.uneven.any() else None
 
     def fill(block: int) -> None:
-        at, size = block * BLOCK, sizes[block]
+        at, size = block * together, sizes[block]
         stream = np.random.SeedSequence(runs.seed, spawn_key=(block,))
-        beside = [
-            None if x is None else x[at : at + size].reshape(-1, len(asked))
-            for x in (extra, uneven)
-        ]
         rng = np.random.Generator(np.random.SFC64(stream))
-        drawn = _block(parts, rng, size, runs.batches, *beside)
-        amounts[at : at + size] = drawn.reshape(size, runs.batches, -1)
+        drawn = _block(parts, rng, size, runs.batches)
+        for whole, part in zip((amounts, extra, uneven), drawn, strict=True):
+            if whole is not None:
+                whole[at : at + size] = part.reshape(-1, runs.batches, size).transpose(2, 1, 0)
 
     if threads > 1:
         with ThreadPoolExecutor(threads) as pool:
@@ -106,12 +105,14 @@ def simulate(of: Uncertain, columns: Sequence[int], runs: Runs, threads: int = 1
 
 @dataclass(frozen=True)
 class _Line:
-    """A line as it is drawn: its columns (of J), what it brings there, and what each food that may stand for it brings
-    and may hold beside that, (M, columns); log-normal sigmas of a batch and for good."""
+    """A line as it is drawn: its columns (of J), what it brings there, and what each food that may stand for it brings,
+    (columns, M); what those may hold beside it, (more, M), at `more` of the J; log-normal sigmas of a batch and for good.
+    What is of its columns stands upright, so that it spreads over the rows of a block."""
 
     columns: NDArray[np.intp]
     brought: Float32
     others: Float32
+    more: NDArray[np.intp]
     others_may_hold: Float32
     uneven: float
     lot: Float32
@@ -131,7 +132,7 @@ class _Parts:
     bias: Float32
     tool_at: NDArray[np.intp]
     tools: int
-    rates: Float32
+    ends: Float32
     half: float
     over: float
     least: float
@@ -155,11 +156,12 @@ class _Parts:
             good = content if of.labelled[i] else table
             lot2 = np.log1p(np.square(lot)) + np.log1p(np.square(left))
             good2 = np.log1p(np.square(good))
+            more = np.flatnonzero(may_hold.any(axis=0))
             lines.append(
                 _Line(
-                    here, brought[here].astype(np.float32), others[:, here].astype(np.float32),
-                    may_hold[:, here].astype(np.float32), float(of.uneven[i]), np.sqrt(lot2).astype(np.float32),
-                    np.sqrt(good2).astype(np.float32), ((lot2 + good2) / 2).astype(np.float32),
+                    here, _upright(brought[here]), _upright(others[:, here].T), more,
+                    _upright(may_hold[:, more].T), float(of.uneven[i]), _upright(np.sqrt(lot2)),
+                    _upright(np.sqrt(good2)), _upright((lot2 + good2) / 2),
                     np.flatnonzero(of.follows_protein[at]),
                 )
             )  # fmt: skip
@@ -171,12 +173,12 @@ class _Parts:
         return cls(
             width=len(asked),
             lines=tuple(lines),
-            once=of.measured_once.astype(np.float32),
-            tool_stays=of.tool_stays.astype(np.float32),
-            bias=of.tool_bias.astype(np.float32),
+            once=_upright(of.measured_once),
+            tool_stays=_upright(of.tool_stays),
+            bias=_upright(of.tool_bias),
             tool_at=np.array([names.index(t.id) for t in of.tools], dtype=np.intp),
             tools=len(names),
-            rates=np.array(rates, dtype=np.float32).reshape(-1, 4),
+            ends=np.cumsum(np.array(rates, dtype=np.float32).reshape(-1, 4), axis=1),
             half=of.errors.half,
             over=of.errors.over,
             least=of.errors.careful_least,
@@ -184,71 +186,72 @@ class _Parts:
         )
 
 
+def _upright(found: FloatArray) -> Float32:
+    return np.ascontiguousarray(found if found.ndim == 2 else found[:, None], dtype=np.float32)
+
+
 def _none_of(width: int) -> Others:
     return Others(np.zeros((0, width)), np.zeros((0, width)))
 
 
 def _block(
-    parts: _Parts, rng: np.random.Generator, kitchens: int, batches: int, extra: Float32 | None,
-    uneven: Float32 | None,
-) -> Float32:  # fmt: skip
-    """(kitchens x batches, J) amounts of a block. What may be there beside them, and what one day has, is added to
-    `extra` and `uneven`, of that shape."""
-    rows = kitchens * batches
+    parts: _Parts, rng: np.random.Generator, kitchens: int, batches: int
+) -> tuple[Float32, Float32, Float32]:
+    """(J, batches x kitchens) amounts of a block, what may be there beside them, and what one day has beside them."""
+    rows = batches * kitchens
     care = parts.least + parts.span * rng.random(kitchens, dtype=np.float32)
-    hand = rng.standard_normal((kitchens, parts.tools), dtype=np.float32)
-    taken, swapped = _taken(parts, rng, np.repeat(care, batches), np.repeat(hand, batches, axis=0))
-    found = np.zeros((rows, parts.width), dtype=np.float32)
+    hand = rng.standard_normal((parts.tools, kitchens), dtype=np.float32)
+    taken, swapped = _taken(parts, rng, np.tile(care, batches), np.tile(hand, batches))
+    found, extra, uneven = np.zeros((3, parts.width, rows), dtype=np.float32)
     for i, line in enumerate(parts.lines):
         if not line.columns.size:
             continue
-        factor = rng.standard_normal((rows, line.columns.size), dtype=np.float32)
+        factor = rng.standard_normal((line.columns.size, rows), dtype=np.float32)
         factor *= line.lot
-        stays = rng.standard_normal((kitchens, line.columns.size), dtype=np.float32)
+        stays = rng.standard_normal((line.columns.size, kitchens), dtype=np.float32)
         stays *= line.stays
         stays -= line.middle
-        shaped = factor.reshape(kitchens, batches, -1)
+        shaped = factor.reshape(-1, batches, kitchens)
         shaped += stays[:, None, :]
         np.exp(factor, out=factor)
         if line.amino.size:
-            factor[:, line.amino] *= factor[:, :1]
-        at = np.flatnonzero(swapped[:, i])
-        factor_of_others = factor[at]
+            factor[line.amino] *= factor[0]
+        at = np.flatnonzero(swapped[i])
+        of_others = factor[:, at]
         factor *= line.brought
         if at.size:
             # Each food of the class as often; it differs from its table as the one it stands for does.
-            which = rng.integers(len(line.others), size=len(at))
-            factor[at] = factor_of_others * line.others[which]
-            if extra is not None:
+            which = rng.integers(line.others.shape[1], size=len(at))
+            factor[:, at] = of_others * line.others[:, which]
+            if line.more.size:
                 # What is endless stays so of next to nothing.
-                amount = np.maximum(taken[at, i, None], np.float32(1e-6))
-                extra[np.ix_(at, line.columns)] += line.others_may_hold[which] * amount
-        factor *= taken[:, i, None]
-        found[:, line.columns] += factor
-        if line.uneven and uneven is not None:
+                amount = np.maximum(taken[i, at], np.float32(1e-6))
+                extra[line.more[:, None], at] += line.others_may_hold[:, which] * amount
+        factor *= taken[i]
+        found[line.columns] += factor
+        if line.uneven:
             # One part of a whole that is parted: near a gamma, never under nothing.
             shape = 1 / line.uneven**2
             share = rng.standard_gamma(shape, rows, dtype=np.float32) / np.float32(shape)
-            uneven[:, line.columns] += factor * (share - 1)[:, None]
-    return found
+            uneven[line.columns] += factor * (share - 1)
+    return found, extra, uneven
 
 
 def _taken(
     parts: _Parts, rng: np.random.Generator, care: Float32, hand: Float32
 ) -> tuple[Float32, NDArray[np.bool_]]:
-    """(rows, L) how much of each line gets in, as a share of what was asked; whether another food does."""
-    shape = (len(care), len(parts.lines))
+    """(L, rows) how much of each line gets in, as a share of what was asked; whether another food does."""
+    shape = (len(parts.lines), len(care))
     measured = 1 + parts.once * rng.standard_normal(shape, dtype=np.float32)
-    measured *= (1 + parts.bias) * (1 + parts.tool_stays * hand[:, parts.tool_at])
-    slip = rng.random(shape, dtype=np.float32)
-    # What is left out, halved, over and swapped lie one after the other on the line from 0 to 1.
-    ends = np.cumsum(care[:, None, None] * parts.rates, axis=2)
+    measured *= (1 + parts.bias) * (1 + parts.tool_stays * hand[parts.tool_at])
+    # What is left out, halved, over and swapped lie one after the other on the line from 0 to 1, longer for the careless.
+    slip = rng.random(shape, dtype=np.float32) / care
+    out, halved, over, other = (parts.ends[:, k, None] for k in range(4))
     share = np.where(
-        slip < ends[:, :, 0], 0.0,
-        np.where(slip < ends[:, :, 1], parts.half, np.where(slip < ends[:, :, 2], parts.over, 1.0)),
-    )  # fmt: skip
+        slip < out, 0.0, np.where(slip < halved, parts.half, np.where(slip < over, parts.over, 1.0))
+    )
     taken: Float32 = (np.maximum(measured, 0) * share).astype(np.float32)
-    return taken, (slip >= ends[:, :, 2]) & (slip < ends[:, :, 3])
+    return taken, (slip >= over) & (slip < other)
 
 
 def error_of(held: NDArray[np.bool_]) -> float:
