@@ -14,6 +14,8 @@ from . import runs
 from .models import Job, RunState
 
 KEEP_DAYS = 7
+# An older run is of a page that nobody remembers.
+RESUME_HOURS = 1
 CHANGED = InputError(
     "", "The case changed while this ran and the program was restarted: start it again."
 )
@@ -67,6 +69,23 @@ def look(job: Job, again: Again, wait_seconds: float) -> Job:
     closed = _close(job, state, run.result or "", run.error)
     runs.forget(job.pk)
     return closed
+
+
+def last(who: Actor, kind: str, subject: int, again: Again) -> Job | None:
+    """The user's last job of a kind and subject as it stands, so that a page that was reloaded goes on; None where there is
+    none that was not put away or failed."""
+    job = (
+        Job.objects.for_practice(who.practice)
+        .filter(
+            kind=kind, subject=subject, by=who.name,
+            created__gte=timezone.now() - timedelta(hours=RESUME_HOURS),
+        )
+        .first()
+    )  # fmt: skip
+    if job is None or job.cancel_asked or job.state == RunState.FAILED:
+        return None
+    seen = look(job, again, 0)
+    return None if seen.error else seen
 
 
 def _close(job: Job, state: RunState, result: str = "", error: InputError | None = None) -> Job:

@@ -2,7 +2,6 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import timedelta
 from uuid import UUID
 
 from accounts.scoping import Actor, find_own
@@ -14,13 +13,13 @@ from django.utils import timezone
 from events.log import log
 from events.models import EventKind
 from jobs import runs
-from jobs.actions import begin, look
+from jobs.actions import begin, last
 from jobs.models import Job, RunState
 from library.facts import reference
 from pydantic import ValidationError
 from recipes.actions import fill_recipe, keep
 from recipes.dossiers import dossier_of, parties_of
-from recipes.formulations import RESUME_HOURS, SPARE_SECONDS, JobState
+from recipes.formulations import SPARE_SECONDS, JobState
 from recipes.models import Recipe
 from wainscot_core.boundary import Whole, adapter, dump, read
 from wainscot_core.dossier.carry import packed, unpacked
@@ -156,17 +155,10 @@ def begin_rotation(who: Actor, case: Case, asked: RotationAsk) -> Job:
 
 def last_rotation(who: Actor, case: Case) -> LastRotation:
     """The user's last adjusting of a case's plan, so that a page that was reloaded goes on."""
-    mine = Job.objects.for_practice(who.practice).filter(
-        kind=ROTATION, subject=case.pk, by=who.name,
-        created__gte=timezone.now() - timedelta(hours=RESUME_HOURS),
-    )  # fmt: skip
-    job = mine.first()
-    if job is None or job.cancel_asked or job.state == RunState.FAILED:
+    job = last(who, ROTATION, case.pk, again)
+    if job is None or work_of(plan_of(case), asked_of(job))[0] != job.basis:
         return LastRotation(last=None)
-    seen = look(job, again, 0)
-    plan = plan_of(case)
-    stands = not seen.error and work_of(plan, asked_of(seen))[0] == seen.basis
-    return LastRotation(last=rotation_view(seen) if stands else None)
+    return LastRotation(last=rotation_view(job))
 
 
 def _recipes(plan: Plan) -> list[int]:

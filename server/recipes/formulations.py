@@ -1,7 +1,6 @@
 """Formulations of a recipe as jobs: what is asked, how it is run and run again, how it stands."""
 
 from dataclasses import dataclass
-from datetime import timedelta
 from enum import StrEnum
 from uuid import UUID
 
@@ -11,8 +10,8 @@ from django.utils import timezone
 from events.log import log
 from events.models import EventKind
 from jobs import runs
-from jobs.actions import begin, look
-from jobs.models import Job, RunState
+from jobs.actions import begin, last
+from jobs.models import Job
 from library.facts import reference
 from pydantic import ValidationError
 from wainscot_core.boundary import adapter, dump, read
@@ -29,8 +28,6 @@ from .models import Recipe
 from .work import FormulationWork
 
 FORMULATION = "formulation"
-# An older run is of a bench that nobody remembers.
-RESUME_HOURS = 1
 SPARE_SECONDS = 60
 
 
@@ -110,15 +107,8 @@ def begin_formulation(who: Actor, recipe: Recipe, ask: FormulateAsk) -> Job:
 
 def last_formulation(who: Actor, recipe: Recipe) -> LastFormulation:
     """The user's last formulation of a recipe, so that a page that was reloaded goes on."""
-    mine = Job.objects.for_practice(who.practice).filter(
-        kind=FORMULATION, subject=recipe.pk, by=who.name,
-        created__gte=timezone.now() - timedelta(hours=RESUME_HOURS),
-    )  # fmt: skip
-    job = mine.first()
-    if job is None or job.cancel_asked or job.state == RunState.FAILED:
-        return LastFormulation(last=None)
-    seen = look(job, again, 0)
-    return LastFormulation(last=None if seen.error else job_view(seen))
+    job = last(who, FORMULATION, recipe.pk, again)
+    return LastFormulation(last=None if job is None else job_view(job))
 
 
 def job_view(job: Job) -> FormulationJob:
