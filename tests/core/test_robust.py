@@ -169,6 +169,10 @@ def test_another_food_brings_what_the_line_has_nothing_of(facts: Reference) -> N
     found = amounts(with_others(bare(facts, 0, 5), 0.25, 4))
     assert np.isclose(found, 9).mean() == pytest.approx(0.25, abs=0.02)
     assert np.isclose(found, 5).mean() == pytest.approx(0.75, abs=0.02)
+    # It varies as the food it stands for would: 4 at 30 %.
+    varied = amounts(with_content(with_others(bare(facts, 0, 5), 0.25, 4), 0.3, 0))
+    apart = varied[~np.isclose(varied, 5)] - 5
+    assert apart.mean() == pytest.approx(4, abs=0.1) and apart.std() == pytest.approx(1.2, rel=0.08)
 
 
 def test_what_another_food_may_hold_counts_against_a_ceiling_and_not_for_a_minimum(

@@ -106,12 +106,16 @@ def simulate(of: Uncertain, columns: Sequence[int], runs: Runs, threads: int = 1
 @dataclass(frozen=True)
 class _Line:
     """A line as it is drawn: its columns (of J), what it brings there, and what each food that may stand for it brings,
-    (columns, M); what those may hold beside it, (more, M), at `more` of the J; log-normal sigmas of a batch and for good.
-    What is of its columns stands upright, so that it spreads over the rows of a block."""
+    (columns, M); what those bring that it has nothing of, (beside, M), at `beside` of the J, and may hold beside what is
+    known, (more, M), at `more`; log-normal sigmas of a batch and for good, at `beside` both in one. What is of columns
+    stands upright, so that it spreads over the rows of a block."""
 
     columns: NDArray[np.intp]
     brought: Float32
     others: Float32
+    beside: NDArray[np.intp]
+    others_beside: Float32
+    sigma_beside: Float32
     more: NDArray[np.intp]
     others_may_hold: Float32
     uneven: float
@@ -146,23 +150,21 @@ class _Parts:
             brought = of.brought[i, index]
             instead = of.others[i] or _none_of(len(of.library.catalogue.nutrients))
             others, may_hold = instead.brought[:, index], instead.may_hold[:, index]
-            here = np.flatnonzero((brought != 0) | others.any(axis=0) | may_hold.any(axis=0))
+            here = np.flatnonzero(brought)
             if here.size and here[0] != 0:
                 here = np.concatenate([[0], here])
-            at = index[here]
-            content, table, left = of.content[i, at], of.table[i, at], of.retention[i, at]
-            # What a pack says is off the same way in every tub of it.
-            lot = np.zeros_like(content) if of.labelled[i] else content
-            good = content if of.labelled[i] else table
-            lot2 = np.log1p(np.square(lot)) + np.log1p(np.square(left))
-            good2 = np.log1p(np.square(good))
+            beside = np.setdiff1d(np.flatnonzero(others.any(axis=0)), here)
+            lot2, good2 = _variances(of, i)
+            both2 = lot2 + good2
+            lot2, good2 = lot2[index[here]], good2[index[here]]
             more = np.flatnonzero(may_hold.any(axis=0))
             lines.append(
                 _Line(
-                    here, _upright(brought[here]), _upright(others[:, here].T), more,
+                    here, _upright(brought[here]), _upright(others[:, here].T),
+                    beside, _upright(others[:, beside].T), _upright(np.sqrt(both2[index[beside]])), more,
                     _upright(may_hold[:, more].T), float(of.uneven[i]), _upright(np.sqrt(lot2)),
                     _upright(np.sqrt(good2)), _upright((lot2 + good2) / 2),
-                    np.flatnonzero(of.follows_protein[at]),
+                    np.flatnonzero(of.follows_protein[index[here]]),
                 )
             )  # fmt: skip
         names = sorted({t.id for t in of.tools})
@@ -186,6 +188,17 @@ class _Parts:
         )
 
 
+def _variances(of: Uncertain, line: int) -> tuple[FloatArray, FloatArray]:
+    """(N,) of the logarithm of what a line brings: from one batch to the next, and for good."""
+    content, table = of.content[line], of.table[line]
+    # What a pack says is off the same way in every tub of it.
+    lot = np.zeros_like(content) if of.labelled[line] else content
+    good = content if of.labelled[line] else table
+    return np.log1p(np.square(lot)) + np.log1p(np.square(of.retention[line])), np.log1p(
+        np.square(good)
+    )
+
+
 def _upright(found: FloatArray) -> Float32:
     return np.ascontiguousarray(found if found.ndim == 2 else found[:, None], dtype=np.float32)
 
@@ -204,7 +217,7 @@ def _block(
     taken, swapped = _taken(parts, rng, np.tile(care, batches), np.tile(hand, batches))
     found, extra, uneven = np.zeros((3, parts.width, rows), dtype=np.float32)
     for i, line in enumerate(parts.lines):
-        if not line.columns.size:
+        if not line.columns.size and not line.beside.size and not line.more.size:
             continue
         factor = rng.standard_normal((line.columns.size, rows), dtype=np.float32)
         factor *= line.lot
@@ -223,10 +236,7 @@ def _block(
             # Each food of the class as often; it differs from its table as the one it stands for does.
             which = rng.integers(line.others.shape[1], size=len(at))
             factor[:, at] = of_others * line.others[:, which]
-            if line.more.size:
-                # What is endless stays so of next to nothing.
-                amount = np.maximum(taken[i, at], np.float32(1e-6))
-                extra[line.more[:, None], at] += line.others_may_hold[:, which] * amount
+            _beside(line, rng, at, which, taken[i, at], found, extra)
         factor *= taken[i]
         found[line.columns] += factor
         if line.uneven:
@@ -235,6 +245,22 @@ def _block(
             share = rng.standard_gamma(shape, rows, dtype=np.float32) / np.float32(shape)
             uneven[line.columns] += factor * (share - 1)
     return found, extra, uneven
+
+
+def _beside(
+    line: _Line, rng: np.random.Generator, at: NDArray[np.intp], which: NDArray[np.intp],
+    taken: Float32, found: Float32, extra: Float32,
+) -> None:  # fmt: skip
+    """What other foods bring in these rows that the line has nothing of, and may hold."""
+    if line.beside.size:
+        factor = rng.standard_normal((line.beside.size, len(at)), dtype=np.float32)
+        factor *= line.sigma_beside
+        factor -= np.square(line.sigma_beside) / 2
+        found[line.beside[:, None], at] += np.exp(factor) * line.others_beside[:, which] * taken
+    if line.more.size:
+        # What is endless stays so of next to nothing.
+        amount = np.maximum(taken, np.float32(1e-6))
+        extra[line.more[:, None], at] += line.others_may_hold[:, which] * amount
 
 
 def _taken(
