@@ -82,9 +82,9 @@ def simulate(of: Uncertain, columns: Sequence[int], runs: Runs, threads: int = 1
 
     def fill(block: int) -> None:
         at, size = block * together, sizes[block]
-        stream = np.random.SeedSequence(runs.seed, spawn_key=(block,))
-        rng = np.random.Generator(np.random.SFC64(stream))
-        drawn = _block(parts, rng, size, runs.batches)
+        # How it is stirred has a stream of its own: no figure of a batch hangs on it.
+        rng, stirred = _stream(runs.seed, block), _stream(runs.seed, block, 1)
+        drawn = _block(parts, rng, stirred, size, runs.batches)
         for whole, part in zip((amounts, extra, uneven), drawn, strict=True):
             if whole is not None:
                 whole[at : at + size] = part.reshape(-1, runs.batches, size).transpose(2, 1, 0)
@@ -188,6 +188,10 @@ class _Parts:
         )
 
 
+def _stream(seed: int, *of: int) -> np.random.Generator:
+    return np.random.Generator(np.random.SFC64(np.random.SeedSequence(seed, spawn_key=of)))
+
+
 def _variances(of: Uncertain, line: int) -> tuple[FloatArray, FloatArray]:
     """(N,) of the logarithm of what a line brings: from one batch to the next, and for good."""
     content, table = of.content[line], of.table[line]
@@ -208,7 +212,11 @@ def _none_of(width: int) -> Others:
 
 
 def _block(
-    parts: _Parts, rng: np.random.Generator, kitchens: int, batches: int
+    parts: _Parts,
+    rng: np.random.Generator,
+    stirred: np.random.Generator,
+    kitchens: int,
+    batches: int,
 ) -> tuple[Float32, Float32, Float32]:
     """(J, batches x kitchens) amounts of a block, what may be there beside them, and what one day has beside them."""
     rows = batches * kitchens
@@ -242,7 +250,7 @@ def _block(
         if line.uneven:
             # One part of a whole that is parted: near a gamma, never under nothing.
             shape = 1 / line.uneven**2
-            share = rng.standard_gamma(shape, rows, dtype=np.float32) / np.float32(shape)
+            share = stirred.standard_gamma(shape, rows, dtype=np.float32) / np.float32(shape)
             uneven[line.columns] += factor * (share - 1)
     return found, extra, uneven
 
