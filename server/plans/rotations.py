@@ -21,7 +21,7 @@ from recipes.actions import fill_recipe, keep
 from recipes.dossiers import dossier_of, parties_of
 from recipes.formulations import SPARE_SECONDS, JobState
 from recipes.models import Recipe
-from wainscot_core.boundary import Whole, adapter, dump, read
+from wainscot_core.boundary import Whole, YesNo, adapter, dump, read
 from wainscot_core.dossier.carry import packed, unpacked
 from wainscot_core.dossier.dossier import Dossier
 from wainscot_core.errors import InputError
@@ -77,7 +77,7 @@ class RotationAsk:
     recipe holds already."""
 
     max_supplements: Whole | None = None
-    nothing_new: bool = False
+    nothing_new: YesNo = False
 
     @property
     def settings(self) -> Settings:
@@ -139,7 +139,7 @@ def again(job: Job) -> tuple[str, runs.Work]:
 
 def asked_of(job: Job) -> RotationAsk:
     """How the recipes might be adjusted."""
-    return read(RotationAsk, job.ask["asked"], typed=True)
+    return read(RotationAsk, job.ask.get("asked", {}), typed=True)
 
 
 def begin_rotation(who: Actor, case: Case, asked: RotationAsk) -> Job:

@@ -111,6 +111,7 @@ def test_the_recipes_of_a_plan_are_adjusted_together_and_taken(
     dialog.get_by_label("Supplements at most in each").fill("12")
     dialog.get_by_role("button", name="Find the fewest changes").click()
     expect(take).to_be_visible(timeout=2 * LONG)
+    expect(dialog.get_by_label("Supplements at most in each")).to_have_value("12")
     take.click()
     expect(dialog).to_have_count(0)
     # What is advised beside the limits may be left; nothing that binds is.

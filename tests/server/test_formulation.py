@@ -9,6 +9,7 @@ from accounts.models import User
 from cases.models import Case, ClientFood
 from django.core.management import call_command
 from django.test import Client as Browser
+from jobs.models import Job
 from library.facts import reference
 from library.practice import library_for
 from library.stocking import stock
@@ -405,6 +406,10 @@ def test_a_round_is_adjusted_as_it_is_asked(heart: Any) -> None:
     assert not foods(nothing_new=True) - held
     few = foods(max_supplements=1)
     assert few - held and len([f for f in few if f.startswith("supp:")]) <= 1
+    # A row of before there was anything to ask is one that asked for nothing.
+    job = Job.objects.filter(kind="rotation").latest("created")
+    Job.objects.filter(pk=job.pk).update(ask={"recipes": [recipe]})
+    assert heart.get(f"rounds/{job.pk}").json()["asked"]["max_supplements"] is None
     refused = heart.send("post", f"{at}/adjust", {"max_supplements": 99})
     assert (refused.status_code, refused.json()["error"]["field"]) == (400, "max_supplements")
 

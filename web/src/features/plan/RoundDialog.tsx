@@ -15,6 +15,11 @@ function runs(job: RoundJob | undefined): boolean {
   return job?.state === "waiting" || job?.state === "running";
 }
 
+interface RoundSettings {
+  most: string;
+  nothingNew: boolean;
+}
+
 /** Adjust the recipes of the plan together: as few of them as will do, taken at once or not at all. */
 export function RoundDialog({ caseId, onClose }: { caseId: number; onClose: () => void }) {
   const client = useQueryClient();
@@ -25,26 +30,26 @@ export function RoundDialog({ caseId, onClose }: { caseId: number; onClose: () =
     staleTime: 0,
     gcTime: 0,
   });
-  const [typed, setTyped] = useState<{ most: string; nothingNew: boolean } | null>(null);
-  const before = last.data?.last?.asked;
-  const settings = typed ?? {
-    most: before?.max_supplements == null ? "" : String(before.max_supplements),
-    nothingNew: before?.nothing_new ?? false,
-  };
+  const [typed, setTyped] = useState<RoundSettings | null>(null);
   const begin = useMutation({
-    mutationFn: () =>
+    mutationFn: (now: RoundSettings) =>
       take(
         api.POST("/api/cases/{id}/plan/adjust", {
           params: { path },
           body: {
-            max_supplements: figure(settings.most),
-            nothing_new: settings.nothingNew,
+            max_supplements: figure(now.most),
+            nothing_new: now.nothingNew,
           },
         }),
       ),
   });
   const known = begin.data ?? last.data?.last ?? undefined;
   const id = known?.job ?? "";
+  const before = known?.asked;
+  const settings = typed ?? {
+    most: before?.max_supplements == null ? "" : String(before.max_supplements),
+    nothingNew: before?.nothing_new ?? false,
+  };
   const asked = useQuery({
     queryKey: keyOf("round", id),
     queryFn: () => take(api.GET("/api/rounds/{job}", { params: { path: { job: id } } })),
@@ -171,7 +176,7 @@ export function RoundDialog({ caseId, onClose }: { caseId: number; onClose: () =
             key="find"
             kind="solid"
             disabled={running || wrong || last.isPending}
-            onClick={() => begin.mutate(undefined, { onSuccess: () => setTyped(null) })}
+            onClick={() => begin.mutate(settings, { onSuccess: () => setTyped(null) })}
           >
             {running ? "Working…" : "Find the fewest changes"}
           </Button>
