@@ -2,6 +2,7 @@
 database: what they find is written by the requests that look at them (actions.py), and is lost with them; the row is not."""
 
 import atexit
+import gc
 import logging
 import multiprocessing
 import os
@@ -38,6 +39,9 @@ _LOOK_SECONDS = 0.1
 # Requests come first.
 _NICE = 5
 
+# What a process was born with it leaves alone: to collect a connection that a thread of its parent was using waits for
+# a lock that nobody holds any more.
+os.register_at_fork(after_in_child=gc.freeze)
 # A job is born of a process that has read the facts already (settings.JOBS_PRELOAD), and holds no lock of a thread.
 _context = multiprocessing.get_context("forkserver")
 
