@@ -2,7 +2,6 @@
 database: what they find is written by the requests that look at them (actions.py), and is lost with them; the row is not."""
 
 import atexit
-import gc
 import logging
 import multiprocessing
 import os
@@ -39,10 +38,8 @@ _LOOK_SECONDS = 0.1
 # Requests come first.
 _NICE = 5
 
-# What a process was born with it leaves alone: to collect a connection that a thread of its parent was using waits for
-# a lock that nobody holds any more.
-os.register_at_fork(after_in_child=gc.freeze)
-# A job is born of a process that has read the facts already (settings.JOBS_PRELOAD), and holds no lock of a thread.
+# A job is born of a process that has read the facts already (preload) and has one thread: a copy of the server itself
+# would hold locks of threads that it does not have.
 _context = multiprocessing.get_context("forkserver")
 
 STOPPED = InputError("", "It was stopped, and had found nothing yet.")
@@ -200,8 +197,9 @@ def _computed(run: Run) -> str:
     """What the work of a run comes to, in a process of its own that is ended when it does not end by itself."""
     ours, theirs = _context.Pipe()
     with ours:
-        process = concurrent.process(timeout=run.work.seconds, mp_context=_context)(_compute)
-        future = process(run.work, theirs)
+        # The package takes the context by this name; its types say another one, which it passes over.
+        process = concurrent.process(timeout=run.work.seconds, context=_context)  # type: ignore[call-overload]
+        future = process(_compute)(run.work, theirs)
         theirs.close()
         told: float | None = None
         while not future.done():

@@ -22,53 +22,23 @@ from recipes.dossiers import dossier_of, parties_of
 from recipes.formulations import SPARE_SECONDS, JobState
 from recipes.models import Recipe
 from wainscot_core.boundary import Whole, YesNo, adapter, dump, read
-from wainscot_core.dossier.carry import packed, unpacked
-from wainscot_core.dossier.dossier import Dossier
 from wainscot_core.errors import InputError
 from wainscot_core.formulation.question import Settings, check_settings
-from wainscot_core.formulation.rotation import rotation
-from wainscot_core.formulation.rotation_words import RotationResult, rotation_result
-from wainscot_core.formulation.solution import Progress
-from wainscot_core.formulation.solver import Cancelled
-from wainscot_core.recipe.plan import Daily, Turn, whole_round
+from wainscot_core.formulation.rotation_words import RotationResult
+from wainscot_core.recipe.plan import whole_round
 from wainscot_core.snapshot.freeze import freeze_recipe
 from wainscot_core.snapshot.snapshot import canonical, digest_of
 
 from .actions import plan_of
 from .models import Plan
 from .queries import read_items, read_turns
+from .work import RotationWork
 
 ROTATION = "rotation"
 # As long as one recipe may take, for each of so many at most.
 MOST_RECIPES = 6
 BEFORE = "before the round was adjusted"
 CHANGED = InputError("job", "The plan or one of its recipes changed since: adjust the round again.")
-
-
-@dataclass(frozen=True)
-class RotationWork:
-    """Adjust the recipes of a round. dossier: of the case; seconds: it is ended after so long."""
-
-    dossier: Dossier
-    settings: Settings
-    turns: tuple[Turn, ...]
-    daily: tuple[Daily, ...]
-    seconds: float
-
-    def __call__(self, progress: Progress, stopped: Cancelled) -> str:
-        """The result as JSON text. Raises InputError."""
-        found = rotation(self.dossier, self.settings, self.turns, self.daily, progress, stopped)
-        told = rotation_result(self.dossier, self.turns, found)
-        return adapter(RotationResult).dump_json(told).decode()
-
-    def __reduce__(self) -> tuple[object, ...]:
-        parts = (self.dossier, self.settings, self.turns, self.daily)
-        return _carried, (packed(parts, reference()), self.seconds)
-
-
-def _carried(sent: bytes, seconds: float) -> RotationWork:
-    dossier, settings, turns, daily = unpacked(sent, reference())
-    return RotationWork(dossier, settings, turns, daily, seconds)
 
 
 @dataclass(frozen=True, kw_only=True)

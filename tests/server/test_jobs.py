@@ -1,5 +1,6 @@
 """Jobs: progress, cancel, and what is left of them when the process dies."""
 
+import os
 from collections.abc import Iterator
 from datetime import timedelta
 from pathlib import Path
@@ -8,7 +9,7 @@ from typing import Any
 import pytest
 from accounts.models import Practice
 from accounts.scoping import Actor
-from chores import Chore, Die, Hang, Hold, Refuse, wait_for, wait_gone
+from chores import Chore, Die, Hang, Hold, Refuse, Whence, wait_for, wait_gone
 from django.utils import timezone
 from jobs import runs
 from jobs.actions import begin, cancel, look
@@ -46,6 +47,13 @@ def test_a_result_is_written_down_and_needs_no_process(office: Any) -> None:
     later = dead(job)
     assert look(later, never, 0).result == '{"answer":42}'
     assert later.finished is not None and later.by == "larch"
+
+
+def test_a_job_is_no_copy_of_the_server(office: Any) -> None:
+    """A copy would hold the locks of threads that it does not have, and could wait for them for ever."""
+    said = look(begun(office, Whence()), never, 20).result
+    parent, threads = map(int, said.split())
+    assert parent != os.getpid() and threads == 1
 
 
 def test_progress_and_cancel_reach_the_work(office: Any, tmp_path: Path) -> None:
