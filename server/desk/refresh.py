@@ -49,18 +49,17 @@ _TOLD = {
 
 def catch_up(practice: Practice, most: int = AT_ONCE) -> int:
     """Work out anew the cases that changed, the first of them; how many are left."""
-    stale = (
-        StaleCase.objects.filter(practice=practice)
-        .order_by("pk")
-        .select_related("case__dog__client__practice", "case__practice")
-    )
+    every = StaleCase.objects.filter(practice=practice)
+    if not every.exists():
+        return 0
+    stale = every.order_by("pk").select_related("case__dog__client__practice", "case__practice")
     for row in [
         *stale.filter(by_data=False)[:most],
         *stale.filter(by_data=True)[: min(most, BY_DATA_AT_ONCE)],
     ]:
         with in_zone(practice):
             refresh(row.case)
-    return StaleCase.objects.filter(practice=practice)[:1].count()
+    return every[:1].count()
 
 
 @transaction.atomic

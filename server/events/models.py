@@ -142,8 +142,8 @@ class Event(models.Model):
         ordering = ["-pk"]
         indexes = [
             models.Index(fields=["practice", "case", "-id"], name="event_of_case"),
-            models.Index(fields=["practice", "by", "-id"], name="event_by_person"),
-            models.Index(fields=["practice", "kind", "-id"], name="event_by_kind"),
+            models.Index(fields=["practice", "by", "at"], name="event_by_person"),
+            models.Index(fields=["practice", "kind", "at"], name="event_by_kind"),
             models.Index(fields=["practice", "at"], name="event_by_time"),
         ]
 

@@ -78,17 +78,24 @@ def found_for(request: Request) -> Any:
         events = events.filter(at__gte=_begin(since))
     if until:
         events = events.filter(at__lt=_begin(until + timedelta(days=1)))
-    return events
+    return events.order_by("-at", "-pk")
+
+
+def older(events: Any, than: Event) -> Any:
+    """Those that stand below an event."""
+    # Not "or": an index finds where a range begins.
+    return events.filter(at__lte=than.at).exclude(at=than.at, pk__gte=than.pk)
 
 
 def newest(events: Any, kinds: Sequence[EventKind], most: int) -> list[Event]:
     """The newest of these kinds: looked for kind by kind, which the index finds without reading the others."""
     if not kinds:
         return list(events[:most])
-    keys = [
-        k for kind in kinds for k in events.filter(kind=kind).values_list("pk", flat=True)[:most]
-    ]
-    return list(events.filter(pk__in=sorted(keys, reverse=True)[:most]))
+    keys = [k for kind in kinds for k in events.filter(kind=kind).values_list("at", "pk")[:most]]
+    first = [pk for _, pk in sorted(keys, reverse=True)[:most]]
+    # They are known: asked for with what they were found by, all events would be read along their order once more.
+    by_key = Event.objects.in_bulk(first)
+    return [by_key[pk] for pk in first]
 
 
 class AuditView(APIView):
@@ -103,9 +110,12 @@ class AuditView(APIView):
     def get(self, request: Request) -> HttpResponse:
         events = found_for(request)
         before = _number(request.query_params.get("before", ""), "before")
-        if before is not None:
-            events = events.filter(pk__lt=before)
         practice = practice_of(request)
+        if before is not None:
+            last = Event.objects.for_practice(practice).filter(pk=before).first()
+            if last is None:
+                raise InputError("before", f"There is no event {before}.")
+            events = older(events, last)
         shown = newest(events, kinds_for(request), EVENTS_A_PAGE + 1)
         page = page_of(shown, EVENTS_A_PAGE, conventions_of(practice))
         return answer(replace(page, events=_with_dogs(practice, page.events)))

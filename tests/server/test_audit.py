@@ -43,7 +43,14 @@ def test_the_trail_is_asked_by_person_kind_case_and_day(office: Any) -> None:
     assert ask(f"case={office.case.pk}&by=iris") == ["case.seen"]
     assert office.get("audit?kind=case.seen&by=iris").json()["events"][0]["dog"] == "larch dog"
     assert ask("until=2020-01-01") == [] and ask("since=2999-01-01") == []
-    for bad in ("kind=nothing", "since=tomorrow", "case=²", "before=x", "case=" + "9" * 40):
+    for bad in (
+        "kind=nothing",
+        "since=tomorrow",
+        "case=²",
+        "before=x",
+        "before=99999999",
+        "case=" + "9" * 40,
+    ):
         assert office.get(f"audit?{bad}").status_code == 400, bad
 
 
@@ -121,9 +128,10 @@ def test_days_and_kinds_are_kept_to(office: Any) -> None:
     ):
         at = datetime.fromisoformat(f"{day}T{'00:00' if n % 2 else '23:59'}:59+00:00")
         with patch("django.utils.timezone.now", return_value=at):
-            event = Event.objects.create(practice=office.practice, by="ash", kind=kind, data={})
-        made[event.pk] = (kind, day)
-    every = sorted(made, reverse=True)
+            event = Event.objects.create(practice=office.practice, by="ash", kind=kind, subject=n)
+        made[event.pk] = (kind, day, at)
+    # By their time, those of one moment by their number.
+    every = sorted(made, key=lambda k: (made[k][2], k), reverse=True)
 
     def found(**asked: str) -> list[int]:
         answer = office.browser.get("/api/audit", {"by": "ash", **asked})
