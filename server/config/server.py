@@ -20,8 +20,10 @@ def serve(port: int, address: str = HERE) -> None:
     # Here, for the processes that jobs run in read this file too.
     import waitress
 
-    from config.wsgi import application
+    from config.wsgi import application, told_at_start
 
+    if said := told_at_start():
+        print(f"  {said}", flush=True)
     signal.signal(signal.SIGTERM, _end)
     waitress.serve(
         application, host=address, port=port, threads=THREADS, ident="",

@@ -26,10 +26,10 @@ from wainscot_core.errors import InputError
 from wire.shapes import answer, endpoint, read_body
 
 from .actions import ask_reset, join, reset_password
-from .guard import ask_rarely, count_failure, hold_back, remember
+from .guard import ask_rarely, count_failure, hold_back, is_here, remember
 from .models import Invitation, Reset
 from .seats import shut_here
-from .setting_up import needs_setup, set_up
+from .setting_up import is_first_key, needs_setup, set_up
 
 Username = Annotated[str, not_empty(150)]
 # Blanks are part of a password.
@@ -40,10 +40,12 @@ BACKEND = "django.contrib.auth.backends.ModelBackend"
 
 @dataclass(frozen=True, kw_only=True)
 class Session:
-    """Who is signed in, and whether this installation still needs its first user. may: the kinds of work they do;
+    """Who is signed in, and whether this installation still needs its first user. needs_key: and asks for the key that is told
+    where it was started; may: the kinds of work they do;
     shelf_asked: the practice has said what stands on its shelf."""
 
     needs_setup: bool
+    needs_key: bool
     demo: bool
     username: str | None
     practice: str | None
@@ -64,13 +66,15 @@ class SignIn:
 
 @dataclass(frozen=True, kw_only=True)
 class SetUp:
-    """The practice, where it works, and its first user."""
+    """The practice, where it works, and its first user. key: as it is told where the server was started; on that machine
+    itself there is no need of it."""
 
     practice: Name120
     username: Username
     password: Password
     region: Region = Region.EUROPE
     time_zone: Text60 = ""
+    key: Text60 = ""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -124,9 +128,11 @@ def session_of(request: Request) -> HttpResponse:
     # Nobody is None for DRF (UNAUTHENTICATED_USER) and an anonymous user for Django on sign-out.
     user = request._request.user
     signed_in = user if isinstance(user, User) else None
+    first = signed_in is None and needs_setup()
     return answer(
         Session(
-            needs_setup=signed_in is None and needs_setup(),
+            needs_setup=first,
+            needs_key=first and not is_here(request._request),
             demo=os.environ.get("WAINSCOT_DEMO") == "1",
             username=signed_in.get_username() if signed_in else None,
             practice=str(signed_in.practice) if signed_in and signed_in.practice else None,
@@ -212,9 +218,12 @@ class SetUpView(APIView):
 
     permission_classes = [AllowAny]
 
-    @endpoint(Session, SetUp, errors=(400,))
+    @endpoint(Session, SetUp, errors=(400, 429))
     def post(self, request: Request) -> HttpResponse:
         asked = read_body(SetUp, request)
+        if needs_setup() and not (is_here(request._request) or is_first_key(asked.key)):
+            ask_rarely("set-up", request._request)
+            raise InputError("key", "This is not the key. It is told where Wainscot was started.")
         user = set_up(asked.practice, asked.username, asked.password, asked.region, asked.time_zone)
         login(request._request, user, backend=BACKEND)
         return session_of(request)

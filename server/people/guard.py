@@ -8,6 +8,7 @@ A browser that has signed in as this name before carries a signed mark. What is 
 OWASP, Device Cookies), so that whoever works here every day gets in while somebody guesses, from the same address too.
 """
 
+from ipaddress import ip_address
 from secrets import token_urlsafe
 from typing import Any
 
@@ -23,6 +24,10 @@ WINDOW_SECONDS = 900
 MOST_FROM_ADDRESS = 20
 MOST_OF_NAME = 40
 MOST_ASKED_FOR = 5
+# By these a proxy tells that it passed something on.
+_PASSED_ON = (
+    "HTTP_FORWARDED", "HTTP_VIA", "HTTP_X_FORWARDED_FOR", "HTTP_X_FORWARDED_HOST", "HTTP_X_FORWARDED_PROTO", "HTTP_X_REAL_IP",
+)  # fmt: skip
 _signer = TimestampSigner(salt="people.known-browser")
 
 
@@ -33,6 +38,16 @@ def address_of(request: HttpRequest) -> str:
     chain = [*request.META.get("HTTP_X_FORWARDED_FOR", "").split(","), seen]
     trusted = settings.PROXIES
     return chain[-1 - trusted].strip() if 0 < trusted < len(chain) else seen
+
+
+def is_here(request: HttpRequest) -> bool:
+    """Whether somebody asks on this very machine: no proxy stands between, ours or another one."""
+    seen = str(request.META.get("REMOTE_ADDR", ""))
+    try:
+        near = ip_address(seen).is_loopback
+    except ValueError:
+        near = False
+    return near and not settings.PROXIES and not any(request.META.get(h) for h in _PASSED_ON)
 
 
 def counted_name(request: HttpRequest, credentials: Any = None) -> str:

@@ -7,6 +7,7 @@ from accounts.scoping import Actor
 from django.contrib.auth.validators import UnicodeUsernameValidator
 from django.core.exceptions import ValidationError
 from django.db import transaction
+from django.utils.crypto import constant_time_compare, salted_hmac
 from events.log import log
 from events.models import EventKind
 from wainscot_core.boundary import dump
@@ -19,6 +20,16 @@ from .passwords import set_password
 def needs_setup() -> bool:
     """True until the first user exists."""
     return not User.objects.exists()
+
+
+def first_key() -> str:
+    """What whoever sets an installation up from another machine has to know: it is told where the server was started."""
+    return salted_hmac("people.setting-up", "first key").hexdigest()[:16]
+
+
+def is_first_key(said: str) -> bool:
+    """Whether somebody knows it."""
+    return constant_time_compare(said.strip().lower(), first_key())
 
 
 @transaction.atomic

@@ -1,12 +1,14 @@
 """Sign-in, isolation between practices, headers."""
 
 import re
+from typing import Any
 
 import pytest
 from accounts.models import Practice, User, WorkRole
 from config.api import urlpatterns
 from config.papers import urlpatterns as papers
 from desk.models import DeskFeed
+from django.core.cache import cache
 from django.test import Client as Browser
 from django.urls.resolvers import URLPattern
 from followup.models import DiaryLink, FollowEntry, FollowTrial, LabResult
@@ -16,6 +18,7 @@ from library.models import OwnFood
 from office.models import Appointment, Invoice, PracticeText
 from people.actions import invite
 from people.models import Seat
+from people.setting_up import first_key
 from recipes.actions import keep
 from recipes.models import KeptRecipe
 from records.actions import share
@@ -271,6 +274,38 @@ def test_first_start_makes_the_first_user_once() -> None:
     again = Browser().post("/api/setup", form, content_type="application/json")
     assert again.status_code == 400
     assert User.objects.count() == 1
+
+
+@pytest.mark.django_db
+@pytest.mark.parametrize(
+    "way",
+    [
+        {"REMOTE_ADDR": "192.0.2.7"},
+        {"HTTP_X_FORWARDED_FOR": "127.0.0.1"},
+        {"HTTP_X_REAL_IP": "127.0.0.1"},
+        {"HTTP_FORWARDED": "for=127.0.0.1"},
+    ],
+    ids=lambda way: next(iter(way)),
+)
+def test_who_comes_first_from_elsewhere_does_not_own_the_installation(way: dict[str, str]) -> None:
+    cache.clear()
+    visitor = Browser(**way)
+    assert visitor.get("/api/session").json()["needs_key"] is True
+    form = {"practice": "New", "username": "ida", "password": "oak-linen-rail-7", "key": "0" * 16}
+    said = visitor.post("/api/setup", form, content_type="application/json")
+    assert (said.status_code, said.json()["error"]["field"]) == (400, "key")
+    assert not User.objects.exists()
+    form["key"] = f" {first_key().upper()} "
+    assert visitor.post("/api/setup", form, content_type="application/json").status_code == 200
+    cache.clear()
+
+
+@pytest.mark.django_db
+def test_behind_a_proxy_of_ours_nobody_is_taken_for_being_here(settings: Any) -> None:
+    """A proxy may tell nothing of whom it passes on."""
+    assert Browser().get("/api/session").json()["needs_key"] is False
+    settings.PROXIES = 1
+    assert Browser().get("/api/session").json()["needs_key"] is True
 
 
 @pytest.mark.django_db

@@ -132,6 +132,7 @@ export type Erasure = Schemas["ErasureView"];
 export type Installation = Schemas["InstallationView"];
 export type WorkRole = Schemas["WorkRole"];
 export type Appointment = Schemas["AppointmentView"];
+export type Appointments = Schemas["Appointments"];
 export type Meeting = Schemas["Meeting"];
 export type Invoice = Schemas["InvoiceView"];
 export type InvoiceAsk = Schemas["InvoiceAskRequest"];

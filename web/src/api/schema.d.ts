@@ -8412,11 +8412,13 @@ export interface components {
         };
         SentSheetViewList: components["schemas"]["SentSheetView"][];
         /**
-         * @description Who is signed in, and whether this installation still needs its first user. may: the kinds of work they do;
+         * @description Who is signed in, and whether this installation still needs its first user. needs_key: and asks for the key that is told
+         *     where it was started; may: the kinds of work they do;
          *     shelf_asked: the practice has said what stands on its shelf.
          */
         Session: {
             needs_setup: boolean;
+            needs_key: boolean;
             demo: boolean;
             username: string | null;
             practice: string | null;
@@ -8430,7 +8432,10 @@ export interface components {
             source: string;
             citation: string;
         };
-        /** @description The practice, where it works, and its first user. */
+        /**
+         * @description The practice, where it works, and its first user. key: as it is told where the server was started; on that machine
+         *     itself there is no need of it.
+         */
         SetUpRequest: {
             practice: string;
             username: string;
@@ -8439,6 +8444,8 @@ export interface components {
             region?: components["schemas"]["RegionRequest"];
             /** @default  */
             time_zone?: string;
+            /** @default  */
+            key?: string;
         };
         /**
          * @description What an origin sets: a bound, the recommended value, or the safe upper limit.
@@ -17153,6 +17160,14 @@ export interface operations {
                 };
             };
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };

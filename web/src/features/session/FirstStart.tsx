@@ -13,6 +13,7 @@ interface SetUp {
   username: string;
   password: string;
   region: Region;
+  key: string;
 }
 
 type Region =
@@ -32,11 +33,11 @@ const REGIONS: { id: Region; label: string }[] = [
   { id: "new-zealand", label: "New Zealand" },
 ];
 
-export default function FirstStart() {
+export default function FirstStart({ asksKey }: { asksKey: boolean }) {
   const client = useQueryClient();
   const navigate = useNavigate();
   const setUp = useServerForm({
-    defaults: { practice: "", username: "", password: "", region: "europe" as Region },
+    defaults: { practice: "", username: "", password: "", region: "europe" as Region, key: "" },
     send: (body: SetUp) =>
       take(
         api.POST("/api/setup", {
@@ -55,7 +56,7 @@ export default function FirstStart() {
       <Form
         of={setUp}
         actions={
-          <Button kind="solid" type="submit" disabled={setUp.pending}>
+          <Button kind="solid" type="submit" busy={setUp.pending}>
             Start
           </Button>
         }
@@ -97,6 +98,16 @@ export default function FirstStart() {
           autoComplete="new-password"
           required
         />
+        {asksKey && (
+          <TextField
+            form={form}
+            name="key"
+            label="Key of this installation"
+            hint="Printed where Wainscot was started, so that nobody else sets it up first"
+            autoComplete="off"
+            required
+          />
+        )}
       </Form>
     </Door>
   );
