@@ -19,6 +19,11 @@ from .refresh import catch_up
 # So many things that are due are looked at; so far ahead.
 MOST_ITEMS = 150
 AHEAD_DAYS = 14
+# Of a case there may be very much that a desk does not show.
+_SHOWN = (
+    "case_id", "kind", "holder", "on", "shown_on", "what", "why", "place", "recipe", "put_off", "case__conditions",
+    "case__dog__name", "case__dog__breed", "case__dog__client__name", "case__dog__client__email",
+)  # fmt: skip
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -82,6 +87,7 @@ def desk_view(practice: Practice) -> DeskView:
         DeskItem.objects.for_practice(practice)
         .filter(shown_on__lte=today + timedelta(days=AHEAD_DAYS))
         .select_related("case__dog__client")
+        .only(*_SHOWN)
         .order_by("shown_on", "pk")[: MOST_ITEMS + 1]
     )
     by_case: dict[int, list[DeskItem]] = {}

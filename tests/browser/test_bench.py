@@ -3,10 +3,12 @@
 import io
 import re
 from collections.abc import Callable
+from typing import Any
 
 import pypdf
-from playwright.sync_api import Page, Route, expect
+from playwright.sync_api import Browser, Page, Route, expect
 from steps import add_line, go_to, new_case, open_dog
+from wainscot_cli.bench_browser import measured
 
 
 def open_case(page: Page, dog: str) -> None:
@@ -401,3 +403,10 @@ def test_an_undo_while_the_save_is_on_its_way_is_saved_too(signed_in: Page) -> N
     page.unroute("**/api/recipes/*")
     page.reload()
     expect(page.locator("[data-line='0']")).to_have_value(before)
+
+
+def test_what_is_felt_can_be_measured(machine: Any, browser: Browser) -> None:
+    """The way of `./wainscot bench browser` through the pages, with few keys; nothing shifts when the first page comes."""
+    found = measured(browser, machine.address, keys=2, starts=1)
+    assert found["key_to_wall"]["p50_ms"] > 0 and found["empty_repaint"]["p50_ms"] > 0
+    assert found["first_page"]["sent_kb"] < 250 and found["first_page"]["layout_shift"] < 0.02

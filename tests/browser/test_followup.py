@@ -14,6 +14,11 @@ def test_weights_lead_to_another_amount(signed_in: Page, axe: Callable[[Page], l
     new_dog(page, "Rushlight")
     expect(page.get_by_text("No weight is put down yet")).to_be_visible()
     form = page.get_by_role("region", name="Put down a day")
+    # A day that is refused is mended where it is wrong, without the mouse.
+    form.get_by_label("Weight, kg").fill("2000")
+    form.get_by_role("button", name="Put it down").press("Enter")
+    expect(form.get_by_label("Weight, kg")).to_be_focused()
+    expect(form.get_by_role("alert")).to_be_visible()
     for i in range(11):
         on = date.today() - timedelta(days=7 * (10 - i))
         form.get_by_label("Day").fill(on.isoformat())

@@ -122,4 +122,5 @@ def test_what_begins_like_it_is_found_first(signed_in: Page) -> None:
     page = signed_in
     page.keyboard.press("Control+k")
     page.get_by_role("combobox").fill("br")
-    expect(page.get_by_role("option").first).to_contain_text("Bramble")
+    # Other tests may have made dogs of such a name.
+    expect(page.get_by_role("option").first).to_have_text(re.compile("^Br"))

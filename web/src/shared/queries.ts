@@ -36,6 +36,13 @@ export const deskQuery = queryOptions({
   refetchInterval: ({ state }) => (state.data?.behind ? DESK_AGAIN_MS : false),
 });
 
+/** Whom one meets today and in the two weeks after. */
+export const appointmentsQuery = queryOptions({
+  queryKey: keyOf("appointments"),
+  queryFn: () => take(api.GET("/api/appointments")),
+  staleTime: 0,
+});
+
 /** What cases are looked for; a field that is left out asks for any. */
 export interface WantedCases {
   words?: string;

@@ -64,7 +64,7 @@ export function Beginning({
       now: "Pebble is made up: nine years, heart failure, and a bowl that is wrong on purpose. Take her through, then delete her.",
       done: false,
       way: (
-        <Button disabled={sample.isPending} onClick={() => sample.mutate()}>
+        <Button busy={sample.isPending} onClick={() => sample.mutate()}>
           {sample.isPending ? "She is coming…" : "Try Pebble"}
         </Button>
       ),

@@ -10,7 +10,7 @@ import { day, nearDay, sentence, told, weekday } from "~/shared/format";
 import { Form, TextField } from "~/shared/forms/fields";
 import { useServerForm } from "~/shared/forms/useServerForm";
 import { forget, keyOf } from "~/shared/keys";
-import { deskQuery, sessionQuery } from "~/shared/queries";
+import { appointmentsQuery, deskQuery, sessionQuery } from "~/shared/queries";
 import { Empty, Loading, Problem } from "~/shared/states";
 import { useFirstFocus } from "~/shared/useFirstFocus";
 import { useTitle } from "~/shared/useTitle";
@@ -37,6 +37,7 @@ interface Said {
 export default function DeskPage() {
   useTitle("Desk");
   const found = useQuery(deskQuery);
+  const met = useQuery(appointmentsQuery);
   const session = useQuery(sessionQuery);
   const [adding, setAdding] = useState(false);
   const [said, setSaid] = useState<Said | null>(null);
@@ -47,7 +48,8 @@ export default function DeskPage() {
     // The list went with the last that was due: the focus would go with it.
     if (said && nothing) heading.current?.focus();
   }, [said, nothing]);
-  if (found.isPending) return <Loading what="the desk" />;
+  // Together: what stands above the list would push it down when it comes.
+  if (found.isPending || met.isPending) return <Loading what="the desk" />;
   if (!found.data)
     return <Problem what="the desk" error={found.error} retry={() => found.refetch()} />;
   const { today, due, coming, more, behind, beginning } = found.data;
@@ -73,7 +75,7 @@ export default function DeskPage() {
       {said && (
         <SaidLine key={`${said.case}${said.words}`} said={said} onGone={() => setSaid(null)} />
       )}
-      <DeskAppointments />
+      <DeskAppointments found={met} />
       {beginning ? (
         <Beginning of={beginning} onNew={() => setAdding(true)} />
       ) : nothing ? (
@@ -387,10 +389,7 @@ function Say({
     <div ref={box} className="mt-2 border-ink stile">
       {sayable.map((thing) => (
         <p key={thing.kind} className="mb-2">
-          <Button
-            aria-disabled={done.isPending}
-            onClick={() => !done.isPending && done.mutate(thing.kind)}
-          >
+          <Button busy={done.isPending} onClick={() => !done.isPending && done.mutate(thing.kind)}>
             {told(thing.what)}: done today
           </Button>
         </p>
@@ -400,7 +399,7 @@ function Say({
         .map((thing) => (
           <p key={thing.kind} className="mb-2 flex flex-wrap items-center gap-3">
             <Button
-              aria-disabled={reminded.isPending}
+              busy={reminded.isPending}
               onClick={() => !reminded.isPending && reminded.mutate(thing.kind)}
             >
               Remind {row.client}: {told(thing.what)}
@@ -426,7 +425,7 @@ function Say({
         className="flex flex-wrap items-end gap-3"
         actions={
           <>
-            <Button type="submit" aria-disabled={form.pending}>
+            <Button type="submit" busy={form.pending}>
               Put it off
             </Button>
             <Button kind="quiet" onClick={onClose}>
