@@ -62,12 +62,13 @@ export function Addresses({
         ))}
       </ul>
       <p className="flex flex-wrap gap-2">
-        <Button disabled={made.isPending} onClick={() => made.mutate(false)}>
+        <Button busy={made.isPending} onClick={() => made.mutate(false)}>
           Make an address
         </Button>
         {owner && (
           <Button
-            disabled={made.isPending || !owner.email}
+            disabled={!owner.email}
+            busy={made.isPending}
             title={owner.email || "There is no e-mail address of the owner"}
             onClick={() => made.mutate(true)}
           >

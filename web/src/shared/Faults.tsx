@@ -46,7 +46,7 @@ export function Faults({ caseId }: { caseId: number }) {
         condition that was taken out asks for nothing any more.
       </p>
       {mending.error && <Problem error={mending.error} />}
-      <Button className="mt-2" disabled={mending.isPending} onClick={() => mending.mutate()}>
+      <Button className="mt-2" busy={mending.isPending} onClick={() => mending.mutate()}>
         Set aside what cannot be read
       </Button>
     </section>

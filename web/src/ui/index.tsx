@@ -11,14 +11,21 @@ const BUTTONS = {
 export function Button({
   kind = "plain",
   small = false,
+  busy = false,
   className = "",
   ...rest
-}: ComponentProps<"button"> & { kind?: keyof typeof BUTTONS; small?: boolean }) {
+}: ComponentProps<"button"> & {
+  kind?: keyof typeof BUTTONS;
+  small?: boolean;
+  /** What it asked for is under way: it does nothing, and keeps the focus, which a disabled one would lose. */
+  busy?: boolean;
+}) {
   return (
     <button
       type="button"
       {...rest}
-      className={`inline-flex items-center gap-1.5 rounded-corner font-medium disabled:opacity-50 ${small ? "h-6.5 px-1.5" : "h-8 px-3"} ${BUTTONS[kind]} ${className}`}
+      {...(busy && { "aria-disabled": true, onClick: (event) => event.preventDefault() })}
+      className={`inline-flex items-center gap-1.5 rounded-corner font-medium disabled:opacity-50 aria-disabled:opacity-50 ${small ? "h-6.5 px-1.5" : "h-8 px-3"} ${BUTTONS[kind]} ${className}`}
     />
   );
 }

@@ -90,7 +90,7 @@ export function AskBeforeAdding({
           </p>
         )}
         <div className="flex gap-2">
-          <Button kind="solid" type="submit" disabled={save.isPending}>
+          <Button kind="solid" type="submit" busy={save.isPending}>
             Add
           </Button>
           <Button onClick={onClose}>Leave it out</Button>

@@ -38,7 +38,7 @@ export function HelpList({
   if (!found.data) {
     return (
       <div>
-        <Button onClick={() => found.mutate()} disabled={found.isPending}>
+        <Button onClick={() => found.mutate()} busy={found.isPending}>
           {found.isPending ? "Looking…" : "What would close it"}
         </Button>
         {found.isError && <Problem error={found.error} />}

@@ -33,7 +33,7 @@ export function KeepDialog({
         of={keeping}
         actions={
           <>
-            <Button kind="solid" type="submit" disabled={keeping.pending}>
+            <Button kind="solid" type="submit" busy={keeping.pending}>
               Keep it
             </Button>
             <Button onClick={onClose}>Cancel</Button>

@@ -52,7 +52,7 @@ export function ShareDialog({ version, onClose }: { version: Version; onClose: (
         of={make}
         className="mt-3 flex flex-wrap items-start gap-3"
         actions={
-          <Button kind="solid" type="submit" disabled={make.pending} className="mt-6">
+          <Button kind="solid" type="submit" busy={make.pending} className="mt-6">
             Make a link
           </Button>
         }

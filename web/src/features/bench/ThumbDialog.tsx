@@ -67,7 +67,7 @@ export function ThumbDialog({
                 maxLength={200}
                 onChange={(e) => setRule(e.target.value)}
               />
-              <Button kind="solid" type="submit" disabled={!rule.trim() || judged.isPending}>
+              <Button kind="solid" type="submit" disabled={!rule.trim()} busy={judged.isPending}>
                 {judged.isPending ? "Judging…" : "Judge it"}
               </Button>
             </div>

@@ -98,7 +98,8 @@ export function VersionsPanel({
           <div className="mt-4 flex gap-2">
             <Button
               kind="solid"
-              disabled={!saved || restore.isPending}
+              disabled={!saved}
+              busy={restore.isPending}
               onClick={() => restore.mutate(restoring.id)}
             >
               Restore

@@ -25,7 +25,7 @@ export function DeleteCase({ row, onClose }: { row: CaseRow; onClose: () => void
         className="flex max-w-md flex-col gap-3"
         actions={
           <>
-            <Button kind="danger" type="submit" disabled={!named || remove.pending}>
+            <Button kind="danger" type="submit" disabled={!named} busy={remove.pending}>
               Delete
             </Button>
             <Button onClick={onClose}>Keep it</Button>

@@ -121,7 +121,7 @@ export function NewCase({ onClose }: { onClose: () => void }) {
         className="flex flex-col gap-3"
         actions={
           <>
-            <Button ref={make} kind="solid" type="submit" disabled={create.pending}>
+            <Button ref={make} kind="solid" type="submit" busy={create.pending}>
               Create
             </Button>
             <Button

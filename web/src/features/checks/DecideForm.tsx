@@ -90,7 +90,7 @@ export function DecideForm({
         </p>
       )}
       <p className="flex gap-2">
-        <Button type="submit" kind="solid" disabled={decide.isPending}>
+        <Button type="submit" kind="solid" busy={decide.isPending}>
           {rows.length > 1 ? `Record it for ${rows.length}` : "Record the decision"}
         </Button>
         <Button kind="quiet" onClick={onCancel}>

@@ -139,7 +139,8 @@ function FromDraft({ checks, returned }: { checks: Checks; returned: Release | n
           </p>
           <Button
             kind="solid"
-            disabled={check.isPending || checks.open > 0 || checks.problem !== ""}
+            disabled={checks.open > 0 || checks.problem !== ""}
+            busy={check.isPending}
             onClick={() => check.mutate()}
           >
             Check it

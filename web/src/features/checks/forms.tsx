@@ -95,7 +95,7 @@ export function IssueForm({
         </>
       )}
       <p>
-        <Button kind="solid" type="submit" disabled={issue.isPending || stale}>
+        <Button kind="solid" type="submit" disabled={stale} busy={issue.isPending}>
           Issue to {current.client.name}
         </Button>
       </p>
@@ -141,7 +141,7 @@ export function AskForm({
       of={ask}
       className="mt-2 flex flex-col gap-2"
       actions={
-        <Button kind="solid" type="submit" disabled={ask.pending}>
+        <Button kind="solid" type="submit" busy={ask.pending}>
           Send to the vet
         </Button>
       }
@@ -219,7 +219,7 @@ export function ReasonForm({
       className="flex flex-col gap-2"
       actions={
         <>
-          <Button type="submit" kind={danger ? "danger" : "solid"} disabled={form.pending}>
+          <Button type="submit" kind={danger ? "danger" : "solid"} busy={form.pending}>
             {action}
           </Button>
           <Button kind="quiet" onClick={onCancel}>

@@ -66,7 +66,7 @@ function EraseForm({ id, found, onClose }: { id: number; found: Erasure; onClose
       of={erasing}
       actions={
         <>
-          <Button type="submit" disabled={erasing.pending}>
+          <Button type="submit" busy={erasing.pending}>
             {erasing.pending ? "Erasing…" : "Erase for good"}
           </Button>
           <Button onClick={onClose}>Keep it</Button>

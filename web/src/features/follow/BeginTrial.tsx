@@ -43,7 +43,7 @@ export function BeginTrial({ current, onDone }: { current: Case; onDone: () => v
       className="mt-2 flex max-w-xl flex-col gap-3 border-ink stile"
       actions={
         <>
-          <Button kind="solid" type="submit" aria-disabled={form.pending}>
+          <Button kind="solid" type="submit" busy={form.pending}>
             Begin the baseline
           </Button>
           <Button kind="quiet" onClick={onDone}>

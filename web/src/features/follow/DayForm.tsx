@@ -82,7 +82,7 @@ export function DayForm<R>({
           <Button
             kind="solid"
             type="submit"
-            disabled={form.pending}
+            busy={form.pending}
             className={large ? "h-12 px-5 text-part" : ""}
           >
             Put it down

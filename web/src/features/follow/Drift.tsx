@@ -436,7 +436,7 @@ function Done({ current, of }: { current: Case; of: Drift }) {
         {keep.isSuccess ? (
           <span role="status">Put down for today.</span>
         ) : (
-          <Button aria-disabled={keep.isPending} onClick={() => !keep.isPending && keep.mutate()}>
+          <Button busy={keep.isPending} onClick={() => !keep.isPending && keep.mutate()}>
             Put it down for today
           </Button>
         )}

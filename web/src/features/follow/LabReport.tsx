@@ -92,7 +92,8 @@ export function LabReport({
         </Field>
         <Button
           kind={report ? "plain" : "solid"}
-          disabled={text.trim() === "" || reading.isPending}
+          disabled={text.trim() === ""}
+          busy={reading.isPending}
           onClick={() => reading.mutate()}
         >
           {reading.isPending ? "Reading…" : "Read it"}
@@ -152,7 +153,8 @@ export function LabReport({
           <div>
             <Button
               kind="solid"
-              disabled={taken.length === 0 || keeping.isPending}
+              disabled={taken.length === 0}
+              busy={keeping.isPending}
               onClick={() => keeping.mutate(taken)}
             >
               {taken.length === 1 ? "Put 1 value down" : `Put ${taken.length} values down`}

@@ -185,7 +185,7 @@ function LabForm({ caseId, onDone }: { caseId: number; onDone: () => void }) {
       className="mt-2 flex max-w-2xl flex-col gap-3 border-ink stile"
       actions={
         <>
-          <Button kind="solid" type="submit" aria-disabled={form.pending}>
+          <Button kind="solid" type="submit" busy={form.pending}>
             Put the value down
           </Button>
           <Button kind="quiet" onClick={onDone}>

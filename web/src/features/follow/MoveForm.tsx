@@ -92,11 +92,7 @@ export function MoveForm({
         className="mt-2 flex max-w-xl flex-col gap-2 border-ink stile"
         actions={
           <>
-            <Button
-              kind={kind === "stop" ? "danger" : "solid"}
-              type="submit"
-              aria-disabled={form.pending}
-            >
+            <Button kind={kind === "stop" ? "danger" : "solid"} type="submit" busy={form.pending}>
               {MOVES[kind].button}
             </Button>
             <Button kind="quiet" onClick={onCancel}>

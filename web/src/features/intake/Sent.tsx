@@ -102,7 +102,7 @@ export function LookThrough({
       }
     >
       {can && (
-        <Button onClick={takeIt} kind="solid" aria-disabled={taking.isPending}>
+        <Button onClick={takeIt} kind="solid" busy={taking.isPending}>
           Take it over<kbd>1</kbd>
         </Button>
       )}

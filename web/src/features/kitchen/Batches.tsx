@@ -178,7 +178,7 @@ function WeighForm({ batch, onDone }: { batch: Batch; onDone: () => void }) {
       className="mt-2 flex max-w-md flex-col gap-2"
       actions={
         <>
-          <Button kind="solid" type="submit" disabled={form.pending}>
+          <Button kind="solid" type="submit" busy={form.pending}>
             Put it down
           </Button>
           <Button kind="quiet" onClick={onDone}>
@@ -244,7 +244,7 @@ function ThrowForm({ batch, onDone }: { batch: Batch; onDone: () => void }) {
       className="mt-2 flex max-w-md flex-col gap-2"
       actions={
         <>
-          <Button kind="danger" type="submit" disabled={form.pending}>
+          <Button kind="danger" type="submit" busy={form.pending}>
             Throw {batch.code} away
           </Button>
           <Button kind="quiet" onClick={onDone}>

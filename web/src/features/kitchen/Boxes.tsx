@@ -54,7 +54,8 @@ export function Boxes({ batch }: { batch: Batch }) {
         {!said && (
           <Button
             kind="solid"
-            disabled={save.isPending || !list || found.isError}
+            disabled={!list || found.isError}
+            busy={save.isPending}
             onClick={() => save.mutate([...(list?.gone ?? [])])}
           >
             It is fed from then

@@ -142,7 +142,7 @@ function Keep({
         />
       </span>
       {/* Not disabled while it is sent: the focus would fall off it. */}
-      <Button kind="solid" type="submit" disabled={disabled} aria-disabled={keep.isPending}>
+      <Button kind="solid" type="submit" disabled={disabled} busy={keep.isPending}>
         Keep this batch
       </Button>
       {keep.isSuccess && (

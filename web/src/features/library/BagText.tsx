@@ -41,7 +41,11 @@ export function BagText({
         className="rounded-corner border border-edge bg-sheet p-2"
       />
       <div className="flex flex-wrap items-center gap-2">
-        <Button disabled={!text.trim() || reading.isPending} onClick={() => reading.mutate(text)}>
+        <Button
+          disabled={!text.trim()}
+          busy={reading.isPending}
+          onClick={() => reading.mutate(text)}
+        >
           {reading.isPending ? "Reading…" : "Read it into the panel"}
         </Button>
       </div>

@@ -168,14 +168,16 @@ function Preview({ table, onOther }: { table: Table; onOther: () => void }) {
         {found.wrong === 0 ? (
           <Button
             kind="solid"
-            disabled={found.good === 0 || open.length > 0 || taking.isPending}
+            disabled={found.good === 0 || open.length > 0}
+            busy={taking.isPending}
             onClick={() => taking.mutate(false)}
           >
             Take {foods(found.good)}
           </Button>
         ) : (
           <Button
-            disabled={found.good === 0 || open.length > 0 || taking.isPending}
+            disabled={found.good === 0 || open.length > 0}
+            busy={taking.isPending}
             onClick={() => taking.mutate(true)}
           >
             Skip the bad rows and take {foods(found.good)}

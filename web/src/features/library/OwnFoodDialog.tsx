@@ -132,7 +132,7 @@ function OwnFoodFields({
       className="flex flex-col gap-3"
       actions={
         <>
-          <Button kind="solid" type="submit" disabled={food.pending}>
+          <Button kind="solid" type="submit" busy={food.pending}>
             Save
           </Button>
           <Button

@@ -74,7 +74,7 @@ export function AppointmentDialog({
         className="flex flex-col gap-3"
         actions={
           <>
-            <Button kind="solid" type="submit" disabled={making.pending}>
+            <Button kind="solid" type="submit" busy={making.pending}>
               {moved ? "Keep it so" : "Make it"}
             </Button>
             <Button

@@ -1,18 +1,12 @@
-import { useQuery } from "@tanstack/react-query";
-import { api, take } from "~/api/client";
-import { keyOf } from "~/shared/keys";
+import type { UseQueryResult } from "@tanstack/react-query";
+import type { Appointments } from "~/api/client";
 import { AppointmentList } from "./Appointments";
 
 /** So many stand above what is due. */
 const SHOWN = 6;
 
 /** Whom one meets today and in the two weeks after; nothing where nobody. */
-export function DeskAppointments() {
-  const found = useQuery({
-    queryKey: keyOf("appointments"),
-    queryFn: () => take(api.GET("/api/appointments")),
-    staleTime: 0,
-  });
+export function DeskAppointments({ found }: { found: UseQueryResult<Appointments> }) {
   if (found.error)
     return (
       <p role="alert" className="mt-3 border-madder stile">

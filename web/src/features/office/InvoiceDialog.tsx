@@ -95,7 +95,7 @@ export function InvoiceDialog({
                 kind="solid"
                 type="submit"
                 className="whitespace-nowrap"
-                disabled={giving.pending}
+                busy={giving.pending}
               >
                 Give it out{sums ? `: ${amount(sums.total, found.currency)}` : ""}
               </Button>

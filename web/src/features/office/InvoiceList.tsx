@@ -150,7 +150,7 @@ function VoidDialog({ of, onClose }: { of: Invoice; onClose: () => void }) {
         of={form}
         actions={
           <>
-            <Button kind="solid" type="submit" disabled={form.pending}>
+            <Button kind="solid" type="submit" busy={form.pending}>
               Declare it void
             </Button>
             <Button onClick={onClose}>Let it stand</Button>

@@ -70,7 +70,7 @@ function Password() {
     <Form
       of={changing}
       actions={
-        <Button type="submit" disabled={changing.pending}>
+        <Button type="submit" busy={changing.pending}>
           Change the password
         </Button>
       }
@@ -111,7 +111,7 @@ function Email({ account, onSaved }: { account: Account; onSaved: (next: Account
     <Form
       of={changing}
       actions={
-        <Button type="submit" disabled={changing.pending}>
+        <Button type="submit" busy={changing.pending}>
           Keep the address
         </Button>
       }

@@ -72,7 +72,7 @@ function InstallationOf({ installation }: { installation: Installation }) {
           ? "They lie where whoever keeps the installation has put them."
           : "They lie beside the records: a disk that breaks takes both. Have them put on another disk, or copied away."}
       </p>
-      <Button onClick={() => backing.mutate()} disabled={backing.isPending}>
+      <Button onClick={() => backing.mutate()} busy={backing.isPending}>
         {backing.isPending ? "Making a backup…" : "Make one now"}
       </Button>
       {backups.length === 0 ? (

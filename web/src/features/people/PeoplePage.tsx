@@ -231,7 +231,7 @@ function Invite({ onInvited }: { onInvited: (people: People) => void }) {
       of={inviting}
       className="flex flex-wrap items-start gap-3"
       actions={
-        <Button type="submit" disabled={inviting.pending} className="mt-6">
+        <Button type="submit" busy={inviting.pending} className="mt-6">
           Invite
         </Button>
       }

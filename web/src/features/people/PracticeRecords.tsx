@@ -47,7 +47,7 @@ export function PracticeRecords() {
         </p>
       )}
       <div className="flex flex-wrap items-center gap-3">
-        <Button onClick={() => writing.mutate()} disabled={going || writing.isPending}>
+        <Button onClick={() => writing.mutate()} disabled={going} busy={writing.isPending}>
           {made ? "Write it anew" : "Write the file"}
         </Button>
         {going && (
@@ -62,7 +62,7 @@ export function PracticeRecords() {
               Download it ({fileSize(bytes ?? 0)})
             </a>
             <span className="text-soft">written {when(made)}; deleted after a day</span>
-            <Button small onClick={() => away.mutate()} disabled={away.isPending}>
+            <Button small onClick={() => away.mutate()} busy={away.isPending}>
               Delete it now
             </Button>
           </>

@@ -51,7 +51,7 @@ export function SecondFactor({
         Off: your password alone lets you in. With a code that changes every half minute, a password
         that was guessed or read over your shoulder opens nothing.
       </p>
-      <Button onClick={() => begin.mutate()} disabled={begin.isPending}>
+      <Button onClick={() => begin.mutate()} busy={begin.isPending}>
         Set up an authenticator
       </Button>
     </>
@@ -89,7 +89,7 @@ function Confirm({
           of={confirming}
           actions={
             <>
-              <Button kind="solid" type="submit" disabled={confirming.pending}>
+              <Button kind="solid" type="submit" busy={confirming.pending}>
                 Turn it on
               </Button>
               <Button kind="quiet" onClick={onStopped}>
@@ -129,7 +129,7 @@ function TurnOff({ account, onSaved }: { account: Account; onSaved: (next: Accou
         of={ending}
         className="flex flex-wrap items-start gap-3"
         actions={
-          <Button type="submit" disabled={ending.pending} className="mt-6">
+          <Button type="submit" busy={ending.pending} className="mt-6">
             Turn it off
           </Button>
         }

@@ -69,7 +69,7 @@ export function SpoiltRows() {
         {asked && (
           <>
             <p className="mb-3">{AFTER[asked.kind]}</p>
-            <Button disabled={setting.isPending} onClick={() => setting.mutate(asked)}>
+            <Button busy={setting.isPending} onClick={() => setting.mutate(asked)}>
               Set it aside
             </Button>
           </>

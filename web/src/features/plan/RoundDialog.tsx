@@ -162,12 +162,7 @@ export function RoundDialog({ caseId, onClose }: { caseId: number; onClose: () =
       )}
       <div className="mt-4 flex gap-2">
         {found && found.recipes.length > 0 && typed === null && (
-          <Button
-            key="take"
-            kind="solid"
-            disabled={taking.isPending}
-            onClick={() => taking.mutate()}
-          >
+          <Button key="take" kind="solid" busy={taking.isPending} onClick={() => taking.mutate()}>
             {found.recipes.length === 1 ? "Take it" : `Take all ${found.recipes.length}`}
           </Button>
         )}
@@ -175,7 +170,8 @@ export function RoundDialog({ caseId, onClose }: { caseId: number; onClose: () =
           <Button
             key="find"
             kind="solid"
-            disabled={running || wrong || last.isPending}
+            disabled={running || wrong}
+            busy={last.isPending}
             onClick={() => begin.mutate(settings, { onSuccess: () => setTyped(null) })}
           >
             {running ? "Working…" : "Find the fewest changes"}

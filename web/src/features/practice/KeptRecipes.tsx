@@ -105,7 +105,7 @@ function Rename({
         of={naming}
         actions={
           <>
-            <Button kind="solid" type="submit" disabled={naming.pending}>
+            <Button kind="solid" type="submit" busy={naming.pending}>
               Rename
             </Button>
             <Button onClick={onClose}>Leave it as it is</Button>

@@ -126,7 +126,7 @@ function TextDialog({
         of={keeping}
         actions={
           <>
-            <Button kind="solid" type="submit" disabled={keeping.pending}>
+            <Button kind="solid" type="submit" busy={keeping.pending}>
               Keep it
             </Button>
             <Button

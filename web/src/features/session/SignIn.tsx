@@ -48,7 +48,7 @@ export function SignInForm({
     <Form
       of={signIn}
       actions={
-        <Button kind="solid" type="submit" disabled={signIn.pending}>
+        <Button kind="solid" type="submit" busy={signIn.pending}>
           {signIn.pending ? "Signing in…" : "Sign in"}
         </Button>
       }

@@ -32,7 +32,7 @@ export function Forgot() {
         <Form
           of={asking}
           actions={
-            <Button kind="solid" type="submit" disabled={asking.pending}>
+            <Button kind="solid" type="submit" busy={asking.pending}>
               Send a link
             </Button>
           }
@@ -78,7 +78,7 @@ export function Reset() {
         <Form
           of={setting}
           actions={
-            <Button kind="solid" type="submit" disabled={setting.pending}>
+            <Button kind="solid" type="submit" busy={setting.pending}>
               Set it
             </Button>
           }
@@ -134,7 +134,7 @@ export function Join() {
         <Form
           of={joining}
           actions={
-            <Button kind="solid" type="submit" disabled={joining.pending}>
+            <Button kind="solid" type="submit" busy={joining.pending}>
               Join
             </Button>
           }

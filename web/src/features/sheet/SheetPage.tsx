@@ -94,12 +94,7 @@ function SheetOf({ sheet, token }: { sheet: OwnersSheet; token: string }) {
         of={form}
         className="flex flex-col gap-6"
         actions={
-          <Button
-            kind="solid"
-            type="submit"
-            disabled={form.pending}
-            className="h-12 px-5 text-part"
-          >
+          <Button kind="solid" type="submit" busy={form.pending} className="h-12 px-5 text-part">
             Send it to {sheet.practice}
           </Button>
         }

@@ -133,7 +133,7 @@ export function LabelForm({
       className="flex flex-col gap-3"
       actions={
         <>
-          <Button kind="solid" type="submit" disabled={label.pending}>
+          <Button kind="solid" type="submit" busy={label.pending}>
             {entry ? "Save the label" : "Put it on the shelf"}
           </Button>
           <Button

@@ -69,7 +69,7 @@ export default function ShelfPage() {
                   Enter a label
                 </Button>
                 {session.data && !session.data.shelf_asked && (
-                  <Button disabled={later.isPending} onClick={() => later.mutate()}>
+                  <Button busy={later.isPending} onClick={() => later.mutate()}>
                     Nothing for now
                   </Button>
                 )}

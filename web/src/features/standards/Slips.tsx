@@ -276,7 +276,7 @@ function ReadOff({
       </p>
       {differs && !own && (
         <p className="mt-1">
-          <Button onClick={() => copy.isPending || copy.mutate()} aria-disabled={copy.isPending}>
+          <Button onClick={() => copy.isPending || copy.mutate()} busy={copy.isPending}>
             Copy {column.name} with what I read
           </Button>
           {copy.error && <span role="alert"> {copy.error.message}</span>}

@@ -118,7 +118,7 @@ export function LimitForm({
       {decided.length > 0 && (
         <p className="text-data">
           Decided by {[...new Set(decided.map((d) => `${d.by}: ${d.reason}`))].join("; ")}{" "}
-          <Button kind="quiet" small disabled={undo.isPending} onClick={() => undo.mutate()}>
+          <Button kind="quiet" small busy={undo.isPending} onClick={() => undo.mutate()}>
             Take back
           </Button>
         </p>
@@ -132,7 +132,7 @@ export function LimitForm({
         of={set}
         className="mt-1 flex flex-col gap-2"
         actions={
-          <Button type="submit" disabled={set.pending}>
+          <Button type="submit" busy={set.pending}>
             Set
           </Button>
         }
@@ -224,7 +224,7 @@ export function ConflictCard({ conflict, current }: { conflict: Conflict; curren
       {conflict.decided ? (
         <p>
           Decided by <b>{conflict.decided.by}</b>: {conflict.decided.reason}{" "}
-          <Button kind="quiet" disabled={undo.isPending} onClick={() => undo.mutate()}>
+          <Button kind="quiet" busy={undo.isPending} onClick={() => undo.mutate()}>
             Take it back
           </Button>
         </p>
@@ -233,7 +233,7 @@ export function ConflictCard({ conflict, current }: { conflict: Conflict; curren
           of={choose}
           className="flex flex-col gap-2"
           actions={
-            <Button type="submit" disabled={!form.watch("option") || choose.pending}>
+            <Button type="submit" disabled={!form.watch("option")} busy={choose.pending}>
               Decide
             </Button>
           }

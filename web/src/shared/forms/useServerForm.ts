@@ -84,7 +84,7 @@ export function useServerForm<V extends FieldValues, R>({
     },
     onError: (error) => {
       const at = error instanceof ApiError ? fieldOf(form.getValues(), error.field) : undefined;
-      form.setError(at ?? "root", { message: error.message });
+      form.setError(at ?? "root", { message: error.message }, { shouldFocus: at !== undefined });
     },
   });
   return {

@@ -109,7 +109,8 @@ export function PasteBox({
       <div className="flex flex-wrap items-center gap-2">
         <Button
           kind="solid"
-          disabled={!text.trim() || reading.isPending}
+          disabled={!text.trim()}
+          busy={reading.isPending}
           onClick={() => onRead(text)}
         >
           {reading.isPending ? "Reading…" : "Read it"} <kbd>Ctrl Enter</kbd>
