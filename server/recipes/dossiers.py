@@ -163,8 +163,9 @@ def taking_of(dossier: Dossier) -> Taking:
     if not dossier.lines:
         raise InputError("recipe", "has no lines yet")
     found = formulate(dossier, FEWEST)
-    if not found.lines:
-        return Taking((), (), undecided=found.state is State.UNDECIDED)
+    undecided = found.state is State.UNDECIDED
+    if undecided or not found.lines:
+        return Taking((), (), undecided=undecided)
     judged = analyse(dossier.with_lines(found.lines))
     left = [x.name for x in judged.nutrients if x.status not in HELD]
     left += [x.name for x in judged.ratios if x.status not in HELD]

@@ -555,13 +555,6 @@ def test_fat_cap_with_thigh_fixed_names_a_minimal_conflict(facts: Reference) -> 
     assert possible(again)
 
 
-def test_an_undecided_conflict_is_not_solved_around(facts: Reference) -> None:
-    case = solid(facts, LIVER, conditions=[{"id": "copper-hepatopathy"}])
-    proposal = formulate(case, Settings())
-    assert proposal.state == "undecided" and proposal.changes == ()
-    assert {g.kind for one in proposal.impasses for g in one.members} == {"min", "max"}
-
-
 def test_fixed_bounded_tied_and_excluded_lines_are_honoured(facts: Reference) -> None:
     case = solid(facts, LIVER)
     rules = {

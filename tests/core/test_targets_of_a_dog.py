@@ -184,8 +184,8 @@ def test_how_far_two_limits_are_apart_is_told(facts: Reference) -> None:
     assert "they are 20% apart" in conflicts.conflicts[0].words
 
 
-@pytest.mark.parametrize(("safe", "apart"), [(15.0, False), (14.0, True)])
-def test_a_floor_at_the_safe_limit_is_no_conflict_and_above_it_is(
+@pytest.mark.parametrize(("safe", "apart"), [(15.3, False), (15.0, True), (14.0, True)])
+def test_a_floor_needs_room_under_the_safe_limit_which_never_gives_way(
     facts: Reference, safe: float, apart: bool
 ) -> None:
     limit = SafeLimit(
@@ -205,6 +205,7 @@ def test_a_floor_at_the_safe_limit_is_no_conflict_and_above_it_is(
     )
     found = merged(facts, [], safe_limits=[limit])
     assert bool(found.conflicts) is apart
+    assert {o.id for c in found.conflicts for o in c.options} <= {"floor-gives-way"}
 
 
 def test_what_was_checked_is_a_decision_and_nothing_recalled(facts: Reference) -> None:

@@ -18,6 +18,10 @@ from wainscot_core.recipe.amounts import find_measure
 from wainscot_core.recipe.line import sum_lines
 from wainscot_core.recipe.totals import Totals
 
+SALTS = {"supp:sodium-chloride", "supp:iodised-salt"}
+# Sodium that comes with as much of it.
+SALTY = {"NA": 1.0, "CLD": 393.4 / 606.6}
+
 CASES: list[dict[str, Any]] = yaml.safe_load(
     (Path(__file__).resolve().parents[1] / "fixtures" / "formulation_cases.yaml").read_text()
 )
@@ -99,6 +103,7 @@ def wrong(before: Dossier, after: Dossier, called_met: bool) -> Iterator[str]:
     if premixes > 1 or (premixes and len(added) > 6):
         yield f"{premixes} premixes and {len(added)} added items"
     yield from _liver(sums, after)
+    yield from _salt(before, sums, after)
     yield from _fish_oil(before, sums, after)
     if called_met:
         for verdict in judge(sums, before.requirements, before.policy):
@@ -135,6 +140,22 @@ def _liver(sums: Totals, after: Dossier) -> Iterator[str]:
     part = sum(after.lines[i].fed_grams for i in mine) / weight
     if of > 0.08 + 1e-6 or (of > 0.05 and part > 0.10 + 1e-6):
         yield f"liver is {of:.0%} of the energy and {part:.0%} of the weight"
+
+
+def _salt(before: Dossier, sums: Totals, after: Dossier) -> Iterator[str]:
+    """No more sodium of salt than 1.6 times what sodium or chloride asks for: 393 mg of the one come with 607 of the other.
+    A quarter spoon may be more than that for a small dog."""
+    column, limits = before.library.catalogue.index("NA"), before.requirements.limits
+    salts = [i for i, x in enumerate(after.lines) if x.food.id in SALTS]
+    grams = sum(after.lines[i].amount.grams for i in salts)
+    had = sum(x.amount.grams for x in before.lines if x.food.id in SALTS)
+    brought = sum(float(sums.contributions[i, column]) for i in salts) / sums.kcal * 1000
+    need = {
+        k: max(limits[k].minimum or 0, limits[k].advised_min or 0) for k in SALTY if k in limits
+    }
+    asked = max((SALTY[k] * value for k, value in need.items()), default=0.0)
+    if brought > 1.6 * asked * (1 + 1e-3) and grams > max(had, 1.5) + 1e-6:
+        yield f"salt brings {brought:.0f} mg of sodium, {asked:.0f} mg are asked"
 
 
 def _fish_oil(before: Dossier, sums: Totals, after: Dossier) -> Iterator[str]:

@@ -97,6 +97,8 @@ class ShapeRules:
     kept_least: float = 0.5
     kept_most: float = 2.0
     kept_cost: float = 10.0
+    eased: float = 0.1
+    eased_from: float = 0.1
     cap_cost: float = 20.0
     energy: float = 1.0
     advice: float = 5.0
@@ -140,6 +142,8 @@ class FormulationRules:
     alternatives: tuple[AlternativeRule, ...]
     alternatives_worth: Mapping[str, float]
     scaled: AlternativeRule
+    least: AlternativeRule
+    kept: AlternativeRule
     sure: AlternativeRule
 
     def with_school(self, goals: Sequence[str]) -> tuple[str, ...]:
@@ -190,6 +194,8 @@ class FormulationRules:
             tuple(_alternative(k, v) for k, v in data["alternatives"].items()),
             {k: float(v) for k, v in data["alternatives_worth"].items()},
             _alternative("scaled", data["scaled"]),
+            _alternative("least", data["least"]),
+            _alternative("kept", data["kept"]),
             _alternative("sure", data["sure"]),
         )
 

@@ -18,7 +18,7 @@ from ..robust.holding import Holding, holding
 from .model import build
 from .nearest import nearby
 from .problem import Aim, ItemKind, Problem
-from .proposal import SHORT, Proposal, State, proposal_at
+from .proposal import Proposal, State, proposal_at, reached
 from .question import Settings, aim_of
 from .rows import aimed_rows
 from .solution import MUST, Pass, Progress, Solution, usual
@@ -79,13 +79,16 @@ def alternatives_of(
         return as_it_is
     nearest, *others = rules.alternatives
     found = [estimated(dossier, told(dossier, nearest, first))]
+    for rule, other in ((rules.least, first.least_short), (rules.kept, first.kept)):
+        if other is not None:
+            as_it_is = (estimated(dossier, told(dossier, rule, other)), *as_it_is)
     if not usual(first.model):
         # What is asked for first is not to stay near the recipe: there is one answer, named by its mode.
         mode = rules.modes[settings.mode]
         rule = replace(nearest, id=mode.id, name=mode.name, words=mode.words)
         one = replace(found[0], rule=rule, name=rule.name)
         return (one, *as_it_is)
-    if first.state not in {State.MET, State.UNPROVEN, State.SHORT}:
+    if first.state not in {State.MET, State.UNPROVEN, State.SHORT, State.UNDECIDED}:
         return tuple(found)
     for i, rule in enumerate(others):
         if cancelled is not None and cancelled():
@@ -101,7 +104,7 @@ def alternatives_of(
 
 def _scaled(dossier: Dossier, rule: AlternativeRule, first: Proposal) -> tuple[Alternative, ...]:
     """The recipe as it is, at the energy asked for and without what must not be in it."""
-    if first.state not in {State.SHORT, State.IMPOSSIBLE} or not dossier.lines:
+    if first.state not in {State.SHORT, State.IMPOSSIBLE, State.UNDECIDED} or not dossier.lines:
         return ()
     problem = first.model.problem
     food = np.array([not c.is_supplement and not c.fixed for c in problem.candidates])
@@ -157,8 +160,7 @@ def proposed(
         return None
     if not as_good(solution.passes, first.passes, problem.room):
         return None
-    state = State.SHORT if solution.shortfall > SHORT else State.MET
-    return proposal_at(dossier, model, solution, state)
+    return proposal_at(dossier, model, solution, reached(problem, solution))
 
 
 def as_good(passes: Sequence[Pass], nearest: Sequence[Pass], room: Mapping[str, float]) -> bool:

@@ -96,10 +96,12 @@ def goal_names(reference: Reference) -> dict[str, str]:
 
 def helps_of(dossier: Dossier, proposal: Proposal) -> Sequence[HelpFor]:
     """What would help the proposal where minimums stay short, of what it was not allowed."""
-    if proposal.state is not State.SHORT:
+    if proposal.state not in {State.SHORT, State.UNDECIDED} or not proposal.lines:
         return ()
-    allowed = [c.food.id for c in proposal.model.problem.candidates]
-    return for_all(dossier.with_lines(proposal.lines), allowed)
+    problem = proposal.model.problem
+    found = for_all(dossier.with_lines(proposal.lines), [c.food.id for c in problem.candidates])
+    # No food opens a window that is shut.
+    return tuple(one for one in found if one.key not in problem.apart)
 
 
 def begun(dossier: Dossier, settings: Settings) -> Dossier:

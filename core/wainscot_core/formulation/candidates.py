@@ -15,7 +15,7 @@ from ..facts.policy import Policy
 from ..facts.preparations import Prepared
 from ..recipe.amount import whose
 from ..recipe.amounts import find_measure, is_volume
-from ..recipe.line import Line, sum_lines
+from ..recipe.line import sum_lines
 from ..units import WEIGHT_G
 from .most import most_dose
 from .problem import Candidate, Contents, Increment, ItemKind, Tie
@@ -128,6 +128,7 @@ def line_candidates(
     """The recipe's lines as candidates. Raises InputError for bounds or ties that make no sense."""
     rules, avoid, lines = dossier.reference.formulation, dossier.avoid, dossier.lines
     foods = rules.modes[mode].foods
+    portion = _portion(dossier, line_rules, kcal)
     room = rules.defaults["line_room_g"] * kcal / 1000
     found = []
     for i, line in enumerate(lines):
@@ -151,7 +152,7 @@ def line_candidates(
         most = (
             most_dose(dossier, line.food, kcal)
             if line.food.is_supplement
-            else _most(rules, foods, line, room, kcal)
+            else _most(rules, foods, line.amount.grams, portion, room, kcal)
         )
         low = rule.low_grams if rule.low_grams is not None else 0.0
         high = rule.high_grams if rule.high_grams is not None else max(most, grams)
@@ -175,11 +176,29 @@ def line_candidates(
     return found
 
 
-def _most(rules: FormulationRules, foods: str, line: Line, room: float, kcal: float) -> float:
-    grams = line.amount.grams
+def _most(
+    rules: FormulationRules, foods: str, grams: float, portion: float, room: float, kcal: float
+) -> float:
+    """The most of a line. portion: how many times the recipe feeds what is asked for."""
     if foods == "open":
         return max(grams, 5 * kcal)  # no food is thinner than 0.2 kcal/g and a whole diet
-    return max(rules.defaults["line_most"] * grams, grams + room)
+    whole = grams * max(portion, 1.0)
+    return max(rules.defaults["line_most"] * whole, whole + room)
+
+
+def _portion(dossier: Dossier, line_rules: Mapping[int, LineRule], kcal: float) -> float:
+    """How many times what stays of the recipe brings the energy asked for; 1 where it brings none."""
+    sums = sum_lines(dossier.library, dossier.lines, dossier.days)
+    energy = sums.contributions[:, dossier.library.catalogue.index("ENERC")]
+    brought = 0.0
+    for i, (line, each) in enumerate(zip(dossier.lines, energy.tolist(), strict=True)):
+        rule = line_rules.get(i, LineRule())
+        ruled = rule.role != "fixed" and why_ruled_out(line.as_fed, dossier.avoid)
+        out = rule.role == "excluded" or ruled or why_dangerous(line.as_fed, dossier.avoid)
+        if not out and each > 0:
+            brought += each
+    most = dossier.reference.formulation.shape.scale_most
+    return min(kcal / brought, most) if brought > 0 else 1.0
 
 
 def added_candidates(

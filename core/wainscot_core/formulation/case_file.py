@@ -8,7 +8,6 @@ from ..formats.casefile import Opened
 from ..targets.requirements import LimitConflict
 from .answer import answer_of
 from .impasse_words import FormulationImpasse
-from .proposal import State
 from .settings import read_settings
 from .words import FormulationResult
 
@@ -38,5 +37,10 @@ def formulate_case(opened: Opened) -> CaseFormulation:
     analysed = analyse_case(adjusted, opened.warnings)
     told = {**vars(analysed), **vars(result)}
     # What has to be decided in the targets is told by the analysis, with its options.
-    further = () if proposal.state is State.UNDECIDED else result.conflicts
+    known = {one.key for one in analysed.conflicts}
+    further = tuple(
+        told
+        for one, told in zip(proposal.impasses, result.conflicts, strict=True)
+        if not (one.shut and one.members[0].key in known)
+    )
     return CaseFormulation(**{**told, "conflicts": (*analysed.conflicts, *further)})

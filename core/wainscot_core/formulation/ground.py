@@ -223,8 +223,9 @@ def _terms(model: Model, weights: Weights) -> _Terms:
                 for k, per_gram in weights.stands_for.get(j, {}).items():
                     together[k] = per_gram
                 share = together * float(contents.kcal[j]) / problem.kcal
-                term(share - least * energy, 0.0, rules.kept_cost)
-                term(most * energy - share, 0.0, rules.kept_cost)
+                stays = HARD if problem.keeps else rules.kept_cost
+                term(share - least * energy, 0.0, stays)
+                term(most * energy - share, 0.0, stays)
         elif part is Part.SUPPLEMENT_LINE:
             size = max(c.current_grams, c.increment.grams)
             term(alone / size, -c.current_grams / size, rules.supplement_line)

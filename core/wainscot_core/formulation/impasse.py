@@ -51,11 +51,13 @@ WITH_VET = 5
 
 @dataclass(frozen=True)
 class Loosening:
-    """One way out: let `group` give way; grams of the solution that this makes possible. harm: see harm_of."""
+    """One way out: let `group` give way; grams of the solution that this makes possible. harm: see harm_of. value: to
+    where, None for as far as these grams go."""
 
     group: Group
     grams: FloatArray
     harm: int = 0
+    value: float | None = None
 
 
 @dataclass(frozen=True)
@@ -64,7 +66,8 @@ class Impasse:
 
     minimal: False when the effort for one question was not enough. each: every minimum in it cannot hold with the
     other members, whatever the other minimums. ways: what could give way, the least harmful first. relief:
-    grams with which limits give way least, where no single way out is enough.
+    grams with which limits give way least, where no single way out is enough. shut: a minimum and a ceiling of the
+    same nutrient or ratio that leave nothing between them.
     """
 
     problem: Problem
@@ -73,6 +76,7 @@ class Impasse:
     each: bool = False
     ways: tuple[Loosening, ...] = ()
     relief: FloatArray | None = None
+    shut: bool = False
 
     def limits(self) -> frozenset[Group]:
         """What it is about: its minimums; where there is none its maximums, or else all of it but the energy."""

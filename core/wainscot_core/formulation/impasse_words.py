@@ -19,6 +19,10 @@ NAMED = 3
 REASONS = 2
 # Less than this part of the least that can be measured is rounding.
 TRACE = 0.1
+# From here on three figures are whole numbers.
+WHOLE_FROM = 999.5
+# Steps of a figure that are rounding.
+ROUNDING = 1e-6
 
 
 def unit_of(limit: Limit) -> str:
@@ -36,7 +40,17 @@ def bound_of(problem: Problem, group: Group) -> tuple[float, Limit]:
 
 def number(value: float) -> str:
     """Three significant figures, more for whole numbers."""
-    return f"{value:.0f}" if abs(value) >= 1000 else f"{value:.3g}"
+    return f"{value:.0f}" if abs(value) >= WHOLE_FROM else f"{value:.3g}"
+
+
+def given_way(value: float, down: bool) -> str:
+    """To where a limit gives way, in as many figures, rounded to the side on which what it makes possible holds."""
+    if not np.isfinite(value) or value <= 0:
+        return number(value)
+    unit = 10.0 ** min(0, int(np.floor(np.log10(value))) - 2)
+    steps = value / unit
+    whole = np.floor(steps + ROUNDING) if down else np.ceil(steps - ROUNDING)
+    return number(float(whole) * unit)
 
 
 def group_words(problem: Problem, group: Group) -> str:
@@ -120,15 +134,16 @@ def loosening_words(problem: Problem, way: Loosening) -> str:
         return f"Let {name} stay under what it rises to ({rise.words}, {rise.source})"
     if group.kind in {"min", "max"}:
         value, limit = bound_of(problem, group)
-        now = level_of(problem, group.key, way.grams, True)
-        verb = "Lower" if group.kind is GroupKind.MIN else "Raise"
-        what = "minimum" if group.kind is GroupKind.MIN else "maximum"
+        lower = group.kind is GroupKind.MIN
+        now = level_of(problem, group.key, way.grams, True) if way.value is None else way.value
+        verb = "Lower" if lower else "Raise"
+        what = "minimum" if lower else "maximum"
         origin = origin_of(limit, group.kind)
         own = origin is not None and origin.strength is Strength.OWN
         whose = "your bound on" if own else f"the {what} of"
         return (
             f"{verb} {whose} {problem.catalogue.name_of(group.key)} from {number(value)} "
-            f"to {number(now)} {unit_of(limit)}"
+            f"to {given_way(now, lower)} {unit_of(limit)}"
         )
     if group.kind is GroupKind.ENERGY:
         kcal = float(problem.contents.kcal @ way.grams)
@@ -235,6 +250,8 @@ def impasse_result(impasse: Impasse) -> FormulationImpasse:
         Member(kind=g.kind, key=g.key, words=group_words(problem, g)) for g in impasse.members
     )
     head = "None of these minimums can be held" if impasse.each else "These cannot hold together"
+    if impasse.shut:
+        head = "These leave nothing between them"
     return FormulationImpasse(
         words=f"{head}: " + "; ".join(m.words for m in members) + ".",
         members=members,

@@ -15,7 +15,7 @@ from .candidates import amount_text
 from .goals import goal_value
 from .model import Model, build
 from .problem import Problem
-from .proposal import SHORT, State, formulate, lines_of, undecided
+from .proposal import SHORT, State, formulate, lines_of
 from .question import Settings, check_settings, problem_of
 from .shortlist import supports
 from .solution import HELD, SECONDS, usual
@@ -62,13 +62,12 @@ def live_answer(dossier: Dossier, settings: Settings, settle: bool) -> LiveAnswe
         return _told(dossier, asked, found.model, found.solution.grams, found.state, True)
     problem = problem_of(asked, check_settings(asked.reference, settings))
     model = build(problem)
-    if undecided(problem) is not None:
-        return _told(dossier, asked, model, None, State.UNDECIDED, False)
     grams = continuous(model)
     if grams is None:
         return _told(dossier, asked, model, None, State.IMPOSSIBLE, False)
     short = goal_value(model, "minimums", grams) > SHORT
-    return _told(dossier, asked, model, grams, State.SHORT if short else State.MET, False)
+    state = State.UNDECIDED if problem.apart else State.SHORT if short else State.MET
+    return _told(dossier, asked, model, grams, state, False)
 
 
 def continuous(model: Model) -> FloatArray | None:

@@ -1,6 +1,6 @@
 """The most there may be of a food, of a kind of food, and of what supplements bring."""
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -10,16 +10,18 @@ from ..facts.foods import Food
 from ..facts.formulation_rules import CapOf
 from ..facts.nutrients import Catalogue
 from ..targets.safe_limits import added_ceilings
-from ..targets.standards import RequirementSet
+from ..targets.standards import Limit, RequirementSet
 from .problem import Candidate, Cap, Contents
 from .rows import RESERVE
 
 INFINITY = float("inf")
-EPA_DHA = "EPADHA"
+EPA_DHA, SODIUM, CHLORIDE = "EPADHA", "NA", "CLD"
 # The batch may bring less energy than its target, so that what stays weighs more.
 KEPT_ROOM = 0.10
-# 22.990 of 58.44 g (IUPAC 2021).
-SODIUM_MG_PER_G_SALT = 393.4
+# 22.990 and 35.45 of 58.44 g (IUPAC 2021).
+SODIUM_MG_PER_G_SALT, CHLORIDE_MG_PER_G_SALT = 393.4, 606.6
+# Sodium in a gram of what is mostly salt, mg.
+MOSTLY_SALT = 200.0
 CARRIERS = ("ENERC", "PROCNT", "FAT", "CHOCDF")
 
 
@@ -84,17 +86,19 @@ def useful_most(
     catalogue: Catalogue,
     requirements: RequirementSet,
     kcal: float,
+    apart: Collection[str] = (),
 ) -> list[Candidate]:
     """Added supplements bounded by use: as much as would meet alone every minimum (and recommended
     or advised value) it brings something of, and not less than can be measured. More of it helps nothing; where a
-    ratio counts its nutrient, or a minimum rises, as much as the maximum of that nutrient allows.
+    ratio counts its nutrient, or a minimum rises, as much as the maximum of that nutrient allows. apart: nutrients for whose
+    minimum nothing is added.
     """
     ratios = {
         k for r in catalogue.ratios if r.key in requirements.limits for k in (*r.top, *r.bottom)
     }
     wanted = np.zeros(len(catalogue.nutrients))
     for key, limit in requirements.limits.items():
-        if key not in catalogue:
+        if key not in catalogue or key in apart:
             continue
         most = max(limit.minimum or 0.0, limit.recommended or 0.0, limit.advised_min or 0.0)
         if key in ratios or limit.rises:
@@ -118,27 +122,35 @@ def added_most(
     dossier: Dossier, candidates: Sequence[Candidate], contents: Contents, kcal: float
 ) -> dict[str, float]:
     """What supplements may add at most by tag, in catalogue units per 1000 kcal: safe limits on what is
-    added, no more sodium than so much salt holds, and of EPA and DHA little more than is asked for, or
-    than the least that can be measured."""
+    added, and of EPA and DHA, and of salt, little more than is asked for, or than the least that can be measured.
+    Salt is asked for by sodium and chloride: iodine is no reason for more of it."""
     rules = dossier.reference.formulation
     most = added_ceilings(dossier.targets.safe, dossier.library.catalogue, dossier.targets.facts)
-    limit = dossier.requirements.limits.get(EPA_DHA)
-    asked = max(limit.minimum or 0.0, limit.advised_min or 0.0) if limit else 0.0
-    brought = contents.high[:, dossier.library.catalogue.index(EPA_DHA)]
-    least = [
-        c.least_grams * float(each) / kcal * 1000 * (1 + RESERVE)
-        for c, each in zip(candidates, brought, strict=True)
-        if c.least_grams > 0 and c.is_supplement and each > 0
-    ]
-    useful = rules.useful
+    useful, catalogue, limits = rules.useful, dossier.library.catalogue, dossier.requirements.limits
+
+    def least(key: str, rich: float = 0.0) -> float:
+        """The least of it that can be measured of a supplement that holds more than so much in a gram."""
+        brought = contents.high[:, catalogue.index(key)]
+        found = [
+            c.least_grams * float(each) / kcal * 1000 * (1 + RESERVE)
+            for c, each in zip(candidates, brought, strict=True)
+            if c.least_grams > 0 and c.is_supplement and each > rich
+        ]
+        return min(found, default=0.0)
+
+    fatty = useful["epa_dha_of_need"] * asked_of(limits.get(EPA_DHA))
+    salt = useful["salt_of_need"] * max(
+        asked_of(limits.get(SODIUM)),
+        asked_of(limits.get(CHLORIDE)) * SODIUM_MG_PER_G_SALT / CHLORIDE_MG_PER_G_SALT,
+    )
+    most_salt = useful["salt_g_per_mcal"] * SODIUM_MG_PER_G_SALT
+    spoon = min(least(SODIUM, MOSTLY_SALT), useful["salt_spoon_g_per_mcal"] * SODIUM_MG_PER_G_SALT)
     own = {
-        EPA_DHA: max(
-            useful["epa_dha_of_need"] * asked, useful["epa_dha_g_per_mcal"], min(least, default=0.0)
-        ),
-        "NA": rules.useful["salt_g_per_mcal"] * SODIUM_MG_PER_G_SALT,
+        EPA_DHA: max(fatty, useful["epa_dha_g_per_mcal"], least(EPA_DHA)),
+        SODIUM: min(max(salt, spoon), most_salt),
     }
-    # What the consultant fixed stays, as long as the safe limits let it; what she gives of a fish oil does not
-    # grow beyond its need.
+    # What the consultant fixed stays, as long as the safe limits let it; what she gives of a fish oil, or of salt,
+    # does not grow beyond its need.
     stays = np.array(
         [(c.current_grams if c.fixed else c.low_grams) if c.dosed else 0.0 for c in candidates]
     )
@@ -148,10 +160,21 @@ def added_most(
             for c in candidates
         ]
     )
+    salted = np.array(
+        [c.current_grams if c.is_supplement and not c.excluded else 0.0 for c in candidates]
+    )
     now = float(contents.kcal @ [0.0 if c.excluded else c.current_grams for c in candidates])
     for key, value in own.items():
-        column = dossier.library.catalogue.index(key)
+        column = catalogue.index(key)
         fixed = float(contents.high[:, column] @ stays) / kcal * 1000 * (1 + 2 * KEPT_ROOM)
-        had = float(contents.high[:, column] @ given) / now * 1000 if now > 0 else 0.0
+        hers = given if key == EPA_DHA else salted
+        had = float(contents.high[:, column] @ hers) / now * 1000 if now > 0 else 0.0
+        if key == SODIUM:
+            had = min(had, most_salt)
         most[key] = min(max(value, fixed, had), most.get(key, INFINITY))
     return most
+
+
+def asked_of(limit: Limit | None) -> float:
+    """The most that is asked of a nutrient, as a minimum or as advice; 0 where nothing is."""
+    return max(limit.minimum or 0.0, limit.advised_min or 0.0) if limit else 0.0

@@ -160,7 +160,9 @@ class Problem:
     margin: minimums are held at 1 + margin times. aim: what limits are held with as far as it costs
     little, None for nothing.
     batch_grams: what the batch weighs about, as fed. shape: what staying near the recipe counts.
-    most_items: of items added beside a premix.
+    most_items: of items added beside a premix. apart: keys of limits whose minimum and ceiling leave nothing
+    between them; of these only the ceiling is held, see apart. keeps: the main lines keep their share whatever it costs.
+    eased: by key of a minimum that cannot be met, by how large a share of it the recipe may be short.
     """
 
     catalogue: Catalogue
@@ -201,6 +203,9 @@ class Problem:
     cost_now: float = 0.0
     # A change of a line under this share of it is no change.
     noise: float = 0.0
+    apart: tuple[str, ...] = ()
+    keeps: bool = False
+    eased: Mapping[str, float] = field(default_factory=dict)
 
     @property
     def prices_per_kg(self) -> FloatArray:

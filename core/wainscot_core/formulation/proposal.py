@@ -12,17 +12,20 @@ from ..facts.preparations import MethodChoice, method_choices
 from ..figures import rounded
 from ..recipe.amount import Amount, written
 from ..recipe.line import Line
+from .apart import shut
 from .candidates import amount_text, plural
 from .costs import LimitCost, limit_costs
 from .impasse import Impasse, impasses
 from .model import Model, build
+from .nearest import nearby
 from .partners import with_partners
 from .passes import solve
 from .problem import Candidate, Problem
 from .question import Settings, check_settings, problem_of
 from .reasons import reasons_of
-from .rows import Group, GroupKind
-from .solution import NOTHING, Pass, Progress, Solution
+from .rows import GroupKind
+from .shape import torn
+from .solution import AS_GOOD, MUST, Pass, Progress, Solution, usual
 from .solver import Cancelled
 from .standing import Standing, standing_of
 
@@ -32,8 +35,9 @@ SHORT = 1e-6
 class State(StrEnum):
     """How a formulation ended.
 
-    unproven: every limit is met as far as is known, and some are not proven. short: the best that can be had leaves minimums short. undecided: a floor above a ceiling in the
-    targets.
+    unproven: every limit is met as far as is known, and some are not proven. short: the best that can be had leaves
+    minimums short. undecided: a floor and a ceiling in the targets leave nothing between them, and what is proposed keeps
+    the ceiling.
     """
 
     MET = "met"
@@ -91,6 +95,10 @@ class Proposal:
     impasses: tuple[Impasse, ...] = ()
     # How the adjusted recipe stands, None without one.
     stands: Standing | None = None
+    # Where minimums stay short and this one stays nearer to the recipe, the least that they can be short by; where this
+    # one gives up main foods, the one that keeps them and is short of more.
+    least_short: "Proposal | None" = None
+    kept: "Proposal | None" = None
 
     @property
     def passes(self) -> tuple[Pass, ...]:
@@ -107,9 +115,7 @@ def formulate(
     """Adjust a recipe. Raises InputError for settings that make no sense."""
     problem = problem_of(dossier, check_settings(dossier.reference, settings))
     model = build(problem)
-    apart = undecided(problem)
-    if apart is not None:
-        return Proposal(State.UNDECIDED, model, NOTHING, (), (), (), (apart,))
+    apart = shut(problem, dossier.reference.basis)
     solution = solve(model, progress, cancelled)
     impossible = solution.state == "impossible"
     short = solution.grams is not None and solution.shortfall > SHORT
@@ -120,11 +126,61 @@ def formulate(
             progress(0, 1, "what cannot hold together")
         found = tuple(impasses(model, cancelled, elastic=impossible))
         together = with_partners(dossier, model, found, impossible) if found else ()
-    state = State(solution.state) if stopped or impossible else State.SHORT if short else State.MET
+    together = (*apart, *together)
+    state = State(solution.state) if stopped or impossible else reached(problem, solution)
     if solution.grams is None:
         return Proposal(state, model, solution, (), (), (), together)
-    costs = () if state is State.SHORT else limit_costs(model, solution.grams)
-    return replace(proposal_at(dossier, model, solution, state), costs=costs, impasses=together)
+    costs = limit_costs(model, solution.grams) if state is State.MET else ()
+    proposal = proposal_at(dossier, model, solution, state)
+    apart_from_hers = torn(problem, solution.grams)
+    if not stopped and usual(model) and (short or apart_from_hers):
+        nearer = _nearer(dossier, model, solution, progress, cancelled)
+        if nearer is not None and _is_better(problem, solution, nearer.solution):
+            proposal = replace(nearer, least_short=proposal if short else None)
+        elif apart_from_hers:
+            proposal = replace(proposal, kept=nearer)
+    return replace(proposal, costs=costs, impasses=together)
+
+
+def _nearer(
+    dossier: Dossier,
+    model: Model,
+    solution: Solution,
+    progress: Progress | None,
+    cancelled: Cancelled | None,
+) -> Proposal | None:
+    """The recipe in which the main foods keep their share, which may be a little shorter of what is short anyhow: a recipe
+    is not taken apart for a trace of that. None where there is none."""
+    problem, grams = model.problem, solution.grams
+    missed = {
+        row.group.key: max(0.0, -float(row.coefficients @ grams))
+        for row in model.limits.held
+        if row.group.kind is GroupKind.MIN and not row.group.other and grams is not None
+    }
+    more = problem.shape.eased
+    eased = {key: share + more for key, share in missed.items() if share > SHORT}
+    asked = build(replace(problem, keeps=True, eased=eased))
+    # Where every minimum is met small moves say enough.
+    found = solve(asked, progress, cancelled) if eased else nearby(asked, solution)
+    if found is None or found.grams is None or found.state != "solved":
+        return None
+    return proposal_at(dossier, asked, found, reached(asked.problem, found))
+
+
+def _is_better(problem: Problem, solution: Solution, nearer: Solution) -> bool:
+    """Whether a recipe that keeps its main foods is as good in what comes before its shape, or as good as it was allowed to
+    be and much nearer."""
+    if nearer.shortfall > SHORT:
+        return False
+    value = {p.goal: p.value for p in solution.passes}
+    then = {p.goal: p.value for p in nearer.passes}
+    if solution.shortfall > SHORT:
+        return value["near"] - then["near"] >= problem.shape.eased_from
+    return all(
+        then[goal] <= max(value[goal] + AS_GOOD, problem.room.get(goal, 0.0))
+        for goal in MUST
+        if goal in then
+    )
 
 
 def proposal_at(dossier: Dossier, model: Model, solution: Solution, state: State) -> Proposal:
@@ -134,22 +190,18 @@ def proposal_at(dossier: Dossier, model: Model, solution: Solution, state: State
     changes = changes_of(dossier, model, solution.grams)
     lines = lines_of(dossier, model.problem, solution.grams)
     stands = standing_of(dossier.with_lines(lines))
+    if state is State.MET and (stands.short or stands.over):
+        state = State.SHORT  # the analysis has the last word
     if state is State.MET and stands.unproven:
         state = State.UNPROVEN
     return Proposal(state, model, solution, changes, lines, (), stands=stands)
 
 
-def undecided(problem: Problem) -> Impasse | None:
-    """A floor above a ceiling in the requirement set itself: decided in the targets, not here."""
-    for key, limit in problem.requirements.limits.items():
-        if (
-            limit.minimum is not None
-            and limit.ceiling is not None
-            and limit.minimum > limit.ceiling
-        ):
-            members = (Group(GroupKind.MAX, key), Group(GroupKind.MIN, key))
-            return Impasse(problem, members, True)
-    return None
+def reached(problem: Problem, solution: Solution) -> State:
+    """How amounts stand by what was asked of them; what is not proven is told by the analysis."""
+    if problem.apart:
+        return State.UNDECIDED
+    return State.SHORT if problem.eased or solution.shortfall > SHORT else State.MET
 
 
 def changes_of(dossier: Dossier, model: Model, grams: FloatArray) -> tuple[Change, ...]:

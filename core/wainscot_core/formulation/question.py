@@ -9,6 +9,7 @@ from ..bowl.exclusions import rather_not
 from ..dossier.dossier import Dossier
 from ..dossier.reference import Reference
 from ..errors import InputError
+from .apart import apart
 from .bounds import OwnBound
 from .candidates import LineRule, added_candidates, contents_of, line_candidates
 from .most import added_most, caps_of, useful_most
@@ -142,9 +143,10 @@ def problem_of(dossier: Dossier, checked: Checked) -> Problem:
             raise InputError("recipe.lines", "the foods that stay bring no energy")
     room = checked.margin if settings.margin_percent is not None else AIMED_ROOM
     most_kcal = kcal * (1 + rules.defaults["energy_frame"]) * (1 + room)
+    shut = apart(dossier.requirements, dossier.reference.basis)
     candidates = tuple(
         useful_most(
-            candidates, contents, dossier.library.catalogue, dossier.requirements, most_kcal
+            candidates, contents, dossier.library.catalogue, dossier.requirements, most_kcal, shut
         )
     )
     guide = settings.guide
@@ -160,6 +162,7 @@ def problem_of(dossier: Dossier, checked: Checked) -> Problem:
         most_items=int(rules.defaults["most_items_beside_premix"]),
         aim=None if settings.margin_percent is not None else aim_of(dossier, candidates, contents, settings.surest),
         cost_now=_cost_now(candidates, contents, kcal), noise=rules.steps["noise"],
+        apart=shut,
     )  # fmt: skip
 
 

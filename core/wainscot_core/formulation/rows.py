@@ -116,9 +116,10 @@ def _nutrient_rows(problem: Problem, key: str, limit: Limit) -> list[LimitRow]:
     energy = problem.contents.kcal / 1000.0
     scale = 1000.0 / problem.kcal
     rows = []
-    if limit.minimum:
-        least = limit.minimum * (1 + problem.margin) * (1 + RESERVE)
-        rows.append(LimitRow(Group(GroupKind.MIN, key), (low / least - energy) * scale))
+    if limit.minimum and key not in problem.apart:
+        least = eased(problem, key, limit.minimum * (1 + problem.margin)) * (1 + RESERVE)
+        if least > 0:
+            rows.append(LimitRow(Group(GroupKind.MIN, key), (low / least - energy) * scale))
     if limit.ceiling is not None:
         most = limit.ceiling * (1 - RESERVE)
         unit = limit.ceiling or 1.0
@@ -134,6 +135,11 @@ def _nutrient_rows(problem: Problem, key: str, limit: Limit) -> list[LimitRow]:
                 )
             )
     return rows
+
+
+def eased(problem: Problem, key: str, minimum: float) -> float:
+    """What is asked of a minimum that cannot be met; 0 where next to nothing of it can be."""
+    return minimum * max(0.0, 1 - problem.eased.get(key, 0.0))
 
 
 def _rise_row(problem: Problem, key: str, limit: Limit, rise: Rise) -> FloatArray:
@@ -204,8 +210,8 @@ def _ratio_rows(problem: Problem, key: str, limit: Limit) -> list[LimitRow]:
     )
     reference = own * problem.kcal / 1000 or float(bottom @ problem.current) or 1.0
     rows = []
-    if limit.minimum is not None:
-        least = limit.minimum * (1 + RESERVE)
+    if limit.minimum is not None and key not in problem.apart:
+        least = eased(problem, key, limit.minimum) * (1 + RESERVE)
         rows.append(LimitRow(Group(GroupKind.MIN, key), (top - least * most_bottom) / reference))
     if limit.ceiling is not None:
         most = limit.ceiling * (1 - RESERVE)

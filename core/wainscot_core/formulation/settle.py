@@ -11,7 +11,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..facts.foods import FloatArray
-from .ground import ADVICE, MINIMUM, Ground
+from .ground import ADVICE, HARD, MINIMUM, Ground
+from .rows import RESERVE
 from .shape import NOTHING_G, best_factor
 
 STRIDES = (1, 2, 4, 8, 16)
@@ -22,6 +23,8 @@ PAIRED = 48
 MOST_MOVES = 400
 # Limits are soft at first, so that a way leads past them.
 STIFFNESS = (0.01, 0.1)
+# And stiffer at the end, where a hair of one is still broken.
+STIFF = 1000.0
 BETTER = 1e-9
 # Where single moves without an item end so many times dearer than with it, two at once do not mend it.
 HOPELESS = 1.4
@@ -96,10 +99,18 @@ class Settler:
         advice may be missed, if not what the ground says."""
         ground = self.ground if leave is None else replace(self.ground, leave=leave)
         level = np.argmin(np.abs(ground.table - start[:, None]), axis=1)
+        begun = place_at(ground, level)
         for stiffness in STIFFNESS:
             level = self._descend(_softer(ground, stiffness), level).level
         found = self._descend(ground, level)
-        return found.grams, found.cost
+        if begun.cost < found.cost - BETTER:
+            # The way past the limits led to a worse place than the one it began from.
+            found = self._descend(ground, begun.level)
+        if broken(ground, found):
+            # By a hair, where the hair is worth it: nothing is.
+            found = self._descend(_stiffer(ground), found.level)
+            found = place_at(ground, found.level)
+        return found.grams, max(found.cost, HARD) if broken(ground, found) else found.cost
 
     def without_each(
         self, grams: FloatArray, cost: float, enough: float, least: Callable[[int], float]
@@ -127,7 +138,7 @@ class Settler:
             if at.cost > HOPELESS * cost:
                 continue
             found = self._descend(kept_out, self._descend(soft, at.level).level)
-            if found.cost < cost - BETTER:
+            if found.cost < cost - BETTER and not broken(kept_out, found):
                 cost, level, grams = found.cost, found.level, found.grams
         return ground.table[np.arange(len(level)), level], cost
 
@@ -171,6 +182,17 @@ def _softer(ground: Ground, stiffness: float) -> Ground:
     """Limits that may be passed for a while on the way to better amounts."""
     weight = ground.weight
     return replace(ground, weight=np.where(weight >= MINIMUM, weight * stiffness, weight))
+
+
+def _stiffer(ground: Ground) -> Ground:
+    """What may not be broken weighs so much that no hair of it is worth anything."""
+    weight = ground.weight
+    return replace(ground, weight=np.where(weight >= HARD, weight * STIFF, weight))
+
+
+def broken(ground: Ground, at: Place) -> bool:
+    """Whether anything is broken that may not be."""
+    return bool(np.any((ground.weight >= HARD) & (at.values < -RESERVE)))
 
 
 def place_at(ground: Ground, level: Indices, factor: float | None = None) -> Place:

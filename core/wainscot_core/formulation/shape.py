@@ -17,6 +17,8 @@ from ..facts.formulation_rules import CapOf
 from .problem import Candidate, Cap, ItemKind, Problem
 
 NOTHING_G = 1e-9
+# Shares of the energy that are the same.
+SAME_SHARE = 1e-6
 # Greens take each other's place by weight.
 LEAN_KCAL_PER_G = 0.6
 INFINITY = float("inf")
@@ -197,11 +199,27 @@ def _beyond(problem: Problem, weights: Weights, j: int, grams: float, fed: float
 
 
 def kept_between(problem: Problem, weights: Weights, j: int) -> tuple[float, float]:
-    """Between which shares of the energy a main line should stay; no bounds for a small one."""
+    """Between which shares of the energy a main line should stay; no bounds for a small one. What should be no more than
+    a part of the energy, as oil, counts as if it were no more."""
     rules, share = problem.shape, float(weights.energy_share[j])
     if share < rules.kept_from:
         return -INFINITY, INFINITY
-    return rules.kept_least * share, rules.kept_most * share
+    most = [cap.most for cap in problem.caps if cap.of is CapOf.ENERGY and cap.members[j]]
+    return rules.kept_least * min([share, *most]), rules.kept_most * share
+
+
+def torn(problem: Problem, grams: FloatArray) -> bool:
+    """Whether a main line, with what stands in its place, has less than half or more than double of its share of the
+    energy at these (C,) grams."""
+    weights = weights_of(problem)
+    fed = float(problem.contents.kcal @ grams) / problem.kcal
+    for j, part in enumerate(weights.part):
+        if part in {Part.LINE, Part.REPLACED}:
+            stands = weights.stands_for.get(j, {}).items()
+            there = float(grams[j]) + sum(k * float(grams[i]) for i, k in stands)
+            if _beyond(problem, weights, j, there, fed) > SAME_SHARE:
+                return True
+    return False
 
 
 Column = Callable[[float, float], int]
@@ -246,7 +264,7 @@ def shape_terms(
             add({near: share, far: share * (1 + rules.far_cost)}, 1.0)
             least, most = kept_between(problem, weights, j)
             if most < INFINITY:
-                beyond = column(0.0, INFINITY)
+                beyond = column(0.0, 0.0 if problem.keeps else INFINITY)
                 mine = {
                     at: value * float(problem.contents.kcal[j]) / problem.kcal
                     for at, value in there.items()

@@ -21,7 +21,7 @@ from .model import build
 from .nearest import nearby
 from .passes import solve
 from .problem import Aim
-from .proposal import SHORT, Proposal, State, formulate, proposal_at
+from .proposal import Proposal, formulate, proposal_at, reached
 from .question import Settings, check_sure
 from .rows import limit_rows
 from .solution import Progress, usual
@@ -201,7 +201,7 @@ def _aimed(
         return None
     if not as_good(solution.passes, first.passes, problem.room):
         return None
-    state = State.SHORT if solution.shortfall > SHORT else State.MET
+    state = reached(model.problem, solution)
     return proposal_at(dossier, model, solution, state)
 
 

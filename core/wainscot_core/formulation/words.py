@@ -15,11 +15,18 @@ from ..targets.standards import Origin
 from .alternatives import Alternative, SureAim
 from .costs import LimitCost
 from .helpful import Help, HelpFor
-from .impasse_words import FormulationImpasse, bound_of, impasse_result, number, unit_of
+from .impasse_words import (
+    FormulationImpasse,
+    bound_of,
+    group_words,
+    impasse_result,
+    number,
+    unit_of,
+)
 from .match import Matched
 from .problem import Problem
 from .proposal import Change, Proposal, State, candidate_name
-from .rows import GroupKind
+from .rows import Group, GroupKind
 from .standing import Standing
 from .sure import Sure
 
@@ -31,10 +38,15 @@ _STATES = {
     State.UNPROVEN: "Met as far as known.",
     State.SHORT: "Not every minimum can be reached with what is allowed. This is the closest.",
     State.IMPOSSIBLE: "What is fixed breaks a limit that may not be broken. Nothing is proposed.",
-    State.UNDECIDED: "Two limits contradict each other before any recipe is made. Decide which gives way in the targets.",
+    State.UNDECIDED: "Decide in the targets which gives way; until then what is proposed keeps the maximum, and nothing"
+    " is added for the minimum.",
     State.TIME_LIMIT: "No recipe was found in the time given. Allow more time, or fewer candidates.",
     State.CANCELLED: "Stopped. Nothing is proposed but what was found until then.",
 }
+_NEARER = (
+    "Not every minimum can be reached with what is allowed. This stays nearer to the recipe and is a little shorter of"
+    " what is short anyhow; the least short stands beside it."
+)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -138,6 +150,17 @@ def cost_words(problem: Problem, cost: LimitCost) -> str:
     return f"{head}; it {verb} {amount} g of {name}."
 
 
+def shut_words(problem: Problem) -> str:
+    """The windows in which nothing is left, by their limits."""
+    told = []
+    for key in problem.apart:
+        least, most = (group_words(problem, Group(k, key)) for k in (GroupKind.MIN, GroupKind.MAX))
+        name = problem.catalogue.name_of(key)
+        told.append(f"{least}, {most.removeprefix(name).strip()}")
+    leave = "Limits leave" if len(told) > 1 else "Two limits leave"
+    return f"{leave} nothing between them before any recipe is made: {'; '.join(told)}."
+
+
 def _kcal_a_day(dossier: Dossier) -> float:
     return sum_lines(dossier.library, dossier.lines, dossier.days).kcal / dossier.days
 
@@ -217,7 +240,12 @@ def proposal_result(
     """A proposal in words. `goals`: names by id; `help_with`: what would help, by nutrient; said: what else there is to
     say of it."""
     problem = proposal.model.problem
-    words = _STATES[proposal.state] + standing_words(proposal.stands) + said
+    head = _STATES[proposal.state]
+    if proposal.state is State.SHORT and proposal.least_short is not None:
+        head = _NEARER
+    words = head + standing_words(proposal.stands) + said
+    if problem.apart:
+        words = f"{shut_words(problem)} {words}"
     unproved = [goals[p.goal] for p in proposal.passes if not p.proved]
     if unproved and proposal.lines and not proposal.changes:
         words += (

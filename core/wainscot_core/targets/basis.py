@@ -37,7 +37,8 @@ class Basis(StrEnum):
 
 @dataclass(frozen=True)
 class BasisRules:
-    """The rule of reference/basis.yaml. least_intake in kcal per kg^0.75."""
+    """The rule of reference/basis.yaml. least_intake in kcal per kg^0.75. shut, room: of a window, as shares of its
+    ceiling: under the one there is none, the other is left where one end gives way."""
 
     default: Basis
     names: Mapping[Basis, str]
@@ -48,6 +49,8 @@ class BasisRules:
     poisons: tuple[str, ...]
     poison_intake: float
     narrow: float
+    shut: float
+    room: float
     maximums: str
     sources: tuple[str, ...]
 
@@ -65,6 +68,8 @@ class BasisRules:
             tuple(data["poisons"]["keys"]),
             float(data["poisons"]["reference_kcal_per_kg75"]),
             float(data["narrow"]),
+            float(data["window"]["shut"]),
+            float(data["window"]["room"]),
             data["maximums"].strip(),
             tuple(x["text"] for x in data["sources"]),
         )

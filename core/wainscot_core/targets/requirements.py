@@ -137,6 +137,8 @@ def _origin(
 
 
 # What breaks nothing when it is missed.
+# Bounds nearer than this are not told as so many per cent apart.
+SEEN_APART = 0.005
 _SOFT = frozenset({Strength.ADVISED, Strength.CAUTION})
 
 
@@ -186,7 +188,9 @@ def merge(
     conflicts: list[LimitConflict] = []
     under: list[str] = []
     for key, origins in given.items():
-        limit, found = _merge_one(catalogue, key, origins, published.limits.get(key), decided)
+        limit, found = _merge_one(
+            catalogue, key, origins, published.limits.get(key), decided, rules
+        )
         limits[key] = limit
         conflicts += found
         if _under(limit, published.limits.get(key)):
@@ -252,6 +256,7 @@ def _merge_one(
     origins: list[Origin],
     published: Limit | None,
     decided: Mapping[tuple[str, Bound], Decision],
+    rules: BasisRules,
 ) -> tuple[Limit, list[LimitConflict]]:
     name = catalogue.name_of(key)
     unit = catalogue.get(key).unit if key in catalogue else "ratio"
@@ -277,8 +282,9 @@ def _merge_one(
     maximum = ceiling.value if ceiling else None
     rises = published.rises if published else ()
     decision_low, decision_high = decided.get((key, Bound.MIN)), decided.get((key, Bound.MAX))
-    if floor and ceiling and _height(floor) > _height(ceiling) * 1.0001:
-        conflicts.append(_conflict(key, name, floor, ceiling, decision_low or decision_high))
+    if floor and ceiling and is_shut(floor.value, ceiling.value, rules):
+        both = decision_low or decision_high
+        conflicts.append(_conflict(key, name, floor, ceiling, lowest, both, rules))
     extra: list[Origin] = []
     for decision in (decision_low, decision_high):
         if decision is None:
@@ -290,8 +296,8 @@ def _merge_one(
             maximum = decision.value
     if recommended is not None and minimum is not None and recommended < minimum:
         recommended = None  # a floor of a condition lies above the allowance
-    if floor and lowest and _height(floor) > _height(lowest) * 1.0001 and not conflicts:
-        conflicts.append(_conflict(key, name, floor, lowest, decision_low))
+    if floor and lowest and is_shut(floor.value, lowest.value, rules) and not conflicts:
+        conflicts.append(_conflict(key, name, floor, lowest, lowest, decision_low, rules))
     top = min((o for o in (ceiling, lowest) if o), key=_height, default=None)
     advised_low, told_low = _advice(soft_floors, floor, top, 1)
     advised_high, told_high = _advice(soft_ceilings, top, floor, -1)
@@ -366,17 +372,36 @@ def _marked(origins: list[Origin], binding: Origin | None) -> list[Origin]:
     return ([binding] if binding else []) + rest
 
 
+def is_shut(floor: float | None, ceiling: float | None, rules: BasisRules) -> bool:
+    """Whether a floor and a ceiling leave no room that anybody could aim at; False where one is missing."""
+    return floor is not None and ceiling is not None and floor > ceiling * (1 - rules.shut)
+
+
 def _conflict(
-    key: str, name: str, floor: Origin, ceiling: Origin, decided: Decision | None
+    key: str,
+    name: str,
+    floor: Origin,
+    ceiling: Origin,
+    safe: Origin | None,
+    decided: Decision | None,
+    rules: BasisRules,
 ) -> LimitConflict:
     standard_floor = floor.strength is Strength.STANDARD
     low, high = _height(floor), _height(ceiling)
     gap = low / high - 1
+    apart = (
+        f"No recipe can do both: they are {gap:.0%} apart."
+        if gap >= SEEN_APART
+        else "They leave nothing between them that a recipe could aim at."
+    )
     words = (
         f"{floor.source} wants at least {floor.printed}, {ceiling.source} allows at most {ceiling.printed}. "
-        f"No recipe can do both: they are {gap:.0%} apart."
+        + apart
     )
     as_printed = low / floor.moved
+    under, over = high * (1 - rules.room), low * (1 + rules.room)
+    if safe is not None:
+        over = min(over, _height(safe))
     options = (
         *(
             (
@@ -389,27 +414,34 @@ def _conflict(
                     whose="vet with the consultant",
                 ),
             )
-            if floor.moved > 1.0005 and as_printed <= high
+            if floor.moved > 1.0005 and not is_shut(as_printed, high, rules)
             else ()
         ),
         Option(
             id="floor-gives-way",
-            text=f"The floor gives way: aim at {plainly(high, 4)} {ceiling.unit} per 1000 kcal or less"
+            text=f"The floor gives way: aim at {plainly(under, 4)} to {plainly(high, 4)} {ceiling.unit} per 1000 kcal"
             + (
                 ", below the standard's minimum. The attending vet must sign this off."
                 if standard_floor
                 else "."
             ),
             bound=Bound.MIN,
-            value=high,
+            value=under,
             whose="vet" if standard_floor else "vet with the consultant",
         ),
-        Option(
-            id="ceiling-gives-way",
-            text=f"The ceiling gives way: allow up to {plainly(low, 4)} {floor.unit} per 1000 kcal.",
-            bound=Bound.MAX,
-            value=low,
-            whose="vet",
+        *(
+            (
+                Option(
+                    id="ceiling-gives-way",
+                    text=f"The ceiling gives way: allow up to {plainly(over, 4)} {floor.unit} per 1000 kcal.",
+                    bound=Bound.MAX,
+                    value=over,
+                    whose="vet",
+                ),
+            )
+            # A safe limit never does.
+            if not is_shut(low, over, rules)
+            else ()
         ),
     )
     return LimitConflict(

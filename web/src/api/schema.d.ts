@@ -8904,8 +8904,9 @@ export interface components {
         /**
          * @description How a formulation ended.
          *
-         *     unproven: every limit is met as far as is known, and some are not proven. short: the best that can be had leaves minimums short. undecided: a floor above a ceiling in the
-         *     targets.
+         *     unproven: every limit is met as far as is known, and some are not proven. short: the best that can be had leaves
+         *     minimums short. undecided: a floor and a ceiling in the targets leave nothing between them, and what is proposed keeps
+         *     the ceiling.
          * @enum {string}
          */
         State: "met" | "unproven" | "short" | "impossible" | "undecided" | "time-limit" | "cancelled";

@@ -144,8 +144,7 @@ export function aheadOf({ answer }: Live): Ahead | null {
 }
 
 export function verdictOf(answer: LiveAnswer): string {
-  if (answer.state === "impossible" || answer.state === "undecided")
-    return "Nothing holds these bounds and every limit.";
+  if (answer.state === "impossible") return "Nothing holds these bounds and every limit.";
   const wrong = [
     answer.short.length > 0 ? `Short: ${answer.short.join(", ")}.` : "",
     answer.over.length > 0 ? `Over: ${answer.over.join(", ")}.` : "",

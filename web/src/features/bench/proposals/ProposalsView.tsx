@@ -127,10 +127,15 @@ export function ProposalsView({
         )}
       </div>
       <div className="flex flex-wrap items-center gap-2 border-ink border-t-2 px-4 py-1.5">
+        {proposal.state === "undecided" && (
+          <Button ref={main} kind="solid" onClick={onDecide}>
+            Decide in the targets
+          </Button>
+        )}
         {chosen && changes.length > 0 && (
           <Button
-            ref={main}
-            kind="solid"
+            ref={proposal.state === "undecided" ? undefined : main}
+            kind={proposal.state === "undecided" ? "plain" : "solid"}
             disabled={taken === 0}
             onClick={() => onTake(proposals.lines)}
           >
@@ -138,12 +143,11 @@ export function ProposalsView({
           </Button>
         )}
         {chosen && <Button onClick={() => onBuy(proposals.lines)}>What to buy…</Button>}
-        {proposal.state === "undecided" && (
-          <Button ref={main} kind="solid" onClick={onDecide}>
-            Decide in the targets
-          </Button>
-        )}
-        <Button ref={chosen && changes.length > 0 ? undefined : main} kind="plain" onClick={onBack}>
+        <Button
+          ref={proposal.state === "undecided" || (chosen && changes.length > 0) ? undefined : main}
+          kind="plain"
+          onClick={onBack}
+        >
           Ask otherwise
         </Button>
         <Button kind="quiet" onClick={onLeave}>
