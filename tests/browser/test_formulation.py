@@ -272,7 +272,15 @@ def test_undecided_targets_are_sent_to_the_targets(signed_in: Page) -> None:
     open_case(page, "Sorrel")
     page.keyboard.press("a")
     page.get_by_role("button", name="Find the amounts").click()
-    page.get_by_role("button", name="Decide in the targets").click(timeout=LONG)
+    decide = page.get_by_role("button", name="Decide in the targets")
+    expect(decide).to_be_focused(timeout=LONG)
+    # Both limits are named, a recipe that keeps the ceiling and hers stand beside each other.
+    proposal = page.get_by_role("region", name="Proposal")
+    expect(proposal).to_contain_text("Copper at least 2.34 mg/1000 kcal (NRC 2006")
+    expect(proposal).to_contain_text("at most 1.2 mg/1000 kcal (Copper hepatopathy")
+    expect(proposal.get_by_role("radio").first).to_contain_text("Nearest to the recipe")
+    expect(proposal.get_by_role("radio").last).to_contain_text("As it is at this energy")
+    decide.click()
     expect(page.get_by_role("heading", name="Requirement set")).to_be_visible()
 
 
