@@ -8,6 +8,7 @@ from wainscot_core.analysis.adequacy import judge
 from wainscot_core.dossier.dossier import Dossier
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.formulation.answer import answer_of
+from wainscot_core.formulation.candidates import why_not_given
 from wainscot_core.formulation.impasse_words import given_way, number
 from wainscot_core.formulation.proposal import Happens, State, formulate
 from wainscot_core.formulation.question import Settings
@@ -62,6 +63,20 @@ def test_nothing_is_added_for_a_minimum_that_stands_against_a_ceiling(facts: Ref
     level = float(sums.known[dossier.library.catalogue.index("CU")]) / sums.kcal * 1000
     assert level <= 1.2
     assert sums.kcal == pytest.approx(dossier.energy.target_kcal, rel=0.02)
+
+
+def test_what_is_decided_low_is_reached_by_foods_alone(facts: Reference) -> None:
+    """The vet lets the floor come down to 1.1 mg: the liver that stores copper still gets none from a bottle."""
+    case = {"dog": {"weight_kg": 26, "age_months": 60}, "under": ["aafco-2016", "adult"],
+            "has": {"copper-hepatopathy": "chelation"}, "decide": {"CU": [1.1, 1.2]},
+            "lines": CHICKEN_RICE}  # fmt: skip
+    dossier = dossier_of(facts, case)
+    given = dict.fromkeys(facts.formulation.supplements)
+    for one in ("supp:copper-tablet-2", "supp:copper-dilution", "supp:copper-gluconate"):
+        assert "under the standard" in why_not_given(dossier, dossier.library.food(one))
+    assert not why_not_given(dossier, dossier.library.food("supp:b-complex-tablet"))
+    proposal = formulate(dossier, Settings(allowed=tuple(given)))
+    assert not [x for x in proposal.lines if x.food.id.startswith("supp:copper")]
 
 
 def test_both_limits_are_named_and_hers_stands_beside(facts: Reference) -> None:

@@ -17,7 +17,7 @@ from ..recipe.amount import whose
 from ..recipe.amounts import find_measure, is_volume
 from ..recipe.line import sum_lines
 from ..units import WEIGHT_G
-from .most import most_dose
+from .most import CARRIERS, most_dose
 from .problem import Candidate, Contents, Increment, ItemKind, Tie
 
 
@@ -308,9 +308,11 @@ def least_of(rules: FormulationRules, food: Food, increment: Increment) -> float
 
 
 def why_not_given(dossier: Dossier, food: Food) -> str:
-    """Why an amount of a supplement cannot be told to this owner; "" when it can."""
+    """Why a supplement is not given to this dog, or an amount of it cannot be told to this owner; "" when it can."""
     if open_questions(dossier.library, food):
         return "its strength must be read from the pack first"
+    if _only_what_is_kept_low(dossier, food):
+        return "it brings only what a condition keeps under the standard"
     if food.handling is None or food.handling.unit_g is not None or dossier.fine_scale:
         return ""
     spooned = find_measure(food, "tsp") is not None
@@ -319,6 +321,19 @@ def why_not_given(dossier: Dossier, food: Food) -> str:
         if spooned
         else "no spoon of it is known: weigh a level teaspoon of it, or note a fine scale at intake"
     )
+
+
+def _only_what_is_kept_low(dossier: Dossier, food: Food) -> bool:
+    """Whether a supplement brings nothing but nutrients that may go under the standard's minimum: whatever floor is left
+    is for foods to reach. What carries the active part, and what nothing is asked of, is not counted."""
+    low = dossier.targets.under_standard
+    if not low or not food.is_supplement:
+        return False
+    library = dossier.library
+    values = library.values[library.row(food.id)]
+    brings = [k for k, v in zip(library.catalogue.keys, values, strict=True) if v > 0]
+    active = [k for k in brings if k in dossier.requirements.limits and k not in CARRIERS]
+    return bool(active) and all(key in low for key in active)
 
 
 def open_questions(library: FoodLibrary, food: Food) -> list[str]:
