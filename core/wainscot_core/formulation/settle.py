@@ -95,8 +95,8 @@ class Settler:
         self._moves = Moves(ground)
 
     def settle(self, start: FloatArray, leave: float | None = None) -> tuple[FloatArray, float]:
-        """The measurable grams near `start` that no small move makes better, and their cost. leave: how much of the
-        advice may be missed, if not what the ground says."""
+        """The measurable grams near `start` that no small move makes better, and their cost, HARD or more where they break
+        what may not be broken. leave: how much of the advice may be missed, if not what the ground says."""
         ground = self.ground if leave is None else replace(self.ground, leave=leave)
         level = np.argmin(np.abs(ground.table - start[:, None]), axis=1)
         begun = place_at(ground, level)
@@ -110,7 +110,7 @@ class Settler:
             # By a hair, where the hair is worth it: nothing is.
             found = self._descend(_stiffer(ground), found.level)
             found = place_at(ground, found.level)
-        return found.grams, max(found.cost, HARD) if broken(ground, found) else found.cost
+        return found.grams, found.cost + HARD * broken(ground, found)
 
     def without_each(
         self, grams: FloatArray, cost: float, enough: float, least: Callable[[int], float]
