@@ -130,7 +130,6 @@ def formulate(
     state = State(solution.state) if stopped or impossible else reached(problem, solution)
     if solution.grams is None:
         return Proposal(state, model, solution, (), (), (), together)
-    costs = limit_costs(model, solution.grams) if state is State.MET else ()
     proposal = proposal_at(dossier, model, solution, state)
     apart_from_hers = torn(problem, solution.grams)
     if not stopped and usual(model) and (short or apart_from_hers):
@@ -139,6 +138,9 @@ def formulate(
             proposal = replace(nearer, least_short=proposal if short else None)
         elif apart_from_hers:
             proposal = replace(proposal, kept=nearer)
+    costs: tuple[LimitCost, ...] = ()
+    if proposal.state in {State.MET, State.UNPROVEN} and proposal.solution.grams is not None:
+        costs = limit_costs(proposal.model, proposal.solution.grams)
     return replace(proposal, costs=costs, impasses=together)
 
 
