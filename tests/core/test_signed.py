@@ -10,8 +10,10 @@ from wainscot_core.bowl.exclusions import why_ruled_out
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.formulation.answer import answer_of
 from wainscot_core.formulation.candidates import LineRule
-from wainscot_core.formulation.proposal import Happens, Proposal, State, formulate
-from wainscot_core.formulation.question import Settings
+from wainscot_core.formulation.model import build
+from wainscot_core.formulation.proposal import Happens, Proposal, State, formulate, proposal_at
+from wainscot_core.formulation.question import Settings, check_settings, problem_of
+from wainscot_core.formulation.solution import Solution
 from wainscot_core.recipe.line import sum_lines
 
 BY_ID = {case["id"]: case for case in CASES}
@@ -163,3 +165,24 @@ def test_where_little_holds_the_main_foods_can_be_kept(facts: Reference) -> None
     # 86 of 253 kcal of the recipe: 34 % of its energy.
     assert 0.168 <= brought["usda:16426"] / sum(v for v in brought.values() if v == v) <= 0.68
     assert kept.state is not State.MET and kept.stands is not None and kept.stands.short
+
+
+def test_the_analysis_has_the_last_word(facts: Reference) -> None:
+    """Chicken and rice alone are short of calcium, whatever the search says of them."""
+    before = dossier_of(facts, plain(1, [["usda:05064", 230], ["usda:20045", 300]]))
+    model = build(problem_of(before, check_settings(facts, Settings())))
+    as_it_is = Solution("solved", model.problem.current, None, (), 0.0)
+    proposal = proposal_at(before, model, as_it_is, State.MET)
+    assert proposal.state is State.SHORT
+    assert proposal.stands is not None and "Calcium" in proposal.stands.short
+
+
+def test_no_hair_of_a_maximum_is_traded_for_the_shape(facts: Reference) -> None:
+    """Chicken and brown rice for 55 kg in kidney stage 2: protein was 0.006 % over its ceiling."""
+    case = {"dog": {"weight_kg": 55, "age_months": 20}, "under": ["nrc-2006", "adult"], "has": {"ckd": "2"},
+            "lines": [["usda:05064", 283], ["usda:20037", 343]]}  # fmt: skip
+    before = dossier_of(facts, case)
+    told = answer_of(before, Settings()).told
+    for one in told.alternatives:
+        if one.id != "scaled":
+            assert one.stands is not None and not one.stands.over, one.name
