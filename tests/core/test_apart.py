@@ -115,7 +115,10 @@ def test_what_a_recipe_misses_anyhow_is_no_reason_to_take_it_apart(facts: Refere
     least, nearer = (missed(dossier, p.lines) for p in (proposal.least_short, proposal))
     # Of the one minimum that cannot be had it is short by a tenth more at most, of no other.
     assert least.keys() == nearer.keys()
-    assert least["AAS"] < nearer["AAS"] <= least["AAS"] + 0.1 + 1e-3
+    assert least["AAS"] < nearer["AAS"]
+    # Phosphorus is what nothing is done for.
+    for key in least.keys() - {"P"}:
+        assert nearer[key] <= least[key] + 0.1 + 1e-3, key
     names = [one.name for one in answer_of(dossier, Settings()).told.alternatives]
     assert "Least short" in names and names.index("Least short") > 0
 

@@ -15,19 +15,22 @@ from ..facts.foods import FloatArray
 from ..facts.formulation_rules import AlternativeRule
 from ..recipe.line import sum_lines
 from ..robust.holding import Holding, holding
+from .costs import limit_costs
 from .model import build
 from .nearest import nearby
 from .problem import Aim, ItemKind, Problem
 from .proposal import Proposal, State, proposal_at, reached
 from .question import Settings, aim_of
 from .rows import aimed_rows
-from .solution import MUST, Pass, Progress, Solution, usual
+from .solution import MUST, Pass, Progress, Solution, distance, goals_of, rank, solution_at, usual
 from .solver import Cancelled
 
 NEAREST, FEWEST, WHOLE, CHEAPEST, SUREST = "nearest", "fewest", "whole", "cheapest", "surest"
 SAME_G = 1e-6
 # As good in energy, minimums and advice as the nearest, to what can be told apart.
 AS_GOOD = 2e-3
+# From an answer no further from the recipe than so many times a first that is not proved, small moves may lead nearer.
+PROMISING = 1.25
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -71,14 +74,13 @@ def alternatives_of(
     progress: Progress | None = None,
     cancelled: Cancelled | None = None,
 ) -> tuple[Alternative, ...]:
-    """The first proposal and what differs from it. Where limits cannot all be held the recipe as it is, at
-    its energy, stands beside it; () where there is nothing to show."""
+    """The first proposal, or what was found nearer beside it, and what differs from it. Where limits cannot all be held
+    the recipe as it is, at its energy, stands beside it; () where there is nothing to show."""
     rules = dossier.reference.formulation
     as_it_is = _scaled(dossier, rules.scaled, first)
     if not first.lines:
         return as_it_is
     nearest, *others = rules.alternatives
-    found = [estimated(dossier, told(dossier, nearest, first))]
     for rule, other in ((rules.least, first.least_short), (rules.kept, first.kept)):
         if other is not None:
             as_it_is = (estimated(dossier, told(dossier, rule, other)), *as_it_is)
@@ -86,10 +88,10 @@ def alternatives_of(
         # What is asked for first is not to stay near the recipe: there is one answer, named by its mode.
         mode = rules.modes[settings.mode]
         rule = replace(nearest, id=mode.id, name=mode.name, words=mode.words)
-        one = replace(found[0], rule=rule, name=rule.name)
-        return (one, *as_it_is)
+        return (estimated(dossier, told(dossier, rule, first)), *as_it_is)
     if first.state not in {State.MET, State.UNPROVEN, State.SHORT, State.UNDECIDED}:
-        return tuple(found)
+        return (estimated(dossier, told(dossier, nearest, first)),)
+    found: list[tuple[AlternativeRule, Proposal]] = []
     for i, rule in enumerate(others):
         if cancelled is not None and cancelled():
             break
@@ -97,9 +99,42 @@ def alternatives_of(
             progress(i, len(others), rule.name)
         proposal = proposed(dossier, settings, rule, first)
         if proposal is not None:
-            found.append(told(dossier, rule, proposal))
-    shown = worth_showing(found, rules.alternatives_worth, lambda one: estimated(dossier, one))
+            found.append((rule, proposal))
+    found.insert(0, (nearest, nearest_of(dossier, first, [proposal for _, proposal in found])))
+    beside = (told(dossier, rule, proposal) for rule, proposal in found)
+    shown = worth_showing(beside, rules.alternatives_worth, lambda one: estimated(dossier, one))
     return (*shown, *as_it_is)
+
+
+def nearest_of(dossier: Dossier, first: Proposal, others: Sequence[Proposal]) -> Proposal:
+    """The first, or what small moves find nearer to the recipe from the amounts of others and as good in what comes before
+    that: the search for the first ends after so much effort, and another question may have led past where it stopped."""
+    model, best = first.model, first.solution
+    goals = goals_of(model)
+    # As far as amounts without steps come, whichever answer it is said beside.
+    worth = min((p.value * (1 - min(p.gap, 1)) for p in best.passes if p.goal == "near"), default=0)
+    if best.columns is None and best.grams is not None:
+        best = solution_at(model, goals, best.grams, worth)
+    own, proved = best, all(p.proved for p in best.passes)
+    for other in others:
+        grams = other.solution.grams
+        if grams is None:
+            continue
+        tried = [solution_at(model, goals, grams, worth)]
+        if distance(tried[0]) < distance(best) * (1 if proved else PROMISING):
+            moved = nearby(model, tried[0])
+            if moved is not None and moved.grams is not None:
+                tried.append(solution_at(model, goals, moved.grams, worth))
+        for one in tried:
+            if as_good(one.passes, best.passes, {}) and rank(model, one) < rank(model, best):
+                best = one
+    if best.grams is None or best is own:
+        return first
+    found = proposal_at(dossier, model, best, reached(model.problem, best))
+    costs = limit_costs(model, best.grams) if first.costs else ()
+    return replace(
+        found, costs=costs, impasses=first.impasses, least_short=first.least_short, kept=first.kept
+    )
 
 
 def _scaled(dossier: Dossier, rule: AlternativeRule, first: Proposal) -> tuple[Alternative, ...]:

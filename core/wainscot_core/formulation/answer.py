@@ -60,6 +60,8 @@ def answer_of(
         settings = replace(settings, guide=Guide(parts, start.way.shares))
     found = formulate(start, settings, progress, cancelled)
     others = alternatives_of(start, settings, found, progress, cancelled)
+    if found.lines and others:
+        found = others[0].proposal
     own = dossier.reference.formulation.scaled.id
     # What the recipe is as it stands comes last.
     as_it_is = others[-1:] if others and others[-1].rule.id == own else ()

@@ -14,6 +14,7 @@ from .goals import goal_value
 from .ground import ADVICE, ENERGY, HARD, MINIMUM, ground_of
 from .model import Model
 from .settle import Settler
+from .shape import NOTHING_G
 from .shortlist import Round, closed, few, supports
 from .solution import (
     AS_GOOD,
@@ -43,6 +44,12 @@ MANY = 40
 # Parts of the effort for what was found, and for everything: where a limit is short, and for the shape alone.
 FOR_LIMITS = (0.6, 1.0)
 FOR_SHAPE = (0.3, 0.3)
+# Where few supplements may come and all are there, small moves are soon stuck: what is given up for one stands in several
+# amounts at once. The search is then over everything, and worth more effort.
+FOR_COUNT = (0.0, 4.0)
+# From so many times the continuous problem's shape on, and for so few supplements: more are seldom what holds it back.
+FAR = 1.5
+FEW_SUPPLEMENTS = 8
 # It looks at no more items than this at once.
 WIDE = 80
 
@@ -125,9 +132,12 @@ def searched(
     best = found.solution
     # Where only the shape could be better that is told apart soon or not at all.
     only_shape = as_good(model, goals, best, model.problem.room)
-    parts = FOR_SHAPE if only_shape else FOR_LIMITS
+    stuck = _is_full(model, best) and distance(best) > FAR * found.worth
+    parts = FOR_LIMITS if not only_shape else FOR_COUNT if stuck else FOR_SHAPE
     for items, part in zip(_around(model, found), parts, strict=True):
         nodes = int(model.problem.nodes * part)
+        if not nodes:
+            continue
         tried = _tried(model, goals, replace(found, solution=best), items, nodes, cancelled)
         if rank(model, tried) < rank(model, best):
             best = tried
@@ -136,6 +146,19 @@ def searched(
         if as_good(model, goals, best, model.problem.room):
             break
     return _followed(model, goals, replace(found, solution=best)).solution
+
+
+def _is_full(model: Model, found: Solution) -> bool:
+    """Whether few supplements may be in a recipe, and as many are."""
+    most = model.problem.max_supplements
+    if found.grams is None or most > FEW_SUPPLEMENTS:
+        return False
+    there = sum(
+        c.is_supplement
+        for c, g in zip(model.problem.candidates, found.grams, strict=True)
+        if g > NOTHING_G
+    )
+    return there >= most
 
 
 def _around(model: Model, found: Settled) -> Iterator[frozenset[int]]:

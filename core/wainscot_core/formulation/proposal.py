@@ -132,7 +132,8 @@ def formulate(
         return Proposal(state, model, solution, (), (), (), together)
     proposal = proposal_at(dossier, model, solution, state)
     apart_from_hers = torn(problem, solution.grams)
-    if not stopped and usual(model) and (short or apart_from_hers):
+    # Where the foods stay as they are there is nothing to keep.
+    if not stopped and usual(model) and problem.energy_free and (short or apart_from_hers):
         nearer = _nearer(dossier, model, solution, progress, cancelled)
         if nearer is not None and _is_better(problem, solution, nearer.solution):
             proposal = replace(nearer, least_short=proposal if short else None)

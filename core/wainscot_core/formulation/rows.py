@@ -104,10 +104,11 @@ def limit_rows(problem: Problem) -> list[LimitRow]:
 
 
 def aimed_rows(problem: Problem) -> list[LimitRow]:
-    """The limits again, as they would be held for what varies against them; none without an aim."""
+    """The limits again, as they would be held for what varies against them; none without an aim. A minimum that may be
+    short is aimed at whole: what is easily had of it is not left out."""
     if problem.aim is None:
         return []
-    return limit_rows(replace(problem, contents=problem.aim.contents, margin=0.0))
+    return limit_rows(replace(problem, contents=problem.aim.contents, margin=0.0, eased={}))
 
 
 def _nutrient_rows(problem: Problem, key: str, limit: Limit) -> list[LimitRow]:
