@@ -138,6 +138,7 @@ class FormulationRules:
     shape: ShapeRules
     caps: tuple[CapRule, ...]
     useful: Mapping[str, float]
+    longer_batches: tuple[float, ...]
     swaps: tuple[Swap, ...]
     alternatives: tuple[AlternativeRule, ...]
     alternatives_worth: Mapping[str, float]
@@ -190,6 +191,7 @@ class FormulationRules:
             ShapeRules(**{k: float(v) for k, v in data["shape"].items()}),
             tuple(_cap(k, v) for k, v in data["caps"].items()),
             {k: float(v) for k, v in data["useful"].items()},
+            tuple(float(x) for x in data["longer_batches"]),
             tuple(Swap(k, v["words"], read_rule(v["when"])) for k, v in data["swaps"].items()),
             tuple(_alternative(k, v) for k, v in data["alternatives"].items()),
             {k: float(v) for k, v in data["alternatives_worth"].items()},

@@ -19,6 +19,7 @@ from .candidates import increment_of
 from .draft import draft_of, drafted, whole_amount
 from .frontier import frontier, marked
 from .helpful import HelpFor, for_all
+from .longer import longer_batch, longer_words
 from .match import matched, split_of
 from .problem import Guide
 from .proposal import Change, Happens, Proposal, State, formulate
@@ -65,12 +66,13 @@ def answer_of(
     own = dossier.reference.formulation.scaled.id
     # What the recipe is as it stands comes last.
     as_it_is = others[-1:] if others and others[-1].rule.id == own else ()
-    others, said = others[: len(others) - len(as_it_is)], ""
+    others = others[: len(others) - len(as_it_is)]
+    said = longer_words(dossier.library.catalogue, longer_batch(start, settings, found))
     if settings.steps:
         others = marked((*others, *frontier(start, settings, found, others, progress, cancelled)))
     if settings.sure is not None:
         surely = sure(start, settings, settings.sure, progress, cancelled, found)
-        said = sure_words(dossier.library.catalogue, settings.sure, surely)
+        said += sure_words(dossier.library.catalogue, settings.sure, surely)
         if surely is not None and surely.moved:
             others = (*others, sure_alternative(start, surely))
     others = (*others, *as_it_is)

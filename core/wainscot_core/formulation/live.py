@@ -15,8 +15,9 @@ from .candidates import amount_text
 from .goals import goal_value
 from .model import Model, build
 from .problem import Problem
-from .proposal import SHORT, State, formulate, lines_of
+from .proposal import State, formulate, lines_of
 from .question import Settings, check_settings, problem_of
+from .rows import SHORT
 from .shortlist import supports
 from .solution import HELD, SECONDS, usual
 from .solver import Solver

@@ -23,13 +23,11 @@ from .passes import solve
 from .problem import Candidate, Problem
 from .question import Settings, check_settings, problem_of
 from .reasons import reasons_of
-from .rows import GroupKind
+from .rows import SHORT, missed
 from .shape import torn
 from .solution import AS_GOOD, MUST, Pass, Progress, Solution, usual
 from .solver import Cancelled
 from .standing import Standing, standing_of
-
-SHORT = 1e-6
 
 
 class State(StrEnum):
@@ -155,13 +153,11 @@ def _nearer(
     """The recipe in which the main foods keep their share, which may be a little shorter of what is short anyhow: a recipe
     is not taken apart for a trace of that. None where there is none."""
     problem, grams = model.problem, solution.grams
-    missed = {
-        row.group.key: max(0.0, -float(row.coefficients @ grams))
-        for row in model.limits.held
-        if row.group.kind is GroupKind.MIN and not row.group.other and grams is not None
-    }
+    if grams is None:
+        return None
+    alone = [row for row in model.limits.held if not row.group.other]
     more = problem.shape.eased
-    eased = {key: share + more for key, share in missed.items() if share > SHORT}
+    eased = {key: share + more for key, share in missed(alone, grams).items()}
     asked = build(replace(problem, keeps=True, eased=eased))
     # Where every minimum is met small moves say enough.
     found = solve(asked, progress, cancelled) if eased else nearby(asked, solution)

@@ -16,6 +16,8 @@ from .problem import Problem
 
 # Limits are held with this relative reserve, so that rounding in the solver cannot break them.
 RESERVE = 1e-6
+# A minimum missed by no more is not short.
+SHORT = 1e-6
 
 
 class GroupKind(StrEnum):
@@ -109,6 +111,16 @@ def aimed_rows(problem: Problem) -> list[LimitRow]:
     if problem.aim is None:
         return []
     return limit_rows(replace(problem, contents=problem.aim.contents, margin=0.0, eased={}))
+
+
+def missed(rows: Iterable[LimitRow], grams: FloatArray) -> dict[str, float]:
+    """By what share of itself each minimum is short at (C,) grams, by key."""
+    found: dict[str, float] = {}
+    for row in rows:
+        share = -float(row.coefficients @ grams)
+        if row.group.kind is GroupKind.MIN and share > SHORT:
+            found[row.group.key] = max(share, found.get(row.group.key, 0.0))
+    return found
 
 
 def _nutrient_rows(problem: Problem, key: str, limit: Limit) -> list[LimitRow]:

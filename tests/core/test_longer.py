@@ -1,0 +1,66 @@
+"""A toy dog's day cannot be measured finely enough: a longer batch is named where it reaches more."""
+
+from dataclasses import replace
+
+import pytest
+from signed import dossier_of
+from wainscot_core.dossier.dossier import Dossier
+from wainscot_core.dossier.reference import Reference
+from wainscot_core.formulation.answer import answer_of
+from wainscot_core.formulation.candidates import LineRule
+from wainscot_core.formulation.longer import LongerBatch, longer_batch, longer_words, more_of
+from wainscot_core.formulation.proposal import State, formulate
+from wainscot_core.formulation.question import Settings
+
+
+def toy(facts: Reference, days: float = 1) -> Dossier:
+    """A quarter spoon of salt, 1.5 g, is more than the day of a dog of 2.2 kg may have added to it."""
+    case = {"dog": {"weight_kg": 2.2, "age_months": 60}, "under": ["fediaf-2021", "adult"], "days": days,
+            "has": {"ckd": "2"}, "lines": [["usda:17165", 25 * days], ["usda:20037", 31 * days]]}  # fmt: skip
+    return dossier_of(facts, case)
+
+
+def test_a_longer_batch_reaches_what_it_is_said_to(facts: Reference) -> None:
+    proposal = formulate(toy(facts), Settings())
+    assert proposal.state is State.SHORT and proposal.stands is not None
+    assert proposal.stands.short == ("Sodium",)
+    found = longer_batch(toy(facts), Settings(), proposal)
+    assert found is not None and found.reached == ("NA",)
+    longer = formulate(toy(facts, found.days), Settings())
+    assert longer.state is not State.SHORT
+    assert longer.stands is not None and not longer.stands.short
+    words = answer_of(toy(facts), Settings()).told.words
+    assert f"A batch of {found.days:g} days" in words and "the minimum of Sodium." in words
+
+
+def test_no_longer_batch_is_named_where_it_helps_nothing(facts: Reference) -> None:
+    dossier = toy(facts)
+    proposal = formulate(dossier, Settings())
+    met = replace(proposal, state=State.MET)
+    assert longer_batch(dossier, Settings(), met) is None
+    kept = Settings(mode="close")
+    assert longer_batch(dossier, kept, formulate(dossier, kept)) is None
+    # Fed for a week already.
+    assert longer_batch(replace(dossier, days=7), Settings(), proposal) is None
+
+
+def test_bounds_of_a_line_are_so_many_times_as_much(facts: Reference) -> None:
+    rule = LineRule(low_grams=20, high_grams=30, tie_to=1, tie_ratio=2)
+    assert more_of(rule, 4) == replace(rule, low_grams=80, high_grams=120)
+    assert more_of(LineRule(high_grams=30), 2) == LineRule(high_grams=60)
+    dossier = toy(facts)
+    settings = Settings(line_rules={0: LineRule(low_grams=20, high_grams=30)})
+    found = longer_batch(dossier, settings, formulate(dossier, settings))
+    assert found is not None and set(found.reached) == {"AAS", "P"}
+
+
+@pytest.mark.parametrize(
+    ("found", "words"),
+    [
+        (None, ""),
+        (LongerBatch(4, ("NA", "CLD")), "of 4 days could be measured finely enough to reach the minimums of Sodium and Chloride."),
+    ],
+)  # fmt: skip
+def test_it_is_said_in_words(facts: Reference, found: LongerBatch | None, words: str) -> None:
+    assert longer_words(facts.catalogue, found).endswith(words)
+    assert bool(longer_words(facts.catalogue, found)) == bool(words)
