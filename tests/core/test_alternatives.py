@@ -173,6 +173,13 @@ def test_the_cheapest_costs_least_and_asks_for_prices(facts: Reference) -> None:
     paid = sum(prices[x.food.id] * x.amount.grams / 1000 for x in cheapest.proposal.lines)
     assert cheapest.unpriced == 0 and cheapest.cost == pytest.approx(paid)
     assert all(cheapest.cost <= a.cost for a in found.values() if a.cost is not None)
+    # What has no price counts at the dearest supplement that has one: 4.
+    some = {k: v for k, v in prices.items() if k != "supp:calcium-carbonate"}
+    one = formulate(replace(dossier, prices=some), Settings())
+    (first, *_) = alternatives_of(replace(dossier, prices=some), Settings(), one)
+    chalk = sum(x.amount.grams for x in one.lines if x.food.id == "supp:calcium-carbonate")
+    assert first.unpriced == 1 and first.cost is not None and chalk > 0
+    assert first.cost_at_most == pytest.approx(first.cost + chalk * 4 / 1000 / dossier.days)
 
 
 def test_distance_is_the_energy_that_comes_from_elsewhere(facts: Reference) -> None:

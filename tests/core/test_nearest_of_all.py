@@ -67,3 +67,14 @@ def test_where_the_foods_stay_nothing_stands_beside_for_keeping_them(facts: Refe
     told = answer_of(dossier_of(facts, SOME_DOG), Settings(mode="close")).told
     assert told.state == "short"
     assert not {"Least short", "Main foods kept"} & {one.name for one in told.alternatives}
+
+
+@pytest.mark.parametrize(("count", "state"), [(2, "not-finished"), (12, "met")])
+def test_what_the_search_left_far_from_proved_is_not_called_met(
+    facts: Reference, count: int, state: str
+) -> None:
+    """With two bottles the answer is three times as far as amounts without steps come."""
+    told = answer_of(dossier_of(facts, SOME_DOG), Settings(max_supplements=count)).told
+    assert told.state == told.alternatives[0].state == state
+    assert told.words.startswith("Not finished: every limit is met") is (state == "not-finished")
+    assert told.stands is not None and not told.stands.short and not told.stands.over

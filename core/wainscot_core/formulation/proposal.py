@@ -35,10 +35,11 @@ class State(StrEnum):
 
     unproven: every limit is met as far as is known, and some are not proven. short: the best that can be had leaves
     minimums short. undecided: a floor and a ceiling in the targets leave nothing between them, and what is proposed keeps
-    the ceiling.
+    the ceiling. not-finished: every limit is met, and the search ended far from what could be proved nearest to the recipe.
     """
 
     MET = "met"
+    UNFINISHED = "not-finished"
     UNPROVEN = "unproven"
     SHORT = "short"
     IMPOSSIBLE = "impossible"

@@ -35,6 +35,7 @@ UNFINISHED = 0.5
 
 _STATES = {
     State.MET: "Every limit is met.",
+    State.UNFINISHED: "Not finished: every limit is met, and a recipe that stays nearer may exist.",
     State.UNPROVEN: "Met as far as known.",
     State.SHORT: "Not every minimum can be reached with what is allowed. This is the closest.",
     State.IMPOSSIBLE: "What is fixed breaks a limit that may not be broken. Nothing is proposed.",
@@ -85,7 +86,7 @@ class WouldHelp(Help):
 class AlternativeResult:
     """An answer beside others. distance: the share of the energy that comes from elsewhere than in the recipe as
     it was. supplements: how many are in it. cost: of a day, None where no price is known; unpriced: how many
-    of its lines have none. holds: in which share of batches its limits hold, a quick estimate. levels: what
+    of its lines have none; cost_at_most: with these at the dearest price that is known, which is what is compared. holds: in which share of batches its limits hold, a quick estimate. levels: what
     it brings by nutrient, per 1000 kcal; as_fed: how it is to eat; aim: of the answer
     that aims at a share of batches; unbeaten: whether no other is nearer, with fewer supplements and cheaper at once, None
     where that was not asked."""
@@ -104,6 +105,7 @@ class AlternativeResult:
     stands: Standing | None
     levels: Mapping[str, float]
     as_fed: AsFed
+    cost_at_most: float | None
     aim: SureAim | None = None
     unbeaten: bool | None = None
 
@@ -134,6 +136,17 @@ class ProposalResult(FormulationResult):
     """A proposal: nothing of it is written until someone accepts it."""
 
     conflicts: tuple[FormulationImpasse, ...]
+
+
+def state_of(proposal: Proposal) -> State:
+    """How a proposal stands as it is told: what the search left far from proved is not called met."""
+    if proposal.state is State.MET and proposal.changes and _is_far(proposal):
+        return State.UNFINISHED
+    return proposal.state
+
+
+def _is_far(proposal: Proposal) -> bool:
+    return any(not p.proved and p.gap > UNFINISHED for p in proposal.passes)
 
 
 def cost_words(problem: Problem, cost: LimitCost) -> str:
@@ -209,7 +222,7 @@ def alternative_result(dossier: Dossier, found: Alternative) -> AlternativeResul
         id=found.rule.id,
         name=found.name,
         words=found.rule.words,
-        state=found.proposal.state,
+        state=state_of(found.proposal),
         recipe=recipe_result(library, after.lines, sums, dossier.meals_per_day, dossier.measures),
         changes=found.proposal.changes,
         distance=rounded(found.distance),
@@ -224,6 +237,7 @@ def alternative_result(dossier: Dossier, found: Alternative) -> AlternativeResul
             if n.board
         },
         as_fed=as_fed_of(sums),
+        cost_at_most=None if found.cost is None else round(found.cost_at_most, 2),
         aim=found.aim,
         unbeaten=found.unbeaten,
     )
@@ -240,7 +254,8 @@ def proposal_result(
     """A proposal in words. `goals`: names by id; `help_with`: what would help, by nutrient; said: what else there is to
     say of it."""
     problem = proposal.model.problem
-    head = _STATES[proposal.state]
+    state = state_of(proposal)
+    head = _STATES[state]
     if proposal.state is State.SHORT and proposal.least_short is not None:
         head = _NEARER
     words = head + standing_words(proposal.stands) + said
@@ -252,10 +267,11 @@ def proposal_result(
             " It is left as it is: whether another would be better in the rest was not looked for."
         )
     elif unproved and proposal.lines:
-        far = any(p.gap > UNFINISHED for p in proposal.passes)
         words += (
-            " Not finished: a recipe that stays nearer may exist."
-            if far
+            ""
+            if state is State.UNFINISHED
+            else " Not finished: a recipe that stays nearer may exist."
+            if _is_far(proposal)
             else " The search stopped at its set effort; not proved best for "
             + ", ".join(g.lower() for g in unproved)
             + "."
@@ -274,7 +290,7 @@ def proposal_result(
             " again the slower, safer way."
         )
     return ProposalResult(
-        state=proposal.state,
+        state=state,
         words=words,
         proved=not unproved,
         days=dossier.days,

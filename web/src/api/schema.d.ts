@@ -3233,7 +3233,7 @@ export interface components {
         /**
          * @description An answer beside others. distance: the share of the energy that comes from elsewhere than in the recipe as
          *     it was. supplements: how many are in it. cost: of a day, None where no price is known; unpriced: how many
-         *     of its lines have none. holds: in which share of batches its limits hold, a quick estimate. levels: what
+         *     of its lines have none; cost_at_most: with these at the dearest price that is known, which is what is compared. holds: in which share of batches its limits hold, a quick estimate. levels: what
          *     it brings by nutrient, per 1000 kcal; as_fed: how it is to eat; aim: of the answer
          *     that aims at a share of batches; unbeaten: whether no other is nearer, with fewer supplements and cheaper at once, None
          *     where that was not asked.
@@ -3255,6 +3255,7 @@ export interface components {
                 [key: string]: number;
             };
             as_fed: components["schemas"]["AsFed"];
+            cost_at_most: number | null;
             aim: components["schemas"]["SureAim"] | null;
             unbeaten: boolean | null;
         };
@@ -8906,10 +8907,10 @@ export interface components {
          *
          *     unproven: every limit is met as far as is known, and some are not proven. short: the best that can be had leaves
          *     minimums short. undecided: a floor and a ceiling in the targets leave nothing between them, and what is proposed keeps
-         *     the ceiling.
+         *     the ceiling. not-finished: every limit is met, and the search ended far from what could be proved nearest to the recipe.
          * @enum {string}
          */
-        State: "met" | "unproven" | "short" | "impossible" | "undecided" | "time-limit" | "cancelled";
+        State: "met" | "not-finished" | "unproven" | "short" | "impossible" | "undecided" | "time-limit" | "cancelled";
         /** @description A place with its lines; mark: the most open of them. */
         Station: {
             place: components["schemas"]["DogPlace"];

@@ -57,13 +57,15 @@ export function Cards({
 
 /** What tells an answer from the others, in a line. */
 export function summary(answer: Answer): string {
-  const { supplements, distance, cost, unpriced } = answer;
+  const { supplements, distance, cost, unpriced, cost_at_most: atMost } = answer;
   const parts = [
     supplements === 1 ? "1 supplement" : `${supplements} supplements`,
     `${percent(distance)} from other foods`,
   ];
   if (cost != null) {
-    parts.push(`${money(cost)} a day${unpriced ? `, ${unpriced} unpriced` : ""}`);
+    // What has no price is told at the dearest that is known: that is what is compared.
+    const most = unpriced && atMost != null ? ` to about ${money(atMost)}` : "";
+    parts.push(`${money(cost)}${most} a day${unpriced ? `, ${unpriced} unpriced` : ""}`);
   }
   const advised = answer.stands?.off_advice ?? [];
   if (advised.length > 0) {

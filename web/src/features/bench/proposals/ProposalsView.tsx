@@ -165,8 +165,8 @@ export function ProposalsView({
                 <kbd>1</kbd> to <kbd>{Math.min(answers.length, 9)}</kbd> look at one,{" "}
               </>
             )}
-            <kbd>Enter</kbd> take it, <kbd>↑</kbd> <kbd>↓</kbd> <kbd>Space</kbd> a line,{" "}
-            <kbd>Esc</kbd> keep mine
+            <kbd>Enter</kbd> {proposal.state === "undecided" ? "decide" : "take it"}, <kbd>↑</kbd>{" "}
+            <kbd>↓</kbd> <kbd>Space</kbd> a line, <kbd>Esc</kbd> keep mine
           </p>
         )}
       </div>
@@ -175,5 +175,6 @@ export function ProposalsView({
 }
 
 function stileOf(state: string): string {
+  if (state === "not-finished") return "border-ink";
   return state === "met" ? "border-verdigris" : "border-madder";
 }

@@ -52,8 +52,10 @@ describe("answers beside each other", () => {
 describe("a card", () => {
   it("says what it is made of, and a price only where one is known", () => {
     expect(summary(answer({}))).toMatch(/^2 supplements, 13\s%\sfrom other foods$/u);
-    const priced = summary(answer({ supplements: 1, cost: 1.5, unpriced: 3 }));
-    expect(priced).toMatch(/^1 supplement, .*1\.50 a day, 3 unpriced$/);
+    const all = summary(answer({ supplements: 1, cost: 1.5, cost_at_most: 1.5 }));
+    expect(all).toMatch(/^1 supplement, .*1\.50 a day$/);
+    const some = summary(answer({ supplements: 1, cost: 1.5, unpriced: 3, cost_at_most: 2.25 }));
+    expect(some).toMatch(/1\.50 to about .*2\.25 a day, 3 unpriced$/);
   });
 
   it("says what it aims at, what it misses, and what that costs beside the first", () => {
