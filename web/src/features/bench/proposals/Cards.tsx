@@ -63,15 +63,21 @@ export function summary(answer: Answer): string {
     `${percent(distance)} from other foods`,
   ];
   if (cost != null) {
-    // What has no price is told at the dearest that is known: that is what is compared.
-    const most = unpriced && atMost != null ? ` to about ${money(atMost)}` : "";
-    parts.push(`${money(cost)}${most} a day${unpriced ? `, ${unpriced} unpriced` : ""}`);
+    const most = unpriced && atMost != null ? ` to ${money(atMost)}` : "";
+    parts.push(`${money(cost)}${most} a day`);
   }
   const advised = answer.stands?.off_advice ?? [];
   if (advised.length > 0) {
     parts.push(`off advice: ${advised.map(spelled).join(", ")}`);
   }
   return parts.join(", ");
+}
+
+/** What a price leaves out, "" where it is whole: that is what prices are compared by. */
+export function unpricedIn({ cost, unpriced }: Answer): string {
+  if (cost == null || !unpriced) return "";
+  const those = unpriced === 1 ? "1 of its foods has" : `${unpriced} of its foods have`;
+  return `${those} no price and count up to the dearest known`;
 }
 
 /** How surely it holds, in words. */

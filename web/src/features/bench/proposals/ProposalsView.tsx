@@ -3,7 +3,7 @@ import { number, told } from "~/shared/format";
 import { Button } from "~/ui";
 import type { BenchLine } from "../editor";
 import type { Run } from "../useAdjust";
-import { aimed, Cards, surely } from "./Cards";
+import { aimed, Cards, surely, unpricedIn } from "./Cards";
 import { ChangesTable } from "./ChangesTable";
 import { Conflicts, HowFound, WantedAndGot } from "./Explained";
 import { Steps } from "./Steps";
@@ -92,6 +92,7 @@ export function ProposalsView({
           {chosen && `, ${number(chosen.recipe.kcal_per_day)} with ${at + 1}, amounts for ${days}`}
           {chosen?.holds && `; it ${surely(chosen)}`}
           {chosen?.aim && `; aimed at ${aimed(chosen.aim)}`}
+          {chosen && unpricedIn(chosen) && `; ${unpricedIn(chosen)}`}
         </p>
       </div>
       {answers.length > 0 && <Cards answers={answers} at={at} onChoose={proposals.choose} />}

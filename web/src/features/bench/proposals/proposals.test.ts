@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import type { Answer } from "~/api/client";
 import { lineOf } from "../editor";
 import { change } from "../made.test-support";
-import { aimed, summary, surely } from "./Cards";
+import { aimed, summary, surely, unpricedIn } from "./Cards";
 import { rowsOf } from "./ChangesTable";
 import { changesOf } from "./useProposals";
 
@@ -55,7 +55,9 @@ describe("a card", () => {
     const all = summary(answer({ supplements: 1, cost: 1.5, cost_at_most: 1.5 }));
     expect(all).toMatch(/^1 supplement, .*1\.50 a day$/);
     const some = summary(answer({ supplements: 1, cost: 1.5, unpriced: 3, cost_at_most: 2.25 }));
-    expect(some).toMatch(/1\.50 to about .*2\.25 a day, 3 unpriced$/);
+    expect(some).toMatch(/1\.50 to .*2\.25 a day$/);
+    expect(unpricedIn(answer({ cost: 1.5, unpriced: 3 }))).toMatch(/^3 of its foods have no price/);
+    expect(unpricedIn(answer({ cost: 1.5 })) + unpricedIn(answer({ unpriced: 3 }))).toBe("");
   });
 
   it("says what it aims at, what it misses, and what that costs beside the first", () => {
