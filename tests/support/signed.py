@@ -186,7 +186,7 @@ def _main_foods(before: Dossier, after: Dossier) -> Iterator[str]:
         for i, x in enumerate(before.lines)
         if not why_excluded(x.as_fed, before.avoid) and not why_ruled_out(x.as_fed, before.avoid)
     ]
-    for key in ("PROCNT", "CHOCDF"):
+    for key in ("PROCNT", "CHOCDF") if free else ():
         column = before.library.catalogue.index(key)
         _, main = max(free, key=lambda x: sums.contributions[x[0], column])
         share, left = was[main.food.id], now.get(main.food.id, 0.0)

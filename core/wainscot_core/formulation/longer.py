@@ -26,9 +26,9 @@ class LongerBatch:
 
 def longer_batch(dossier: Dossier, settings: Settings, found: Proposal) -> LongerBatch | None:
     """Of the batches that are tried (longer_batches in reference/formulation.yaml) the one that is short of the fewest
-    minimums and of no other, the shortest of these; None where none is or nothing is short."""
+    minimums and of no other, the shortest of these; None where none is, nothing is short, or the targets are not decided."""
     grams = found.solution.grams
-    if found.state not in {State.SHORT, State.UNDECIDED} or grams is None or not dossier.lines:
+    if found.state is not State.SHORT or grams is None or not dossier.lines:
         return None
     if not found.model.problem.energy_free:
         return None

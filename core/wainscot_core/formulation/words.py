@@ -27,6 +27,7 @@ from .match import Matched
 from .problem import Problem
 from .proposal import Change, Proposal, State, candidate_name
 from .rows import Group, GroupKind
+from .solution import GOOD_SHAPE, usual
 from .standing import Standing
 from .sure import Sure
 
@@ -146,7 +147,12 @@ def state_of(proposal: Proposal) -> State:
 
 
 def _is_far(proposal: Proposal) -> bool:
-    return any(not p.proved and p.gap > UNFINISHED for p in proposal.passes)
+    # Where something else is asked for first, nearness is what is left over. A part of next to nothing is nothing.
+    counts = set(proposal.model.problem.goals) - (set() if usual(proposal.model) else {"near"})
+    return any(
+        p.goal in counts and not p.proved and p.gap > UNFINISHED and p.value * p.gap > GOOD_SHAPE
+        for p in proposal.passes
+    )
 
 
 def cost_words(problem: Problem, cost: LimitCost) -> str:
