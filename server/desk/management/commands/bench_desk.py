@@ -58,7 +58,7 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         found = {f"with_{count}_cases": self._with_cases(count) for count in options["cases"]}
         count = options["foods"]
-        found |= {f"with_{n}_own_foods": self._with_foods(n) for n in (100, count)}
+        found |= {f"with_{n}_own_foods": self._with_foods(n) for n in dict.fromkeys((100, count))}
         self.stdout.write(json.dumps(found))
 
     def _with_cases(self, count: int) -> dict[str, Any]:
