@@ -6,6 +6,7 @@ import pytest
 from signed import dossier_of
 from wainscot_core.dossier.dossier import Dossier
 from wainscot_core.dossier.reference import Reference
+from wainscot_core.formulation import longer
 from wainscot_core.formulation.answer import answer_of
 from wainscot_core.formulation.candidates import LineRule
 from wainscot_core.formulation.longer import LongerBatch, longer_batch, longer_words, more_of
@@ -13,24 +14,27 @@ from wainscot_core.formulation.proposal import State, formulate
 from wainscot_core.formulation.question import Settings
 
 
-def toy(facts: Reference, days: float = 1) -> Dossier:
-    """A quarter spoon of salt, 1.5 g, is more than the day of a dog of 2.2 kg may have added to it."""
-    case = {"dog": {"weight_kg": 2.2, "age_months": 60}, "under": ["fediaf-2021", "adult"], "days": days,
-            "has": {"ckd": "2"}, "lines": [["usda:17165", 25 * days], ["usda:20037", 31 * days]]}  # fmt: skip
+def toy(facts: Reference, days: float = 1, weight_kg: float = 1.5) -> Dossier:
+    """An eighth of a tablet of copper, 0.25 mg, is more than the day of a dog of 1.5 kg leaves room for."""
+    case = {"dog": {"weight_kg": weight_kg, "age_months": 60}, "under": ["fediaf-2021", "adult"], "days": days,
+            "has": {"ckd": "2"}, "lines": [["usda:17165", 14 * days], ["usda:20037", 16 * days]]}  # fmt: skip
     return dossier_of(facts, case)
 
 
 def test_a_longer_batch_reaches_what_it_is_said_to(facts: Reference) -> None:
     proposal = formulate(toy(facts), Settings())
     assert proposal.state is State.SHORT and proposal.stands is not None
-    assert proposal.stands.short == ("Sodium",)
+    assert proposal.stands.short == ("Copper",)
     found = longer_batch(toy(facts), Settings(), proposal)
-    assert found is not None and found.reached == ("NA",)
-    longer = formulate(toy(facts, found.days), Settings())
-    assert longer.state is not State.SHORT
-    assert longer.stands is not None and not longer.stands.short
+    assert found is not None and set(found.reached) == {"CU", "CLD"}
+    more = formulate(toy(facts, found.days), Settings())
+    assert more.state is not State.SHORT
+    assert more.stands is not None and not more.stands.short
     words = answer_of(toy(facts), Settings()).told.words
-    assert f"A batch of {found.days:g} days" in words and "the minimum of Sodium." in words
+    assert (
+        f"A batch of {found.days:g} days" in words
+        and "the minimums of Chloride and Copper." in words
+    )
 
 
 def test_no_longer_batch_is_named_where_it_helps_nothing(facts: Reference) -> None:
@@ -48,10 +52,21 @@ def test_bounds_of_a_line_are_so_many_times_as_much(facts: Reference) -> None:
     rule = LineRule(low_grams=20, high_grams=30, tie_to=1, tie_ratio=2)
     assert more_of(rule, 4) == replace(rule, low_grams=80, high_grams=120)
     assert more_of(LineRule(high_grams=30), 2) == LineRule(high_grams=60)
-    dossier = toy(facts)
+    dossier = toy(facts, weight_kg=2.2)
     settings = Settings(line_rules={0: LineRule(low_grams=20, high_grams=30)})
     found = longer_batch(dossier, settings, formulate(dossier, settings))
     assert found is not None and set(found.reached) == {"AAS", "P"}
+
+
+def test_a_batch_that_is_short_of_something_else_is_not_named(
+    facts: Reference, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    dossier = toy(facts)
+    proposal = formulate(dossier, Settings())
+    monkeypatch.setattr(longer, "_short_in", lambda *_: {"CA": 0.1})
+    assert longer_batch(dossier, Settings(), proposal) is None
+    monkeypatch.setattr(longer, "_short_in", lambda *_: {"CU": 0.1})
+    assert longer_batch(dossier, Settings(), proposal) == LongerBatch(2, ("CLD",))
 
 
 @pytest.mark.parametrize(

@@ -22,7 +22,18 @@ from .problem import Aim, ItemKind, Problem
 from .proposal import Proposal, State, proposal_at, reached
 from .question import Settings, aim_of
 from .rows import aimed_rows
-from .solution import MUST, Pass, Progress, Solution, distance, goals_of, rank, solution_at, usual
+from .solution import (
+    MUST,
+    Pass,
+    Progress,
+    Solution,
+    distance,
+    goals_of,
+    least_distance,
+    rank,
+    solution_at,
+    usual,
+)
 from .solver import Cancelled
 
 NEAREST, FEWEST, WHOLE, CHEAPEST, SUREST = "nearest", "fewest", "whole", "cheapest", "surest"
@@ -111,8 +122,8 @@ def nearest_of(dossier: Dossier, first: Proposal, others: Sequence[Proposal]) ->
     that: the search for the first ends after so much effort, and another question may have led past where it stopped."""
     model, best = first.model, first.solution
     goals = goals_of(model)
-    # As far as amounts without steps come, whichever answer it is said beside.
-    worth = min((p.value * (1 - min(p.gap, 1)) for p in best.passes if p.goal == "near"), default=0)
+    # Whichever answer it is said beside.
+    worth = least_distance(best)
     if best.columns is None and best.grams is not None:
         best = solution_at(model, goals, best.grams, worth)
     own, proved = best, all(p.proved for p in best.passes)

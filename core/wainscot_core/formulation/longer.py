@@ -4,12 +4,14 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from ..dossier.dossier import Dossier
+from ..facts.foods import FloatArray
 from ..facts.nutrients import Catalogue
 from ..figures import listed
 from ..recipe.plan import scaled
 from .candidates import LineRule
 from .model import build
 from .nearest import settled
+from .problem import Problem
 from .proposal import Proposal, State
 from .question import Settings, check_settings, problem_of
 from .rows import limit_rows, missed
@@ -32,8 +34,7 @@ def longer_batch(dossier: Dossier, settings: Settings, found: Proposal) -> Longe
         return None
     if not found.model.problem.energy_free:
         return None
-    whole = limit_rows(replace(found.model.problem, eased={}))
-    short = missed(whole, grams)
+    short = _short_at(found.model.problem, grams)
     best: LongerBatch | None = None
     for days in dossier.reference.formulation.longer_batches:
         if days <= dossier.days or not short:
@@ -70,7 +71,12 @@ def _short_in(dossier: Dossier, settings: Settings, days: float) -> Mapping[str,
     ends = settled(model, goals_of(model))
     if ends is None or ends.solution.grams is None:
         return None
-    return missed(model.limits.held, ends.solution.grams)
+    return _short_at(model.problem, ends.solution.grams)
+
+
+def _short_at(problem: Problem, grams: FloatArray) -> Mapping[str, float]:
+    """What is short of a minimum itself, not of the room that is aimed at over it."""
+    return missed(limit_rows(replace(problem, eased={}, margin=0.0)), grams)
 
 
 def more_of(rule: LineRule, times: float) -> LineRule:

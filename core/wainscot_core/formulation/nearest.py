@@ -215,8 +215,9 @@ def _tried(
     outcome = solver.minimise(_merged(model), model.problem.time_limit_s, start)
     if outcome.columns is None:
         return Solution(_state(outcome), None, None, (), np.nan)
-    grams, _ = found.settler.settle(grams_at(model, outcome.columns))
-    ends = [grams_at(model, outcome.columns), grams]
+    # To amounts that are no noise: the programme has no rule for that.
+    own = found.settler.at_levels(grams_at(model, outcome.columns))
+    ends = [own, found.settler.settle(own)[0]]
     tried = min(
         (solution_at(model, goals, end, found.worth) for end in ends),
         key=lambda one: rank(model, one),

@@ -1,7 +1,7 @@
 """Why each line of a proposal is what it is: what would not hold without it, and the least that does.
 
 One line is put back (an added one to nothing, a changed one to its share of the recipe) and every limit is
-looked at again. Nothing is solved: the other amounts stay.
+looked at again; the other amounts stay. For a main food that cannot keep its share whatever they are, see `leaves`.
 """
 
 from collections.abc import Sequence
@@ -11,10 +11,12 @@ import numpy as np
 
 from ..facts.foods import FloatArray
 from ..figures import listed
+from .impasse_words import group_words
+from .leaves import Leaves, leaves, leaves_words
 from .model import Model
 from .problem import Candidate, Problem
 from .rows import Group, GroupKind, LimitRow, Limits
-from .shape import NOTHING_G, Part, best_factor
+from .shape import NOTHING_G, Part, best_factor, in_place
 
 BROKEN = -1e-3
 # A line this near to its share of the recipe moved with the portion.
@@ -44,15 +46,16 @@ class _Rows:
     grams: FloatArray
     limits: Limits
 
-    def broken(self, rows: Sequence[LimitRow], grams: FloatArray) -> list[tuple[float, LimitRow]]:
-        """Rows that hold in the proposal and not at other grams, the worst first: minimums, or else the
-        maximums that less of something passes."""
+    def broken(
+        self, rows: Sequence[LimitRow], grams: FloatArray, first: GroupKind = GroupKind.MIN
+    ) -> list[tuple[float, LimitRow]]:
+        """Rows that hold in the proposal and not at other grams, the worst first: of one kind, or else the others."""
         found = []
         for row in rows:
             value = float(row.coefficients @ grams)
             if value < BROKEN <= float(row.coefficients @ self.grams):
                 found.append((value, row))
-        asked = [x for x in found if x[1].group.kind is GroupKind.MIN]
+        asked = [x for x in found if x[1].group.kind is first]
         return sorted(asked or found, key=lambda x: x[0])
 
     def names(self, broken: Sequence[tuple[float, LimitRow]]) -> tuple[str, ...]:
@@ -74,7 +77,19 @@ def reasons_of(model: Model, grams: FloatArray) -> tuple[Reason, ...]:
         )
         ratios.append(there / problem.candidates[j].current_grams)
     factor = best_factor(problem, np.array(ratios), weights.share[lines])
-    return tuple(_reason(rows, j, c, factor) for j, c in enumerate(problem.candidates))
+    left = leaves(model, grams)
+    return tuple(
+        _of_torn(rows, left[j]) if j in left else _reason(rows, j, c, factor)
+        for j, c in enumerate(problem.candidates)
+    )
+
+
+def _of_torn(rows: _Rows, left: Leaves) -> Reason:
+    """The reason of a main food that cannot keep its share, whatever the other amounts are."""
+    problem = rows.problem
+    why = leaves_words(left, tuple(group_words(problem, g) for g in left.groups))
+    keys = dict.fromkeys(g.key for g in left.groups if g.kind is not GroupKind.CAP)
+    return Reason(why, tuple(problem.catalogue.name_of(key) for key in keys))
 
 
 def _reason(rows: _Rows, j: int, c: Candidate, factor: float) -> Reason:
@@ -88,13 +103,36 @@ def _reason(rows: _Rows, j: int, c: Candidate, factor: float) -> Reason:
     share = c.current_grams if c.is_supplement else c.current_grams * factor
     if after > NOTHING_G and not c.is_supplement and abs(after / share - 1) <= WITH_ALL:
         return Reason(f"with the whole recipe, x {factor:.2f}")
+    swapped = _of_swapped(rows, j, c)
+    if swapped is not None:
+        return swapped
     back = rows.grams.copy()
     back[j] = share
-    broken = rows.broken(rows.limits.held, back)
+    # Of what is less than its share a maximum says why, where there is one.
+    broken = rows.broken(rows.limits.held, back, GroupKind.MAX if after < share else GroupKind.MIN)
     what = "as it was" if c.is_supplement else "at its share of the recipe"
     if broken:
         return Reason(f"{what}: {_off(rows, broken, back)}", rows.names(broken))
     return _softly(rows, back, f"{what}: ") or Reason("makes room for the other amounts")
+
+
+def _of_swapped(rows: _Rows, j: int, c: Candidate) -> Reason | None:
+    """The reason of a line of which others take the place: what would not hold with itself there. None where it has its
+    place to itself, or no limit asks for the others."""
+    candidates = rows.problem.candidates
+    others = [
+        i for i, o in enumerate(candidates) if o.instead_of == j and rows.grams[i] > NOTHING_G
+    ]
+    back = rows.grams.copy()
+    for i in others:
+        back[j] += in_place(rows.problem, i, j) * back[i]
+        back[i] = 0.0
+    broken = rows.broken(rows.limits.held, back, GroupKind.MAX) if others else []
+    if not broken:
+        return None
+    names = listed([candidates[i].food.name for i in others])
+    off = _off(rows, broken, back)
+    return Reason(f"{names} in the place of {c.food.name}: with it {off}", rows.names(broken))
 
 
 def _of_added(rows: _Rows, j: int, c: Candidate) -> Reason:

@@ -98,7 +98,7 @@ class Settler:
         """The measurable grams near `start` that no small move makes better, and their cost, HARD or more where they break
         what may not be broken. leave: how much of the advice may be missed, if not what the ground says."""
         ground = self.ground if leave is None else replace(self.ground, leave=leave)
-        level = np.argmin(np.abs(ground.table - start[:, None]), axis=1)
+        level = self._levels(start)
         begun = place_at(ground, level)
         for stiffness in STIFFNESS:
             level = self._descend(_softer(ground, stiffness), level).level
@@ -112,13 +112,21 @@ class Settler:
             found = place_at(ground, found.level)
         return found.grams, found.cost + HARD * broken(ground, found)
 
+    def at_levels(self, grams: FloatArray) -> FloatArray:
+        """(C,) grams, each at the nearest amount that it may have."""
+        found: FloatArray = self.ground.table[np.arange(len(grams)), self._levels(grams)]
+        return found
+
+    def _levels(self, grams: FloatArray) -> Indices:
+        level: Indices = np.argmin(np.abs(self.ground.table - grams[:, None]), axis=1)
+        return level
+
     def without_each(
         self, grams: FloatArray, cost: float, enough: float, least: Callable[[int], float]
     ) -> tuple[FloatArray, float]:
         """From settled grams, each added item taken out and kept out in turn, the rest settled anew, until that
         helps no more or the cost is low enough. least: what any amounts without an item cost at least."""
-        ground = self.ground
-        level = np.argmin(np.abs(ground.table - grams[:, None]), axis=1)
+        ground, level = self.ground, self._levels(grams)
         tried: set[int] = set()
         while cost > enough:
             items = np.flatnonzero(ground.added & (level > 0)).tolist()

@@ -7,7 +7,7 @@ supplement brings is never food. `shape_value` says it in plain arithmetic, `sha
 """
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 import numpy as np
@@ -73,7 +73,7 @@ def weights_of(problem: Problem) -> Weights:
     stands: dict[int, dict[int, float]] = {}
     for j, c in enumerate(problem.candidates):
         if c.instead_of is not None:
-            stands.setdefault(c.instead_of, {})[j] = _in_place(problem, j, c.instead_of)
+            stands.setdefault(c.instead_of, {})[j] = in_place(problem, j, c.instead_of)
     part = tuple(part_of(c, j in stands) for j, c in enumerate(problem.candidates))
     line = np.array([p in {Part.LINE, Part.REPLACED} for p in part])
     grams = np.where(line, problem.current, 0.0)
@@ -83,7 +83,7 @@ def weights_of(problem: Problem) -> Weights:
     return Weights(part, (by_weight + by_energy) / 2, by_energy, stands)
 
 
-def _in_place(problem: Problem, j: int, line: int) -> float:
+def in_place(problem: Problem, j: int, line: int) -> float:
     """Grams of a line that a gram of another food stands for: by energy, or by weight for what has next to
     none."""
     contents = problem.contents
@@ -133,6 +133,20 @@ def cap_coefficients(problem: Problem, cap: Cap) -> FloatArray:
         per_gram, whole = problem.contents.fed * food, problem.batch_grams
     excess: FloatArray = per_gram * (inside - cap.most) / whole
     return excess
+
+
+def over_caps(problem: Problem, grams: FloatArray) -> bool:
+    """Whether these (C,) grams are over a cap that gives way to minimums."""
+    return any(
+        float(cap_coefficients(problem, cap) @ grams) > SAME_SHARE
+        for cap in problem.caps
+        if cap.gives
+    )
+
+
+def with_caps_held(problem: Problem) -> Problem:
+    """The problem in which no cap gives way."""
+    return replace(problem, caps=tuple(replace(cap, gives=False) for cap in problem.caps))
 
 
 def shape_value(problem: Problem, grams: FloatArray, weights: Weights | None = None) -> float:

@@ -106,6 +106,11 @@ def distance(found: Solution) -> float:
     return next((p.value for p in reversed(found.passes) if p.goal == "near"), 0.0)
 
 
+def least_distance(found: Solution) -> float:
+    """As near as amounts without steps come, by what its search proved; 0 where that was not asked."""
+    return min((p.value * (1 - min(p.gap, 1)) for p in found.passes if p.goal == "near"), default=0)
+
+
 def rank(model: Model, found: Solution) -> tuple[float, ...]:
     """What makes one solution better than another: its goals in order, each to what can be told apart.
     What may give way to later goals is told apart only beyond that."""
