@@ -39,6 +39,14 @@ BOTH: dict[str, Any] = {
     **EGG,
     "lines": [["usda:01129", 200], ["usda:16426", 215], ["usda:20045", 240]],
 }
+VENISON: dict[str, Any] = {
+    "dog": {"weight_kg": 55, "age_months": 60}, "under": ["nrc-2006", "adult"], "has": {"ckd": "3"},
+    "lines": [["usda:17165", 452], ["usda:11458", 162], ["usda:20037", 549]],
+}  # fmt: skip
+DUCK: dict[str, Any] = {
+    "dog": {"weight_kg": 27, "age_months": 60}, "under": ["nrc-2006", "adult"], "has": {"urate": "prevent"}, "days": 2,
+    "lines": [["usda:05142", 663], ["usda:11367", 805], ["usda:11424", 237]],
+}  # fmt: skip
 # A toy dog whose methionine stays a little short whatever is done.
 TOY: dict[str, Any] = {
     "dog": {"weight_kg": 4, "age_months": 110}, "under": ["nrc-2006", "adult"], "days": 2, "has": {"ckd": "3"},
@@ -97,6 +105,13 @@ def test_two_main_foods_that_cannot_both_stay(facts: Reference) -> None:
     assert all(of.groups[0] == Group(GroupKind.MAX, "FAT") for of in left.values())
 
 
+def test_a_cap_is_no_way_to_keep_a_main_food(facts: Reference) -> None:
+    """Venison is protein: the energy beside it could only come from more oil than there should be."""
+    left = leaves(*asked_of(facts, VENISON))[0]
+    assert left.groups == (Group(GroupKind.MAX, "PROCNT"), Group(GroupKind.CAP, "oil"))
+    assert 0.2 < left.share < left.bound
+
+
 def asked_of(facts: Reference, case: dict[str, Any]) -> tuple[Model, FloatArray]:
     """The model of a case, and a recipe of nothing but rice."""
     model = build(problem_of(dossier_of(facts, case), check_settings(facts, Settings())))
@@ -123,6 +138,13 @@ def test_a_food_in_the_place_of_another_says_what_the_other_would_pass(facts: Re
         kcal += float(row[column])
         grams += float(row[column]) * per_kcal if turkey else float(np.nan_to_num(row[protein]))
     assert f"Protein at {grams / kcal * 1000 / 50:.0%} of its maximum" in why
+
+
+def test_what_is_less_than_its_share_is_so_for_a_maximum(facts: Reference) -> None:
+    """More duck at the same energy of all else would dilute minerals too; it is its protein that there is no room for."""
+    proposal = formulate(dossier_of(facts, DUCK), Settings())
+    why = next(change.why for change in proposal.changes if change.line == 0)
+    assert "Protein at most 50 g" in why or ("Protein at 1" in why and "maximum" in why)
 
 
 @pytest.mark.parametrize(

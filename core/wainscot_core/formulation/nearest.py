@@ -44,6 +44,9 @@ MANY = 40
 # Parts of the effort for what was found, and for everything: where a limit is short, and for the shape alone.
 FOR_LIMITS = (0.6, 1.0)
 FOR_SHAPE = (0.3, 0.3)
+# Beside an answer that gives main foods up, for one that keeps them: what is found at all is found soon, by looking
+# between known amounts and the continuous ones.
+FOR_KEPT = (0.3, 0.0)
 # Where few supplements may come and all are there, small moves are soon stuck: what is given up for one stands in several
 # amounts at once. The search is then over everything, and worth more effort.
 FOR_COUNT = (0.0, 4.0)
@@ -133,7 +136,8 @@ def searched(
     # Where only the shape could be better that is told apart soon or not at all.
     only_shape = as_good(model, goals, best, model.problem.room)
     stuck = _is_full(model, best) and distance(best) > FAR * found.worth
-    parts = FOR_LIMITS if not only_shape else FOR_COUNT if stuck else FOR_SHAPE
+    limits = FOR_KEPT if model.problem.keeps else FOR_LIMITS
+    parts = limits if not only_shape else FOR_COUNT if stuck else FOR_SHAPE
     for items, part in zip(_around(model, found), parts, strict=True):
         nodes = int(model.problem.nodes * part)
         if not nodes:
@@ -201,8 +205,9 @@ def _tried(
     # A node over more items takes longer.
     nodes = int(nodes * min(1.0, MANY / max(len(items), 1)))
     solver = Solver(
-        model, opened=closed(model, items), cancelled=cancelled, nodes=nodes, local=False
-    )
+        model, opened=closed(model, items), cancelled=cancelled, nodes=nodes,
+        local=model.problem.keeps,
+    )  # fmt: skip
     advice = model.objectives["advice"]
     start = found.solution.columns
     if advice.any():

@@ -175,12 +175,25 @@ def _within_caps(
     if solution.grams is None or not over_caps(problem, solution.grams):
         return model, solution
     held = build(with_caps_held(problem))
-    # Where a minimum is short anyhow the cap is seldom what gives way for nothing.
-    short = solution.shortfall > SHORT
-    found = nearby(held, solution) if short else solve(held, progress, cancelled)
-    if found is not None and found.state == "solved" and _holds_as_much(problem, solution, found):
+    found = nearby(held, solution)
+    if found is not None and _is_as_good(problem, solution, found):
         return held, found
+    # Where a minimum is short anyhow the cap is seldom what gives way for nothing.
+    if solution.shortfall <= SHORT:
+        found = solve(held, progress, cancelled)
+        if _is_as_good(problem, solution, found):
+            return held, found
     return model, solution
+
+
+def _is_as_good(problem: Problem, solution: Solution, other: Solution) -> bool:
+    """Whether other amounts are as good in what comes before the shape, and give up no main food that is kept."""
+    if other.grams is None or other.state != "solved":
+        return False
+    stays = not torn(problem, other.grams)
+    if not stays and solution.grams is not None and not torn(problem, solution.grams):
+        return False
+    return _holds_as_much(problem, solution, other)
 
 
 def _nearer_to_hers(
