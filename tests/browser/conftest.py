@@ -44,7 +44,10 @@ def _serve(data: Path, port: int = 0, days_later: int = 0) -> tuple[subprocess.P
         start_new_session=True,
     )  # fmt: skip
     address = f"http://127.0.0.1:{port}"
-    for _ in range(150):
+    # A busy machine takes its time; what has ended does not come any more.
+    for _ in range(900):
+        if process.poll() is not None:
+            break
         try:
             urllib.request.urlopen(f"{address}/api/session", timeout=2).close()  # noqa: S310
             return process, address
