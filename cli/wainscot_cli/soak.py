@@ -28,7 +28,8 @@ from keeping.folder import DATABASE, check_database
 from .paths import SERVER
 from .serving import DEMO_PASSWORD, DEMO_USER, environment
 
-START_SECONDS = 60.0
+# A busy machine takes its time; what has ended does not come any more.
+START_SECONDS = 240.0
 # An answer that is cut off: at the connection, in its middle, or within its text.
 HTTP_PROBLEMS = (OSError, http.client.HTTPException, ValueError)
 
@@ -63,9 +64,9 @@ class Server:
             start_new_session=True, preexec_fn=limits,
         )  # fmt: skip
         until = time.monotonic() + START_SECONDS
-        while time.monotonic() < until:
+        while time.monotonic() < until and self._process.poll() is None:
             try:
-                urllib.request.urlopen(f"{self.address}/healthz", timeout=5).close()  # noqa: S310
+                urllib.request.urlopen(f"{self.address}/healthz", timeout=10).close()  # noqa: S310
                 return
             except HTTP_PROBLEMS:
                 threading.Event().wait(0.05)
@@ -75,7 +76,7 @@ class Server:
         """No goodbye: the whole group goes at once, as when the plug is pulled."""
         if self._process is not None:
             os.killpg(self._process.pid, signal.SIGKILL)
-            self._process.wait(10)
+            self._process.wait(60)
             self._process = None
 
 

@@ -13,9 +13,9 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from playwright.sync_api import Page, Request, expect
+from playwright.sync_api import BrowserContext, Page, Request, expect
 from playwright.sync_api import TimeoutError as PlaywrightTimeout
-from steps import enter
+from steps import PATIENCE, enter
 from wainscot_cli.serving import prepare
 
 ROOT = Path(__file__).resolve().parents[2]
@@ -44,12 +44,11 @@ def _serve(data: Path, port: int = 0, days_later: int = 0) -> tuple[subprocess.P
         start_new_session=True,
     )  # fmt: skip
     address = f"http://127.0.0.1:{port}"
-    # A busy machine takes its time; what has ended does not come any more.
-    for _ in range(900):
-        if process.poll() is not None:
-            break
+    # What has ended does not come any more.
+    until = time.monotonic() + PATIENCE / 1000
+    while time.monotonic() < until and process.poll() is None:
         try:
-            urllib.request.urlopen(f"{address}/api/session", timeout=2).close()  # noqa: S310
+            urllib.request.urlopen(f"{address}/api/session", timeout=10).close()  # noqa: S310
             return process, address
         except OSError:
             time.sleep(0.1)
@@ -82,7 +81,7 @@ def demo(tmp_path_factory: pytest.TempPathFactory, demo_data: Path) -> Iterator[
     process, address = _serve(data)
     yield address
     process.terminate()
-    process.wait(10)
+    process.wait(PATIENCE / 1000)
 
 
 @pytest.fixture
@@ -92,7 +91,7 @@ def fresh(tmp_path: Path, empty_data: Path) -> Iterator[str]:
     process, address = _serve(tmp_path / "data")
     yield address
     process.terminate()
-    process.wait(10)
+    process.wait(PATIENCE / 1000)
 
 
 class Machine:
@@ -105,7 +104,7 @@ class Machine:
     def cut(self) -> None:
         """No goodbye: the whole group is killed, as when the plug is pulled."""
         os.killpg(self._process.pid, signal.SIGKILL)
-        self._process.wait(10)
+        self._process.wait(PATIENCE / 1000)
 
     def back(self, days_later: int = 0) -> None:
         """The same data at the same address."""
@@ -115,7 +114,7 @@ class Machine:
     def off(self) -> None:
         """Shut down in order."""
         self._process.terminate()
-        self._process.wait(10)
+        self._process.wait(PATIENCE / 1000)
 
 
 @pytest.fixture
@@ -139,7 +138,7 @@ def served() -> Iterator[Callable[[Path], str]]:
     yield begin
     for process in processes:
         process.terminate()
-        process.wait(10)
+        process.wait(PATIENCE / 1000)
 
 
 @pytest.fixture(scope="session")
@@ -151,13 +150,18 @@ def browser_type_launch_args(browser_type_launch_args: dict[str, Any]) -> dict[s
     }  # fmt: skip
 
 
-# A page is waited for as long as it takes on a machine that is busy with something else; a test that passes does not wait.
-expect.set_options(timeout=20_000)
+expect.set_options(timeout=PATIENCE)
 
 
 @pytest.fixture(scope="session")
 def browser_context_args(browser_context_args: dict[str, Any]) -> dict[str, Any]:
     return {**browser_context_args, "viewport": {"width": 1280, "height": 800}}
+
+
+@pytest.fixture
+def context(context: BrowserContext) -> BrowserContext:
+    context.set_default_timeout(PATIENCE)
+    return context
 
 
 class Asked:
@@ -190,7 +194,6 @@ def signed_in(page: Page, demo: str) -> Page:
     """A page at the case list; any script error or refused request for a script fails the test."""
     errors: list[str] = []
     page.on("pageerror", lambda error: errors.append(str(error)))
-    page.set_default_timeout(30_000)
     # Signing in by its page is tested in test_entry; here it would take a fifth of the time of all tests.
     enter(page.request, demo)
     asked = Asked(page)

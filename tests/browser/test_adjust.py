@@ -7,8 +7,6 @@ import pytest
 from playwright.sync_api import Locator, Page, Route, expect
 from steps import go_to, new_case
 
-LONG = 20_000
-
 
 @pytest.fixture
 def heart(signed_in: Page) -> Page:
@@ -29,7 +27,7 @@ def heart(signed_in: Page) -> Page:
 def find(page: Page) -> Locator:
     page.get_by_role("button", name="Find the amounts").click()
     proposal = page.get_by_role("region", name="Proposal")
-    expect(proposal).to_be_visible(timeout=LONG)
+    expect(proposal).to_be_visible()
     return proposal
 
 

@@ -194,7 +194,7 @@ def test_a_bag_becomes_a_matched_fresh_diet(
     assert axe(page) == []
     made_of.get_by_role("button", name="Build it of these").click()
     page.get_by_role("button", name="Find the amounts").click()
-    page.get_by_role("button", name="Take 1").wait_for(timeout=90_000)
+    page.get_by_role("button", name="Take 1").wait_for()
     answer = page.get_by_role("region", name="Proposal")
     expect(answer).to_contain_text("Every limit is met")
     expect(answer).to_contain_text("wanted")

@@ -15,7 +15,6 @@ def choose(page: Page, box: str, option: str) -> None:
 def test_a_practice_in_the_united_states_starts_in_pounds(
     page: Page, fresh: str, axe: Callable[[Page], list[str]]
 ) -> None:
-    page.set_default_timeout(15_000)
     page.goto(fresh)
     page.get_by_label("Practice").fill("New Practice")
     page.get_by_label("Your name for signing in").fill("consultant")

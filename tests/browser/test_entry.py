@@ -6,7 +6,7 @@ import urllib.request
 from collections.abc import Callable
 
 from playwright.sync_api import Page, expect
-from steps import go_in, go_to, new_case, open_dog
+from steps import PATIENCE, go_in, go_to, new_case, open_dog
 
 
 def test_wrong_password_is_said(page: Page, demo: str) -> None:
@@ -199,7 +199,7 @@ def test_the_first_page_is_small_as_it_is_sent(demo: str) -> None:
 
     def sent(path: str) -> bytes:
         asked = urllib.request.Request(demo + path, headers={"Accept-Encoding": "gzip"})  # noqa: S310
-        with urllib.request.urlopen(asked, timeout=5) as answer:  # noqa: S310
+        with urllib.request.urlopen(asked, timeout=PATIENCE / 1000) as answer:  # noqa: S310
             found = bytes(answer.read())
             # What is tiny is sent as it is.
             assert len(found) < 1000 or answer.headers["Content-Encoding"] == "gzip", path

@@ -96,7 +96,6 @@ def test_the_owner_sends_a_day_from_a_phone(
     address.wait_for()
     phone = browser.new_context(viewport={"width": 390, "height": 844}, has_touch=True)
     owner = phone.new_page()
-    owner.set_default_timeout(15_000)
     owner.goto(demo + str(address.get_attribute("href")))
     expect(owner.get_by_role("heading", level=1)).to_have_text("How is Thimble?")
     assert owner.evaluate("document.documentElement.scrollWidth") <= 390

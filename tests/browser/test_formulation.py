@@ -9,8 +9,6 @@ import pytest
 from playwright.sync_api import Page, Route, expect
 from steps import add_line, go_in, go_to, new_case, open_dog
 
-LONG = 20_000
-
 
 def open_case(page: Page, dog: str) -> None:
     open_dog(page, dog)
@@ -35,7 +33,7 @@ def test_flawed_to_met_with_the_mouse_away(
     expect(page.get_by_role("button", name="Find the amounts")).to_be_focused()
     page.keyboard.press("Enter")
     take = page.get_by_role("button", name="Take 1")
-    expect(take).to_be_focused(timeout=LONG)
+    expect(take).to_be_focused()
     expect(page.get_by_text("Every limit is met.")).to_be_visible()
     # The answer is drawn on the wall, with lines where the recipe is now; nothing has changed yet.
     expect(page.locator(BAD)).to_have_count(0)
@@ -68,7 +66,7 @@ def test_an_answer_that_holds_in_a_kitchen_and_steps_to_few_supplements(
     page.get_by_label("Also the steps between few changes and few supplements").check()
     find.click()
     proposal = page.get_by_role("region", name="Proposal")
-    expect(proposal).to_be_visible(timeout=2 * LONG)
+    expect(proposal).to_be_visible()
     steps = proposal.get_by_role("img", name=re.compile("^1: .* from other foods"))
     expect(steps).to_be_visible()
     assert axe(page) == []
@@ -98,7 +96,7 @@ def test_the_recipes_of_a_plan_are_adjusted_together_and_taken(
     dialog = page.get_by_role("dialog")
     dialog.get_by_role("button", name="Find the fewest changes").click()
     take = dialog.get_by_role("button", name="Take it")
-    expect(take).to_be_visible(timeout=2 * LONG)
+    expect(take).to_be_visible()
     expect(dialog).to_contain_text("is the only recipe that has to change")
     assert axe(page) == []
     # Loaded again it is still there; asked otherwise it is looked for anew.
@@ -110,7 +108,7 @@ def test_the_recipes_of_a_plan_are_adjusted_together_and_taken(
     dialog.get_by_label("Nothing that a recipe does not hold already").uncheck()
     dialog.get_by_label("Supplements at most in each").fill("12")
     dialog.get_by_role("button", name="Find the fewest changes").click()
-    expect(take).to_be_visible(timeout=2 * LONG)
+    expect(take).to_be_visible()
     expect(dialog.get_by_label("Supplements at most in each")).to_have_value("12")
     take.click()
     expect(dialog).to_have_count(0)
@@ -128,7 +126,7 @@ def test_another_answer_is_taken_by_keys_alone(signed_in: Page, dog: str) -> Non
     # It can be pressed before the choices have come.
     expect(page.get_by_role("button", name="Find the amounts")).to_be_focused()
     page.keyboard.press("Enter")
-    expect(page.get_by_role("button", name="Take 1")).to_be_focused(timeout=LONG)
+    expect(page.get_by_role("button", name="Take 1")).to_be_focused()
     answers = page.get_by_role("radiogroup", name="Answers").get_by_role("radio")
     assert answers.count() >= 2
     page.keyboard.press("2")
@@ -164,7 +162,7 @@ def test_the_key_pressed_before_the_choices_have_come_is_not_lost(signed_in: Pag
     page.keyboard.press("Enter")
     for route in held:
         route.continue_()
-    expect(page.get_by_role("button", name="Take 1")).to_be_focused(timeout=LONG)
+    expect(page.get_by_role("button", name="Take 1")).to_be_focused()
     # Put away, or the next one to open this bench finds it.
     with page.expect_response(lambda r: r.request.method == "DELETE"):
         page.get_by_role("button", name="Keep mine").click()
@@ -176,7 +174,7 @@ def test_an_empty_recipe_is_made_by_keys_alone(signed_in: Page) -> None:
     page.keyboard.press("a")
     expect(page.get_by_role("button", name="Find the amounts")).to_be_focused()
     page.keyboard.press("Enter")
-    expect(page.get_by_role("button", name="Take 1")).to_be_focused(timeout=LONG)
+    expect(page.get_by_role("button", name="Take 1")).to_be_focused()
     expect(page.locator("[data-board]").first).to_be_visible()
     page.keyboard.press("Enter")
     expect(page.get_by_label(re.compile("^Amount of Chicken breast"))).to_be_visible()
@@ -212,7 +210,7 @@ def test_some_changes_are_taken_and_others_left(signed_in: Page) -> None:
     page.keyboard.press("a")
     page.get_by_role("button", name="Find the amounts").click()
     changes = page.get_by_role("table", name="Changes")
-    expect(changes).to_be_visible(timeout=LONG)
+    expect(changes).to_be_visible()
     boxes = changes.get_by_role("checkbox")
     count = boxes.count()
     # Down to a line, Space leaves it out: the wall shows it at once.
@@ -234,9 +232,9 @@ def test_a_reload_does_not_lose_a_proposal_and_leaving_it_does(signed_in: Page) 
     open_case(page, "Juniper")
     page.keyboard.press("a")
     page.get_by_role("button", name="Find the amounts").click()
-    expect(page.get_by_role("button", name="Take 1")).to_be_visible(timeout=LONG)
+    expect(page.get_by_role("button", name="Take 1")).to_be_visible()
     page.reload()
-    expect(page.get_by_role("button", name="Take 1")).to_be_visible(timeout=LONG)
+    expect(page.get_by_role("button", name="Take 1")).to_be_visible()
     with page.expect_response(lambda r: r.request.method == "DELETE"):
         page.get_by_role("button", name="Keep mine").click()
     expect(page.get_by_role("button", name="Take 1")).to_have_count(0)
@@ -254,7 +252,7 @@ def test_what_is_fixed_is_named_when_it_cannot_be(signed_in: Page) -> None:
     page.get_by_role("option", name="Close the gaps").click()
     page.get_by_role("button", name="Find the amounts").click()
     proposal = page.get_by_role("region", name="Proposal")
-    expect(proposal).to_contain_text("These cannot hold together", timeout=LONG)
+    expect(proposal).to_contain_text("These cannot hold together")
     expect(proposal).to_contain_text("Fat at most 20.0 g/1000 kcal".replace("20.0", "20"))
     way = proposal.get_by_text(re.compile("Raise the maximum of Fat from 20 to"))
     # All of it is in view, and the recipe as it is stands beside it.
@@ -273,7 +271,7 @@ def test_undecided_targets_are_sent_to_the_targets(signed_in: Page) -> None:
     page.keyboard.press("a")
     page.get_by_role("button", name="Find the amounts").click()
     decide = page.get_by_role("button", name="Decide in the targets")
-    expect(decide).to_be_focused(timeout=LONG)
+    expect(decide).to_be_focused()
     # Both limits are named, a recipe that keeps the ceiling and hers stand beside each other.
     proposal = page.get_by_role("region", name="Proposal")
     expect(proposal).to_contain_text("Copper at least 2.34 mg/1000 kcal (NRC 2006")
@@ -436,7 +434,7 @@ def test_an_empty_recipe_starts_from_a_way_of_feeding(signed_in: Page) -> None:
     expect(page.locator(BAD).nth(4)).to_be_visible()
     page.keyboard.press("a")
     page.keyboard.press("Enter")
-    expect(page.get_by_role("button", name="Take 1")).to_be_focused(timeout=LONG)
+    expect(page.get_by_role("button", name="Take 1")).to_be_focused()
     page.keyboard.press("Enter")
     expect(page.locator("[data-board][data-status='short']")).to_have_count(0)
     expect(page.get_by_test_id("save-state")).to_have_text("Saved")

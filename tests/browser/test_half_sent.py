@@ -4,6 +4,8 @@ import socket
 import urllib.request
 from urllib.parse import urlsplit
 
+from steps import PATIENCE
+
 # Far more than the threads that answer.
 MANY = 100
 HALVES = (
@@ -16,13 +18,14 @@ HALVES = (
 def test_many_half_sent_requests_hold_up_no_whole_one(demo: str) -> None:
     where = urlsplit(demo)
     opened = [
-        socket.create_connection((where.hostname, where.port), timeout=20) for _ in range(MANY)
+        socket.create_connection((where.hostname, where.port), timeout=PATIENCE / 1000)
+        for _ in range(MANY)
     ]
     try:
         for n, one in enumerate(opened):
             one.sendall(HALVES[n % len(HALVES)])
         for _ in range(5):
-            with urllib.request.urlopen(f"{demo}/api/session", timeout=20) as answer:  # noqa: S310
+            with urllib.request.urlopen(f"{demo}/api/session", timeout=PATIENCE / 1000) as answer:  # noqa: S310
                 assert answer.status == 200
         # Sent to its end late, one is answered all the same.
         late = opened[0]

@@ -14,7 +14,7 @@ def test_all_records_are_written_and_downloaded(signed_in: Page) -> None:
     page.get_by_role("link", name="Backups and disk").click()
     page.get_by_role("button", name="Write the file").click()
     link = page.get_by_role("link", name=re.compile("^Download it"))
-    expect(link).to_be_visible(timeout=60_000)
+    expect(link).to_be_visible()
     with page.expect_download() as download:
         link.click()
     with zipfile.ZipFile(download.value.path()) as pack:

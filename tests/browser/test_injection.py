@@ -32,7 +32,6 @@ def patch(page: Page, address: str, path: str, changes: dict[str, Any]) -> None:
 def test_nothing_that_was_typed_runs(page: Page, machine: Any) -> None:
     # On data of its own: other tests look at the first case there is.
     demo = machine.address
-    page.set_default_timeout(15_000)
     enter(page.request, demo)
     problems: list[str] = []
 

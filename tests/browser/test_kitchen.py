@@ -111,7 +111,6 @@ def owners_address(page: Page, code: str) -> str:
 def by_the_address(page: Page, code: str, demo: str, phone: BrowserContext) -> Page:
     """The owner's page of a batch, on a phone."""
     cook = phone.new_page()
-    cook.set_default_timeout(15_000)
     cook.goto(demo + owners_address(page, code))
     return cook
 

@@ -129,7 +129,7 @@ def test_changes_made_while_the_server_is_away_are_kept_and_sent(fresh_case: Pag
     page.get_by_role("button", name="Send now").click()
     page.unroute("**/api/cases/*")
     # It is sent again by itself, if not by the key.
-    expect(page.get_by_test_id("save-state")).to_have_text("Saved", timeout=30_000)
+    expect(page.get_by_test_id("save-state")).to_have_text("Saved")
 
 
 def _do(page: Page, dog: str, what: str) -> None:

@@ -10,7 +10,6 @@ PASSWORD = "oak-linen-rail-7"
 
 
 def sign_in_as(page: Page, address: str, name: str, password: str = DEMO_PASSWORD) -> None:
-    page.set_default_timeout(15_000)
     page.goto(address)
     page.get_by_label("Name").fill(name)
     page.get_by_label("Password").fill(password)

@@ -17,7 +17,6 @@ salt to taste
 
 She gets a dental stick in the evening. Is it alright? Thanks, Wren
 """
-LONG = 60_000
 PHONE = {"width": 390, "height": 844}
 # Four weighings, two weeks apart, of a dog that gets more than it needs.
 WEIGHTS = (20.3, 20.7, 21.1, 21.5)
@@ -147,7 +146,7 @@ def find_and_take(page: Page) -> None:
     expect(find).to_be_focused()
     page.keyboard.press("Enter")
     take = page.get_by_role("button", name="Take 1")
-    expect(take).to_be_focused(timeout=LONG)
+    expect(take).to_be_focused()
     expect(page.get_by_text("Every limit is met.")).to_be_visible()
     page.keyboard.press("Enter")
     expect(page.get_by_role("region", name="Proposal")).to_have_count(0)
