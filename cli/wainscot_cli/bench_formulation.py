@@ -10,10 +10,10 @@ import numpy as np
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.formats.casefile import read_case
 from wainscot_core.formulation.alternatives import alternatives_of
+from wainscot_core.formulation.formulate import formulate
 from wainscot_core.formulation.helpful import for_nutrient
 from wainscot_core.formulation.model import Model, build
 from wainscot_core.formulation.passes import solve
-from wainscot_core.formulation.proposal import formulate
 from wainscot_core.formulation.question import Settings, check_settings, problem_of
 from wainscot_core.formulation.solution import HELD
 

@@ -20,7 +20,8 @@ from wainscot_core.errors import InputError
 from wainscot_core.facts.foods import FoodLibrary
 from wainscot_core.facts.policy import Policy
 from wainscot_core.formats.casefile import targets_of
-from wainscot_core.formulation.proposal import State, formulate
+from wainscot_core.formulation.formulate import formulate
+from wainscot_core.formulation.proposal import State
 from wainscot_core.formulation.question import Settings
 from wainscot_core.recipe.line import Line
 from wainscot_core.recipe.proportions import Way

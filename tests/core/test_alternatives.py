@@ -19,19 +19,13 @@ from wainscot_core.formulation.alternatives import (
     worth_showing,
 )
 from wainscot_core.formulation.candidates import LineRule, amount_text
+from wainscot_core.formulation.formulate import formulate
 from wainscot_core.formulation.goals import goal_value
 from wainscot_core.formulation.ground import ENERGY, HARD, MINIMUM, Ground, ground_of
 from wainscot_core.formulation.model import build
 from wainscot_core.formulation.nearest import least_without
 from wainscot_core.formulation.problem import Candidate
-from wainscot_core.formulation.proposal import (
-    Change,
-    Happens,
-    Proposal,
-    State,
-    formulate,
-    lines_of,
-)
+from wainscot_core.formulation.proposal import Change, Happens, Proposal, State, lines_of
 from wainscot_core.formulation.question import Settings, check_settings, problem_of
 from wainscot_core.formulation.settle import Settler
 from wainscot_core.formulation.solution import Pass, usual

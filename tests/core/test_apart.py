@@ -9,8 +9,9 @@ from wainscot_core.dossier.dossier import Dossier
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.formulation.answer import answer_of
 from wainscot_core.formulation.candidates import why_not_given
+from wainscot_core.formulation.formulate import formulate
 from wainscot_core.formulation.impasse_words import given_way, number
-from wainscot_core.formulation.proposal import Happens, State, formulate
+from wainscot_core.formulation.proposal import Happens, State
 from wainscot_core.formulation.question import Settings
 from wainscot_core.recipe.line import Line, sum_lines
 from wainscot_core.targets.requirements import Option

@@ -30,7 +30,7 @@ from wainscot_core.dossier.reference import Reference
 from wainscot_core.errors import InputError
 from wainscot_core.facts.handling import Texture
 from wainscot_core.formats.casefile import open_case
-from wainscot_core.formulation.proposal import formulate
+from wainscot_core.formulation.formulate import formulate
 from wainscot_core.formulation.question import Settings
 from wainscot_core.kitchen.handling import handling_of
 from wainscot_core.recipe.line import sum_lines

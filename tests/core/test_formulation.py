@@ -32,6 +32,7 @@ from wainscot_core.formulation.candidates import (
     amount_text,
     contents_of,
 )
+from wainscot_core.formulation.formulate import formulate
 from wainscot_core.formulation.goals import goal_value
 from wainscot_core.formulation.helpful import for_nutrient
 from wainscot_core.formulation.impasse import find_impasse, loosenings, outside_of
@@ -39,7 +40,7 @@ from wainscot_core.formulation.model import Model, build
 from wainscot_core.formulation.most import most_dose
 from wainscot_core.formulation.passes import solve
 from wainscot_core.formulation.problem import Candidate, Increment, ItemKind, MacroTarget, Problem
-from wainscot_core.formulation.proposal import Proposal, State, formulate
+from wainscot_core.formulation.proposal import Proposal, State
 from wainscot_core.formulation.question import Settings, check_settings, problem_of
 from wainscot_core.formulation.rows import Group
 from wainscot_core.formulation.settings import read_settings
@@ -450,7 +451,8 @@ def test_what_is_printed_fits_the_published_schemas(facts: Reference, number: in
 def test_pancreatitis_case_holds_fat_and_linoleic_acid(facts: Reference) -> None:
     report = formulated(facts, case_file(facts, 1, time_limit_s=30))
     assert report["state"] == "met"
-    assert set(statuses(report).values()) == {"met"}
+    # The caution on methionine is the maximum for cats: it is shown, and no recipe is turned for it.
+    assert {key for key, status in statuses(report).items() if status != "met"} <= {"MET"}
     assert value(report, "FAT") <= 20
     assert value(report, "F18D2N6") >= 2.8
     assert supplements_in(report) <= 4

@@ -27,6 +27,7 @@ from wainscot_core.formulation.candidates import (
 )
 from wainscot_core.formulation.choices import choices_of
 from wainscot_core.formulation.costs import AT_LIMIT, binding, limit_costs
+from wainscot_core.formulation.formulate import formulate
 from wainscot_core.formulation.impasse import (
     Impasse,
     find_impasse,
@@ -46,7 +47,7 @@ from wainscot_core.formulation.model import A_BOWL, Model, build, macro_kcal, ti
 from wainscot_core.formulation.most import useful_most
 from wainscot_core.formulation.passes import solve
 from wainscot_core.formulation.problem import Guide, Increment, Problem
-from wainscot_core.formulation.proposal import changes_of, formulate, lines_of
+from wainscot_core.formulation.proposal import changes_of, lines_of
 from wainscot_core.formulation.question import (
     Checked,
     Settings,

@@ -12,8 +12,8 @@ from wainscot_core.dossier.reference import Reference
 from wainscot_core.formats.casefile import dossier_of, read_case_file
 from wainscot_core.formulation.alternatives import Alternative, told
 from wainscot_core.formulation.answer import answer_of
+from wainscot_core.formulation.formulate import formulate
 from wainscot_core.formulation.frontier import counts_of, marked
-from wainscot_core.formulation.proposal import formulate
 from wainscot_core.formulation.question import Settings
 from wainscot_core.formulation.words import AlternativeResult
 

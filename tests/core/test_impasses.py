@@ -8,11 +8,12 @@ from wainscot_core.dossier.dossier import Dossier
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.formats.casefile import read_case
 from wainscot_core.formulation.candidates import LineRule
+from wainscot_core.formulation.formulate import formulate
 from wainscot_core.formulation.impasse import harm_of, outside_of
 from wainscot_core.formulation.impasse_words import FormulationImpasse, impasse_result
 from wainscot_core.formulation.model import build
 from wainscot_core.formulation.problem import Bar
-from wainscot_core.formulation.proposal import Proposal, formulate
+from wainscot_core.formulation.proposal import Proposal
 from wainscot_core.formulation.question import Settings
 from wainscot_core.formulation.rows import Group, GroupKind
 

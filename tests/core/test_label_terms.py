@@ -7,8 +7,9 @@ from wainscot_core.facts.label_terms import LabelTerms
 from wainscot_core.formats.casefile import FORMAT, open_case
 from wainscot_core.formulation.choices import choices_of
 from wainscot_core.formulation.draft import first_draft
+from wainscot_core.formulation.formulate import formulate
 from wainscot_core.formulation.problem import MacroTarget
-from wainscot_core.formulation.proposal import State, formulate
+from wainscot_core.formulation.proposal import State
 from wainscot_core.formulation.question import Settings
 from wainscot_core.recipe.line import LineText, read_all
 

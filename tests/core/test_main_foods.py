@@ -10,9 +10,10 @@ from wainscot_core.dossier.dossier import Dossier
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.facts.foods import FloatArray
 from wainscot_core.formulation.answer import answer_of
+from wainscot_core.formulation.formulate import formulate
 from wainscot_core.formulation.leaves import Leaves, leaves, leaves_words
 from wainscot_core.formulation.model import Model, build
-from wainscot_core.formulation.proposal import Proposal, State, formulate
+from wainscot_core.formulation.proposal import Proposal, State
 from wainscot_core.formulation.question import Settings, check_settings, problem_of
 from wainscot_core.formulation.rows import Group, GroupKind
 from wainscot_core.recipe.line import sum_lines

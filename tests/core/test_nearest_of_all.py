@@ -7,9 +7,10 @@ from signed import CASES, dossier_of
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.formulation.alternatives import alternatives_of, nearest_of
 from wainscot_core.formulation.answer import answer_of
+from wainscot_core.formulation.formulate import formulate
 from wainscot_core.formulation.goals import goal_value
 from wainscot_core.formulation.model import Model
-from wainscot_core.formulation.proposal import Proposal, State, formulate, proposal_at
+from wainscot_core.formulation.proposal import Proposal, State, proposal_at
 from wainscot_core.formulation.question import Settings
 from wainscot_core.formulation.solution import goals_of, solution_at
 

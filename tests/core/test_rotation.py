@@ -12,7 +12,8 @@ from wainscot_core.dossier.reference import Reference
 from wainscot_core.errors import InputError
 from wainscot_core.facts.policy import Policy
 from wainscot_core.formats.casefile import dossier_of, read_case_file
-from wainscot_core.formulation.proposal import Happens, formulate
+from wainscot_core.formulation.formulate import formulate
+from wainscot_core.formulation.proposal import Happens
 from wainscot_core.formulation.question import Settings
 from wainscot_core.formulation.rotation import Rotation, beside, rotation, unmet
 from wainscot_core.formulation.rotation_words import lines_with, rotation_result

@@ -8,9 +8,10 @@ from shelf import SHELF
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.formats.casefile import read_case
 from wainscot_core.formulation.candidates import LineRule, round_step
+from wainscot_core.formulation.formulate import formulate
 from wainscot_core.formulation.model import build
 from wainscot_core.formulation.problem import Problem
-from wainscot_core.formulation.proposal import Happens, State, formulate
+from wainscot_core.formulation.proposal import Happens, State
 from wainscot_core.formulation.question import Settings, check_settings, problem_of
 from wainscot_core.formulation.rows import GroupKind
 from wainscot_core.formulation.shape import cap_coefficients, shape_value, weights_of

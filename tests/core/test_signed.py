@@ -10,8 +10,9 @@ from wainscot_core.bowl.exclusions import why_ruled_out
 from wainscot_core.dossier.reference import Reference
 from wainscot_core.formulation.answer import answer_of
 from wainscot_core.formulation.candidates import LineRule
+from wainscot_core.formulation.formulate import formulate
 from wainscot_core.formulation.model import build
-from wainscot_core.formulation.proposal import Happens, Proposal, State, formulate, proposal_at
+from wainscot_core.formulation.proposal import Happens, Proposal, State, proposal_at
 from wainscot_core.formulation.question import Settings, check_settings, problem_of
 from wainscot_core.formulation.solution import Solution
 from wainscot_core.recipe.line import sum_lines

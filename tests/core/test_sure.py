@@ -13,7 +13,8 @@ from wainscot_core.errors import InputError
 from wainscot_core.formats.casefile import dossier_of, read_case_file
 from wainscot_core.formulation.answer import answer_of
 from wainscot_core.formulation.bounds import OwnBound
-from wainscot_core.formulation.proposal import State, formulate
+from wainscot_core.formulation.formulate import formulate
+from wainscot_core.formulation.proposal import State
 from wainscot_core.formulation.question import Settings
 from wainscot_core.formulation.sure import Sure, further, quantile, sure, sure_alternative
 from wainscot_core.formulation.words import sure_words

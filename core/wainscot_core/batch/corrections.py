@@ -8,7 +8,7 @@ from enum import StrEnum
 from ..errors import InputError
 from ..figures import listed, rounded
 from ..formulation.candidates import LineRule
-from ..formulation.proposal import formulate
+from ..formulation.formulate import formulate
 from ..formulation.question import Settings, default_allowed
 from ..recipe.line import Line
 from .cooked import Contents, CookedBatch, CookedDay, contents_of, longer, scaled_all

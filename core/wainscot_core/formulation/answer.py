@@ -17,12 +17,13 @@ from .alternatives import alternatives_of
 from .bounds import bounded
 from .candidates import increment_of
 from .draft import draft_of, drafted, whole_amount
+from .formulate import formulate
 from .frontier import frontier, marked
 from .helpful import HelpFor, for_all
 from .longer import longer_batch, longer_words
 from .match import matched, split_of
 from .problem import Guide
-from .proposal import Change, Happens, Proposal, State, formulate
+from .proposal import Change, Happens, Proposal, State
 from .question import Settings, default_allowed
 from .solution import Progress
 from .solver import Cancelled

@@ -12,10 +12,11 @@ from ..facts.foods import FloatArray
 from ..figures import rounded
 from .bounds import bounded
 from .candidates import amount_text
+from .formulate import formulate
 from .goals import goal_value
 from .model import Model, build
 from .problem import Problem
-from .proposal import State, formulate, lines_of
+from .proposal import State, lines_of
 from .question import Settings, check_settings, problem_of
 from .rows import SHORT
 from .shortlist import supports

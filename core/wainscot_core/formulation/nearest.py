@@ -11,13 +11,14 @@ import numpy as np
 
 from ..facts.foods import FloatArray
 from .goals import goal_value
-from .ground import ADVICE, ENERGY, HARD, MINIMUM, ground_of
+from .ground import HARD, ground_of
 from .model import Model
+from .rows import SHORT
+from .selection import Selector, merged, miss_advice, stepped
 from .settle import Settler
 from .shape import NOTHING_G
 from .shortlist import Round, closed, few, supports
 from .solution import (
-    AS_GOOD,
     GOOD_SHAPE,
     HELD,
     NOTHING,
@@ -28,6 +29,7 @@ from .solution import (
     goals_of,
     good_shape,
     grams_at,
+    least_distance,
     passes_at,
     rank,
     solution_at,
@@ -41,18 +43,21 @@ STARTS = 3
 LOOKED_ROUND = 3
 # From so many items on the solver is let to look at fewer places.
 MANY = 40
-# Parts of the effort for what was found, and for everything: where a limit is short, and for the shape alone.
-FOR_LIMITS = (0.6, 1.0)
-FOR_SHAPE = (0.3, 0.3)
+# Parts of the effort for what was found, for what the continuous problem uses too, and for everything: where a limit is
+# short, and for the shape alone.
+FOR_LIMITS = (0.0, 0.6, 1.0)
+FOR_SHAPE = (0.0, 0.3, 0.3)
 # Beside an answer that gives main foods up, for one that keeps them: what is found at all is found soon, by looking
 # between known amounts and the continuous ones.
-FOR_KEPT = (0.3, 0.0)
+FOR_KEPT = (0.3, 0.3, 0.0)
 # Where few supplements may come and all are there, small moves are soon stuck: what is given up for one stands in several
 # amounts at once. The search is then over everything, and worth more effort.
-FOR_COUNT = (0.0, 4.0)
+FOR_COUNT = (0.0, 0.0, 4.0)
 # From so many times the continuous problem's shape on, and for so few supplements: more are seldom what holds it back.
 FAR = 1.5
 FEW_SUPPLEMENTS = 8
+# From so many times what can be expected on, other items are needed, not one less.
+LOST = 3
 # It looks at no more items than this at once.
 WIDE = 80
 
@@ -67,9 +72,13 @@ class Settled:
     rounds: Sequence[Round]
     worth: float
     missed: float
+    # What can be expected: what the shape comes to in the continuous problem with no more items than there may be.
+    hoped: float
 
 
-def settled(model: Model, goals: Sequence[str]) -> Settled | None:
+def settled(
+    model: Model, goals: Sequence[str], cancelled: Cancelled | None = None
+) -> Settled | None:
     """Measurable amounts near the continuous problem's, where the goals are the usual ones and there is
     much to choose from; None otherwise."""
     if not usual(model) or few(model) or model.problem.gap == 0:
@@ -84,6 +93,7 @@ def settled(model: Model, goals: Sequence[str]) -> Settled | None:
         starts.setdefault(one.items, one)
     ends = [settler.settle(one.grams) for one in list(starts.values())[:STARTS]]
     swaps = frozenset(j for j, c in enumerate(model.problem.candidates) if c.instead_of is not None)
+    own: Sequence[Round] = ()
     if any(swaps & r.items for r in starts.values()):
         # Her own foods first: how far one comes without putting others in their place.
         own = supports(model, goals, swaps)
@@ -91,20 +101,70 @@ def settled(model: Model, goals: Sequence[str]) -> Settled | None:
             ends.append(settler.settle(min(own, key=lambda r: r.worth).grams))
     worth = min(r.worth for r in rounds)
     grams, cost = min(ends, key=lambda end: end[1])
-    grams, cost = settler.without_each(grams, cost, _enough(worth), least_without(model))
-    solution = solution_at(model, goals, grams, worth) if cost < HARD else NOTHING
-    return _followed(model, goals, Settled(solution, settler, rounds, worth, missed))
+    if cost <= LOST * _enough(worth):
+        grams, cost = settler.without_each(grams, cost, _enough(worth), least_without(model))
+    best = solution_at(model, goals, grams, worth) if cost < HARD else NOTHING
+    found = Settled(best, settler, rounds, worth, missed, worth)
+    places = [one.grams for one in (*starts.values(), *own)]
+    return _followed(model, goals, _chosen(model, goals, found, places, cancelled))
+
+
+def _chosen(
+    model: Model,
+    goals: Sequence[str],
+    found: Settled,
+    places: Sequence[FloatArray],
+    cancelled: Cancelled | None,
+) -> Settled:
+    """Where small moves end far from what the continuous problem promises, the items that no exchange makes better: begun
+    from the first of these (C,) grams, and from the last where that was not enough."""
+    ground = found.settler.ground
+    selector: Selector | None = None
+    for place in dict.fromkeys((0, len(places) - 1)):
+        best = found.solution
+        if good_shape(best, found.hoped) and as_good(model, goals, best, model.problem.room):
+            break
+        selector = selector or Selector(model, ground.leave, cancelled)
+        chosen = selector.select(places[place])
+        if chosen is None:
+            continue
+        grams, cost = found.settler.settle(stepped(model, ground, chosen, ground.leave))
+        hoped = max(found.worth, goal_value(model, "near", chosen.grams))
+        other = solution_at(model, goals, grams, found.worth) if cost < HARD else NOTHING
+        if rank(model, other) < rank(model, best):
+            found = replace(found, solution=other, hoped=hoped)
+    return found
+
+
+def exchanged(model: Model, other: Solution, cancelled: Cancelled | None = None) -> Solution | None:
+    """A solution found from another one of the same candidates by exchanging items, and by the solver over the items that
+    are left; None where the goals are not the usual ones or no amounts are found."""
+    goals = goals_of(model)
+    if not usual(model) or model.problem.gap == 0 or other.grams is None:
+        return None
+    rounds = supports(model, goals)
+    if not rounds:
+        return None
+    missed = _least_missed(model, goals)
+    settler = Settler(ground_of(model, missed))
+    worth = least_distance(other)
+    found = Settled(NOTHING, settler, rounds, worth, missed, worth)
+    last = max(rounds, key=lambda r: r.worth)
+    found = _chosen(model, goals, found, [other.grams, last.grams], cancelled)
+    if not as_good(model, goals, found.solution, model.problem.room):
+        return searched(model, goals, found, cancelled)
+    return _followed(model, goals, found).solution
 
 
 def least_without(model: Model) -> Callable[[int], float]:
     """What amounts without steps cost at least where an item is kept out."""
-    solver, merged = Solver(model, relaxed=True), _merged(model)
+    solver, cost = Solver(model, relaxed=True), merged(model)
 
     def least(j: int) -> float:
         columns = np.flatnonzero(model.amounts[j]).tolist()
         for column in columns:
             solver.bound(column, 0.0)
-        found = solver.minimise(merged, SECONDS)
+        found = solver.minimise(cost, SECONDS)
         for column in columns:
             solver.bound(column, float(model.upper[column]))
         return np.inf if found.state == "infeasible" else found.value
@@ -115,7 +175,7 @@ def least_without(model: Model) -> Callable[[int], float]:
 def _followed(model: Model, goals: Sequence[str], found: Settled) -> Settled:
     """Advice that costs little of the shape is followed, not left within what may be given up of it."""
     best = found.solution
-    if best.grams is None or goal_value(model, "advice", best.grams) <= found.missed + AS_GOOD:
+    if best.grams is None or goal_value(model, "advice", best.grams) <= found.missed + SHORT:
         return found
     grams, cost = found.settler.settle(best.grams, leave=found.missed)
     if cost >= HARD:
@@ -136,7 +196,7 @@ def searched(
     # Where only the shape could be better that is told apart soon or not at all.
     only_shape = as_good(model, goals, best, model.problem.room)
     stuck = _is_full(model, best) and distance(best) > FAR * found.worth
-    limits = FOR_KEPT if model.problem.keeps else FOR_LIMITS
+    limits = FOR_KEPT if model.problem.keeps and not model.problem.eased else FOR_LIMITS
     parts = limits if not only_shape else FOR_COUNT if stuck else FOR_SHAPE
     for items, part in zip(_around(model, found), parts, strict=True):
         nodes = int(model.problem.nodes * part)
@@ -169,6 +229,7 @@ def _around(model: Model, found: Settled) -> Iterator[frozenset[int]]:
     added = [j for j, c in enumerate(model.problem.candidates) if c.line is None]
     grams = found.solution.grams
     used = frozenset(j for j in added if grams is not None and grams[j] > 0)
+    yield used
     narrow = used.union(*(r.items for r in found.rounds))
     yield narrow
     yield frozenset(added) if len(added) <= WIDE else narrow | _promising(model, added)
@@ -176,7 +237,7 @@ def _around(model: Model, found: Settled) -> Iterator[frozenset[int]]:
 
 def _promising(model: Model, added: Sequence[int]) -> frozenset[int]:
     """The added items that would cost least beside the continuous problem's, as much as there may be of them."""
-    outcome = Solver(model, relaxed=True).minimise(_merged(model), SECONDS)
+    outcome = Solver(model, relaxed=True).minimise(merged(model), SECONDS)
     if outcome.column_dual is None:
         return frozenset(added)
     most = np.array([model.rooms.get(j, 0.0) for j in added])
@@ -184,13 +245,6 @@ def _promising(model: Model, added: Sequence[int]) -> frozenset[int]:
     per_gram = outcome.column_dual[columns] / model.amounts[added, columns]
     order = np.argsort(per_gram * most, kind="stable")[:WIDE]
     return frozenset(added[int(i)] for i in order)
-
-
-def _merged(model: Model) -> FloatArray:
-    """The goals in one, but for the advice, of which some may be missed."""
-    goals = model.objectives
-    merged: FloatArray = goals["near"] + ENERGY * goals["energy"] + MINIMUM * goals["minimums"]
-    return merged
 
 
 def _tried(
@@ -208,16 +262,12 @@ def _tried(
         model, opened=closed(model, items), cancelled=cancelled, nodes=nodes,
         local=model.problem.keeps,
     )  # fmt: skip
-    advice = model.objectives["advice"]
+    advice, leave = model.objectives["advice"], found.settler.ground.leave
     start = found.solution.columns
-    if advice.any():
-        leave = found.settler.ground.leave
-        over = solver.soft_row(leave, ADVICE)
-        for column in np.flatnonzero(advice).tolist():
-            solver.coefficient(over, column, float(advice[column]))
-        if start is not None:
-            start = np.append(start, max(0.0, float(advice @ start) - leave))
-    outcome = solver.minimise(_merged(model), model.problem.time_limit_s, start)
+    miss_advice(solver, model, leave)
+    if advice.any() and start is not None:
+        start = np.append(start, max(0.0, float(advice @ start) - leave))
+    outcome = solver.minimise(merged(model), model.problem.time_limit_s, start)
     if outcome.columns is None:
         return Solution(_state(outcome), None, None, (), np.nan)
     # To amounts that are no noise: the programme has no rule for that.

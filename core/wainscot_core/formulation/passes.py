@@ -54,11 +54,11 @@ def solve(
         return Solution("cancelled", None, None, (), np.nan)
     if progress is not None:
         progress(0, len(goals), goals[0] if goals else "")
-    found = settled(model, goals)
+    found = settled(model, goals, cancelled)
     if found is None:
         return _in_order(model, goals, progress, cancelled)
     best = found.solution
-    if not good_shape(best, found.worth) or not as_good(model, goals, best, {}):
+    if not good_shape(best, found.hoped) or not as_good(model, goals, best, {}):
         best = searched(model, goals, found, cancelled)
     if progress is not None:
         progress(len(goals), len(goals), "")

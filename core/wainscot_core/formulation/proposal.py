@@ -1,9 +1,5 @@
-"""Ask and answer: a case with settings in, a proposal in words out.
+"""A proposal: how a formulation ended, and a solution as a list of changes that someone accepts or leaves."""
 
-Nothing here writes: a proposal is a list of changes that someone accepts or leaves.
-"""
-
-from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
@@ -13,38 +9,18 @@ from ..facts.preparations import MethodChoice, method_choices
 from ..figures import rounded
 from ..recipe.amount import Amount, written
 from ..recipe.line import Line
-from .apart import shut
 from .candidates import amount_text, plural
-from .costs import LimitCost, limit_costs
-from .goals import goal_value
-from .impasse import Impasse, impasses
-from .leaves import leaves
-from .model import Model, build
-from .nearest import nearby
-from .partners import with_partners
-from .passes import solve
+from .costs import LimitCost
+from .impasse import Impasse
+from .model import Model
 from .problem import Candidate, Problem
-from .question import Settings, check_settings, problem_of
 from .reasons import reasons_of
-from .rows import SHORT, missed
-from .shape import over_caps, torn, with_caps_held
+from .rows import SHORT
 from .solution import (
-    AS_GOOD,
-    MUST,
     Pass,
-    Progress,
     Solution,
-    distance,
-    goals_of,
-    least_distance,
-    solution_at,
-    usual,
 )
-from .solver import Cancelled
 from .standing import Standing, standing_of
-
-# Of what the limits leave to a main food, so much is asked to stay where half of its share is more than that.
-STAYS = 0.75
 
 
 class State(StrEnum):
@@ -120,170 +96,6 @@ class Proposal:
     def passes(self) -> tuple[Pass, ...]:
         """What each goal reached."""
         return self.solution.passes
-
-
-def formulate(
-    dossier: Dossier,
-    settings: Settings,
-    progress: Progress | None = None,
-    cancelled: Cancelled | None = None,
-) -> Proposal:
-    """Adjust a recipe. Raises InputError for settings that make no sense."""
-    problem = problem_of(dossier, check_settings(dossier.reference, settings))
-    model = build(problem)
-    apart = shut(problem, dossier.reference.basis)
-    solution = solve(model, progress, cancelled)
-    impossible = solution.state == "impossible"
-    short = solution.grams is not None and solution.shortfall > SHORT
-    together: tuple[Impasse, ...] = ()
-    stopped = solution.state in {"cancelled", "time-limit"}
-    if (impossible or short) and not stopped:
-        if progress is not None:
-            progress(0, 1, "what cannot hold together")
-        found = tuple(impasses(model, cancelled, elastic=impossible))
-        together = with_partners(dossier, model, found, impossible) if found else ()
-    together = (*apart, *together)
-    state = State(solution.state) if stopped or impossible else reached(problem, solution)
-    if solution.grams is None:
-        return Proposal(state, model, solution, (), (), (), together)
-    free = _is_free(model) and not stopped
-    if free:
-        model, solution = _within_caps(model, solution, progress, cancelled)
-    proposal = proposal_at(dossier, model, solution, state)
-    if free:
-        proposal = _nearer_to_hers(dossier, proposal, progress, cancelled)
-    costs: tuple[LimitCost, ...] = ()
-    if proposal.state in {State.MET, State.UNPROVEN} and proposal.solution.grams is not None:
-        costs = limit_costs(proposal.model, proposal.solution.grams)
-    return replace(proposal, costs=costs, impasses=together)
-
-
-def _is_free(model: Model) -> bool:
-    """Whether the recipe is to stay near what it was and may be another: where its foods stay as they are there is nothing
-    to look for."""
-    return usual(model) and model.problem.energy_free
-
-
-def _within_caps(
-    model: Model,
-    solution: Solution,
-    progress: Progress | None,
-    cancelled: Cancelled | None,
-) -> tuple[Model, Solution]:
-    """What keeps to the caps, where what was found passes one that gives way and no minimum needs that."""
-    problem = model.problem
-    if solution.grams is None or not over_caps(problem, solution.grams):
-        return model, solution
-    held = build(with_caps_held(problem))
-    found = nearby(held, solution)
-    if found is not None and _is_as_good(problem, solution, found):
-        return held, found
-    # Where a minimum is short anyhow the cap is seldom what gives way for nothing.
-    if solution.shortfall <= SHORT:
-        found = solve(held, progress, cancelled)
-        if _is_as_good(problem, solution, found):
-            return held, found
-    return model, solution
-
-
-def _is_as_good(problem: Problem, solution: Solution, other: Solution) -> bool:
-    """Whether other amounts are as good in what comes before the shape, and give up no main food that is kept."""
-    if other.grams is None or other.state != "solved":
-        return False
-    stays = not torn(problem, other.grams)
-    if not stays and solution.grams is not None and not torn(problem, solution.grams):
-        return False
-    return _holds_as_much(problem, solution, other)
-
-
-def _nearer_to_hers(
-    dossier: Dossier,
-    proposal: Proposal,
-    progress: Progress | None,
-    cancelled: Cancelled | None,
-) -> Proposal:
-    """What keeps the share of the main foods, where that is as good in what comes before the shape; where minimums are
-    short anyhow, what is a little shorter of these and nearer: a recipe is not taken apart for a trace. Otherwise the
-    proposal, with what keeps the main foods beside it."""
-    problem, grams = proposal.model.problem, proposal.solution.grams
-    if grams is None or not (proposal.solution.shortfall > SHORT or torn(problem, grams)):
-        return proposal
-    alone = [row for row in proposal.model.limits.held if not row.group.other]
-    more = problem.shape.eased
-    eased = {key: share + more for key, share in missed(alone, grams).items()}
-    # What is short leaves the search little to find anyhow: its caps give way, and what passes one is not taken.
-    within = problem if eased or over_caps(problem, grams) else with_caps_held(problem)
-    kept = None
-    for asked in _asks(proposal.model, grams, within, eased):
-        # Small moves from amounts that gave her foods up do not come back to them.
-        model = build(asked)
-        found = solve(model, progress, cancelled)
-        if found.state == "solved" and asked.shape is not problem.shape:
-            model, found = _told_by(
-                replace(asked, keeps=False, shape=problem.shape), proposal, found
-            )
-        if found.grams is None or found.state != "solved":
-            continue
-        nearer = proposal_at(dossier, model, found, reached(asked, found))
-        stays = not torn(problem, found.grams)
-        if _is_better(proposal.model, proposal.solution, found, stays):
-            return replace(nearer, least_short=proposal if eased else None, kept=kept)
-        if stays and torn(problem, grams):
-            kept = nearer
-    return replace(proposal, kept=kept)
-
-
-def _told_by(problem: Problem, first: Proposal, found: Solution) -> tuple[Model, Solution]:
-    """A solution of another shape, told by how far it is from what should be kept."""
-    model = build(problem)
-    if found.grams is None:
-        return model, found
-    worth = least_distance(first.solution)
-    return model, solution_at(model, goals_of(model), found.grams, worth)
-
-
-def _asks(
-    model: Model, grams: FloatArray, within: Problem, eased: Mapping[str, float]
-) -> Iterator[Problem]:
-    """What is asked in turn: that the main foods keep between half and double of their share, as much of it as the limits
-    leave them, and last that they need not."""
-    rules = within.shape
-    yield replace(within, keeps=True, eased=eased)
-    left = [of for of in leaves(model, grams).values() if of.most]
-    if left:
-        least = rules.kept_least * STAYS * min(of.share / of.bound for of in left)
-        yield replace(within, keeps=True, eased=eased, shape=replace(rules, kept_least=least))
-    if eased:
-        yield replace(within, eased=eased)
-
-
-def _is_better(model: Model, solution: Solution, nearer: Solution, stays: bool) -> bool:
-    """Whether a recipe is as good in what comes before its shape, and keeps its main foods or is nearer; where minimums are
-    short, as good as it was allowed to be and much nearer."""
-    problem = model.problem
-    if nearer.grams is None or nearer.shortfall > SHORT or _passes_a_cap(problem, solution, nearer):
-        return False
-    won = distance(solution) - goal_value(model, "near", nearer.grams)
-    if solution.shortfall > SHORT:
-        return won >= problem.shape.eased_from
-    return (stays or won >= 0) and _holds_as_much(problem, solution, nearer)
-
-
-def _passes_a_cap(problem: Problem, solution: Solution, other: Solution) -> bool:
-    """Whether another solution is over a cap and this one is not."""
-    over = (s.grams is not None and over_caps(problem, s.grams) for s in (other, solution))
-    return next(over) and not next(over)
-
-
-def _holds_as_much(problem: Problem, solution: Solution, other: Solution) -> bool:
-    """Whether the energy, the minimums and the advice are where a solution has them."""
-    value = {p.goal: p.value for p in solution.passes}
-    then = {p.goal: p.value for p in other.passes}
-    return all(
-        then[goal] <= max(value[goal] + AS_GOOD, problem.room.get(goal, 0.0))
-        for goal in MUST
-        if goal in then
-    )
 
 
 def proposal_at(dossier: Dossier, model: Model, solution: Solution, state: State) -> Proposal:

@@ -19,7 +19,8 @@ from ..recipe.plan import Daily, Turn, one_day, scaled
 from ..recipe.totals import Totals
 from ..targets.standards import Limit
 from .alternatives import distance_between
-from .proposal import Proposal, State, formulate
+from .formulate import formulate
+from .proposal import Proposal, State
 from .question import Settings
 from .solution import Progress
 from .solver import Cancelled

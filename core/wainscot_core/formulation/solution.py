@@ -8,6 +8,7 @@ import numpy as np
 from ..facts.foods import FloatArray
 from .goals import goal_value
 from .model import Model
+from .rows import SHORT
 from .solver import Solver
 
 # What a later goal may always give up of an earlier one: rounding.
@@ -15,6 +16,9 @@ HELD = 1e-7
 # Goals that no other shape of the recipe is worth, and how near the continuous problem they must come.
 MUST = ("energy", "minimums", "advice")
 AS_GOOD = 1e-3
+# Decimals to which goals are told apart.
+TOLD_APART = 3
+HAIR = 10.0**-TOLD_APART
 SECONDS = 30.0
 # How much further from the recipe than the continuous problem is not worth more search: so many times, and so much.
 SEARCHED = 1.35
@@ -113,11 +117,15 @@ def least_distance(found: Solution) -> float:
 
 def rank(model: Model, found: Solution) -> tuple[float, ...]:
     """What makes one solution better than another: its goals in order, each to what can be told apart.
-    What may give way to later goals is told apart only beyond that."""
+    What may give way to later goals is told apart only beyond that; what is missed by a hair is missed."""
     if found.columns is None:
         return (np.inf,)
     room = model.problem.room
-    return tuple(round(max(0.0, p.value - room.get(p.goal, 0.0)), 3) for p in found.passes)
+    return tuple(
+        max(round(over, TOLD_APART), HAIR if p.goal in MUST and over > SHORT else 0.0)
+        for p in found.passes
+        for over in [max(0.0, p.value - room.get(p.goal, 0.0))]
+    )
 
 
 def as_good(model: Model, goals: Sequence[str], found: Solution, room: Mapping[str, float]) -> bool:
@@ -132,7 +140,8 @@ def as_good(model: Model, goals: Sequence[str], found: Solution, room: Mapping[s
         objective = model.objectives[goal]
         bound = solver.minimise(objective, SECONDS)
         reached = next((p.value for p in found.passes if p.goal == goal), np.inf)
-        most = bound.value * (1 + AS_GOOD) + AS_GOOD + room.get(goal, 0.0)
+        away = SHORT if bound.value <= SHORT else AS_GOOD
+        most = bound.value * (1 + AS_GOOD) + away + room.get(goal, 0.0)
         if bound.columns is None or reached > most:
             return False
         solver.hold(objective, reached + HELD)
@@ -141,20 +150,25 @@ def as_good(model: Model, goals: Sequence[str], found: Solution, room: Mapping[s
 
 def columns_at(model: Model, grams: FloatArray) -> FloatArray | None:
     """The columns of the programme at (C,) grams, None where a row or a bound does not allow them."""
-    held: dict[int, tuple[float, float]] = {}
-    for j, c in enumerate(model.problem.candidates):
-        steps, *kept = np.flatnonzero(model.amounts[j]).tolist()
-        count = float(grams[j]) / float(model.amounts[j, steps])
-        stays = bool(kept) and abs(float(grams[j]) - c.current_grams) < 1e-6
-        held[steps] = (0.0, 0.0) if stays else (count, count)
-        for column in kept:
-            held[column] = (1.0, 1.0) if stays else (0.0, 0.0)
-        if j in model.present:
-            there = float(grams[j] > 0)
-            held[model.present[j]] = (there, there)
+    held = {
+        column: (value, value)
+        for j, there in enumerate(grams.tolist())
+        for column, value in columns_of(model, j, there).items()
+    }
     return (
         Solver(model, relaxed=True, opened=held).minimise(model.objectives["near"], SECONDS).columns
     )
+
+
+def columns_of(model: Model, j: int, grams: float) -> dict[int, float]:
+    """The columns of one candidate's amount, and of its being there, at so many grams."""
+    steps, *kept = np.flatnonzero(model.amounts[j]).tolist()
+    stays = bool(kept) and abs(grams - model.problem.candidates[j].current_grams) < 1e-6
+    found = {steps: 0.0 if stays else grams / float(model.amounts[j, steps])}
+    found.update(dict.fromkeys(kept, float(stays)))
+    if j in model.present:
+        found[model.present[j]] = float(grams > 0)
+    return found
 
 
 def grams_at(model: Model, columns: FloatArray) -> FloatArray:

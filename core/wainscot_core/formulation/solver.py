@@ -215,9 +215,10 @@ class Solver:
         """At which relative gap to the best bound an answer counts as the best from now on."""
         self._highs.setOptionValue("mip_rel_gap", relative)
 
-    def bound(self, column: int, most: float) -> None:
-        """Keep a column at or below a value from now on."""
-        self._highs.changeColBounds(column, float(self.model.lower[column]), most)
+    def bound(self, column: int, most: float, least: float | None = None) -> None:
+        """Keep a column at or below a value from now on, and at or above another where one is given."""
+        least = float(self.model.lower[column]) if least is None else least
+        self._highs.changeColBounds(column, least, most)
 
     def apply(self, released: frozenset[Group]) -> None:
         """Let these limits and choices go, and hold all others."""

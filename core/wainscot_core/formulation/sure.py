@@ -17,11 +17,12 @@ from ..robust.holding import holding_of
 from ..robust.simulate import SEED, Runs
 from .alternatives import Alternative, SureAim, as_good, told
 from .bounds import OwnBound
+from .formulate import formulate
 from .model import build
 from .nearest import nearby
 from .passes import solve
 from .problem import Aim
-from .proposal import Proposal, formulate, proposal_at, reached
+from .proposal import Proposal, proposal_at, reached
 from .question import Settings, check_sure
 from .rows import limit_rows
 from .solution import Progress, usual
