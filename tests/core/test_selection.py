@@ -18,7 +18,7 @@ from wainscot_core.formulation.question import Settings, check_settings, problem
 from wainscot_core.formulation.selection import Selection, Selector, stepped
 from wainscot_core.formulation.shape import torn
 from wainscot_core.formulation.shortlist import supports
-from wainscot_core.formulation.solution import goals_of
+from wainscot_core.formulation.solution import Pass, Solution, as_good, goals_of, rank
 
 CORE = Path(__file__).resolve().parents[2] / "core"
 LEAVE = 0.02
@@ -150,3 +150,18 @@ def test_linear_algebra_keeps_to_one_thread() -> None:
         env={"PATH": "", "PYTHONPATH": str(CORE)},
     )  # fmt: skip
     assert done.stdout.strip() == "1"
+
+
+def test_what_is_missed_by_a_hair_is_missed(model: Model) -> None:
+    """A recipe that is short of a minimum by 0.02 % is called short, whatever stays nearer with it."""
+
+    def ended(minimums: float, near: float) -> Solution:
+        passes = (Pass("minimums", minimums, True, 0.0, 0.0), Pass("near", near, True, 0.0, 0.0))
+        return Solution("solved", np.zeros(1), np.zeros(1), passes, minimums)
+
+    assert rank(model, ended(0.0, 3.5)) < rank(model, ended(2e-4, 3.2))
+    # What nobody calls short is not told apart, nor what both are short by.
+    assert rank(model, ended(1e-7, 3.2)) < rank(model, ended(0.0, 3.5))
+    assert rank(model, ended(0.0503, 3.2)) < rank(model, ended(0.0501, 3.5))
+    assert as_good(model, ["minimums"], ended(1e-7, 0.0), {})
+    assert not as_good(model, ["minimums"], ended(2e-4, 0.0), {})
