@@ -55,7 +55,8 @@ def import_case(who: Actor, data: dict[str, Any]) -> Case:
     if not file.dog.name:
         raise InputError("dog.name", "is missing")
     client = _client(who.practice, file, said="conventions" in data)
-    case = start_case(who, client, dump(file_record(file)), title="", kind=EventKind.CASE_IMPORTED)
+    record = file_record(file, {c.id: c.name for c in reference().conditions.values()})
+    case = start_case(who, client, dump(record), title="", kind=EventKind.CASE_IMPORTED)
     _recipe(who, case, file)
     return case
 

@@ -1,6 +1,7 @@
 """Her main foods and the caps on kinds of food stay, where the limits leave room; where not, the limits are named."""
 
 from dataclasses import replace
+from math import ceil
 from typing import Any
 
 import numpy as np
@@ -15,6 +16,7 @@ from wainscot_core.formulation.leaves import Leaves, leaves, leaves_words
 from wainscot_core.formulation.model import Model, build
 from wainscot_core.formulation.proposal import Proposal, State
 from wainscot_core.formulation.question import Settings, check_settings, problem_of
+from wainscot_core.formulation.reasons import how_far
 from wainscot_core.formulation.rows import Group, GroupKind
 from wainscot_core.recipe.line import sum_lines
 
@@ -127,7 +129,7 @@ def test_a_food_in_the_place_of_another_says_what_the_other_would_pass(facts: Re
     dossier = dossier_of(facts, URATE)
     proposal = formulate(dossier, Settings())
     why = next(change.why for change in proposal.changes if change.line == 0)
-    assert why.startswith("Turkey, ground, cooked in the place of Chicken breast")
+    assert why.startswith("Turkey, ground, cooked in its place: with this one ")
     column = dossier.library.catalogue.index("ENERC")
     protein = dossier.library.catalogue.index("PROCNT")
     chicken = sum_lines(dossier.library, dossier.lines[:1], dossier.days)
@@ -138,7 +140,22 @@ def test_a_food_in_the_place_of_another_says_what_the_other_would_pass(facts: Re
         turkey = line.food.name.startswith("Turkey")
         kcal += float(row[column])
         grams += float(row[column]) * per_kcal if turkey else float(np.nan_to_num(row[protein]))
-    assert f"Protein at {grams / kcal * 1000 / 50:.0%} of its maximum" in why
+    assert f"Protein at {ceil(grams / kcal * 1000 / 50 * 100)}% of its maximum" in why
+
+
+@pytest.mark.parametrize(
+    ("kind", "value", "told"),
+    [
+        (GroupKind.MIN, -0.002, "at 99% of its minimum"),
+        (GroupKind.MIN, -0.998, "at 0% of its minimum"),
+        (GroupKind.MAX, -0.002, "at 101% of its maximum"),
+    ],
+)
+def test_what_breaks_a_bound_by_a_hair_is_not_told_at_all_of_it(
+    facts: Reference, kind: GroupKind, value: float, told: str
+) -> None:
+    model, grams = asked_of(facts, VENISON)
+    assert how_far(model.problem, Group(kind, "CA"), value, grams) == f"Calcium {told}"
 
 
 def test_what_is_less_than_its_share_is_so_for_a_maximum(facts: Reference) -> None:

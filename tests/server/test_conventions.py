@@ -176,6 +176,15 @@ def test_a_case_file_takes_its_conventions_along(office: Any) -> None:
     assert line.grams == pytest.approx(158 * METRIC_BY_US)
 
 
+def test_a_case_file_that_names_no_condition_shows_its_name(office: Any) -> None:
+    data = office.get(f"cases/{office.case.pk}/file?recipe={office.recipe.pk}").json()
+    data.pop("diagnoses", None)
+    data["targets"]["conditions"] = [{"id": "ckd", "stage": "2"}]
+    made = office.send("post", "cases/file", data).json()
+    names = {c["id"]: c["name"] for c in office.get("conditions").json()}
+    assert [(c["name"], c["stage"]) for c in made["conditions"]] == [(names["ckd"], "2")]
+
+
 def test_a_weight_stands_as_it_was_told_beside_what_it_was_read_as(office: Any) -> None:
     told = office.change(dog__weight_kg="18 lb").json()
     assert told["dog"]["weight_kg"] == pytest.approx(8.16466266)

@@ -5,7 +5,7 @@ supplements, own:<slug> and shelf:<slug> for what the file itself brings.
 """
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from types import MappingProxyType
 from typing import Annotated, Any, Literal
 
@@ -279,12 +279,14 @@ def read_recipe_lines(
     return tuple(lines)
 
 
-def record_of(file: CaseFile) -> CaseRecord:
-    """What a case file records of a case, without its recipe and foods."""
+def record_of(file: CaseFile, names: Mapping[str, str]) -> CaseRecord:
+    """What a case file records of a case, without its recipe and foods. names: of the conditions, by id, for a diagnosis
+    that the file does not name."""
     own_figure = file.energy.kcal_per_day is not None
     diagnoses = file.diagnoses or tuple(
         Diagnosis(id=c.id, stage=c.stage) for c in file.targets.conditions
     )
+    diagnoses = tuple(replace(d, name=d.name or names.get(d.id, "")) for d in diagnoses)
     return read(
         CaseRecord,
         {

@@ -58,6 +58,8 @@ FAR = 1.5
 FEW_SUPPLEMENTS = 8
 # From so many times what can be expected on, other items are needed, not one less.
 LOST = 3
+# Small moves from another recipe that end within so many times its distance are as good as what a search finds.
+MENDED = 1.15
 # It looks at no more items than this at once.
 WIDE = 80
 
@@ -81,13 +83,10 @@ def settled(
 ) -> Settled | None:
     """Measurable amounts near the continuous problem's, where the goals are the usual ones and there is
     much to choose from; None otherwise."""
-    if not usual(model) or few(model) or model.problem.gap == 0:
+    begun = None if few(model) else _begun(model, goals)
+    if begun is None:
         return None
-    rounds = supports(model, goals)
-    if not rounds:
-        return None
-    missed = _least_missed(model, goals)
-    settler = Settler(ground_of(model, missed))
+    rounds, missed, settler = begun
     starts: dict[frozenset[int], Round] = {}
     for one in sorted(rounds, key=lambda r: r.worth):
         starts.setdefault(one.items, one)
@@ -103,10 +102,22 @@ def settled(
     grams, cost = min(ends, key=lambda end: end[1])
     if cost <= LOST * _enough(worth):
         grams, cost = settler.without_each(grams, cost, _enough(worth), least_without(model))
-    best = solution_at(model, goals, grams, worth) if cost < HARD else NOTHING
+    best = _solution(model, goals, grams, cost, worth)
     found = Settled(best, settler, rounds, worth, missed, worth)
     places = [one.grams for one in (*starts.values(), *own)]
     return _followed(model, goals, _chosen(model, goals, found, places, cancelled))
+
+
+def _begun(model: Model, goals: Sequence[str]) -> tuple[Sequence[Round], float, Settler] | None:
+    """The rounds of the continuous problem, what of the advice no amounts can follow, and small moves over its ground; None
+    where the goals are not the usual ones or no amounts hold what must be held."""
+    if not usual(model) or model.problem.gap == 0:
+        return None
+    rounds = supports(model, goals)
+    if not rounds:
+        return None
+    missed = _least_missed(model, goals)
+    return rounds, missed, Settler(ground_of(model, missed))
 
 
 def _chosen(
@@ -130,30 +141,41 @@ def _chosen(
             continue
         grams, cost = found.settler.settle(stepped(model, ground, chosen, ground.leave))
         hoped = max(found.worth, goal_value(model, "near", chosen.grams))
-        other = solution_at(model, goals, grams, found.worth) if cost < HARD else NOTHING
+        other = _solution(model, goals, grams, cost, found.worth)
         if rank(model, other) < rank(model, best):
             found = replace(found, solution=other, hoped=hoped)
     return found
 
 
 def exchanged(model: Model, other: Solution, cancelled: Cancelled | None = None) -> Solution | None:
-    """A solution found from another one of the same candidates by exchanging items, and by the solver over the items that
-    are left; None where the goals are not the usual ones or no amounts are found."""
+    """A solution found from another one of the same candidates by small moves and by exchanging items, and by the solver
+    over the items that are left; None where the goals are not the usual ones or no amounts are found."""
     goals = goals_of(model)
-    if not usual(model) or model.problem.gap == 0 or other.grams is None:
+    begun = None if other.grams is None else _begun(model, goals)
+    if begun is None or other.grams is None:
         return None
-    rounds = supports(model, goals)
-    if not rounds:
-        return None
-    missed = _least_missed(model, goals)
-    settler = Settler(ground_of(model, missed))
+    rounds, missed, settler = begun
     worth = least_distance(other)
-    found = Settled(NOTHING, settler, rounds, worth, missed, worth)
+    # What small moves mend as good as that has but little to gain.
+    first = _solution(model, goals, *settler.settle(other.grams), worth)
+    near = not model.problem.eased and distance(first) <= MENDED * distance(other)
+    mended = near and as_good(model, goals, first, model.problem.room)
+    found = Settled(first if mended else NOTHING, settler, rounds, worth, missed, worth)
     last = max(rounds, key=lambda r: r.worth)
-    found = _chosen(model, goals, found, [other.grams, last.grams], cancelled)
+    places = [other.grams] if mended else [other.grams, last.grams]
+    found = _chosen(model, goals, found, places, cancelled)
+    if rank(model, first) < rank(model, found.solution):
+        found = replace(found, solution=first)
     if not as_good(model, goals, found.solution, model.problem.room):
         return searched(model, goals, found, cancelled)
     return _followed(model, goals, found).solution
+
+
+def _solution(
+    model: Model, goals: Sequence[str], grams: FloatArray, cost: float, worth: float
+) -> Solution:
+    """Settled grams as a solution, NOTHING where they break what may not be broken."""
+    return solution_at(model, goals, grams, worth) if cost < HARD else NOTHING
 
 
 def least_without(model: Model) -> Callable[[int], float]:

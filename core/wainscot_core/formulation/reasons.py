@@ -6,6 +6,7 @@ looked at again; the other amounts stay. For a main food that cannot keep its sh
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from math import ceil, floor
 
 import numpy as np
 
@@ -103,7 +104,7 @@ def _reason(rows: _Rows, j: int, c: Candidate, factor: float) -> Reason:
     share = c.current_grams if c.is_supplement else c.current_grams * factor
     if after > NOTHING_G and not c.is_supplement and abs(after / share - 1) <= WITH_ALL:
         return Reason(f"with the whole recipe, x {factor:.2f}")
-    swapped = _of_swapped(rows, j, c)
+    swapped = _of_swapped(rows, j)
     if swapped is not None:
         return swapped
     back = rows.grams.copy()
@@ -116,7 +117,7 @@ def _reason(rows: _Rows, j: int, c: Candidate, factor: float) -> Reason:
     return _softly(rows, back, f"{what}: ") or Reason("makes room for the other amounts")
 
 
-def _of_swapped(rows: _Rows, j: int, c: Candidate) -> Reason | None:
+def _of_swapped(rows: _Rows, j: int) -> Reason | None:
     """The reason of a line of which others take the place: what would not hold with itself there. None where it has its
     place to itself, or no limit asks for the others."""
     candidates = rows.problem.candidates
@@ -132,7 +133,7 @@ def _of_swapped(rows: _Rows, j: int, c: Candidate) -> Reason | None:
         return None
     names = listed([candidates[i].food.name for i in others])
     off = _off(rows, broken, back)
-    return Reason(f"{names} in the place of {c.food.name}: with it {off}", rows.names(broken))
+    return Reason(f"{names} in its place: with this one {off}", rows.names(broken))
 
 
 def _of_added(rows: _Rows, j: int, c: Candidate) -> Reason:
@@ -192,17 +193,20 @@ def _off(rows: _Rows, broken: Sequence[tuple[float, LimitRow]], grams: FloatArra
         if mark in seen:
             continue
         seen.add(mark)
-        told.append(_how_far(rows.problem, row.group, value, grams))
+        told.append(how_far(rows.problem, row.group, value, grams))
     more = len(told) - NAMED
     return ", ".join(told[:NAMED]) + (f" and {more} more" if more > 0 else "")
 
 
-def _how_far(problem: Problem, group: Group, value: float, grams: FloatArray) -> str:
+def how_far(problem: Problem, group: Group, value: float, grams: FloatArray) -> str:
+    """How far (C,) grams are from a limit, in words. value: by what share of the limit for the whole batch, below 0 where it
+    does not hold."""
     name = problem.catalogue.name_of(group.key)
     # A row is in shares of the limit for the whole batch; at these grams the batch may be smaller.
     part = float(problem.contents.kcal @ grams) / problem.kcal
     if group.key not in problem.catalogue or group.other or part <= 0:
         return f"{name} too {'low' if group.kind is GroupKind.MIN else 'high'}"
-    share = 1 + value / part if group.kind is GroupKind.MIN else 1 - value / part
-    bound = "minimum" if group.kind is GroupKind.MIN else "maximum"
-    return f"{name} at {max(share, 0.0):.0%} of its {bound}"
+    # Rounded away from the bound: at 100 % of it would read as kept.
+    if group.kind is GroupKind.MIN:
+        return f"{name} at {max(floor(100 * (1 + value / part)), 0)}% of its minimum"
+    return f"{name} at {ceil(100 * (1 - value / part))}% of its maximum"

@@ -86,6 +86,8 @@ class Selector:
         self._most_mixes = 1 - premixes(problem)[1]
         self._columns = {j: np.flatnonzero(model.amounts[j]).tolist() for j in self._added}
         self._items: set[int] = set(self._added)
+        # Among which items one was taken out to no good.
+        self._in_vain: dict[int, frozenset[int]] = {}
 
     def select(self, start: FloatArray) -> Selection | None:
         """The items that no exchange makes better, from those of these (C,) grams; None where no amounts hold what must be
@@ -98,7 +100,7 @@ class Selector:
         here = self._fewer(here)
         for _ in range(TURNS):
             before = here
-            here = self._beside(self._without(here))
+            here = self._without(self._beside(here))
             if here.worth >= before.worth - BETTER or self._is_cancelled():
                 break
         return here
@@ -134,18 +136,27 @@ class Selector:
     def _fewer(self, here: "_Weighed") -> "_Weighed":
         """As many as there may be, those gone without which the rest does best."""
         here = self._go_on_from(here)
+        # The less there is, the more it takes to go on without one more: what that was at least needs no second look where
+        # another comes to less.
+        least: dict[int, float] = {}
         while self._too_many(here.items):
-            found: list[tuple[float, int, _Weighed]] = []
-            for j in sorted(here.items):
-                if self._too_many(here.items - {j}) < self._too_many(here.items):
-                    self._take_out(j)
-                    less = self._weigh()
-                    self._put_in(j)
-                    if less is not None:
-                        found.append((less.worth, j, less))
-            if not found:
+            fewest = self._too_many(here.items)
+            there = sum(self._charge[k] for k in here.items)
+            found: tuple[float, int, _Weighed] | None = None
+            for j in sorted(here.items, key=lambda k: (least.get(k, 0.0) - self._charge[k], k)):
+                if self._too_many(here.items - {j}) >= fewest:
+                    continue
+                if found is not None and least.get(j, 0.0) + there - self._charge[j] > found[0]:
+                    break
+                self._take_out(j)
+                less = self._weigh()
+                self._put_in(j)
+                least[j] = np.inf if less is None else less.outcome.value
+                if less is not None and (found is None or (less.worth, j) < found[:2]):
+                    found = less.worth, j, less
+            if found is None:
                 break
-            _, j, here = min(found, key=lambda one: one[:2])
+            _, j, here = found
             self._take_out(j)
             here = self._go_on_from(here)
         return here
@@ -168,7 +179,8 @@ class Selector:
     def _without(self, here: "_Weighed") -> "_Weighed":
         """Each taken out in turn, or another put in its place, the dearest first."""
         for j in sorted(here.items, key=lambda k: (-self._charge[k], k)):
-            if j not in here.items:
+            among = frozenset(self._items)
+            if j not in here.items or self._in_vain.get(j) == among:
                 continue
             self._take_out(j)
             less = self._weigh()
@@ -177,12 +189,18 @@ class Selector:
                 other = next(self._instead(less, here), None)
             if other is None:
                 self._put_in(j)
+                self._in_vain[j] = among
             else:
                 here = self._go_on_from(other)
         return here
 
     def _instead(self, less: "_Weighed", here: "_Weighed") -> Iterator["_Weighed"]:
-        for k in self._hopes(less, HOPE)[:IN_ITS_PLACE]:
+        # No exchange gains more than the continuous problem's price of it, and one may make another one needless.
+        needless = max((self._charge[k] for k in less.items), default=0.0)
+        enough = less.worth - needless - here.worth
+        for gain, k in self._hopes(less, HOPE)[:IN_ITS_PLACE]:
+            if enough + gain + self._charge[k] >= 0:
+                continue
             self._put_in(k)
             other = self._weigh()
             if other is not None and self._is_better(other, here):
@@ -192,7 +210,7 @@ class Selector:
     def _beside(self, here: "_Weighed") -> "_Weighed":
         """Others put in, those first that promise most."""
         hopes = self._hopes(self._weigh() or here, 1.0)[:BESIDE]
-        for k in hopes:
+        for _, k in hopes:
             self._put_in(k)
             more = self._weigh()
             if more is not None and self._is_better(more, here):
@@ -201,8 +219,9 @@ class Selector:
                 self._take_out(k)
         return here
 
-    def _hopes(self, here: "_Weighed", part: float) -> list[int]:
-        """What is not in and promises this part of what it costs, by the continuous problem's prices."""
+    def _hopes(self, here: "_Weighed", part: float) -> list[tuple[float, int]]:
+        """What is not in and promises this part of what it costs, by the continuous problem's prices: what is gained with it
+        at most, below 0, and which it is."""
         duals = here.outcome.column_dual
         found: list[tuple[float, int]] = []
         if duals is None:
@@ -215,7 +234,7 @@ class Selector:
             gain = per_gram * self._model.rooms[k]
             if gain < -part * self._charge[k] and not self._too_many(here.items | {k}):
                 found.append((gain, k))
-        return [k for _, k in sorted(found)]
+        return sorted(found)
 
 
 @dataclass(frozen=True)

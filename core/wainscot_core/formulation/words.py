@@ -278,7 +278,7 @@ def proposal_result(
             if state is State.UNFINISHED
             else " Not finished: a recipe that stays nearer may exist."
             if _is_far(proposal)
-            else " The search stopped at its set effort; not proved best for "
+            else " The search stopped at its set effort; not proved best: "
             + ", ".join(g.lower() for g in unproved)
             + "."
         )
