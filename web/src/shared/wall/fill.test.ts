@@ -32,6 +32,15 @@ describe("a fill", () => {
     expect(fillOf(atFloor, false, null, named).background).toContain("0.0% 0 / 50.0% 100%");
   });
 
+  it("draws neighbours of one tone as one piece, but for the line that is looked at", () => {
+    const lines = [part(0, 0.2, "w0"), part(1, 0.3, "w8"), part(2, 0.1, "w8"), part(3, 0.4, "w0")];
+    const stops = (lit: number | null) =>
+      String(fillOf(lines, true, lit, named).background).match(/--tone-w8/g)?.length;
+    expect([stops(null), stops(0), stops(1), stops(2)]).toEqual([1, 1, 2, 2]);
+    const { background } = fillOf(lines, true, null, named);
+    expect(background).toContain("var(--tone-w8) 20.0% 59.4%");
+  });
+
   it("lets the others step back while one line is looked at", () => {
     const lines = [part(0, 0.5, "w0"), part(1, 0.5, "w3")];
     const { background } = fillOf(lines, true, 0, named);

@@ -27,6 +27,24 @@ export function spans(
   });
 }
 
+type Part = ReturnType<typeof spans>[number];
+
+/** Neighbours that are drawn alike are one piece: foods after the eighth share a tone, and each more is read anew at
+ * every key. The line that is looked at stays by itself. */
+function pieces(parts: readonly Part[], lit: number | null): Part[] {
+  const found: Part[] = [];
+  for (const part of parts) {
+    const before = found.at(-1);
+    const alike =
+      before?.segment.tone === part.segment.tone &&
+      before.segment.line !== lit &&
+      part.segment.line !== lit;
+    if (alike) found[found.length - 1] = { ...before, to: part.to };
+    else found.push(part);
+  }
+  return found;
+}
+
 /** A fill of ingredients as one background: an element for each part of each board would be laid out and
  * painted anew at every key. `up`: from the floor upwards, else from the left. `lit`: the line that is looked
  * at; the others step back. `of`: the colours. */
@@ -37,7 +55,7 @@ export function fillOf(
   of: Palette,
 ): CSSProperties {
   if (segments.length === 0) return { background: of("--tone-w2") };
-  const parts = spans(segments);
+  const parts = pieces(spans(segments), lit);
   const stops = parts.flatMap(({ segment, from, to }, i) => {
     const ground = of(`--tone-${segment.tone}`);
     const faint = lit !== null && lit !== segment.line;

@@ -62,6 +62,7 @@ export function ChangesTable({
   answers,
   at,
   left,
+  narrow,
   tones,
   onLeave,
   onChoose,
@@ -71,6 +72,8 @@ export function ChangesTable({
   answers: readonly Answer[];
   at: number;
   left: ReadonlySet<string>;
+  /** Something stands beside the table: what a line is changed for comes under its name. */
+  narrow: boolean;
   tones: Readonly<Record<string, string>>;
   onLeave: (key: string, out: boolean) => void;
   onChoose: (to: number) => void;
@@ -78,6 +81,7 @@ export function ChangesTable({
 }) {
   const rows = rowsOf(lines, answers, at);
   const others = elsewhere(answers, at);
+  const inColumn = narrow ? "hidden" : "hidden wide:table-cell";
   return (
     <>
       <table aria-label="Changes" className="w-full border-collapse leading-tight">
@@ -102,7 +106,7 @@ export function ChangesTable({
                 </button>
               </th>
             ))}
-            <th className="hidden pl-3 font-normal wide:table-cell">why</th>
+            <th className={`${inColumn} pl-3 font-normal`}>why</th>
             <th className="hidden whitespace-nowrap pl-3 font-normal wide:table-cell">at least</th>
           </tr>
         </thead>
@@ -133,11 +137,11 @@ export function ChangesTable({
                   <Swatch tone={tones[row.food] ?? OTHERS} />
                 </td>
                 <td
-                  className={`wide:max-w-56 wide:truncate ${moves ? "" : "text-soft"}`}
+                  className={`${narrow ? "w-full" : "wide:max-w-56 wide:truncate"} ${moves ? "" : "text-soft"}`}
                   title={row.name}
                 >
                   {row.name}
-                  <span className="block pb-1 text-data text-soft wide:hidden">
+                  <span className={`block pb-1 text-data text-soft ${narrow ? "" : "wide:hidden"}`}>
                     <Why change={change} />
                   </span>
                 </td>
@@ -152,7 +156,7 @@ export function ChangesTable({
                     {amount(one)}
                   </td>
                 ))}
-                <td className="hidden w-full pl-3 text-data text-soft wide:table-cell">
+                <td className={`${inColumn} w-full pl-3 text-data text-soft`}>
                   <Why change={change} />
                 </td>
                 <td className="hidden whitespace-nowrap pl-3 text-data text-soft wide:table-cell">

@@ -108,6 +108,7 @@ export function ProposalsView({
                 answers={answers}
                 at={at}
                 left={left}
+                narrow={explains}
                 tones={tones}
                 onLeave={proposals.leave}
                 onChoose={proposals.choose}
