@@ -97,5 +97,5 @@ def test_a_shelf_travels_in_the_case_file(facts: Reference) -> None:
     data["dog"]["name"] = "Pip"
     read = read_case_file(data)
     dossier = read_case(facts, data)
-    again = case_file_data(record_of(read, {}), "Owner", "R", 1, dossier.lines, [], read.shelf)
+    again = case_file_data(record_of(read), "Owner", "R", 1, dossier.lines, [], read.shelf)
     assert analysed(facts, again)["nutrients"] == analysed(facts, data)["nutrients"]

@@ -194,7 +194,7 @@ def test_a_file_holds_what_was_said(facts: Reference) -> None:
     data = case({CHICKEN: 500}, **SAID, cannot_use={EGG: "the owner will not use it"})
     opened = open_case(facts, data)
     again = case_file_data(
-        record_of(opened.file, {}),
+        record_of(opened.file),
         "Owner",
         "R",
         7,

@@ -279,7 +279,7 @@ def read_recipe_lines(
     return tuple(lines)
 
 
-def record_of(file: CaseFile, names: Mapping[str, str]) -> CaseRecord:
+def record_of(file: CaseFile, names: Mapping[str, str] = MappingProxyType({})) -> CaseRecord:
     """What a case file records of a case, without its recipe and foods. names: of the conditions, by id, for a diagnosis
     that the file does not name."""
     own_figure = file.energy.kcal_per_day is not None

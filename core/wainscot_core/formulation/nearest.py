@@ -156,9 +156,11 @@ def exchanged(model: Model, other: Solution, cancelled: Cancelled | None = None)
         return None
     rounds, missed, settler = begun
     worth = least_distance(other)
-    # What small moves mend as good as that has but little to gain.
-    first = _solution(model, goals, *settler.settle(other.grams), worth)
-    near = not model.problem.eased and distance(first) <= MENDED * distance(other)
+    # What small moves mend as good as that has but little to gain; where minimums may be short there is more.
+    first = NOTHING
+    if not model.problem.eased:
+        first = _solution(model, goals, *settler.settle(other.grams), worth)
+    near = distance(first) <= MENDED * distance(other)
     mended = near and as_good(model, goals, first, model.problem.room)
     found = Settled(first if mended else NOTHING, settler, rounds, worth, missed, worth)
     last = max(rounds, key=lambda r: r.worth)
