@@ -169,30 +169,14 @@ function withToken(request: Request): Promise<Response> {
   return untilFree(request);
 }
 
-/** Remembers what it was made of: a copy of a request for a second try would be sent as a stream, piece by piece. */
-class Repeatable extends Request {
-  constructor(
-    private readonly of: RequestInfo | URL,
-    private readonly how?: RequestInit,
-  ) {
-    super(of, how);
-  }
-
-  again(): Repeatable {
-    const again = new Repeatable(this.of, this.how);
-    for (const [name, value] of this.headers) again.headers.set(name, value);
-    return again;
-  }
-}
-
 const MOST_TRIES = 4;
 const LONGEST_WAIT_S = 10;
 
 /** A write that had to wait for another one was not made: it is sent again when the server says. */
 async function untilFree(request: Request): Promise<Response> {
   for (let tries = 1; ; tries += 1) {
+    const again = tries < MOST_TRIES ? request.clone() : null;
     const response = await fetch(request);
-    const again = tries < MOST_TRIES && request instanceof Repeatable ? request.again() : null;
     const seconds = Number(response.headers.get("Retry-After"));
     if (response.status !== 503 || again === null || !(seconds > 0 && seconds <= LONGEST_WAIT_S))
       return response;
@@ -201,7 +185,7 @@ async function untilFree(request: Request): Promise<Response> {
   }
 }
 
-export const api = createClient<paths>({ baseUrl: "", fetch: withToken, Request: Repeatable });
+export const api = createClient<paths>({ baseUrl: "", fetch: withToken });
 
 interface ErrorBody {
   error?: { field?: string; message?: string };

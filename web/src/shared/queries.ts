@@ -1,10 +1,7 @@
-import { notifyManager, queryOptions } from "@tanstack/react-query";
+import { queryOptions } from "@tanstack/react-query";
 import { ApiError, api, take } from "~/api/client";
 import { Cache } from "~/shared/cache";
 import { keyOf } from "~/shared/keys";
-
-// What came is drawn at once, without a turn through a timer, which a browser may hold back.
-notifyManager.setScheduler(queueMicrotask);
 
 export const queryClient = new Cache({
   defaultOptions: {

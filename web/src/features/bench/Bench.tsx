@@ -218,7 +218,7 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
       />
       <section
         aria-label="The wall"
-        className={`${shownIf("wall")} isolate flex-col px-4 pt-2 pb-3 wide:shrink-0 wide:pb-0 ${wallHeight(answered ? Number.POSITIVE_INFINITY : content.lines.length)}`}
+        className={`${shownIf("wall")} flex-col px-4 pt-2 pb-3 wide:shrink-0 wide:pb-0 ${wallHeight(answered ? Number.POSITIVE_INFINITY : content.lines.length)}`}
       >
         <h2 className="sr-only">The wall</h2>
         <WallSection
@@ -275,10 +275,7 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
         </div>
       )}
       <div className={`${answered ? "hidden" : "flex"} min-h-0 flex-1 border-line wide:border-t`}>
-        <section
-          aria-label="Recipe"
-          className={`${shownIf("recipe")} isolate min-w-0 flex-1 flex-col`}
-        >
+        <section aria-label="Recipe" className={`${shownIf("recipe")} min-w-0 flex-1 flex-col`}>
           <h2 className="sr-only">Recipe</h2>
           <div className="min-h-0 flex-1 px-4 wide:overflow-auto">
             <SavingNote
@@ -310,7 +307,7 @@ function Bench({ recipe, current }: { recipe: Recipe; current: Case }) {
         </section>
         <section
           aria-label="Side"
-          className={`${shownIf("side")} isolate min-w-0 flex-1 flex-col border-line px-4 py-2 wide:w-[22rem] wide:flex-none wide:overflow-auto wide:border-l`}
+          className={`${shownIf("side")} min-w-0 flex-1 flex-col border-line px-4 py-2 wide:w-[22rem] wide:flex-none wide:overflow-auto wide:border-l`}
         >
           <SidePanel
             side={side}
