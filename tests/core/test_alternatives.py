@@ -24,11 +24,13 @@ from wainscot_core.formulation.goals import goal_value
 from wainscot_core.formulation.ground import ENERGY, HARD, MINIMUM, Ground, ground_of
 from wainscot_core.formulation.model import build
 from wainscot_core.formulation.nearest import least_without
-from wainscot_core.formulation.problem import Candidate
+from wainscot_core.formulation.passes import solve
+from wainscot_core.formulation.problem import Candidate, CapOf
 from wainscot_core.formulation.proposal import Change, Happens, Proposal, State, lines_of
 from wainscot_core.formulation.question import Settings, check_settings, problem_of
 from wainscot_core.formulation.settle import Settler
-from wainscot_core.formulation.solution import Pass, usual
+from wainscot_core.formulation.shape import over_caps
+from wainscot_core.formulation.solution import Pass, changed, usual
 from wainscot_core.recipe.line import sum_lines
 
 BY_ID = {case["id"]: case for case in CASES}
@@ -511,3 +513,33 @@ def _moved(ground: Ground, level: np.ndarray, moves: settling.Moves, which: list
     """The cost after moves, the recipe's factor as it was."""
     factor = settling.place_at(ground, level).factor
     return settling.place_at(ground, _at(level, moves, which), factor).cost
+
+
+@pytest.mark.parametrize("name", ["senior", "pancreatitis"])
+def test_who_asks_again_after_taking_an_answer_is_left_alone(
+    answers: dict[str, tuple[Dossier, tuple[Alternative, ...]]], name: str
+) -> None:
+    dossier, (nearest, *_) = answers[name]
+    taken = dossier.with_lines(nearest.proposal.lines)
+    first = formulate(taken, Settings())
+    again = alternatives_of(taken, Settings(), first)[0].proposal
+    assert again.state is State.MET and not broken(taken)
+    assert [c.food for c in again.changes if c.kind is not Happens.KEPT] == []
+
+
+def test_a_cap_that_is_passed_is_no_answer_to_leave_alone(
+    answers: dict[str, tuple[Dossier, tuple[Alternative, ...]]], facts: Reference
+) -> None:
+    dossier, (nearest, *_) = answers["senior"]
+    taken = dossier.with_lines(nearest.proposal.lines)
+    problem = problem_of(taken, check_settings(facts, Settings()))
+    kcal = problem.contents.kcal * problem.current
+    most = float(kcal.max() / kcal.sum())
+    # So little over it that all else speaks for leaving the recipe as it is.
+    only = tuple(bool(x) for x in kcal == kcal.max())
+    cap = replace(problem.caps[0], of=CapOf.ENERGY, members=only, most=most - 0.0001, gives=True)
+    model = build(replace(problem, caps=(*problem.caps, cap)))
+    assert over_caps(model.problem, problem.current)
+    found = solve(model)
+    assert found.grams is not None and changed(model, found)
+    assert not over_caps(model.problem, found.grams)

@@ -24,20 +24,22 @@ from .question import Settings, aim_of
 from .rows import aimed_rows
 from .solution import (
     MUST,
+    SAME_G,
     Pass,
     Progress,
     Solution,
+    changed,
     distance,
     goals_of,
     least_distance,
     rank,
     solution_at,
     usual,
+    worth_changing,
 )
 from .solver import Cancelled
 
 NEAREST, FEWEST, WHOLE, CHEAPEST, SUREST = "nearest", "fewest", "whole", "cheapest", "surest"
-SAME_G = 1e-6
 # As good in energy, minimums and advice as the nearest, to what can be told apart.
 AS_GOOD = 2e-3
 # From an answer no further from the recipe than so many times a first that is not proved, small moves may lead nearer.
@@ -139,7 +141,8 @@ def nearest_of(dossier: Dossier, first: Proposal, others: Sequence[Proposal]) ->
         for one in tried:
             if as_good(one.passes, best.passes, {}) and rank(model, one) < rank(model, best):
                 best = one
-    if best.grams is None or best is own:
+    stays = own.grams is not None and not changed(model, own)
+    if best.grams is None or best is own or (stays and not worth_changing(model, own, best)):
         return first
     found = proposal_at(dossier, model, best, reached(model.problem, best))
     costs = limit_costs(model, best.grams) if first.costs else ()

@@ -25,14 +25,13 @@ from .match import matched, split_of
 from .problem import Guide
 from .proposal import Change, Happens, Proposal, State
 from .question import Settings, default_allowed
-from .solution import Progress
+from .solution import SAME_G, Progress
 from .solver import Cancelled
 from .sure import sure, sure_alternative
 from .words import ProposalResult, proposal_result, sure_words
 
 DRAFTED = "in the proportions of the way of feeding"
 NEAREST_TO_DRAFT = "Nearest to the way of feeding"
-SAME_G = 1e-6
 
 
 @dataclass(frozen=True)

@@ -9,19 +9,23 @@ from ..facts.foods import FloatArray
 from .goals import goal_value
 from .model import Model
 from .nearest import searched, settled
+from .shape import over_caps
 from .shortlist import Shortlist, closed, shortlists
 from .solution import (
     HELD,
     MUST,
+    NO_NEWS,
     Pass,
     Progress,
     Solution,
     as_good,
     columns_at,
+    distance,
     goals_of,
     good_shape,
     grams_at,
     rank,
+    worth_changing,
 )
 from .solver import Cancelled, Outcome, Solver, clock
 
@@ -35,8 +39,6 @@ PASS_SHARE = 0.6
 MUST_GAP = 1e-3
 # Over everything that may be added a pass takes this part of the effort: it begins from what is known.
 WIDE = 10
-# A shape this near to what it should be is no reason to change a recipe.
-NO_NEWS = 0.03
 # So much of the advice may be missed after a search that a wider one is not begun for it.
 UNSEARCHED = {"advice": 0.01}
 
@@ -48,7 +50,7 @@ def solve(
     before the shape of the recipe is as good as it can be. What was found when the time ends is kept and said."""
     goals = goals_of(model)
     stands = _as_it_stands(model, goals)
-    if stands is not None:
+    if stands is not None and distance(stands) <= NO_NEWS:
         return stands
     if cancelled is not None and cancelled():
         return Solution("cancelled", None, None, (), np.nan)
@@ -62,7 +64,19 @@ def solve(
         best = searched(model, goals, found, cancelled)
     if progress is not None:
         progress(len(goals), len(goals), "")
-    return best
+    if stands is None or best.grams is None or over_caps(model.problem, model.problem.current):
+        return best
+    return best if worth_changing(model, stands, best) else _left(stands, best)
+
+
+def _left(stands: Solution, found: Solution) -> Solution:
+    """The recipe as it stands: as surely the nearest as what was found would be."""
+    told = {p.goal: p for p in found.passes}
+    passes = (
+        replace(p, proved=told["near"].proved, gap=told["near"].gap) if p.goal == "near" else p
+        for p in stands.passes
+    )
+    return replace(stands, passes=tuple(passes))
 
 
 def _in_order(
@@ -92,16 +106,15 @@ def _in_order(
 
 
 def _as_it_stands(model: Model, goals: Sequence[str]) -> Solution | None:
-    """The recipe as it is, where nothing can be better: no limit is passed, and every goal up to the shape
-    of the recipe is as good as it can be. None otherwise."""
+    """The recipe as it is, where nothing that comes before its shape can be better: no limit is passed, and every goal up
+    to the shape is as good as it can be. None otherwise."""
     problem = model.problem
     if "near" not in goals:
         return None
     # Whatever the order of the goals: what must be met is looked at before a recipe is left as it is.
-    first = [*goals[: goals.index("near") + 1], *(g for g in goals if g in MUST)]
+    first = [*goals[: goals.index("near")], *(g for g in goals if g in MUST)]
     if any(c.excluded and c.current_grams > 0 for c in problem.candidates) or any(
-        goal_value(model, goal, problem.current) > (NO_NEWS if goal == "near" else HELD)
-        for goal in first
+        goal_value(model, goal, problem.current) > HELD for goal in first
     ):
         return None
     columns = columns_at(model, problem.current)
@@ -110,7 +123,8 @@ def _as_it_stands(model: Model, goals: Sequence[str]) -> Solution | None:
     grams = grams_at(model, columns)
     values = {g: goal_value(model, g, grams) for g in goals}
     # Nothing is less than nothing; of what else could be less nobody looked.
-    passes = tuple(Pass(g, v, v <= HELD, 0.0, 0.0) for g, v in values.items())
+    least = {"near": NO_NEWS}
+    passes = tuple(Pass(g, v, v <= least.get(g, HELD), 0.0, 0.0) for g, v in values.items())
     return Solution("solved", grams, columns, passes, goal_value(model, "minimums", grams))
 
 

@@ -25,6 +25,10 @@ SEARCHED = 1.35
 SEARCHED_ROOM = 0.15
 # What is as near as makes no difference to a kitchen.
 GOOD_SHAPE = 0.25
+# A shape this near to what it should be is no reason to change a recipe, and no more of it is one to change a line.
+NO_NEWS = 0.03
+# Amounts that differ by less are the same, g.
+SAME_G = 1e-6
 # A shape that lies within this of the continuous one counts as proved.
 PROVED_GAP = 0.25
 
@@ -108,6 +112,19 @@ def good_shape(found: Solution, worth: float) -> bool:
 def distance(found: Solution) -> float:
     """How far a solution is from the recipe; 0 where that was not asked."""
     return next((p.value for p in reversed(found.passes) if p.goal == "near"), 0.0)
+
+
+def changed(model: Model, found: Solution) -> int:
+    """How many amounts of a solution are others than in the recipe as it stands."""
+    if found.grams is None:
+        return 0
+    return int(np.count_nonzero(np.abs(found.grams - model.problem.current) > SAME_G))
+
+
+def worth_changing(model: Model, stands: Solution, found: Solution) -> bool:
+    """Whether another solution's shape is worth the lines it changes, where the recipe as it stands meets all that comes
+    before the shape: who asks again after taking an answer is not sent back to the scale for nothing."""
+    return distance(stands) > distance(found) + NO_NEWS * changed(model, found)
 
 
 def least_distance(found: Solution) -> float:
