@@ -70,12 +70,10 @@ def solve(
 
 
 def _left(stands: Solution, found: Solution) -> Solution:
-    """The recipe as it stands: as surely the nearest as what was found would be."""
+    """The recipe as it stands: as surely the best as what was found would be."""
     told = {p.goal: p for p in found.passes}
-    passes = (
-        replace(p, proved=told["near"].proved, gap=told["near"].gap) if p.goal == "near" else p
-        for p in stands.passes
-    )
+    sure = ((p, told.get(p.goal, p)) for p in stands.passes)
+    passes = (replace(p, proved=of.proved, gap=of.gap) for p, of in sure)
     return replace(stands, passes=tuple(passes))
 
 
